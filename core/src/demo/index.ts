@@ -1,0 +1,1 @@
+export { fernhollow } from './fernhollow.js';

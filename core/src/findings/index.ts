@@ -1,0 +1,1 @@
+export { type Finding } from './finding.js';

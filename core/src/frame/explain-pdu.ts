@@ -1,0 +1,189 @@
+import { describeException } from './exceptions.js';
+import { functionOf, type ModbusFunction } from './functions.js';
+import { toHex } from './hex.js';
+import { unpackBits, unpackWords } from './pdu.js';
+
+export interface FrameField {
+  name: string;
+  from: number;
+  to: number;
+  hex: string;
+  meaning: string;
+}
+
+export type Direction = 'request' | 'response';
+
+export interface ExplainedPdu {
+  fields: FrameField[];
+  problems: string[];
+  sentence: string;
+}
+
+/** Part of a PDU by name: first byte, number of bytes, and what it means. */
+type Part = [name: string, from: number, bytes: number, meaning: string];
+
+/**
+ * Explains a PDU that starts at position `at` of its frame, where each byte takes `step` positions (two in ASCII).
+ * Without a direction the one that its length fits is taken; a request where both fit.
+ */
+export function explainPdu(pdu: Uint8Array, at: number, direction: Direction | undefined, step: number): ExplainedPdu {
+  const code = pdu[0];
+  if (code === undefined) return { fields: [], problems: ['There is no function code.'], sentence: 'is named, and nothing more.' };
+  const { parts, problems, sentence } = explainParts(pdu, code, direction);
+  const covered = parts.reduce((most, [, from, bytes]) => Math.max(most, from + bytes), 0);
+  if (covered < pdu.length) parts.push(['leftover', covered, pdu.length - covered, 'belongs to no field']);
+  const fields = parts
+    .filter(([, from, bytes]) => bytes > 0 && from < pdu.length)
+    .map(([name, from, bytes, meaning]) => {
+      const end = Math.min(from + bytes, pdu.length);
+      const shown = step === 1 ? toHex(pdu.subarray(from, end)) : toHex(asciiOf(pdu.subarray(from, end)));
+      return { name, from: at + from * step, to: at + end * step - 1, hex: shown, meaning };
+    });
+  return { fields, problems, sentence };
+}
+
+function asciiOf(bytes: Uint8Array): number[] {
+  return [...toHex(bytes).replaceAll(' ', '')].map((character) => character.charCodeAt(0));
+}
+
+interface Parts {
+  parts: Part[];
+  problems: string[];
+  sentence: string;
+}
+
+function explainParts(pdu: Uint8Array, code: number, direction: Direction | undefined): Parts {
+  if (code & 0x80) return explainException(pdu, code);
+  const known = functionOf(code);
+  if (!known) {
+    const name: Part = ['function', 0, 1, `function ${code}`];
+    return {
+      parts: [name, ['data', 1, pdu.length - 1, `${pdu.length - 1} bytes`]],
+      problems: [],
+      sentence: `is spoken to with function ${code}, whose data is not explained here.`,
+    };
+  }
+  const answer = direction ? direction === 'response' : fits(pdu, known, 'response') && !fits(pdu, known, 'request');
+  return answer ? explainResponse(pdu, known) : explainRequest(pdu, known);
+}
+
+function fits(pdu: Uint8Array, known: ModbusFunction, direction: Direction): boolean {
+  if (known.kind === 'write-one') return pdu.length === 5;
+  const asksShort = known.kind === 'read';
+  if ((direction === 'request') === asksShort) return pdu.length === 5;
+  const countAt = asksShort ? 1 : 5;
+  return pdu.length > countAt && pdu.length === countAt + 1 + pdu[countAt]!;
+}
+
+function explainException(pdu: Uint8Array, code: number): Parts {
+  const asked = code & 0x7f;
+  const parts: Part[] = [['function', 0, 1, `function ${asked}, refused`]];
+  if (pdu.length < 2) return { parts, problems: ['The exception code is missing.'], sentence: `refuses function ${asked}.` };
+  parts.push(['exception', 1, 1, describeException(pdu[1]!)]);
+  return { parts, problems: [], sentence: `refuses function ${asked}: ${describeException(pdu[1]!)}.` };
+}
+
+function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
+  const offset = number(pdu, 1);
+  const count = known.kind === 'write-one' ? 1 : number(pdu, 3);
+  const parts: Part[] = [
+    ['function', 0, 1, `function ${known.code}: ${known.name}`],
+    ['offset', 1, 2, `offset ${offset}, the ${ordinal(offset + 1)} ${thing(known, 1)}`],
+  ];
+  const problems = shorter(pdu, 5);
+  const where = `${count} ${thing(known, count)} from offset ${offset}`;
+  if (known.kind === 'read') {
+    parts.push(['count', 3, 2, `${count} ${thing(known, count)}`]);
+    problems.push(...countProblems(known, count, pdu), ...longer(pdu, 5));
+    return { parts, problems, sentence: `is asked for ${where}.` };
+  }
+  if (known.kind === 'write-one') {
+    const { meaning, problem } = oneValue(pdu, known);
+    parts.push(['value', 3, 2, meaning]);
+    problems.push(...problem, ...longer(pdu, 5));
+    return { parts, problems, sentence: `is told to set ${thing(known, 1)} at offset ${offset} to ${meaning}.` };
+  }
+  const bytes = pdu[5] ?? 0;
+  const needed = known.bits ? Math.ceil(count / 8) : count * 2;
+  parts.push(['count', 3, 2, `${count} ${thing(known, count)}`], ['bytes', 5, 1, `${bytes} data bytes follow`]);
+  parts.push(['data', 6, Math.max(0, pdu.length - 6), dataMeaning(pdu, 6, known, count)]);
+  problems.push(...countProblems(known, count, pdu));
+  if (pdu.length > 5 && bytes !== needed) problems.push(`${count} ${thing(known, count)} take ${needed} data bytes; ${bytes} are stated.`);
+  if (pdu.length > 5 && pdu.length - 6 !== bytes) problems.push(`${bytes} data bytes are stated; ${Math.max(0, pdu.length - 6)} are there.`);
+  if (pdu.length === 5) problems.push('The data is missing.');
+  return { parts, problems, sentence: `is told to write ${where}: ${dataMeaning(pdu, 6, known, count)}.` };
+}
+
+function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
+  const parts: Part[] = [['function', 0, 1, `function ${known.code}: ${known.name}`]];
+  if (known.kind === 'read') {
+    const bytes = pdu[1] ?? 0;
+    const count = known.bits ? (pdu.length - 2) * 8 : Math.floor((pdu.length - 2) / 2);
+    const meaning = dataMeaning(pdu, 2, known, Math.max(0, count));
+    parts.push(['bytes', 1, 1, `${bytes} data bytes follow`], ['data', 2, Math.max(0, pdu.length - 2), meaning]);
+    const problems = shorter(pdu, 3);
+    if (pdu.length > 2 && bytes !== pdu.length - 2) problems.push(`${bytes} data bytes are stated; ${pdu.length - 2} are there.`);
+    if (!known.bits && bytes % 2) problems.push('An odd number of bytes cannot be whole registers.');
+    return { parts, problems, sentence: `answers ${meaning || 'nothing'}.` };
+  }
+  const offset = number(pdu, 1);
+  parts.push(['offset', 1, 2, `offset ${offset}`]);
+  const problems = [...shorter(pdu, 5), ...longer(pdu, 5)];
+  if (known.kind === 'write-one') {
+    const { meaning, problem } = oneValue(pdu, known);
+    parts.push(['value', 3, 2, meaning]);
+    return { parts, problems: [...problems, ...problem], sentence: `confirms ${thing(known, 1)} at offset ${offset} as ${meaning}.` };
+  }
+  const count = number(pdu, 3);
+  parts.push(['count', 3, 2, `${count} ${thing(known, count)}`]);
+  return { parts, problems, sentence: `confirms ${count} ${thing(known, count)} written from offset ${offset}.` };
+}
+
+function oneValue(pdu: Uint8Array, known: ModbusFunction): { meaning: string; problem: string[] } {
+  const value = number(pdu, 3);
+  if (!known.bits) return { meaning: String(value), problem: [] };
+  if (value === 0xff00) return { meaning: 'on', problem: [] };
+  if (value === 0) return { meaning: 'off', problem: [] };
+  return { meaning: `${toHex(pdu.subarray(3, 5))}`, problem: ['A coil is written with FF 00 for on or 00 00 for off, and nothing else.'] };
+}
+
+function countProblems(known: ModbusFunction, count: number, pdu: Uint8Array): string[] {
+  if (pdu.length < 5) return [];
+  if (count === 0) return [`A count of 0 asks for nothing; function ${known.code} carries 1 to ${known.most}.`];
+  if (count > known.most) return [`${count} is too many: function ${known.code} carries at most ${known.most}.`];
+  const last = number(pdu, 1) + count - 1;
+  return last > 65535 ? [`The last would be offset ${last}; a table ends at 65535.`] : [];
+}
+
+function shorter(pdu: Uint8Array, needed: number): string[] {
+  return pdu.length < needed
+    ? [`The frame ends too early: function ${pdu[0]} needs ${needed} bytes here, ${pdu.length} are there.`]
+    : [];
+}
+
+function longer(pdu: Uint8Array, needed: number): string[] {
+  return pdu.length > needed ? [`${pdu.length - needed} bytes too many follow.`] : [];
+}
+
+function dataMeaning(pdu: Uint8Array, from: number, known: ModbusFunction, count: number): string {
+  const there = pdu.length - from;
+  if (there <= 0) return '';
+  const values = known.bits ? unpackBits(pdu, from, Math.min(count, there * 8)) : unpackWords(pdu, from, Math.min(count, there >> 1));
+  const shown = values.slice(0, 16).join(known.bits ? '' : ', ');
+  return values.length > 16 ? `${shown} … (${values.length} in all)` : shown;
+}
+
+function number(pdu: Uint8Array, at: number): number {
+  return ((pdu[at] ?? 0) << 8) | (pdu[at + 1] ?? 0);
+}
+
+function thing(known: ModbusFunction, count: number): string {
+  const one = { coil: 'coil', discrete: 'discrete input', input: 'input register', holding: 'holding register' }[known.table];
+  return count === 1 ? one : `${one}s`;
+}
+
+function ordinal(number: number): string {
+  const last = number % 10;
+  const teen = number % 100 >= 11 && number % 100 <= 13;
+  return `${number}${teen ? 'th' : last === 1 ? 'st' : last === 2 ? 'nd' : last === 3 ? 'rd' : 'th'}`;
+}

@@ -1,0 +1,20 @@
+import { bad, good, type Outcome } from '../value/index.js';
+
+/** `01 03 00 0A`: upper case, bytes separated by blanks. */
+export function toHex(bytes: ArrayLike<number>): string {
+  return Array.from(bytes, (byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
+}
+
+/** Takes any spacing, commas, colons and dashes between bytes, and 0x before them. */
+export function fromHex(text: string): Outcome<Uint8Array> {
+  const groups = text
+    .replace(/0x/gi, ' ')
+    .split(/[\s,;:\-]+/)
+    .filter(Boolean);
+  const digits = groups.map((group) => (group.length % 2 === 1 && groups.length > 1 ? `0${group}` : group)).join('');
+  const wrong = digits.match(/[^0-9a-f]/i);
+  if (wrong) return bad(`“${wrong[0]}” is no hex digit.`, 'hex');
+  if (digits.length === 0) return bad('There is no byte here.', 'hex');
+  if (digits.length % 2 === 1) return bad('The number of hex digits is odd, so half a byte is missing.', 'hex');
+  return good(Uint8Array.from(digits.match(/../g) ?? [], (pair) => parseInt(pair, 16)));
+}

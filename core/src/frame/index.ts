@@ -1,0 +1,31 @@
+export { fromHex, toHex } from './hex.js';
+export { checksum, ChecksumKind, crc16, lrc } from './checksum.js';
+export { functionOf, functions, readFunction, writeFunction, type ModbusFunction } from './functions.js';
+export {
+  describeException,
+  exceptions,
+  GATEWAY_PATH_UNAVAILABLE,
+  GATEWAY_TARGET_FAILED,
+  ILLEGAL_DATA_ADDRESS,
+  ILLEGAL_DATA_VALUE,
+  ILLEGAL_FUNCTION,
+} from './exceptions.js';
+export {
+  packBits,
+  packWords,
+  readAnswer,
+  requestPdu,
+  unpackBits,
+  unpackWords,
+  type PduAnswer,
+  type PduRequest,
+} from './pdu.js';
+export {
+  MAX_PDU_BYTES,
+  MBAP_BYTES,
+  readRtuFrame,
+  rtuFrame,
+  tcpFrame,
+  type Addressed,
+} from './adu.js';
+export { explainFrame, Framing, type ExplainedFrame, type FrameField } from './explain.js';

@@ -1,0 +1,84 @@
+import { functionOf } from './functions.js';
+
+/** A request for registers or bits, before it becomes bytes. `values` are words, or 0 and 1 for bits, for the writing functions. */
+export interface PduRequest {
+  functionCode: number;
+  offset: number;
+  count: number;
+  values?: readonly number[];
+}
+
+/** What came back: the words or bits read, the acknowledgement of a write, an exception, or bytes that do not answer this request. */
+export type PduAnswer =
+  | { kind: 'values'; values: number[] }
+  | { kind: 'written' }
+  | { kind: 'exception'; code: number }
+  | { kind: 'unusable'; why: string };
+
+/** The bytes of a request (V1.1b3, 6.1 to 6.12). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
+export function requestPdu({ functionCode, offset, count, values = [] }: PduRequest): Uint8Array {
+  const known = functionOf(functionCode);
+  if (!known || count < 1 || count > known.most) throw new RangeError(`Function ${functionCode} cannot carry ${count}.`);
+  if (known.kind === 'read') return Uint8Array.of(functionCode, offset >>> 8, offset & 0xff, count >>> 8, count & 0xff);
+  if (known.kind === 'write-one') {
+    const value = known.bits ? (values[0] ? 0xff00 : 0) : (values[0] ?? 0);
+    return Uint8Array.of(functionCode, offset >>> 8, offset & 0xff, value >>> 8, value & 0xff);
+  }
+  const data = known.bits ? packBits(values) : packWords(values);
+  const pdu = new Uint8Array(6 + data.length);
+  pdu.set([functionCode, offset >>> 8, offset & 0xff, count >>> 8, count & 0xff, data.length]);
+  pdu.set(data, 6);
+  return pdu;
+}
+
+/** Reads an answer in the light of its request; nothing in it is trusted before it is checked. */
+export function readAnswer(request: PduRequest, pdu: Uint8Array): PduAnswer {
+  const code = pdu[0];
+  if (code === (request.functionCode | 0x80)) {
+    return pdu.length === 2 ? { kind: 'exception', code: pdu[1]! } : unusable('its exception has no code');
+  }
+  if (code !== request.functionCode) return unusable(`it answers function ${code}, not ${request.functionCode}`);
+  const known = functionOf(request.functionCode)!;
+  if (known.kind === 'read') {
+    const bytes = known.bits ? Math.ceil(request.count / 8) : request.count * 2;
+    if (pdu[1] !== bytes || pdu.length !== bytes + 2) {
+      return unusable(`it carries ${pdu.length - 2} data bytes; ${bytes} were asked for`);
+    }
+    return { kind: 'values', values: known.bits ? unpackBits(pdu, 2, request.count) : unpackWords(pdu, 2, request.count) };
+  }
+  const expected = requestPdu(request).subarray(0, 5);
+  const same = pdu.length === 5 && expected.every((byte, index) => pdu[index] === byte);
+  return same ? { kind: 'written' } : unusable('it does not confirm what was written');
+}
+
+function unusable(why: string): PduAnswer {
+  return { kind: 'unusable', why: `The answer was not usable: ${why}.` };
+}
+
+export function packWords(words: readonly number[]): Uint8Array {
+  const bytes = new Uint8Array(words.length * 2);
+  for (let index = 0; index < words.length; index++) {
+    bytes[index * 2] = words[index]! >>> 8;
+    bytes[index * 2 + 1] = words[index]! & 0xff;
+  }
+  return bytes;
+}
+
+export function unpackWords(bytes: Uint8Array, from: number, count: number): number[] {
+  const words = new Array<number>(count);
+  for (let index = 0; index < count; index++) words[index] = (bytes[from + index * 2]! << 8) | bytes[from + index * 2 + 1]!;
+  return words;
+}
+
+/** Bits pack from the least significant bit of the first byte (V1.1b3, 6.1). */
+export function packBits(bits: readonly number[]): Uint8Array {
+  const bytes = new Uint8Array(Math.ceil(bits.length / 8));
+  bits.forEach((bit, index) => {
+    if (bit) bytes[index >>> 3]! |= 1 << (index & 7);
+  });
+  return bytes;
+}
+
+export function unpackBits(bytes: Uint8Array, from: number, count: number): number[] {
+  return Array.from({ length: count }, (_, index) => (bytes[from + (index >>> 3)]! >>> (index & 7)) & 1);
+}

@@ -1,0 +1,1 @@
+export { characterBits, characterMs, formatSettings, SerialSettings, silenceMs } from './character.js';

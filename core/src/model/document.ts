@@ -1,0 +1,55 @@
+import { z } from 'zod';
+import { Device } from './device.js';
+import { Line } from './line.js';
+import { Point } from './point.js';
+import { Port } from './port.js';
+import { Project } from './project.js';
+import { Round } from './round.js';
+import { Route } from './route.js';
+
+/** Every kind of entity: its schema, its list in the document, and the entities that it points to. */
+export const entities = {
+  project: { schema: Project, list: null, refers: {} },
+  line: { schema: Line, list: 'lines', refers: {} },
+  device: { schema: Device, list: 'devices', refers: {} },
+  port: { schema: Port, list: 'ports', refers: { deviceId: 'device', lineId: 'line' } },
+  point: { schema: Point, list: 'points', refers: { deviceId: 'device' } },
+  round: { schema: Round, list: 'rounds', refers: {} },
+  route: { schema: Route, list: 'routes', refers: { sourceId: 'point', destinationId: 'point', roundId: 'round' } },
+} as const;
+
+export type EntityKind = keyof typeof entities;
+export const entityKinds = Object.keys(entities) as EntityKind[];
+export const EntityKind = z.enum(entityKinds);
+
+/** The entities that live in lists, each with the name of its list. */
+export type ListedKind = Exclude<EntityKind, 'project'>;
+export const listedKinds = entityKinds.filter((kind): kind is ListedKind => kind !== 'project');
+
+/** A whole project as it is exported, compiled and shown. */
+export const ProjectDocument = z.strictObject({
+  project: Project,
+  lines: z.array(Line),
+  devices: z.array(Device),
+  ports: z.array(Port),
+  points: z.array(Point),
+  rounds: z.array(Round),
+  routes: z.array(Route),
+});
+export type ProjectDocument = z.infer<typeof ProjectDocument>;
+
+export function listOf<K extends ListedKind>(kind: K): (typeof entities)[K]['list'] {
+  return entities[kind].list;
+}
+
+/** Which fields of this kind hold the id of another entity, and of which kind that is. */
+export function referencesOf(kind: EntityKind): [field: string, to: EntityKind][] {
+  return Object.entries(entities[kind].refers) as [string, EntityKind][];
+}
+
+/** Which kinds, by which field, point to this kind. */
+export function referrersOf(kind: EntityKind): [from: EntityKind, field: string][] {
+  return entityKinds.flatMap((from) =>
+    referencesOf(from).flatMap(([field, to]): [EntityKind, string][] => (to === kind ? [[from, field]] : [])),
+  );
+}

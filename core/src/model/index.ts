@@ -1,0 +1,20 @@
+export { Project } from './project.js';
+export { Line, type SerialLine } from './line.js';
+export { Device } from './device.js';
+export { Port, type EthernetPort, type SerialPort } from './port.js';
+export { Point, pointLayout, PointType, pointWidth } from './point.js';
+export { Round } from './round.js';
+export { Carry, Route } from './route.js';
+export {
+  entities,
+  EntityKind,
+  entityKinds,
+  listedKinds,
+  listOf,
+  ProjectDocument,
+  referencesOf,
+  referrersOf,
+  type ListedKind,
+} from './document.js';
+export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
+export { undoStacks, type HistoryEntry } from './history.js';

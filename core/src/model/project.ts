@@ -1,0 +1,5 @@
+import { z } from 'zod';
+import { Id, Name, Note } from './common.js';
+
+export const Project = z.strictObject({ id: Id, name: Name, note: Note });
+export type Project = z.infer<typeof Project>;

@@ -1,0 +1,42 @@
+import type { EthernetPort, ProjectDocument } from '../model/index.js';
+import { bad, good, type Outcome } from '../value/index.js';
+import type { Endpoint } from './plan.js';
+
+/** Transactions kept open to a device that is reached directly; the standard leaves the number to the server. */
+const OPEN_DIRECTLY = 4;
+
+export interface Reach {
+  endpoint: Endpoint;
+  unitId: number;
+}
+
+/**
+ * How Plain Envoy gets to a device: directly where it has an Ethernet port, else through the gateway on its serial line.
+ * A device that cannot be reached is a problem that says why.
+ */
+export function reach(document: ProjectDocument, deviceId: string): Outcome<Reach> {
+  const name = document.devices.find((device) => device.id === deviceId)?.name ?? 'This device';
+  const ports = document.ports.filter((port) => port.deviceId === deviceId);
+  const direct = ports.find((port) => port.kind === 'ethernet');
+  if (direct) return good({ endpoint: endpointOf(document, direct, OPEN_DIRECTLY), unitId: direct.unitId });
+
+  const serial = ports.find((port) => port.kind === 'serial');
+  if (!serial) return bad(`${name} has no port on any line, so nothing reaches it.`);
+  const line = document.lines.find((candidate) => candidate.id === serial.lineId)?.name ?? 'its line';
+  if (serial.unitId === null) return bad(`${name} has no unit ID on ${line}, so it cannot be asked.`);
+  const asker = document.ports.find((port) => port.kind === 'serial' && port.lineId === serial.lineId && port.unitId === null);
+  const front = asker && document.ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker.deviceId);
+  if (!front) return bad(`No gateway leads to ${line}, so ${name} cannot be reached.`);
+  return good({ endpoint: endpointOf(document, front, 1), unitId: serial.unitId });
+}
+
+function endpointOf(document: ProjectDocument, port: EthernetPort, concurrent: number): Endpoint {
+  return {
+    id: port.deviceId,
+    name: document.devices.find((device) => device.id === port.deviceId)?.name ?? port.ip,
+    ip: port.ip,
+    tcpPort: port.tcpPort,
+    standInAddress: port.standInAddress,
+    concurrent,
+  };
+}

@@ -1,0 +1,13 @@
+import { z } from 'zod';
+import { decode as decodeWords, Layout, Value } from '../value/index.js';
+import { reckoner } from './reckoner.js';
+
+const Word = z.int('A register holds a whole number.').min(0, 'A register holds 0 to 65535.').max(65_535, 'A register holds 0 to 65535.');
+
+export const decode = reckoner({
+  name: 'decode',
+  sentence: 'Registers to a value, with its type, byte order and scale.',
+  input: z.strictObject({ words: z.array(Word).min(1, 'At least one register is needed.').max(125), ...Layout.shape }),
+  output: z.object({ raw: Value, value: Value }),
+  reckon: ({ words, ...layout }) => decodeWords(words, layout),
+});

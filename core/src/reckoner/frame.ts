@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { explainFrame, Framing, fromHex } from '../frame/index.js';
+import { good } from '../value/index.js';
+import { reckoner } from './reckoner.js';
+
+export const frame = reckoner({
+  name: 'frame',
+  sentence: 'What each byte of a Modbus frame means, whether it is sound, and the whole in one sentence.',
+  input: z.strictObject({
+    hex: z.string(),
+    framing: z.enum([...Framing.options, 'auto']).default('auto'),
+    direction: z.enum(['request', 'response']).optional(),
+  }),
+  output: z.object({
+    framing: Framing,
+    ok: z.boolean(),
+    fields: z.array(z.object({ name: z.string(), from: z.int(), to: z.int(), hex: z.string(), meaning: z.string() })),
+    problems: z.array(z.string()),
+    sentence: z.string(),
+  }),
+  reckon({ hex, framing, direction }) {
+    const bytes = fromHex(hex);
+    return bytes.ok ? good(explainFrame(bytes.value, framing, direction)) : bytes;
+  },
+});

@@ -1,0 +1,3 @@
+export { describeReckoners, reckon, reckoners } from './registry.js';
+export { type Reckoner } from './reckoner.js';
+export { nearest } from './nearest.js';

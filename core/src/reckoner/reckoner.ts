@@ -1,0 +1,16 @@
+import type { z } from 'zod';
+import type { Outcome } from '../value/index.js';
+
+/** One calculation with what goes in and what comes out. `reckon` gets input that its schema has already accepted. */
+export interface Reckoner<In extends z.ZodType = z.ZodType, Out extends z.ZodType = z.ZodType> {
+  name: string;
+  sentence: string;
+  input: In;
+  output: Out;
+  reckon(input: z.output<In>): Outcome<z.output<Out>>;
+}
+
+/** Keeps the types of a reckoner's two schemas where it is written down. */
+export function reckoner<In extends z.ZodType, Out extends z.ZodType>(definition: Reckoner<In, Out>): Reckoner {
+  return definition as unknown as Reckoner;
+}

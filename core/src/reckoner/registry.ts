@@ -1,0 +1,35 @@
+import { z } from 'zod';
+import { bad, type Outcome, schemaProblem } from '../value/index.js';
+import { bits } from './bits.js';
+import { checksum } from './checksum.js';
+import { decode } from './decode.js';
+import { encode } from './encode.js';
+import { frame } from './frame.js';
+import { nearest } from './nearest.js';
+import { range } from './range.js';
+import type { Reckoner } from './reckoner.js';
+
+/** Every calculation, once: the page, the API and the command line all take them from here. */
+export const reckoners: readonly Reckoner[] = [range, bits, decode, encode, checksum, frame];
+
+/** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */
+export function reckon(name: string, input: unknown): Outcome<unknown> {
+  const found = reckoners.find((candidate) => candidate.name === name);
+  if (!found) {
+    const names = reckoners.map((candidate) => candidate.name);
+    return bad(`There is no reckoner “${name}”. The nearest is “${nearest(name, names)}”; all: ${names.join(', ')}.`);
+  }
+  const parsed = found.input.safeParse(input);
+  if (!parsed.success) return { ok: false, problem: schemaProblem(parsed.error) };
+  return found.reckon(parsed.data);
+}
+
+/** Name, sentence, and both schemas as JSON Schema, for people and scripts that ask what there is. */
+export function describeReckoners() {
+  return reckoners.map(({ name, sentence, input, output }) => ({
+    name,
+    sentence,
+    input: z.toJSONSchema(input, { io: 'input' }),
+    output: z.toJSONSchema(output),
+  }));
+}

@@ -1,0 +1,2 @@
+export { carryAcross } from './carry.js';
+export { checkEnds, type EndsProblem } from './ends.js';

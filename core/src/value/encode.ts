@@ -1,0 +1,109 @@
+import type { Layout } from './layout.js';
+import { numerics } from './numeric.js';
+import { reorder, reorderText } from './order.js';
+import { bad, good, type Outcome } from './outcome.js';
+import { toRaw, toUnits } from './scale.js';
+import { wordsFromText } from './text.js';
+import { type Value, widthOf } from './types.js';
+
+export interface Encoded {
+  words: number[];
+  /** False where the registers cannot hold the value given and a near one was taken; `note` says which. */
+  exact: boolean;
+  note?: string;
+}
+
+/**
+ * A value to the registers that hold it; the inverse of `decode`.
+ * A value that does not fit is a problem that says the range; one that must be rounded is written rounded and said so.
+ * Example: `encode(61.5, { type: 'int16', scale: { factor: 0.1, offset: 0 } })` gives `[615]`.
+ */
+export function encode(value: Value, layout: Layout): Outcome<Encoded> {
+  const { type, order = 'ABCD' } = layout;
+  if (type === 'string') {
+    if (typeof value !== 'string') return bad('Text was expected.', 'value');
+    const words = wordsFromText(value, layout.encoding ?? 'ascii', layout.length);
+    return words.ok ? good({ words: reorderText(words.value, order), exact: true }) : words;
+  }
+  const plain = type === 'bits' ? bitsToWords(value, widthOf(type, layout.length)) : encodeNumber(value, layout, type);
+  if (!plain.ok) return plain;
+  const words = reorder(plain.value.words, order);
+  return words.ok ? good({ ...plain.value, words: words.value }) : words;
+}
+
+function encodeNumber(value: Value, layout: Layout, type: keyof typeof numerics): Outcome<Encoded> {
+  const numeric = numerics[type];
+  if (Array.isArray(value)) return bad('A number was expected, not a list of bits.', 'value');
+  if (numeric.kind === 'wide' && !layout.scale) {
+    const whole = wholeFromText(value);
+    if (!whole.ok) return whole;
+    if (whole.value < numeric.low || whole.value > numeric.high) return outside(String(value), type, numeric.low, numeric.high);
+    return good({ words: numeric.write(whole.value), exact: true });
+  }
+  const wanted = numberFrom(value);
+  if (!wanted.ok) return wanted;
+  const raw = layout.scale ? toRaw(wanted.value, layout.scale) : wanted.value;
+
+  if (numeric.kind === 'float') {
+    if (Number.isFinite(raw) && Math.abs(raw) > numeric.limit) return outside(String(value), type, -numeric.limit, numeric.limit);
+    const held = type === 'float32' ? Math.fround(raw) : raw;
+    const exact = Object.is(held, raw);
+    return good({ words: numeric.write(raw), exact, ...(exact ? {} : { note: `The nearest that ${type} holds is ${held}.` }) });
+  }
+  if (!Number.isFinite(raw)) return bad(`${value} cannot be held as ${type}.`, 'value');
+  const rounded = Math.round(raw);
+  const low = Number(numeric.low);
+  const high = Number(numeric.high);
+  if (rounded < low || rounded > high) {
+    const scale = layout.scale;
+    const units = scale ? [toUnits(low, scale), toUnits(high, scale)].sort((a, b) => a - b) : [low, high];
+    return outside(String(value), type, units[0], units[1]);
+  }
+  const exact = rounded === raw && clampedNot(wanted.value, layout);
+  const held = layout.scale ? toUnits(rounded, layout.scale) : rounded;
+  const words = numeric.kind === 'wide' ? numeric.write(BigInt(rounded)) : numeric.write(rounded);
+  return good({ words, exact, ...(exact ? {} : { note: `${value} is written as ${held} (raw ${rounded}).` }) });
+}
+
+/** A clamped scale takes a value past its range for the end of the range, which is not what was asked for. */
+function clampedNot(value: number, { scale }: Layout): boolean {
+  if (!scale || !('raw' in scale) || !scale.clamp) return true;
+  return value >= Math.min(...scale.units) && value <= Math.max(...scale.units);
+}
+
+function outside(value: string, type: string, low: unknown, high: unknown): { ok: false; problem: { message: string; path: string[] } } {
+  return { ok: false, problem: { message: `${value} does not fit: ${type} holds ${low} to ${high} here.`, path: ['value'] } };
+}
+
+function numberFrom(value: number | string): Outcome<number> {
+  if (typeof value === 'number') return good(value);
+  const text = value.trim();
+  if (text === 'NaN') return good(NaN);
+  const number = Number(text);
+  return text === '' || Number.isNaN(number) ? bad(`“${value}” is no number.`, 'value') : good(number);
+}
+
+function wholeFromText(value: number | string): Outcome<bigint> {
+  if (typeof value === 'number' && !Number.isSafeInteger(value)) {
+    return bad(`${value} is no whole number that can be taken exactly; give it as text.`, 'value');
+  }
+  if (!/^\s*[-+]?\d+\s*$/.test(String(value))) return bad(`“${value}” is no whole number.`, 'value');
+  return good(BigInt(String(value).trim().replace(/^\+/, '')));
+}
+
+function bitsToWords(value: Value, length: number): Outcome<Encoded> {
+  const count = length * 16;
+  let whole: bigint;
+  if (Array.isArray(value)) {
+    const above = value.find((bit) => bit >= count);
+    if (above !== undefined) return bad(`Bit ${above} does not fit: bits 0 to ${count - 1} are there.`, 'value');
+    whole = value.reduce((sum, bit) => sum | (1n << BigInt(bit)), 0n);
+  } else {
+    const given = wholeFromText(value);
+    if (!given.ok) return given;
+    whole = given.value;
+    if (whole < 0n || whole >= 1n << BigInt(count)) return outside(String(value), 'bits', 0, (1n << BigInt(count)) - 1n);
+  }
+  const words = Array.from({ length }, (_, index) => Number((whole >> BigInt(16 * (length - 1 - index))) & 0xffffn));
+  return good({ words, exact: true });
+}

@@ -1,0 +1,40 @@
+import { readAnswer, requestPdu, type PduRequest } from '@plain-envoy/core/frame';
+import type { ClientTransport } from '../transport/index.js';
+
+/** A request to a unit, with how long and how often to try. */
+export interface Ask extends PduRequest {
+  unitId: number;
+  timeoutMs: number;
+  tries: number;
+}
+
+/** How a request ended after all its tries. `damaged` counts the tries whose answers were unusable. */
+export type Outcome =
+  | { kind: 'values'; values: number[] }
+  | { kind: 'written' }
+  | { kind: 'exception'; code: number }
+  | { kind: 'no response' }
+  | { kind: 'corrupt'; why: string }
+  | { kind: 'not connected'; why: string };
+
+/**
+ * Asks, and asks again where no sound answer comes, up to `tries` times. An exception is an answer: it is not asked again.
+ * `onTry` hears how each single try ended and how long it took, for the counters.
+ */
+export async function ask(transport: ClientTransport, request: Ask, onTry?: (outcome: Outcome, ms: number) => void): Promise<Outcome> {
+  const pdu = requestPdu(request);
+  let outcome: Outcome = { kind: 'no response' };
+  for (let attempt = 0; attempt < request.tries; attempt++) {
+    const from = performance.now();
+    const exchange = await transport.exchange(request.unitId, pdu, request.timeoutMs);
+    outcome = exchange.kind === 'answer' ? sound(request, exchange.pdu) : exchange;
+    onTry?.(outcome, performance.now() - from);
+    if (outcome.kind !== 'no response' && outcome.kind !== 'corrupt') return outcome;
+  }
+  return outcome;
+}
+
+function sound(request: PduRequest, pdu: Uint8Array): Outcome {
+  const answer = readAnswer(request, pdu);
+  return answer.kind === 'unusable' ? { kind: 'corrupt', why: answer.why } : answer;
+}

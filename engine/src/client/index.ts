@@ -1,0 +1,1 @@
+export { ask, type Ask, type Outcome } from './client.js';

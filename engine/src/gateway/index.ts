@@ -1,0 +1,1 @@
+export { gatewayResponder, type GatewayOptions } from './gateway.js';

@@ -1,0 +1,29 @@
+import type { Outcome } from '../client/index.js';
+import type { Counters } from './report.js';
+
+export function newCounters(id: string): Counters {
+  return { id, valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: null, meanMs: null, worstMs: null, lastError: null };
+}
+
+/** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */
+export function countTry(counters: Counters, outcome: Outcome, ms: number): void {
+  switch (outcome.kind) {
+    case 'values':
+    case 'written':
+      counters.valid += 1;
+      break;
+    case 'exception':
+      counters.exceptions[outcome.code] = (counters.exceptions[outcome.code] ?? 0) + 1;
+      break;
+    case 'corrupt':
+      counters.corrupt += 1;
+      return;
+    default:
+      counters.noResponse += 1;
+      return;
+  }
+  const answers = counters.valid + Object.values(counters.exceptions).reduce((sum, count) => sum + count, 0);
+  counters.lastMs = ms;
+  counters.meanMs = (counters.meanMs ?? 0) + (ms - (counters.meanMs ?? 0)) / answers;
+  counters.worstMs = Math.max(counters.worstMs ?? 0, ms);
+}

@@ -1,0 +1,141 @@
+import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
+import type { Outcome } from '../client/index.js';
+import { countTry, newCounters } from './counting.js';
+import type { Batch, Counters, Reading, RouteState } from './report.js';
+
+/** A value that should have come this many periods ago is stale. */
+const STALE_PERIODS = 3;
+const STALE_AT_LEAST_MS = 1000;
+
+/** Everything that the runner has seen: readings, routes, counters, and which of them changed since somebody last asked. */
+export class Ledger {
+  private readonly readings = new Map<string, Reading>();
+  private readonly routes = new Map<string, RouteState>();
+  private readonly devices = new Map<string, Counters>();
+  private readonly requests = new Map<string, Counters>();
+  private readonly changed = { readings: new Set<string>(), routes: new Set<string>(), devices: new Set<string>(), requests: new Set<string>() };
+  /** The shortest period at which each point is read. */
+  private periods = new Map<string, number>();
+
+  clear(): void {
+    for (const map of [this.readings, this.routes, this.devices, this.requests]) map.clear();
+    for (const set of Object.values(this.changed)) set.clear();
+  }
+
+  /** Forgets points that no request fetches any more: what is shown of them would be old without saying so. */
+  keepPoints(requests: readonly PlannedRequest[]): void {
+    this.periods = new Map();
+    for (const request of requests) {
+      if (request.kind === 'write') continue;
+      for (const { pointId } of request.points) {
+        this.periods.set(pointId, Math.min(request.periodMs, this.periods.get(pointId) ?? Infinity));
+      }
+    }
+    for (const id of [...this.readings.keys()]) if (!this.periods.has(id)) this.readings.delete(id);
+    const kept = new Set(requests.map((request) => request.id));
+    for (const id of [...this.requests.keys()]) if (!kept.has(id)) this.requests.delete(id);
+  }
+
+  keepRoutes(routes: readonly PlannedRoute[]): void {
+    const kept = new Set(routes.map((route) => route.id));
+    for (const id of [...this.routes.keys()]) if (!kept.has(id)) this.routes.delete(id);
+  }
+
+  reading(pointId: string): Reading {
+    return this.readings.get(pointId) ?? { pointId, words: null, quality: 'bad', reason: null, atMs: null };
+  }
+
+  read(request: PlannedRequest, values: readonly number[]): void {
+    const atMs = Date.now();
+    for (const { pointId, at, width } of request.points) {
+      this.note({ pointId, words: values.slice(at, at + width), quality: 'good', reason: null, atMs });
+    }
+  }
+
+  failed(request: PlannedRequest, reason: string): void {
+    for (const { pointId } of request.points) this.note({ ...this.reading(pointId), quality: 'bad', reason });
+  }
+
+  routeWritten(routeId: string, words: number[], sourceAtMs: number): void {
+    this.noteRoute({ routeId, quality: 'good', reason: null, writtenWords: words, writtenAtMs: Date.now(), sourceAtMs });
+  }
+
+  routeFailed(routeId: string, reason: string): void {
+    const before = this.routes.get(routeId);
+    this.noteRoute({ routeId, writtenWords: null, writtenAtMs: null, sourceAtMs: null, ...before, quality: 'bad', reason });
+  }
+
+  tried(request: PlannedRequest, outcome: Outcome, ms: number, failure: string): void {
+    for (const counters of this.countersOf(request)) {
+      countTry(counters, outcome, ms);
+      if (failure) counters.lastError = failure;
+    }
+  }
+
+  missed(request: PlannedRequest, times: number): void {
+    if (times > 0) for (const counters of this.countersOf(request)) counters.missed += times;
+  }
+
+  collect(plan: Plan): Batch {
+    this.markStale(plan);
+    const take = <T>(ids: Set<string>, from: Map<string, T>): T[] => {
+      const rows = [...ids].flatMap((id) => from.get(id) ?? []);
+      ids.clear();
+      return rows;
+    };
+    return {
+      readings: take(this.changed.readings, this.readings),
+      routes: take(this.changed.routes, this.routes),
+      devices: take(this.changed.devices, this.devices),
+      requests: take(this.changed.requests, this.requests),
+    };
+  }
+
+  private markStale(plan: Plan): void {
+    const now = Date.now();
+    for (const reading of this.readings.values()) {
+      const period = this.periods.get(reading.pointId) ?? 0;
+      const age = now - (reading.atMs ?? now);
+      if (reading.quality === 'good' && age > limitFor(period)) {
+        this.note({ ...reading, quality: 'stale', reason: `Last read ${seconds(age)} ago; it is due every ${period} ms.` });
+      }
+    }
+    for (const route of plan.routes) {
+      const state = this.routes.get(route.id);
+      const age = now - (state?.writtenAtMs ?? now);
+      if (state?.quality === 'good' && age > limitFor(route.periodMs)) {
+        this.noteRoute({ ...state, quality: 'stale', reason: `Last written ${seconds(age)} ago; it is due every ${route.periodMs} ms.` });
+      }
+    }
+  }
+
+  private note(reading: Reading): void {
+    this.readings.set(reading.pointId, reading);
+    this.changed.readings.add(reading.pointId);
+  }
+
+  private noteRoute(state: RouteState): void {
+    this.routes.set(state.routeId, state);
+    this.changed.routes.add(state.routeId);
+  }
+
+  private countersOf(request: PlannedRequest): Counters[] {
+    this.changed.devices.add(request.deviceId);
+    this.changed.requests.add(request.id);
+    return [ensure(this.devices, request.deviceId), ensure(this.requests, request.id)];
+  }
+}
+
+function ensure(map: Map<string, Counters>, id: string): Counters {
+  const known = map.get(id) ?? newCounters(id);
+  map.set(id, known);
+  return known;
+}
+
+function limitFor(periodMs: number): number {
+  return Math.max(STALE_AT_LEAST_MS, STALE_PERIODS * periodMs);
+}
+
+function seconds(ms: number): string {
+  return `${(ms / 1000).toFixed(1)} s`;
+}

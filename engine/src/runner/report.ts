@@ -1,0 +1,45 @@
+/** What the runner knows of a point: the registers (or the bit) as last read, when, and how far to trust them. */
+export interface Reading {
+  pointId: string;
+  words: number[] | null;
+  quality: Quality;
+  /** Why it is not good, in a sentence. */
+  reason: string | null;
+  /** When it was read, in ms since 1970; null before the first time. */
+  atMs: number | null;
+}
+
+export type Quality = 'good' | 'stale' | 'bad';
+
+/** What became of a route: what was last written, when, and when that had been read at the source. */
+export interface RouteState {
+  routeId: string;
+  quality: Quality;
+  reason: string | null;
+  writtenWords: number[] | null;
+  writtenAtMs: number | null;
+  sourceAtMs: number | null;
+}
+
+/** How the tries of a request, or of all requests to a device, ended. Counters only grow while the bench runs. */
+export interface Counters {
+  id: string;
+  valid: number;
+  noResponse: number;
+  corrupt: number;
+  exceptions: Record<number, number>;
+  /** Releases that came while the one before still waited or ran. */
+  missed: number;
+  lastMs: number | null;
+  meanMs: number | null;
+  worstMs: number | null;
+  lastError: string | null;
+}
+
+/** What has changed since the last batch. */
+export interface Batch {
+  readings: Reading[];
+  routes: RouteState[];
+  devices: Counters[];
+  requests: Counters[];
+}

@@ -1,0 +1,261 @@
+import { functionOf, GATEWAY_TARGET_FAILED, writeFunction } from '@plain-envoy/core/frame';
+import { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute, writeRuns } from '@plain-envoy/core/plan';
+import { carryAcross } from '@plain-envoy/core/route';
+import { ask, type Outcome } from '../client/index.js';
+import type { ClientTransport } from '../transport/index.js';
+import { BackOff } from './back-off.js';
+import { EndpointQueue } from './endpoint-queue.js';
+import { explainFailure } from './explain.js';
+import { Ledger } from './ledger.js';
+import type { Batch } from './report.js';
+
+/** A request as it is being run: when it is due next, and what it still waits for. */
+interface Job {
+  request: PlannedRequest;
+  endpoint: Endpoint;
+  dueAt: number;
+  /** Waits or runs; a release that comes meanwhile is missed. */
+  busy: boolean;
+  /** For a write: the reads of this release that have not ended yet. */
+  awaiting: Set<string>;
+  /** For a write: the routes that it carries. */
+  routes: PlannedRoute[];
+}
+
+interface Connection {
+  endpoint: Endpoint;
+  transport: ClientTransport;
+  queue: EndpointQueue;
+}
+
+/** Opens the way to an endpoint. */
+export type Dial = (endpoint: Endpoint) => ClientTransport;
+
+/**
+ * Runs a plan as compiled and never improvises: each read is released every period, each write when the reads that feed it
+ * have ended, and goes out with what they brought. A plan that replaces another keeps values and counters of what stays.
+ */
+export class Runner {
+  private readonly jobs = new Map<string, Job>();
+  private readonly connections = new Map<string, Connection>();
+  private readonly backOffs = new Map<string, BackOff>();
+  private readonly ledger = new Ledger();
+  private plan: Plan = { endpoints: [], requests: [], routes: [] };
+  private watched: Pick<Plan, 'endpoints' | 'requests'> = { endpoints: [], requests: [] };
+  private writesFedBy = new Map<string, Job[]>();
+  private timer: NodeJS.Timeout | null = null;
+  private running = false;
+
+  constructor(private readonly dial: Dial) {}
+
+  start(plan: Plan): void {
+    this.running = true;
+    this.load(plan);
+  }
+
+  stop(): void {
+    this.running = false;
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    for (const { transport, queue } of this.connections.values()) {
+      queue.clear();
+      transport.close();
+    }
+    this.connections.clear();
+    this.jobs.clear();
+    this.backOffs.clear();
+    this.ledger.clear();
+  }
+
+  /** Takes over a newly compiled plan; what is the same in both goes on undisturbed. */
+  load(plan: Plan): void {
+    this.plan = plan;
+    this.ledger.keepRoutes(plan.routes);
+    this.arrange();
+  }
+
+  /** Fetches these points as well, because somebody looks at them. */
+  watch(part: Pick<Plan, 'endpoints' | 'requests'>): void {
+    this.watched = part;
+    this.arrange();
+  }
+
+  /** What has changed since the last call. */
+  collect(): Batch {
+    return this.ledger.collect(this.plan);
+  }
+
+  private arrange(): void {
+    if (!this.running) return;
+    this.connect([...this.plan.endpoints, ...this.watched.endpoints]);
+    const requests = [...this.plan.requests, ...this.watched.requests];
+    const wanted = new Set(requests.map((request) => request.id));
+    for (const id of [...this.jobs.keys()]) if (!wanted.has(id)) this.jobs.delete(id);
+    const now = performance.now();
+    for (const request of requests) {
+      const endpoint = this.connections.get(request.endpointId)!.endpoint;
+      const job = this.jobs.get(request.id);
+      if (job) Object.assign(job, { request, endpoint });
+      else this.jobs.set(request.id, { request, endpoint, dueAt: now, busy: false, awaiting: new Set(), routes: [] });
+    }
+    this.tieWritesToReads();
+    this.ledger.keepPoints(requests);
+    this.tick();
+  }
+
+  private connect(endpoints: readonly Endpoint[]): void {
+    const byId = new Map(endpoints.map((endpoint) => [endpoint.id, endpoint]));
+    for (const [id, connection] of this.connections) {
+      const next = byId.get(id);
+      if (next && JSON.stringify(next) === JSON.stringify(connection.endpoint)) continue;
+      connection.queue.clear();
+      connection.transport.close();
+      this.connections.delete(id);
+      for (const job of this.jobs.values()) if (job.request.endpointId === id) job.busy = false;
+    }
+    for (const endpoint of byId.values()) {
+      if (this.connections.has(endpoint.id)) continue;
+      this.connections.set(endpoint.id, { endpoint, transport: this.dial(endpoint), queue: new EndpointQueue(endpoint.concurrent) });
+    }
+  }
+
+  private tieWritesToReads(): void {
+    this.writesFedBy = new Map();
+    for (const job of this.jobs.values()) {
+      if (job.request.kind !== 'write') continue;
+      job.routes = this.plan.routes.filter((route) => route.writeId === job.request.id);
+      const reads = new Set(job.routes.map((route) => route.readId));
+      job.awaiting = new Set([...reads]);
+      for (const read of reads) this.writesFedBy.set(read, [...(this.writesFedBy.get(read) ?? []), job]);
+    }
+  }
+
+  /** Releases every read that is due and sleeps until the next one is. */
+  private tick(): void {
+    if (this.timer) clearTimeout(this.timer);
+    const now = performance.now();
+    let next = Infinity;
+    for (const job of this.jobs.values()) {
+      if (job.request.kind === 'write') continue;
+      if (job.dueAt <= now) {
+        this.release(job, job.dueAt);
+        const periods = Math.floor((now - job.dueAt) / job.request.periodMs);
+        this.ledger.missed(job.request, periods);
+        job.dueAt += (periods + 1) * job.request.periodMs;
+      }
+      next = Math.min(next, job.dueAt);
+    }
+    if (next < Infinity) this.timer = setTimeout(() => this.tick(), Math.max(0, next - performance.now()));
+  }
+
+  private release(job: Job, releasedAt: number): void {
+    const { request } = job;
+    if (job.busy) return this.ledger.missed(request, 1);
+    if (this.backOffOf(request.deviceId).rests(performance.now())) {
+      if (request.kind !== 'write') this.readEnded(job, releasedAt);
+      return;
+    }
+    const connection = this.connections.get(request.endpointId)!;
+    job.busy = true;
+    connection.queue.add({
+      priority: request.priority,
+      releasedAt,
+      run: async () => {
+        try {
+          if (request.kind === 'write') await this.write(job, connection);
+          else await this.read(job, connection, releasedAt);
+        } finally {
+          job.busy = false;
+        }
+      },
+    });
+  }
+
+  private async read(job: Job, connection: Connection, releasedAt: number): Promise<void> {
+    const outcome = await this.ask(job, connection, job.request);
+    if (!this.runs(job)) return;
+    if (outcome.kind === 'values') this.ledger.read(job.request, outcome.values);
+    else this.ledger.failed(job.request, explainFailure(outcome, job.request, job.endpoint));
+    this.readEnded(job, releasedAt);
+  }
+
+  private readEnded(read: Job, releasedAt: number): void {
+    for (const write of this.writesFedBy.get(read.request.id) ?? []) {
+      write.awaiting.delete(read.request.id);
+      if (write.awaiting.size > 0) continue;
+      write.awaiting = new Set(write.routes.map((route) => route.readId));
+      this.release(write, releasedAt);
+    }
+  }
+
+  /** Writes what the sources have now. A register whose source is bad is left as it is at the destination. */
+  private async write(job: Job, connection: Connection): Promise<void> {
+    const { request, routes } = job;
+    const values = new Array<number | null>(request.count).fill(null);
+    const carried = new Map<PlannedRoute, { words: number[]; sourceAtMs: number }>();
+    for (const route of routes) {
+      const source = this.ledger.reading(route.source.id);
+      if (source.quality !== 'good' || !source.words || source.atMs === null) {
+        this.ledger.routeFailed(route.id, `${route.source.name} is not good: ${source.reason ?? 'it has not been read yet.'}`);
+        continue;
+      }
+      const across = carryAcross(source.words, route.source, route.destination, route.carry);
+      if (!across.ok) {
+        this.ledger.routeFailed(route.id, across.problem.message);
+        continue;
+      }
+      const at = route.destination.offset - request.offset;
+      across.value.forEach((word, index) => (values[at + index] = word));
+      carried.set(route, { words: across.value, sourceAtMs: source.atMs });
+    }
+    for (const run of writeRuns(values)) {
+      const known = run.values.length === request.count ? functionOf(request.functionCode)! : writeFunction(request.table, run.values.length)!;
+      const part = { functionCode: known.code, offset: request.offset + run.at, count: run.values.length, values: run.values };
+      const outcome = await this.ask(job, connection, part);
+      if (!this.runs(job)) return;
+      for (const [route, { words, sourceAtMs }] of carried) {
+        const at = route.destination.offset - request.offset;
+        if (at < run.at || at >= run.at + run.values.length) continue;
+        if (outcome.kind === 'written') this.ledger.routeWritten(route.id, words, sourceAtMs);
+        else this.ledger.routeFailed(route.id, explainFailure(outcome, request, job.endpoint));
+      }
+    }
+  }
+
+  private async ask(
+    job: Job,
+    connection: Connection,
+    part: { functionCode: number; offset: number; count: number; values?: number[] },
+  ): Promise<Outcome> {
+    const { request, endpoint } = job;
+    const { functionCode, offset, count, values } = part;
+    const { unitId, timeoutMs, tries } = request;
+    const outcome = await ask(
+      connection.transport,
+      { functionCode, offset, count, ...(values ? { values } : {}), unitId, timeoutMs, tries },
+      (tried, ms) => {
+        if (this.runs(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
+      },
+    );
+    const backOff = this.backOffOf(request.deviceId);
+    if (isSilence(outcome)) backOff.failed(performance.now());
+    else backOff.answered();
+    return outcome;
+  }
+
+  /** False once the bench was stopped, or a newer plan has dropped the request, while its answer was on the way. */
+  private runs(job: Job): boolean {
+    return this.jobs.get(job.request.id) === job;
+  }
+
+  private backOffOf(deviceId: string): BackOff {
+    const known = this.backOffs.get(deviceId) ?? new BackOff();
+    this.backOffs.set(deviceId, known);
+    return known;
+  }
+}
+
+function isSilence(outcome: Outcome): boolean {
+  if (outcome.kind === 'exception') return outcome.code === GATEWAY_TARGET_FAILED;
+  return outcome.kind === 'no response' || outcome.kind === 'not connected' || outcome.kind === 'corrupt';
+}

@@ -1,0 +1,59 @@
+import type { Table } from '@plain-envoy/core/address';
+
+/** The registers of a simulated device. Each table has an extent; what lies past it does not exist. */
+export class RegisterBank {
+  private readonly tables: Record<Table, Uint16Array>;
+  /** Registers that a person holds: what the device itself would put there is kept back until they are released. */
+  private readonly held = new Map<string, number>();
+
+  constructor(extents: Partial<Record<Table, number>>) {
+    const make = (table: Table) => new Uint16Array(extents[table] ?? 0);
+    this.tables = { coil: make('coil'), discrete: make('discrete'), input: make('input'), holding: make('holding') };
+  }
+
+  has(table: Table, offset: number, count: number): boolean {
+    return offset >= 0 && count > 0 && offset + count <= this.tables[table].length;
+  }
+
+  get(table: Table, offset: number): number {
+    return this.tables[table][offset] ?? 0;
+  }
+
+  slice(table: Table, offset: number, count: number): Uint16Array {
+    return this.tables[table].subarray(offset, offset + count);
+  }
+
+  /** What the device, or a master, puts into a register. A held register keeps the value of the person who holds it. */
+  set(table: Table, offset: number, ...values: number[]): void {
+    values.forEach((value, index) => {
+      const key = `${table} ${offset + index}`;
+      if (this.held.has(key)) this.held.set(key, value);
+      else this.tables[table][offset + index] = value;
+    });
+  }
+
+  hold(table: Table, offset: number, values: readonly number[]): void {
+    values.forEach((value, index) => {
+      const key = `${table} ${offset + index}`;
+      if (!this.held.has(key)) this.held.set(key, this.get(table, offset + index));
+      this.tables[table][offset + index] = value;
+    });
+  }
+
+  /** Gives the register back to the device, with the value that it last wanted there. */
+  release(table: Table, offset: number, count: number): void {
+    for (let at = offset; at < offset + count; at++) {
+      const key = `${table} ${at}`;
+      const wanted = this.held.get(key);
+      this.held.delete(key);
+      if (wanted !== undefined) this.tables[table][at] = wanted;
+    }
+  }
+
+  heldPlaces(): { table: Table; offset: number }[] {
+    return [...this.held.keys()].map((key) => {
+      const [table, offset] = key.split(' ');
+      return { table: table as Table, offset: Number(offset) };
+    });
+  }
+}

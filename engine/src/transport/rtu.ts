@@ -1,0 +1,45 @@
+import { readRtuFrame, rtuFrame } from '@plain-envoy/core/frame';
+import type { ClientTransport, Exchange } from './transport.js';
+import type { Station, VirtualLine } from './virtual-line.js';
+
+/** RTU on a serial line: one question at a time, the others wait in the order in which they came. */
+export class RtuTransport implements ClientTransport, Station {
+  private queue: Promise<unknown> = Promise.resolve();
+  private waiting: { unit: number; end(exchange: Exchange): void } | null = null;
+
+  constructor(private readonly line: VirtualLine) {
+    line.attach(this);
+  }
+
+  exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+    const turn = this.queue.then(() => this.ask(unit, pdu, timeoutMs));
+    this.queue = turn;
+    return turn;
+  }
+
+  hear(frame: Uint8Array): void {
+    if (!this.waiting) return;
+    const read = readRtuFrame(frame);
+    if (!read) this.waiting.end({ kind: 'corrupt', why: 'The checksum of the answer is wrong: it was damaged on the line.' });
+    else if (read.unit === this.waiting.unit) this.waiting.end({ kind: 'answer', pdu: read.pdu.slice() });
+  }
+
+  close(): void {
+    this.line.detach(this);
+    this.waiting?.end({ kind: 'not connected', why: 'The line was closed.' });
+  }
+
+  private async ask(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+    if (!this.line.isOpen) return { kind: 'not connected', why: 'The line is closed.' };
+    await this.line.send(this, rtuFrame({ unit, pdu }));
+    return new Promise((done) => {
+      const end = (exchange: Exchange) => {
+        clearTimeout(timer);
+        this.waiting = null;
+        done(exchange);
+      };
+      const timer = setTimeout(() => end({ kind: 'no response' }), timeoutMs);
+      this.waiting = { unit, end };
+    });
+  }
+}

@@ -1,0 +1,23 @@
+/** Cuts a TCP byte stream into Modbus TCP frames by the length in each header (Messaging on TCP/IP V1.0b, 3.1.3). */
+export class TcpFrames {
+  private rest: Uint8Array | null = null;
+
+  /**
+   * Hands over each whole frame, header included; what is incomplete waits for the next chunk.
+   * False where the stream is no Modbus TCP, after which it cannot be followed any more.
+   */
+  push(chunk: Uint8Array, onFrame: (frame: Uint8Array) => void): boolean {
+    const bytes = this.rest ? Buffer.concat([this.rest, chunk]) : chunk;
+    let at = 0;
+    while (bytes.length - at >= 6) {
+      const length = (bytes[at + 4]! << 8) | bytes[at + 5]!;
+      if (bytes[at + 2] !== 0 || bytes[at + 3] !== 0 || length < 2 || length > 254) return false;
+      const end = at + 6 + length;
+      if (end > bytes.length) break;
+      onFrame(bytes.subarray(at, end));
+      at = end;
+    }
+    this.rest = at < bytes.length ? bytes.subarray(at) : null;
+    return true;
+  }
+}

@@ -1,0 +1,180 @@
+import { connect, type Socket } from 'node:net';
+import { MBAP_BYTES, tcpFrame } from '@plain-envoy/core/frame';
+import { TcpFrames } from './tcp-frames.js';
+import type { ClientTransport, Exchange } from './transport.js';
+
+const CONNECT_TIMEOUT_MS = 3000;
+/** After a connection fails, the next is tried after this long, then twice as long, up to the last. */
+const RECONNECT_MS = { first: 200, last: 5000 };
+
+interface Pending {
+  unit: number;
+  deadline: number;
+  timeoutMs: number;
+  end(exchange: Exchange): void;
+}
+
+/**
+ * Modbus TCP: one connection, several transactions open, answers matched by transaction id (Messaging on TCP/IP V1.0b, 4.2).
+ * It connects when first needed and again after a loss; while there is no connection, questions end at once as *not connected*.
+ */
+export class TcpTransport implements ClientTransport {
+  private socket: Socket | null = null;
+  private connecting: Promise<string | null> | null = null;
+  private failedAt = -Infinity;
+  private pauseMs = RECONNECT_MS.first;
+  private lastFailure = '';
+  private transaction = 0;
+  private readonly pending = new Map<number, Pending>();
+  private outgoing: Uint8Array[] = [];
+  private sweep: NodeJS.Timeout | null = null;
+  private sweepAt = Infinity;
+  private closed = false;
+
+  constructor(
+    private readonly host: string,
+    private readonly port: number,
+  ) {}
+
+  exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+    if (this.socket) return this.send(unit, pdu, timeoutMs);
+    return this.connected().then((why) => (why === null ? this.send(unit, pdu, timeoutMs) : { kind: 'not connected', why }));
+  }
+
+  close(): void {
+    this.closed = true;
+    this.drop({ kind: 'not connected', why: 'The connection was closed.' });
+  }
+
+  private send(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+    return new Promise((end) => {
+      do this.transaction = (this.transaction + 1) & 0xffff;
+      while (this.pending.has(this.transaction));
+      const deadline = performance.now() + timeoutMs;
+      this.pending.set(this.transaction, { unit, deadline, timeoutMs, end });
+      this.sweepBy(deadline);
+      if (this.outgoing.length === 0) process.nextTick(() => this.flush());
+      this.outgoing.push(tcpFrame(this.transaction, { unit, pdu }));
+    });
+  }
+
+  /** What was asked in one turn of the event loop leaves in one piece. */
+  private flush(): void {
+    const frames = this.outgoing;
+    this.outgoing = [];
+    if (!this.socket || frames.length === 0) return;
+    this.socket.write(frames.length === 1 ? frames[0]! : Buffer.concat(frames));
+  }
+
+  /** null when there is a connection, else why there is none. */
+  private async connected(): Promise<string | null> {
+    if (this.closed) return 'The connection was closed.';
+    if (performance.now() - this.failedAt < this.pauseMs) return this.lastFailure;
+    this.connecting ??= this.open().finally(() => (this.connecting = null));
+    return this.connecting;
+  }
+
+  private open(): Promise<string | null> {
+    return new Promise((done) => {
+      const socket = connect({ host: this.host, port: this.port, noDelay: true, keepAlive: true });
+      const fail = (why: string) => {
+        socket.destroy();
+        this.pauseMs = this.failedAt === -Infinity ? RECONNECT_MS.first : Math.min(RECONNECT_MS.last, this.pauseMs * 2);
+        this.failedAt = performance.now();
+        this.lastFailure = why;
+        done(why);
+      };
+      const onError = (error: NodeJS.ErrnoException) => fail(`${this.host}:${this.port} ${reason(error)}`);
+      socket.setTimeout(CONNECT_TIMEOUT_MS, () => fail(`${this.host}:${this.port} did not accept a connection within ${CONNECT_TIMEOUT_MS} ms.`));
+      socket.once('error', onError);
+      socket.once('connect', () => {
+        socket.setTimeout(0);
+        socket.off('error', onError);
+        if (this.closed) return fail('The connection was closed.');
+        this.adopt(socket);
+        done(null);
+      });
+    });
+  }
+
+  private adopt(socket: Socket): void {
+    this.socket = socket;
+    this.failedAt = -Infinity;
+    this.pauseMs = RECONNECT_MS.first;
+    const frames = new TcpFrames();
+    socket.on('data', (chunk) => {
+      if (!frames.push(chunk, (frame) => this.answered(frame))) {
+        this.lost(socket, { kind: 'corrupt', why: 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.' });
+      }
+    });
+    socket.on('error', () => this.lost(socket, { kind: 'not connected', why: 'The connection broke.' }));
+    socket.on('close', () => this.lost(socket, { kind: 'not connected', why: `${this.host}:${this.port} closed the connection.` }));
+  }
+
+  private answered(frame: Uint8Array): void {
+    const transaction = (frame[0]! << 8) | frame[1]!;
+    const pending = this.pending.get(transaction);
+    if (!pending) return;
+    this.pending.delete(transaction);
+    const unit = frame[6]!;
+    pending.end(
+      unit === pending.unit
+        ? { kind: 'answer', pdu: frame.subarray(MBAP_BYTES) }
+        : { kind: 'corrupt', why: `Unit ${unit} answered in the place of unit ${pending.unit}.` },
+    );
+  }
+
+  private lost(socket: Socket, exchange: Exchange): void {
+    if (this.socket === socket) this.drop(exchange);
+  }
+
+  private drop(exchange: Exchange): void {
+    this.socket?.destroy();
+    this.socket = null;
+    this.outgoing = [];
+    const open = [...this.pending.values()];
+    this.pending.clear();
+    if (this.sweep) clearTimeout(this.sweep);
+    this.sweep = null;
+    this.sweepAt = Infinity;
+    for (const pending of open) pending.end(exchange);
+  }
+
+  /** One timer serves all open transactions: it looks for the late ones and goes to sleep until the next can be. */
+  private sweepBy(deadline: number): void {
+    if (deadline >= this.sweepAt) return;
+    if (this.sweep) clearTimeout(this.sweep);
+    this.sweepAt = deadline;
+    this.sweep = setTimeout(() => this.endLate(), Math.max(0, deadline - performance.now()));
+  }
+
+  private endLate(): void {
+    this.sweep = null;
+    this.sweepAt = Infinity;
+    const now = performance.now();
+    let next = Infinity;
+    for (const [transaction, pending] of this.pending) {
+      if (pending.deadline <= now) {
+        this.pending.delete(transaction);
+        pending.end({ kind: 'no response' });
+      } else {
+        next = Math.min(next, pending.deadline);
+      }
+    }
+    if (next < Infinity) this.sweepBy(next);
+  }
+}
+
+function reason(error: NodeJS.ErrnoException): string {
+  switch (error.code) {
+    case 'ECONNREFUSED':
+      return 'refuses the connection: nothing listens there.';
+    case 'EHOSTUNREACH':
+    case 'ENETUNREACH':
+      return 'cannot be reached from this machine’s network.';
+    case 'ECONNRESET':
+      return 'closed the connection at once.';
+    default:
+      return `could not be connected: ${error.message}.`;
+  }
+}

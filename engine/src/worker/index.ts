@@ -1,0 +1,1 @@
+export { EngineHost } from './host.js';

@@ -1,0 +1,66 @@
+import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
+import { schemaProblem } from '@plain-envoy/core/value';
+import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify';
+import { z } from 'zod';
+import type { Plant } from '../plant/index.js';
+
+const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
+const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });
+const Cut = z.strictObject({ cut: z.boolean() });
+
+/** The stand-ins' own small interface: who is there, hold a register at a value, release it, cut a device off and put it back. */
+export function controlInterface(plant: Plant): FastifyInstance {
+  const app = Fastify({ bodyLimit: 64 * 1024 });
+
+  app.get('/stand-ins', () =>
+    plant.members().map(({ device, standIn, cut }) => ({
+      deviceId: device.id,
+      name: device.name,
+      kind: device.standIn,
+      cut,
+      hasRegisters: standIn !== null,
+      held: standIn?.bank.heldPlaces() ?? [],
+    })),
+  );
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/registers', (request, reply) => {
+    const body = read(Hold, request.body, reply);
+    const bank = plant.member(request.params.deviceId)?.standIn?.bank;
+    if (!body) return reply;
+    if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
+    const { table, offset, words } = body;
+    if (!bank.has(table, offset, words.length)) return refuse(reply, 422, 'This stand-in has no register there.', 'offset');
+    bank.hold(table, offset, isBitTable(table) ? words.map((word) => Number(word !== 0)) : words);
+    return { held: bank.heldPlaces() };
+  });
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/release', (request, reply) => {
+    const body = read(Release, request.body, reply);
+    const bank = plant.member(request.params.deviceId)?.standIn?.bank;
+    if (!body) return reply;
+    if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
+    bank.release(body.table, body.offset, body.count);
+    return { held: bank.heldPlaces() };
+  });
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/cut', async (request, reply) => {
+    const body = read(Cut, request.body, reply);
+    if (!body) return reply;
+    if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
+    await plant.cutOff(request.params.deviceId, body.cut);
+    return { cut: body.cut };
+  });
+
+  return app;
+}
+
+function read<T extends z.ZodType>(schema: T, body: unknown, reply: FastifyReply): z.output<T> | null {
+  const parsed = schema.safeParse(body);
+  if (parsed.success) return parsed.data;
+  void reply.code(422).send({ error: schemaProblem(parsed.error) });
+  return null;
+}
+
+function refuse(reply: FastifyReply, status: number, message: string, ...path: string[]): FastifyReply {
+  return reply.code(status).send({ error: { message, path } });
+}

@@ -1,0 +1,1 @@
+export { controlInterface } from './control.js';

@@ -1,0 +1,34 @@
+import { parseArgs } from 'node:util';
+import { fernhollow } from '@plain-envoy/core/demo';
+import { controlInterface } from './control/index.js';
+import { Plant } from './plant/index.js';
+
+/** Starts the demo's stand-ins and their control interface, says so to its parent, and ends when the parent does. */
+const { values } = parseArgs({
+  options: { port: { type: 'string', default: '1502' }, control: { type: 'string', default: '0' } },
+});
+
+const plant = new Plant(fernhollow(), Number(values.port));
+const control = controlInterface(plant);
+
+process.on('SIGINT', () => undefined);
+process.on('SIGHUP', () => undefined);
+process.on('SIGTERM', () => void end());
+process.on('disconnect', () => void end());
+
+try {
+  await plant.start();
+  await control.listen({ host: '127.0.0.1', port: Number(values.control) });
+  const address = control.server.address();
+  process.send?.({ ready: true, control: typeof address === 'object' ? address?.port : null });
+} catch (error) {
+  process.send?.({ failed: error instanceof Error ? error.message : String(error), code: (error as NodeJS.ErrnoException).code });
+  process.exitCode = 1;
+  await end();
+}
+
+async function end(): Promise<void> {
+  await control.close();
+  await plant.stop();
+  if (process.connected) process.disconnect();
+}

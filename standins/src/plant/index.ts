@@ -1,0 +1,1 @@
+export { Plant, type Member } from './plant.js';
