@@ -1,8 +1,9 @@
+import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Outcome } from '../client/index.js';
 import type { Counters } from './report.js';
 
 export function newCounters(id: string): Counters {
-  return { id, valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: null, meanMs: null, worstMs: null, lastError: null };
+  return { id, valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: null, meanMs: null, worstMs: null, lastOutcome: null, lastError: null };
 }
 
 /** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */
@@ -11,15 +12,19 @@ export function countTry(counters: Counters, outcome: Outcome, ms: number): void
     case 'values':
     case 'written':
       counters.valid += 1;
+      counters.lastOutcome = 'valid';
       break;
     case 'exception':
       counters.exceptions[outcome.code] = (counters.exceptions[outcome.code] ?? 0) + 1;
+      counters.lastOutcome = outcome.code === GATEWAY_TARGET_FAILED ? 'silent' : 'refused';
       break;
     case 'corrupt':
       counters.corrupt += 1;
+      counters.lastOutcome = 'corrupt';
       return;
     default:
       counters.noResponse += 1;
+      counters.lastOutcome = 'silent';
       return;
   }
   const answers = counters.valid + Object.values(counters.exceptions).reduce((sum, count) => sum + count, 0);

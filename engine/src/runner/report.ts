@@ -33,6 +33,8 @@ export interface Counters {
   lastMs: number | null;
   meanMs: number | null;
   worstMs: number | null;
+  /** How the last try ended; a gateway that got no answer counts as silence of the device. */
+  lastOutcome: 'valid' | 'silent' | 'corrupt' | 'refused' | null;
   lastError: string | null;
 }
 

@@ -1,0 +1,81 @@
+import { createHash } from 'node:crypto';
+import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync, existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { Halt, root, stamps } from './places.mjs';
+import { run } from './run.mjs';
+
+const nodeSides = ['core', 'engine', 'standins', 'server', 'e2e'];
+const configs = ['package-lock.json', 'tsconfig.json', 'tsconfig.base.json'];
+
+/** What can be built: the files it is made from, the file that proves it is there, and how. */
+const targets = {
+  node: {
+    sources: [...nodeSides.flatMap((side) => [`${side}/src`, `${side}/tsconfig.json`]), ...configs],
+    product: 'server/dist/main.js',
+    command: ['npx', ['tsc', '-b']],
+  },
+  core: {
+    sources: ['core/src', 'core/tsconfig.json', ...configs],
+    product: 'core/dist/reckoner/index.js',
+    command: ['npx', ['tsc', '-b', 'core']],
+  },
+  web: {
+    sources: ['web/src', 'web/angular.json', 'web/tsconfig.json', 'core/src', ...configs],
+    product: 'web/dist/browser/index.html',
+    command: ['npm', ['run', 'build', '-w', 'web']],
+  },
+};
+
+/** Installs packages when the lock file has changed since they were installed. */
+export async function installPackages() {
+  const wanted = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  if (readStamp('packages') === wanted && existsSync(join(root, 'node_modules'))) return;
+  say('Installing npm packages …');
+  const { code, output } = await run('npm', ['ci', '--no-audit', '--no-fund'], { quiet: true });
+  if (code !== 0) throw new Halt(`npm ci failed:\n${output}`);
+  writeStamp('packages', wanted);
+}
+
+/** Builds each of the named targets whose sources have changed since it was built. */
+export async function build(...names) {
+  for (const name of names) {
+    const { sources, product, command } = targets[name];
+    const state = fingerprint(sources);
+    if (readStamp(name) === state && existsSync(join(root, product))) continue;
+    await installPackages();
+    say(`Building ${name} …`);
+    const { code, output } = await run(command[0], command[1], { quiet: true });
+    if (code !== 0) throw new Halt(`Building ${name} failed:\n${output}`);
+    writeStamp(name, state);
+  }
+}
+
+/** Changes when any file below these paths is added, removed or written. */
+function fingerprint(paths) {
+  const hash = createHash('sha256');
+  const visit = (path) => {
+    const stat = statSync(path, { throwIfNoEntry: false });
+    if (!stat) return;
+    if (stat.isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name));
+    else hash.update(`${path} ${stat.size} ${stat.mtimeMs}\n`);
+  };
+  for (const path of paths) visit(join(root, path));
+  return hash.digest('hex');
+}
+
+function readStamp(name) {
+  try {
+    return readFileSync(join(stamps, name), 'utf8');
+  } catch {
+    return null;
+  }
+}
+
+function writeStamp(name, text) {
+  mkdirSync(stamps, { recursive: true });
+  writeFileSync(join(stamps, name), text);
+}
+
+function say(text) {
+  console.error(text);
+}

@@ -1,0 +1,57 @@
+// Reads the command line and hands over; each command is a file of its own.
+import { parseArgs } from 'node:util';
+
+const help = `./envoy COMMAND
+
+  start             install and build what is missing, then run everything; prints the address to open
+      --port N              where the page is served (4310)
+      --host ADDRESS        which address to listen on (127.0.0.1)
+      --stand-ins-port N    where the stand-ins listen, on 127.40.8.x (1502)
+      --data DIR            where the database lives (.data)
+  test              lint, types, unit tests, database tests and browser tests
+      --only NAME           lint, types, core-web, engine, standins, server or e2e; may be repeated
+  reckon NAME       one calculation: JSON in on standard input, JSON out
+      --list                every calculation with its input and output
+  compile FILE      the plan and the findings of an exported project
+`;
+
+const options = {
+  port: { type: 'string', default: '4310' },
+  host: { type: 'string', default: '127.0.0.1' },
+  'stand-ins-port': { type: 'string', default: '1502' },
+  data: { type: 'string', default: '.data' },
+  only: { type: 'string', multiple: true },
+  list: { type: 'boolean' },
+  help: { type: 'boolean', short: 'h' },
+};
+
+const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 19)) fail(`Plain Envoy needs Node.js 20.19 or newer; this is ${process.versions.node}.`, 1);
+
+let parsed;
+try {
+  parsed = parseArgs({ options, allowPositionals: true });
+} catch (error) {
+  fail(`${error.message}\n\n${help}`, 2);
+}
+const { values, positionals } = parsed;
+const [command, ...rest] = positionals;
+
+if (values.help || !command) {
+  process.stdout.write(help);
+} else if (command === 'start') {
+  await (await import('./start.mjs')).start(values);
+} else if (command === 'test') {
+  await (await import('./test.mjs')).test(values);
+} else if (command === 'reckon') {
+  await (await import('./reckon.mjs')).reckonCommand(rest[0], values.list ?? false);
+} else if (command === 'compile') {
+  await (await import('./reckon.mjs')).compileCommand(rest[0]);
+} else {
+  fail(`There is no command “${command}”.\n\n${help}`, 2);
+}
+
+function fail(message, code) {
+  console.error(message);
+  process.exit(code);
+}

@@ -1,0 +1,1 @@
+export { Bench, type BenchState } from './bench.js';

@@ -1,0 +1,79 @@
+import { fileURLToPath } from 'node:url';
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import * as schema from './schema.js';
+
+const PROBE_MS = 1000;
+const ANSWER_MS = 2000;
+
+export type Tables = NodePgDatabase<typeof schema>;
+
+/** Whether the database answers, and since when it does not. */
+export type Health = { ok: true } | { ok: false; sinceMs: number; message: string };
+
+/** The pool, watched: a probe each second tells everyone when PostgreSQL goes away and when it is back. */
+export class Database {
+  readonly tables: Tables;
+  health: Health = { ok: true };
+  private readonly pool: pg.Pool;
+  private timer: NodeJS.Timeout | null = null;
+  private ended = false;
+
+  constructor(
+    url: string,
+    private readonly onHealth: (health: Health) => void,
+  ) {
+    this.pool = new pg.Pool({
+      connectionString: url,
+      max: 8,
+      connectionTimeoutMillis: ANSWER_MS,
+      query_timeout: 30_000,
+      keepAlive: true,
+    });
+    this.pool.on('error', () => void this.probe());
+    this.tables = drizzle(this.pool, { schema });
+  }
+
+  /** Brings the tables up to date and starts the probe. Rejects where the database cannot be reached. */
+  async open(): Promise<void> {
+    await migrate(this.tables, { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) });
+    this.later();
+  }
+
+  async close(): Promise<void> {
+    this.ended = true;
+    if (this.timer) clearTimeout(this.timer);
+    await this.pool.end();
+  }
+
+  /** Asks now; an answer, or its lack, is told to everyone where it changes anything. */
+  async probe(): Promise<void> {
+    const reached = await this.answers();
+    if (this.ended || reached === this.health.ok) return;
+    this.health = reached
+      ? { ok: true }
+      : { ok: false, sinceMs: Date.now(), message: 'The database does not answer. What runs goes on; edits cannot be kept until it is back, which is tried every second.' };
+    this.onHealth(this.health);
+  }
+
+  private async answers(): Promise<boolean> {
+    const late = new Promise<boolean>((done) => setTimeout(() => done(false), ANSWER_MS).unref());
+    return Promise.race([late, this.pool.query('select 1').then(() => true, () => false)]);
+  }
+
+  private later(): void {
+    if (this.ended) return;
+    this.timer = setTimeout(() => void this.probe().finally(() => this.later()), PROBE_MS);
+  }
+}
+
+/** True for errors that mean “not reached”, as opposed to “refused what was asked”. */
+export function isConnectionError(error: unknown): boolean {
+  for (let at: unknown = error; at instanceof Error; at = at.cause) {
+    const code = (at as NodeJS.ErrnoException).code ?? '';
+    if (/^(ECONN|EPIPE|ETIMEDOUT|57P0|08)/.test(code)) return true;
+    if (/Connection terminated|timeout exceeded|Query read timeout|connection is closed|not queryable/i.test(at.message)) return true;
+  }
+  return false;
+}

@@ -1,0 +1,77 @@
+import { sql } from 'drizzle-orm';
+import { index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { Change, Row } from '@plain-envoy/core/model';
+
+/**
+ * Each kind of entity has a table of its own: the whole entity as core's schema accepts it in `body`, and beside it the
+ * ids that it refers to, drawn from the body by the database, so that no reference can ever dangle.
+ */
+const entityColumns = () => ({
+  id: uuid('id').primaryKey(),
+  projectId: uuid('project_id')
+    .notNull()
+    .references(() => projects.id),
+  body: jsonb('body').$type<Row>().notNull(),
+});
+
+const drawn = (column: string, field: string) => uuid(column).generatedAlwaysAs(sql.raw(`((body->>'${field}')::uuid)`));
+
+export const projects = pgTable('projects', {
+  id: uuid('id').primaryKey(),
+  body: jsonb('body').$type<Row>().notNull(),
+  revision: integer('revision').notNull(),
+});
+
+export const lines = pgTable('lines', entityColumns(), (table) => [index('lines_project').on(table.projectId)]);
+export const devices = pgTable('devices', entityColumns(), (table) => [index('devices_project').on(table.projectId)]);
+export const rounds = pgTable('rounds', entityColumns(), (table) => [index('rounds_project').on(table.projectId)]);
+
+export const ports = pgTable(
+  'ports',
+  {
+    ...entityColumns(),
+    deviceId: drawn('device_id', 'deviceId').references(() => devices.id),
+    lineId: drawn('line_id', 'lineId').references(() => lines.id),
+  },
+  (table) => [index('ports_project').on(table.projectId), index('ports_device').on(table.deviceId), index('ports_line').on(table.lineId)],
+);
+
+export const points = pgTable(
+  'points',
+  { ...entityColumns(), deviceId: drawn('device_id', 'deviceId').references(() => devices.id) },
+  (table) => [index('points_project').on(table.projectId), index('points_device').on(table.deviceId)],
+);
+
+export const routes = pgTable(
+  'routes',
+  {
+    ...entityColumns(),
+    sourceId: drawn('source_id', 'sourceId').references(() => points.id),
+    destinationId: drawn('destination_id', 'destinationId').references(() => points.id),
+    roundId: drawn('round_id', 'roundId').references(() => rounds.id),
+  },
+  (table) => [
+    index('routes_project').on(table.projectId),
+    index('routes_source').on(table.sourceId),
+    index('routes_destination').on(table.destinationId),
+    index('routes_round').on(table.roundId),
+  ],
+);
+
+/** Every accepted edit, in order; undo and redo are entries like any other and name the edit that they are of. */
+export const changeSets = pgTable(
+  'change_sets',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id),
+    revision: integer('revision').notNull(),
+    kind: text('kind', { enum: ['edit', 'undo', 'redo'] }).notNull(),
+    of: uuid('of').notNull(),
+    label: text('label').notNull(),
+    changes: jsonb('changes').$type<Change[]>().notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [uniqueIndex('change_sets_revision').on(table.projectId, table.revision)],
+);

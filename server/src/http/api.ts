@@ -1,0 +1,66 @@
+import { ChangeSet, Project } from '@plain-envoy/core/model';
+import { compile } from '@plain-envoy/core/plan';
+import { describeReckoners, reckon } from '@plain-envoy/core/reckoner';
+import type { FastifyInstance } from 'fastify';
+import type { ZodTypeProvider } from 'fastify-type-provider-zod';
+import { v7 as newId } from 'uuid';
+import { z } from 'zod';
+import type { Bench } from '../bench/index.js';
+import type { Database } from '../database/index.js';
+import { refuse } from '../problem.js';
+import type { ProjectStore } from '../projects/index.js';
+import type { StandInsControl } from '../standins/index.js';
+
+export interface Services {
+  database: Database;
+  projects: ProjectStore;
+  bench: Bench;
+  standIns: StandInsControl;
+}
+
+const ById = z.object({ id: z.uuid('That is no id of a project.') });
+const ByDevice = z.object({ deviceId: z.uuid('That is no id of a device.') });
+const EMPTY = undefined;
+
+export function addApi(instance: FastifyInstance, { database, projects, bench, standIns }: Services): void {
+  const app = instance.withTypeProvider<ZodTypeProvider>();
+
+  app.get('/api/health', () => ({ database: database.health, bench: bench.state }));
+
+  app.get('/api/projects', () => projects.list());
+  app.post('/api/projects', { schema: { body: z.strictObject({ name: Project.shape.name }) } }, async (request, reply) => {
+    const project = { id: newId(), name: request.body.name, note: '' };
+    await projects.create(project);
+    return reply.code(201).send(project);
+  });
+  app.get('/api/projects/:id', { schema: { params: ById } }, (request) => projects.get(request.params.id));
+  app.get('/api/projects/:id/export', { schema: { params: ById } }, async (request) => (await projects.get(request.params.id)).document);
+  app.get('/api/projects/:id/plan', { schema: { params: ById } }, async (request) => compile((await projects.get(request.params.id)).document));
+  app.get('/api/projects/:id/history', { schema: { params: ById } }, (request) => projects.audit(request.params.id, 200));
+
+  app.post('/api/projects/:id/change-sets', { schema: { params: ById, body: ChangeSet } }, (request) =>
+    projects.apply(request.params.id, request.body),
+  );
+  app.post('/api/projects/:id/undo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'undo'));
+  app.post('/api/projects/:id/redo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'redo'));
+
+  app.post('/api/projects/:id/bench/run', { schema: { params: ById } }, async (request) => {
+    bench.run((await projects.get(request.params.id)).document);
+    return bench.state;
+  });
+  app.post('/api/bench/stop', () => {
+    bench.stop();
+    return bench.state;
+  });
+
+  app.get('/api/stand-ins', () => standIns.list());
+  app.put('/api/stand-ins/:deviceId/registers', { schema: { params: ByDevice } }, (request) => standIns.hold(request.params.deviceId, request.body));
+  app.put('/api/stand-ins/:deviceId/release', { schema: { params: ByDevice } }, (request) => standIns.release(request.params.deviceId, request.body));
+  app.put('/api/stand-ins/:deviceId/cut', { schema: { params: ByDevice } }, (request) => standIns.cut(request.params.deviceId, request.body));
+
+  app.get('/api/reckon', () => describeReckoners());
+  app.post('/api/reckon/:name', { schema: { params: z.object({ name: z.string().max(60) }) } }, (request) => {
+    const result = reckon(request.params.name, request.body ?? EMPTY);
+    return result.ok ? result.value : refuse(422, result.problem.message, result.problem.path);
+  });
+}

@@ -1,0 +1,41 @@
+import websocket from '@fastify/websocket';
+import Fastify, { type FastifyInstance } from 'fastify';
+import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import type { LiveFeed, ToPage } from '../live/index.js';
+import { addApi, type Services } from './api.js';
+import { explainErrors } from './errors.js';
+import { guard } from './guard.js';
+import { addPages } from './pages.js';
+
+const BODY_BYTES = 16 * 1024 * 1024;
+const MESSAGE_BYTES = 4 * 1024 * 1024;
+
+export interface AppOptions extends Services {
+  live: LiveFeed;
+  /** Host names under which it answers. */
+  hosts: ReadonlySet<string>;
+  /** Where the built page lies; null to serve the API alone. */
+  webFolder: string | null;
+}
+
+export async function buildApp({ live, hosts, webFolder, ...services }: AppOptions): Promise<FastifyInstance> {
+  const app = Fastify({ bodyLimit: BODY_BYTES, forceCloseConnections: true, logger: { level: 'warn' } });
+  app.setValidatorCompiler(validatorCompiler);
+  app.setSerializerCompiler(serializerCompiler);
+  explainErrors(app, services.database);
+  guard(app, hosts);
+  await app.register(websocket, { options: { maxPayload: MESSAGE_BYTES } });
+  if (webFolder) await addPages(app, webFolder);
+  addApi(app, services);
+  app.register((scope, _options, done) => {
+    scope.get('/api/live', { websocket: true }, (socket) => {
+      const greeting: ToPage[] = [
+        { type: 'bench', bench: services.bench.state },
+        { type: 'database', database: services.database.health },
+      ];
+      live.join(socket, greeting);
+    });
+    done();
+  });
+  return app;
+}

@@ -1,0 +1,19 @@
+import type { FastifyInstance } from 'fastify';
+import { refuse } from '../problem.js';
+
+/**
+ * Keeps other sites' pages out: a request must name one of our hosts, and where a browser says which page sent it, that
+ * page must be ours. This also stops names that are made to point at this machine.
+ */
+export function guard(app: FastifyInstance, hosts: ReadonlySet<string>): void {
+  app.addHook('onRequest', async (request) => {
+    const host = request.headers.host ?? '';
+    if (!hosts.has(nameOf(host))) refuse(403, 'This server does not answer under that host name.', ['host']);
+    const { origin } = request.headers;
+    if (origin !== undefined && origin !== `http://${host}`) refuse(403, 'Requests from another site’s page are not taken.', ['origin']);
+  });
+}
+
+function nameOf(host: string): string {
+  return host.replace(/:\d+$/, '').toLowerCase();
+}

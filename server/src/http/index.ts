@@ -1,0 +1,1 @@
+export { buildApp, type AppOptions } from './app.js';

@@ -1,0 +1,2 @@
+export { LiveFeed } from './feed.js';
+export { type ToPage } from './messages.js';

@@ -1,0 +1,34 @@
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { startService } from './service.js';
+
+/** Starts the server, says so to its parent, and ends when the parent does. The database's address comes in DATABASE_URL. */
+const { values } = parseArgs({
+  options: {
+    host: { type: 'string', default: '127.0.0.1' },
+    port: { type: 'string', default: '4310' },
+    'stand-ins-port': { type: 'string', default: '1502' },
+    'stand-ins-control': { type: 'string' },
+  },
+});
+
+process.on('SIGINT', () => undefined);
+process.on('SIGHUP', () => undefined);
+
+try {
+  const service = await startService({
+    databaseUrl: process.env['DATABASE_URL'] ?? '',
+    host: values.host,
+    port: Number(values.port),
+    standInsPort: Number(values['stand-ins-port']),
+    standInsControl: values['stand-ins-control'] ? Number(values['stand-ins-control']) : null,
+    webFolder: fileURLToPath(new URL('../../web/dist/browser', import.meta.url)),
+  });
+  const end = () => void service.stop().then(() => process.exit(0));
+  process.on('SIGTERM', end);
+  process.on('disconnect', end);
+  process.send?.({ ready: true, port: service.port });
+} catch (error) {
+  process.send?.({ failed: error instanceof Error ? error.message : String(error), code: (error as NodeJS.ErrnoException).code });
+  process.exit(1);
+}

@@ -1,0 +1,1 @@
+export { ProjectStore, type Accepted, type Held } from './store.js';

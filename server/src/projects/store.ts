@@ -1,0 +1,200 @@
+import { isDeepStrictEqual } from 'node:util';
+import { desc, eq, sql } from 'drizzle-orm';
+import {
+  applyChanges,
+  type Change,
+  type ChangeSet,
+  checkChanges,
+  type EntityKind,
+  type HistoryEntry,
+  inverse,
+  listedKinds,
+  listOf,
+  type Project,
+  type ProjectDocument,
+  type Row,
+  undoStacks,
+} from '@plain-envoy/core/model';
+import { v7 as newId } from 'uuid';
+import { type Database, schema, type Tables } from '../database/index.js';
+import { refuse } from '../problem.js';
+import { checkReferences } from './references.js';
+import { dropRows, putRows, rowsById, rowsOf } from './rows.js';
+
+export interface Held {
+  revision: number;
+  document: ProjectDocument;
+  /** What undo and redo would do next; null where there is nothing. */
+  undo: string | null;
+  redo: string | null;
+}
+
+/** An edit that was accepted, as it is told to everyone who has the project open. */
+export interface Accepted {
+  projectId: string;
+  revision: number;
+  label: string;
+  kind: HistoryEntry['kind'];
+  changes: Change[];
+  undo: string | null;
+  redo: string | null;
+}
+
+interface Entry extends HistoryEntry {
+  label: string;
+}
+
+/**
+ * The projects: rows in PostgreSQL are the truth, and what was read or written last is kept in memory, so that reading goes
+ * on while the database is away. Only this process writes, one change set at a time per project.
+ */
+export class ProjectStore {
+  private readonly held = new Map<string, Held>();
+
+  constructor(
+    private readonly database: Database,
+    private readonly onAccepted: (accepted: Accepted) => void,
+  ) {}
+
+  async list(): Promise<{ id: string; name: string; revision: number }[]> {
+    if (!this.database.health.ok) return [...this.held.values()].map(({ document: { project }, revision }) => ({ ...summary(project), revision }));
+    const rows = await this.database.tables.select().from(schema.projects).orderBy(schema.projects.id);
+    return rows.map(({ body, revision }) => ({ ...summary(body as Project), revision }));
+  }
+
+  async get(projectId: string): Promise<Held> {
+    const known = this.held.get(projectId);
+    if (known) return known;
+    const loaded = await this.database.tables.transaction((db) => this.load(db, projectId), { isolationLevel: 'repeatable read' });
+    this.held.set(projectId, loaded);
+    return loaded;
+  }
+
+  /** Puts a whole project into the database, unless one with its id is there. */
+  async seed(document: ProjectDocument): Promise<void> {
+    await this.database.tables.transaction(async (db) => {
+      const { project } = document;
+      const made = await db.insert(schema.projects).values({ id: project.id, body: project, revision: 0 }).onConflictDoNothing().returning({ id: schema.projects.id });
+      if (made.length === 0) return;
+      for (const kind of listedKinds) await putRows(db, kind, project.id, document[listOf(kind)] as Row[]);
+    });
+  }
+
+  async create(project: Project): Promise<void> {
+    await this.database.tables.insert(schema.projects).values({ id: project.id, body: project, revision: 0 });
+  }
+
+  /** Accepts an edit whole or refuses it whole; a conflict is answered with the row as it is now. */
+  async apply(projectId: string, changeSet: ChangeSet): Promise<Accepted> {
+    const checked = checkChanges(changeSet.changes, projectId);
+    if (!checked.ok) refuse(422, checked.problem.message, checked.problem.path);
+    const id = newId();
+    return this.commit(projectId, checked.value, { id, of: id, kind: 'edit', label: changeSet.label }, changeSet.baseRevision);
+  }
+
+  /** Takes back the last edit that still stands, or does again the last that was taken back. */
+  async step(projectId: string, kind: 'undo' | 'redo'): Promise<Accepted> {
+    const db = this.database.tables;
+    const history = await this.history(db, projectId);
+    const of = undoStacks(history)[kind].at(-1);
+    if (!of) refuse(409, kind === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
+    const [edit] = await db.select().from(schema.changeSets).where(eq(schema.changeSets.id, of));
+    const changes = kind === 'undo' ? inverse(edit!.changes) : edit!.changes;
+    return this.commit(projectId, changes, { id: newId(), of, kind, label: edit!.label }, null);
+  }
+
+  private async commit(projectId: string, changes: Change[], entry: Entry, baseRevision: number | null): Promise<Accepted> {
+    const before = await this.get(projectId);
+    try {
+      const { revision, undo, redo } = await this.database.tables.transaction((db) => this.write(db, projectId, changes, entry, baseRevision));
+      // Another edit may have been accepted while this one was; only an unbroken sequence may be continued in memory.
+      const current = this.held.get(projectId) ?? before;
+      if (current.revision === revision - 1) this.held.set(projectId, { revision, document: applyChanges(current.document, changes), undo, redo });
+      else this.held.delete(projectId);
+      const accepted: Accepted = { projectId, revision, label: entry.label, kind: entry.kind, changes, undo, redo };
+      this.onAccepted(accepted);
+      return accepted;
+    } catch (error) {
+      if (!(error instanceof Error) || !('status' in error)) this.held.delete(projectId);
+      if (!this.held.has(projectId) && !this.database.health.ok) this.held.set(projectId, before);
+      throw error;
+    }
+  }
+
+  private async write(db: Tables, projectId: string, changes: Change[], entry: Entry, baseRevision: number | null) {
+    const [project] = await db.select().from(schema.projects).where(eq(schema.projects.id, projectId)).for('update');
+    if (!project) refuse(404, 'There is no such project.');
+    await this.checkBefore(db, changes, project.revision, baseRevision);
+    await checkReferences(db, changes, projectId);
+    const revision = project.revision + 1;
+    for (const kind of listedKinds) {
+      const ofKind = changes.filter((change) => change.entity === kind);
+      await dropRows(db, kind, ofKind.filter((change) => !change.after).map((change) => change.id));
+      await putRows(db, kind, projectId, ofKind.map((change) => change.after).filter((after) => after !== null));
+    }
+    const renamed = changes.find((change) => change.entity === 'project')?.after;
+    await db.update(schema.projects).set({ revision, ...(renamed ? { body: renamed } : {}) }).where(eq(schema.projects.id, projectId));
+    await db.insert(schema.changeSets).values({ ...entry, projectId, revision, changes });
+    return { revision, ...nextSteps(await this.history(db, projectId)) };
+  }
+
+  private async checkBefore(db: Tables, changes: readonly Change[], revision: number, baseRevision: number | null): Promise<void> {
+    if (baseRevision !== null && baseRevision > revision) {
+      refuse(409, `The edit rests on revision ${baseRevision}, but the project is at ${revision}. Load it again.`, ['baseRevision'], { revision });
+    }
+    for (const kind of new Set(changes.map((change) => change.entity))) {
+      const ofKind = changes.filter((change) => change.entity === kind);
+      const now = await rowsById(db, kind, ofKind.map((change) => change.id));
+      const conflict = ofKind.find((change) => !isDeepStrictEqual(now.get(change.id) ?? null, change.before));
+      if (conflict) {
+        const current = now.get(conflict.id) ?? null;
+        refuse(409, conflictSentence(kind, conflict, current, revision, baseRevision), ['changes', changes.indexOf(conflict), 'before'], { current, revision });
+      }
+    }
+  }
+
+  private async load(db: Tables, projectId: string): Promise<Held> {
+    const [project] = await db.select().from(schema.projects).where(eq(schema.projects.id, projectId));
+    if (!project) refuse(404, 'There is no such project.');
+    const lists: Partial<Record<string, Row[]>> = {};
+    for (const kind of listedKinds) lists[listOf(kind)] = await rowsOf(db, kind, projectId);
+    const document = { project: project.body, ...lists } as unknown as ProjectDocument;
+    return { revision: project.revision, document, ...nextSteps(await this.history(db, projectId)) };
+  }
+
+  /** The newest thousand entries are enough for undo; older edits stay in the audit list. */
+  private async history(db: Tables, projectId: string): Promise<Entry[]> {
+    const { id, kind, of, label, revision } = schema.changeSets;
+    const newest = await db.select({ id, kind, of, label }).from(schema.changeSets).where(eq(schema.changeSets.projectId, projectId)).orderBy(desc(revision)).limit(1000);
+    return newest.reverse();
+  }
+
+  /** The list of changes, newest first. */
+  async audit(projectId: string, limit: number) {
+    const { id, kind, label, revision, at, changes } = schema.changeSets;
+    return this.database.tables
+      .select({ id, kind, label, revision, at, size: sql<number>`jsonb_array_length(${changes})` })
+      .from(schema.changeSets)
+      .where(eq(schema.changeSets.projectId, projectId))
+      .orderBy(desc(revision))
+      .limit(limit);
+  }
+}
+
+function nextSteps(history: readonly Entry[]): { undo: string | null; redo: string | null } {
+  const stacks = undoStacks(history);
+  const labelOf = (id: string | undefined) => history.find((entry) => entry.id === id)?.label ?? null;
+  return { undo: labelOf(stacks.undo.at(-1)), redo: labelOf(stacks.redo.at(-1)) };
+}
+
+function summary(project: Project): { id: string; name: string } {
+  return { id: project.id, name: project.name };
+}
+
+function conflictSentence(kind: EntityKind, change: Change, current: Row | null, revision: number, base: number | null): string {
+  const name = String((current ?? change.before)?.['name'] ?? `this ${kind}`);
+  const since = base !== null && base < revision ? ` since revision ${base}, on which this edit rests (the project is at ${revision})` : '';
+  if (!current) return `“${name}” was deleted${since}. Nothing was changed.`;
+  if (!change.before) return `“${name}” is already there. Nothing was changed.`;
+  return `“${name}” was changed by somebody else${since}. Nothing was overwritten; look at it as it is now and edit again.`;
+}

@@ -1,0 +1,60 @@
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { FastifyInstance } from 'fastify';
+import { Bench } from './bench/index.js';
+import { Database } from './database/index.js';
+import { buildApp } from './http/index.js';
+import { LiveFeed } from './live/index.js';
+import { ProjectStore } from './projects/index.js';
+import { StandInsControl } from './standins/index.js';
+
+export interface ServiceOptions {
+  databaseUrl: string;
+  host: string;
+  port: number;
+  standInsPort: number;
+  standInsControl: number | null;
+  webFolder: string | null;
+}
+
+export interface Service {
+  app: FastifyInstance;
+  database: Database;
+  port: number;
+  stop(): Promise<void>;
+}
+
+/** Puts the parts together: what is edited reaches the bench, and what either does reaches every open page. */
+export async function startService(options: ServiceOptions): Promise<Service> {
+  const database = new Database(options.databaseUrl, (health) => live.tell({ type: 'database', database: health }));
+  const live = new LiveFeed((pointIds) => bench.watch(pointIds));
+  const bench = new Bench(
+    options.standInsPort,
+    (batch) => live.batch(batch),
+    (state) => {
+      if (state.running) live.clear();
+      live.tell({ type: 'bench', bench: state });
+    },
+  );
+  const projects = new ProjectStore(database, (accepted) => {
+    live.tell({ type: 'changed', accepted });
+    void projects.get(accepted.projectId).then(({ document }) => bench.edited(document));
+  });
+  await database.open();
+  await projects.seed(fernhollow());
+  const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
+  const standIns = new StandInsControl(options.standInsControl);
+  const app = await buildApp({ database, projects, bench, standIns, live, hosts, webFolder: options.webFolder });
+  await app.listen({ host: options.host, port: options.port });
+  const address = app.server.address();
+  return {
+    app,
+    database,
+    port: typeof address === 'object' && address ? address.port : options.port,
+    async stop() {
+      live.end();
+      await app.close();
+      await bench.end();
+      await database.close();
+    },
+  };
+}

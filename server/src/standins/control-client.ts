@@ -1,0 +1,52 @@
+import { refuse } from '../problem.js';
+
+const PATIENCE_MS = 3000;
+
+/** A stand-in as its own process describes it. */
+export interface StandInState {
+  deviceId: string;
+  name: string;
+  kind: string;
+  cut: boolean;
+  hasRegisters: boolean;
+  held: { table: string; offset: number }[];
+}
+
+/** The stand-ins' control interface, as the server uses it; there is no other way from here into a stand-in but Modbus. */
+export class StandInsControl {
+  /** `port` is null where this start has no stand-ins. */
+  constructor(private readonly port: number | null) {}
+
+  async list(): Promise<StandInState[]> {
+    return this.port === null ? [] : ((await this.call('GET', '/stand-ins')) as StandInState[]);
+  }
+
+  hold(deviceId: string, body: unknown): Promise<unknown> {
+    return this.call('PUT', `/stand-ins/${deviceId}/registers`, body);
+  }
+
+  release(deviceId: string, body: unknown): Promise<unknown> {
+    return this.call('PUT', `/stand-ins/${deviceId}/release`, body);
+  }
+
+  cut(deviceId: string, body: unknown): Promise<unknown> {
+    return this.call('PUT', `/stand-ins/${deviceId}/cut`, body);
+  }
+
+  private async call(method: 'GET' | 'PUT', path: string, body?: unknown): Promise<unknown> {
+    if (this.port === null) refuse(409, 'No stand-ins were started with this server.');
+    let response: Response;
+    try {
+      response = await fetch(`http://127.0.0.1:${this.port}${path}`, {
+        method,
+        signal: AbortSignal.timeout(PATIENCE_MS),
+        ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+      });
+    } catch {
+      refuse(503, 'The stand-ins do not answer; their process may have ended.');
+    }
+    const answer = (await response.json()) as { error?: { message: string; path: string[] } };
+    if (!response.ok) refuse(response.status, answer.error?.message ?? 'The stand-ins refused this.', answer.error?.path);
+    return answer;
+  }
+}

@@ -1,0 +1,1 @@
+export { StandInsControl, type StandInState } from './control-client.js';

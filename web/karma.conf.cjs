@@ -1,0 +1,29 @@
+const { join } = require('node:path');
+
+// Counts go to a file that ./envoy test reads; Karma's own closing line is for people.
+function countReporter(baseReporterDecorator) {
+  baseReporterDecorator(this);
+  this.onRunComplete = (_browsers, results) => {
+    const file = process.env.ENVOY_COUNTS;
+    if (file) require('node:fs').writeFileSync(file, JSON.stringify({ passed: results.success, failed: results.failed + (results.error ? 1 : 0) }));
+  };
+}
+countReporter.$inject = ['baseReporterDecorator'];
+
+process.env.CHROME_BIN ??= '/usr/bin/chromium';
+
+module.exports = (config) =>
+  config.set({
+    basePath: join(__dirname),
+    frameworks: ['jasmine'],
+    plugins: [require('karma-jasmine'), require('karma-chrome-launcher'), { 'reporter:count': ['type', countReporter] }],
+    reporters: ['progress', 'count'],
+    browsers: ['Headless'],
+    customLaunchers: {
+      Headless: {
+        base: 'ChromeHeadless',
+        flags: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      },
+    },
+    restartOnFileChange: false,
+  });

@@ -1,0 +1,10 @@
+import type { Routes } from '@angular/router';
+
+/** The screens in the order of the work; each is loaded when it is first opened. */
+export const screens: Routes = [
+  { path: '', pathMatch: 'full', redirectTo: 'site' },
+  { path: 'site', title: 'Site · Plain Envoy', loadComponent: () => import('./screens/site/site').then((file) => file.SiteScreen) },
+  { path: 'registers', title: 'Registers · Plain Envoy', loadComponent: () => import('./screens/registers/registers').then((file) => file.RegistersScreen) },
+  { path: 'routes', title: 'Routes · Plain Envoy', loadComponent: () => import('./screens/routes/routes').then((file) => file.RoutesScreen) },
+  { path: 'bench', title: 'Bench · Plain Envoy', loadComponent: () => import('./screens/bench/bench').then((file) => file.BenchScreen) },
+];

@@ -1,0 +1,20 @@
+import { inject, Injectable } from '@angular/core';
+import { MatSnackBar } from '@angular/material/snack-bar';
+import { ProjectStore } from './project';
+
+/** Undo and redo with a word about what was done, wherever they are asked for. */
+@Injectable({ providedIn: 'root' })
+export class Editor {
+  private readonly project = inject(ProjectStore);
+  private readonly messages = inject(MatSnackBar);
+
+  async step(kind: 'undo' | 'redo'): Promise<void> {
+    const answer = await this.project.step(kind);
+    const done = kind === 'undo' ? 'Undone' : 'Done again';
+    this.say(answer.ok ? `${done}: ${answer.value.label}` : answer.problem.message);
+  }
+
+  say(text: string): void {
+    this.messages.open(text, undefined, { duration: 4000, politeness: 'polite' });
+  }
+}

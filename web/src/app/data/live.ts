@@ -1,0 +1,113 @@
+import { computed, Injectable, signal } from '@angular/core';
+import { retry, Subject, tap } from 'rxjs';
+import { webSocket, type WebSocketSubject } from 'rxjs/webSocket';
+import type { Accepted, BenchState, Counters, DatabaseState, FromServer, Reading, RouteState } from './messages';
+
+const RECONNECT_MS = 1000;
+const idle: BenchState = { running: false, projectId: null, sinceMs: null, stoppedBecause: null };
+
+/** What is true now: the live feed of the server, as signals. Values arrive in batches; each batch is one change of `version`. */
+@Injectable({ providedIn: 'root' })
+export class Live {
+  readonly connected = signal(false);
+  readonly bench = signal<BenchState>(idle);
+  readonly database = signal<DatabaseState>({ ok: true });
+  readonly accepted = new Subject<Accepted>();
+  /** Fires when the connection is there again after it was lost, when edits may have been missed. */
+  readonly returned = new Subject<void>();
+  /** The time by this machine's clock, moved on with each batch, for ages. */
+  readonly now = signal(Date.now());
+
+  private readonly version = signal(0);
+  private readonly readings = new Map<string, Reading>();
+  private readonly routes = new Map<string, RouteState>();
+  private readonly devices = new Map<string, Counters>();
+  private readonly requests = new Map<string, Counters>();
+  private readonly watches = new Map<object, readonly string[]>();
+  private readonly socket: WebSocketSubject<unknown>;
+  private wasConnected = false;
+  readonly running = computed(() => this.bench().running);
+
+  constructor() {
+    setInterval(() => this.now.set(Date.now()), 500);
+    const scheme = location.protocol === 'https:' ? 'wss' : 'ws';
+    this.socket = webSocket<unknown>({
+      url: `${scheme}://${location.host}/api/live`,
+      openObserver: { next: () => this.opened() },
+      closeObserver: { next: () => this.connected.set(false) },
+    });
+    this.socket
+      .pipe(
+        tap((message) => this.take(message as FromServer)),
+        retry({ delay: RECONNECT_MS, resetOnSuccess: true }),
+      )
+      .subscribe();
+  }
+
+  reading(pointId: string): Reading | undefined {
+    this.version();
+    return this.readings.get(pointId);
+  }
+
+  route(routeId: string): RouteState | undefined {
+    this.version();
+    return this.routes.get(routeId);
+  }
+
+  device(deviceId: string): Counters | undefined {
+    this.version();
+    return this.devices.get(deviceId);
+  }
+
+  request(requestId: string): Counters | undefined {
+    this.version();
+    return this.requests.get(requestId);
+  }
+
+  /** Names the points that `who` looks at; an empty list ends it. */
+  watch(who: object, pointIds: readonly string[]): void {
+    if (pointIds.length) this.watches.set(who, pointIds);
+    else this.watches.delete(who);
+    if (this.connected()) this.sendWatch();
+  }
+
+  private opened(): void {
+    this.connected.set(true);
+    if (this.wasConnected) this.returned.next();
+    this.wasConnected = true;
+    this.forget();
+    this.sendWatch();
+  }
+
+  private sendWatch(): void {
+    this.socket.next({ watch: [...new Set([...this.watches.values()].flat())] });
+  }
+
+  private take(message: FromServer): void {
+    switch (message.type) {
+      case 'bench':
+        if (message.bench.running && message.bench.sinceMs !== this.bench().sinceMs) this.forget();
+        this.bench.set(message.bench);
+        break;
+      case 'database':
+        this.database.set(message.database);
+        break;
+      case 'changed':
+        this.accepted.next(message.accepted);
+        break;
+      case 'values':
+        for (const row of message.readings) this.readings.set(row.pointId, row);
+        for (const row of message.routes) this.routes.set(row.routeId, row);
+        for (const row of message.devices) this.devices.set(row.id, row);
+        for (const row of message.requests) this.requests.set(row.id, row);
+        this.now.set(Date.now());
+        this.version.update((version) => version + 1);
+        break;
+    }
+  }
+
+  private forget(): void {
+    for (const map of [this.readings, this.routes, this.devices, this.requests]) map.clear();
+    this.version.update((version) => version + 1);
+  }
+}

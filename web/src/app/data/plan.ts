@@ -1,0 +1,34 @@
+import { computed, effect, inject, Injectable, signal } from '@angular/core';
+import type { Finding } from '@plain-envoy/core/findings';
+import type { Plan } from '@plain-envoy/core/plan';
+import { ProjectStore } from './project';
+
+interface Compiled {
+  serial: number;
+  plan: Plan;
+  findings: Finding[];
+}
+
+const nothing: Compiled = { serial: 0, plan: { endpoints: [], requests: [], routes: [] }, findings: [] };
+
+/** The plan and the findings of the open project, compiled in a web worker after each edit. */
+@Injectable({ providedIn: 'root' })
+export class PlanStore {
+  private readonly compiled = signal(nothing);
+  private readonly worker = new Worker(new URL('./compile.worker', import.meta.url), { type: 'module' });
+  private serial = 0;
+
+  readonly plan = computed(() => this.compiled().plan);
+  readonly findings = computed(() => this.compiled().findings);
+
+  constructor() {
+    const project = inject(ProjectStore);
+    this.worker.onmessage = ({ data }: MessageEvent<Compiled>) => {
+      if (data.serial === this.serial) this.compiled.set(data);
+    };
+    effect(() => {
+      const document = project.document();
+      if (document) this.worker.postMessage({ serial: ++this.serial, document });
+    });
+  }
+}

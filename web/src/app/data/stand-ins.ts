@@ -1,0 +1,44 @@
+import { effect, inject, Injectable, signal } from '@angular/core';
+import type { Point } from '@plain-envoy/core/model';
+import { type Answer, Api } from './api';
+import { Live } from './live';
+import type { StandInState } from './messages';
+
+/** The stand-ins and what a person does to them: hold a value, release it, cut a device off and put it back. */
+@Injectable({ providedIn: 'root' })
+export class StandIns {
+  private readonly api = inject(Api);
+  readonly all = signal<StandInState[]>([]);
+  readonly problem = signal<string | null>(null);
+
+  constructor() {
+    const live = inject(Live);
+    effect(() => {
+      if (live.connected()) void this.load();
+    });
+  }
+
+  async load(): Promise<void> {
+    const answer = await this.api.get<StandInState[]>('stand-ins');
+    this.problem.set(answer.ok ? null : answer.problem.message);
+    if (answer.ok) this.all.set(answer.value);
+  }
+
+  cut(deviceId: string, cut: boolean): Promise<Answer<unknown>> {
+    return this.change(deviceId, 'cut', { cut });
+  }
+
+  hold({ deviceId, table, offset }: Point, words: number[]): Promise<Answer<unknown>> {
+    return this.change(deviceId, 'registers', { table, offset, words });
+  }
+
+  release({ deviceId, table, offset }: Point, count: number): Promise<Answer<unknown>> {
+    return this.change(deviceId, 'release', { table, offset, count });
+  }
+
+  private async change(deviceId: string, what: string, body: unknown): Promise<Answer<unknown>> {
+    const answer = await this.api.put(`stand-ins/${deviceId}/${what}`, body);
+    await this.load();
+    return answer;
+  }
+}

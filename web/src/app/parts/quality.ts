@@ -1,0 +1,30 @@
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import type { Quality } from '../data/messages';
+
+/** Quality as a word with a shape beside it, never as colour alone. */
+@Component({
+  selector: 'pe-quality',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<span [class]="quality() ?? 'none'"
+    ><span aria-hidden="true">{{ sign[quality() ?? 'none'] }}</span> {{ quality() ?? 'not read' }}</span
+  >`,
+  styles: `
+    .good {
+      color: var(--pe-good);
+    }
+    .stale {
+      color: var(--pe-stale);
+    }
+    .bad {
+      color: var(--pe-bad);
+      font-weight: 600;
+    }
+    .none {
+      color: var(--mat-sys-on-surface-variant);
+    }
+  `,
+})
+export class QualityMark {
+  readonly quality = input<Quality | null>();
+  protected readonly sign = { good: '✓', stale: '…', bad: '✕', none: '–' };
+}

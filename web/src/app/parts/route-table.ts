@@ -1,0 +1,94 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import type { Point, Route } from '@plain-envoy/core/model';
+import { Live } from '../data/live';
+import { PlanStore } from '../data/plan';
+import { ProjectStore } from '../data/project';
+import type { Quality } from '../data/messages';
+import { addressOf, ageText, rawText, valueText } from './format';
+import { PointShape } from './point-shape';
+import { QualityMark } from './quality';
+
+interface Row {
+  route: Route;
+  source: Point;
+  destination: Point;
+  from: string;
+  to: string;
+}
+
+/** Routes as a table: raw registers and value at both ends, how far to trust them, and how old they are. */
+@Component({
+  selector: 'pe-route-table',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [PointShape, QualityMark],
+  templateUrl: './route-table.html',
+  styles: `
+    .carried {
+      color: var(--pe-carried);
+      font-weight: 600;
+    }
+    .value {
+      font-weight: 600;
+    }
+    .name {
+      max-width: 190px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+  `,
+})
+export class RouteTable {
+  private readonly project = inject(ProjectStore);
+  private readonly plan = inject(PlanStore);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
+  protected readonly live = inject(Live);
+  readonly routes = input.required<readonly Route[]>();
+  readonly chosen = input<string | null>(null);
+  readonly choose = output<Route>();
+
+  protected readonly rawText = rawText;
+  protected readonly valueText = valueText;
+  protected readonly ageText = ageText;
+  private readonly stopped = computed(() => new Map(this.plan.findings().filter(({ severity }) => severity === 'stop').map(({ at, message }) => [at.id, message])));
+  protected readonly rows = computed((): Row[] =>
+    this.routes().flatMap((route) => {
+      const source = this.project.points().get(route.sourceId);
+      const destination = this.project.points().get(route.destinationId);
+      if (!source || !destination) return [];
+      return [{ route, source, destination, from: this.where(source), to: this.where(destination) }];
+    }),
+  );
+
+  /** The worst of the three: what was read, what was written, and what is now found at the destination. */
+  protected quality({ route, source, destination }: Row): Quality | null {
+    if (!this.live.running()) return null;
+    if (this.stopped().has(route.id)) return 'bad';
+    const all = [this.live.reading(source.id)?.quality, this.live.route(route.id)?.quality, this.live.reading(destination.id)?.quality];
+    return (['bad', 'stale', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
+  }
+
+  protected reason({ route, source, destination }: Row): string {
+    const reasons = [this.live.reading(source.id), this.live.route(route.id), this.live.reading(destination.id)].map((state) => state?.reason);
+    return this.stopped().get(route.id) ?? reasons.find(Boolean) ?? '';
+  }
+
+  /** How old the value at the destination is: the time since it was read at its source. */
+  protected age({ route }: Row): string {
+    return ageText(this.live.route(route.id)?.sourceAtMs, this.live.now());
+  }
+
+  protected key(event: KeyboardEvent, row: Row, index: number): void {
+    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    if (step) {
+      event.preventDefault();
+      this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + step]?.focus();
+    } else if (event.key === 'Enter') {
+      this.choose.emit(row.route);
+    }
+  }
+
+  private where(point: Point): string {
+    const device = this.project.devices().get(point.deviceId);
+    return `${device?.name} ${addressOf(point, device)}`;
+  }
+}

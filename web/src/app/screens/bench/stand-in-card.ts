@@ -1,0 +1,99 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { pointWidth } from '@plain-envoy/core/model';
+import { Live } from '../../data/live';
+import type { StandInState } from '../../data/messages';
+import { ProjectStore } from '../../data/project';
+import { StandIns } from '../../data/stand-ins';
+import { CountersView } from '../../parts/counters';
+import { addressOf, wordsFromInput } from '../../parts/format';
+
+/** One stand-in: its counters, a plug that can be pulled, and a value that can be held in any of its registers. */
+@Component({
+  selector: 'pe-stand-in-card',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, CountersView],
+  templateUrl: './stand-in-card.html',
+  styles: `
+    :host {
+      display: block;
+      padding: 8px 10px;
+      font-size: 13px;
+      background: var(--mat-sys-surface-container-lowest);
+      border: 1px solid var(--mat-sys-outline-variant);
+      border-radius: 4px;
+    }
+    :host(.cut) {
+      border-color: var(--mat-sys-error);
+    }
+    header {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+    }
+    strong {
+      flex: 1;
+    }
+    .off {
+      color: var(--pe-bad);
+      font-weight: 600;
+    }
+    form {
+      display: grid;
+      grid-template-columns: 1fr 78px auto;
+      gap: 6px;
+      align-items: end;
+      margin-top: 6px;
+    }
+    .field-problem {
+      display: block;
+      color: var(--mat-sys-error);
+      margin-top: 4px;
+    }
+    .held {
+      display: flex;
+      align-items: center;
+      justify-content: space-between;
+    }
+  `,
+  host: { '[class.cut]': 'standIn().cut', '[attr.data-stand-in]': 'standIn().name' },
+})
+export class StandInCard {
+  private readonly project = inject(ProjectStore);
+  private readonly standIns = inject(StandIns);
+  protected readonly live = inject(Live);
+  readonly standIn = input.required<StandInState>();
+
+  protected readonly problem = signal<string | null>(null);
+  protected readonly open = signal(false);
+  protected readonly points = computed(() =>
+    (this.project.pointsOf().get(this.standIn().deviceId) ?? []).map((point) => ({ point, address: addressOf(point, this.project.devices().get(point.deviceId)) })),
+  );
+  protected readonly pointId = linkedSignal(() => this.points()[0]?.point.id ?? '');
+  protected readonly chosen = computed(() => this.points().find(({ point }) => point.id === this.pointId())?.point);
+  protected readonly held = computed(() => {
+    const places = new Set(this.standIn().held.map(({ table, offset }) => `${table} ${offset}`));
+    return this.points().filter(({ point }) => places.has(`${point.table} ${point.offset}`));
+  });
+
+  protected async cut(): Promise<void> {
+    const answer = await this.standIns.cut(this.standIn().deviceId, !this.standIn().cut);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+  }
+
+  protected async hold(text: string): Promise<void> {
+    const point = this.chosen();
+    if (!point) return;
+    const words = wordsFromInput(text, point);
+    if (!words.ok) return this.problem.set(words.problem.message);
+    const answer = await this.standIns.hold(point, words.value);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+  }
+
+  protected async release(pointId: string): Promise<void> {
+    const point = this.points().find((entry) => entry.point.id === pointId)?.point;
+    if (!point) return;
+    const answer = await this.standIns.release(point, pointWidth(point));
+    this.problem.set(answer.ok ? null : answer.problem.message);
+  }
+}

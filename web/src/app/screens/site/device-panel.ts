@@ -1,0 +1,92 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import { Device, type Change, type Device as DeviceRow, Port, type Port as PortRow } from '@plain-envoy/core/model';
+import { formatSettings } from '@plain-envoy/core/line';
+import { Editor } from '../../data/editor';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { CountersView } from '../../parts/counters';
+import { FieldProblems, typedNumber } from '../../parts/form';
+
+/** One device: how it is set, how it answers, and the way to its registers. */
+@Component({
+  selector: 'pe-device-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, RouterLink, CountersView],
+  templateUrl: './device-panel.html',
+  styles: `
+    :host {
+      width: 320px;
+      flex: none;
+      overflow: auto;
+      padding: 4px 16px 16px;
+      border-left: 1px solid var(--mat-sys-outline-variant);
+      background: var(--mat-sys-surface-container-lowest);
+    }
+    h2 {
+      margin: 8px 0;
+    }
+    h3 {
+      font-size: 13px;
+      margin: 16px 0 4px;
+    }
+    .actions {
+      margin-top: 12px;
+    }
+  `,
+  host: { '(keydown.escape)': 'closed.emit()' },
+})
+export class DevicePanel {
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
+  protected readonly live = inject(Live);
+  readonly device = input.required<DeviceRow>();
+  readonly closed = output();
+
+  protected readonly problems = new FieldProblems();
+  protected readonly settings = formatSettings;
+  protected readonly ports = computed(() => this.project.document()!.ports.filter((port) => port.deviceId === this.device().id));
+  protected readonly lineName = (port: PortRow) => this.project.document()!.lines.find((line) => line.id === port.lineId)?.name ?? '';
+  protected readonly pointCount = computed(() => this.project.pointsOf().get(this.device().id)?.length ?? 0);
+  /** What is typed, as text, until it is saved; a newer row takes its place. */
+  protected readonly typed = linkedSignal(() => {
+    const { name, timeoutMs, tries } = this.device();
+    return { name, timeoutMs: String(timeoutMs), tries: String(tries) } as Record<string, string>;
+  });
+  protected readonly typedUnits = linkedSignal(() => Object.fromEntries(this.ports().map((port) => [port.id, port.unitId === null ? '' : String(port.unitId)])));
+
+  constructor() {
+    effect(() => {
+      this.device();
+      this.problems.clear();
+    });
+  }
+
+  protected type(field: string, text: string): void {
+    this.typed.update((typed) => ({ ...typed, [field]: text }));
+  }
+
+  protected typeUnit(portId: string, text: string): void {
+    this.typedUnits.update((typed) => ({ ...typed, [portId]: text }));
+  }
+
+  protected async save(): Promise<void> {
+    const { name, timeoutMs, tries } = this.typed();
+    const before = this.device();
+    const after = this.problems.check(Device, { ...before, name: name?.trim(), timeoutMs: typedNumber(timeoutMs ?? ''), tries: typedNumber(tries ?? '') });
+    if (!after) return;
+    const changes: Change[] = [];
+    if (JSON.stringify(after) !== JSON.stringify(before)) changes.push({ entity: 'device', id: before.id, before, after });
+    for (const port of this.ports()) {
+      if (port.unitId === null) continue;
+      const set = this.problems.check(Port, { ...port, unitId: typedNumber(this.typedUnits()[port.id] ?? '') });
+      if (!set) return;
+      if (set.unitId !== port.unitId) changes.push({ entity: 'port', id: port.id, before: port, after: set });
+    }
+    if (changes.length === 0) return;
+    const answer = await this.project.commit(`Set ${after.name}`, changes);
+    if (answer.ok) this.editor.say(`Saved: ${after.name}`);
+    else this.problems.refused(answer.problem);
+  }
+}

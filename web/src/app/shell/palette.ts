@@ -1,0 +1,138 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatDialogRef } from '@angular/material/dialog';
+import { Router } from '@angular/router';
+import { Editor } from '../data/editor';
+import { Live } from '../data/live';
+import { ProjectStore } from '../data/project';
+import { addressOf } from '../parts/format';
+import { BenchControl } from './bench-control';
+import { rail } from './rail';
+import { ThemeChoice, themes } from './theme';
+
+interface Entry {
+  name: string;
+  hint: string;
+  run(): unknown;
+}
+
+const SHOWN = 12;
+
+/** Everything by name: screens, actions, devices, points and routes. */
+@Component({
+  selector: 'pe-palette',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<input
+      #box
+      type="text"
+      role="combobox"
+      aria-label="Find anything"
+      aria-expanded="true"
+      aria-controls="palette-list"
+      [attr.aria-activedescendant]="'palette-' + chosen()"
+      placeholder="A screen, a device, a point, a route, an action"
+      autocomplete="off"
+      (input)="type(box.value)"
+      (keydown)="key($event)"
+    />
+    <ul id="palette-list" role="listbox" aria-label="What was found">
+      @for (entry of found(); track $index) {
+        <li role="option" [id]="'palette-' + $index" [attr.aria-selected]="$index === chosen()" (click)="run(entry)" (mousemove)="chosen.set($index)">
+          <span>{{ entry.name }}</span> <span class="quiet">{{ entry.hint }}</span>
+        </li>
+      } @empty {
+        <li class="quiet">Nothing has that in its name.</li>
+      }
+    </ul>`,
+  styles: `
+    :host {
+      display: block;
+      padding: 10px;
+    }
+    input {
+      width: 100%;
+      box-sizing: border-box;
+      font: inherit;
+      font-size: 16px;
+      padding: 8px 10px;
+      color: inherit;
+      background: var(--mat-sys-surface);
+      border: 1px solid var(--mat-sys-outline);
+      border-radius: 4px;
+    }
+    ul {
+      list-style: none;
+      margin: 8px 0 0;
+      padding: 0;
+      min-height: 320px;
+    }
+    li {
+      display: flex;
+      justify-content: space-between;
+      gap: 16px;
+      padding: 5px 10px;
+      cursor: pointer;
+    }
+    li[aria-selected='true'] {
+      background: var(--mat-sys-primary-container);
+    }
+  `,
+})
+export class Palette {
+  private readonly dialog = inject(MatDialogRef);
+  private readonly router = inject(Router);
+  private readonly project = inject(ProjectStore);
+  private readonly live = inject(Live);
+  private readonly bench = inject(BenchControl);
+  private readonly editor = inject(Editor);
+  private readonly theme = inject(ThemeChoice);
+  private readonly text = signal('');
+
+  protected readonly chosen = signal(0);
+  protected readonly found = computed(() => {
+    const words = this.text().toLowerCase().split(/\s+/).filter(Boolean);
+    return this.entries()
+      .filter(({ name, hint }) => words.every((word) => `${name} ${hint}`.toLowerCase().includes(word)))
+      .slice(0, SHOWN);
+  });
+
+  private readonly entries = computed((): Entry[] => {
+    const document = this.project.document();
+    const devices = this.project.devices();
+    const open = (path: string, queryParams: Record<string, string> = {}) => () => this.router.navigate([path], { queryParams });
+    return [
+      ...rail.map(({ path, name }) => ({ name, hint: 'screen', run: open(path) })),
+      { name: this.live.running() ? 'Stop the bench' : 'Run the bench', hint: 'action', run: () => this.bench.toggle() },
+      { name: 'Undo', hint: this.project.undoLabel() ?? 'nothing to undo', run: () => this.editor.step('undo') },
+      { name: 'Redo', hint: this.project.redoLabel() ?? 'nothing to redo', run: () => this.editor.step('redo') },
+      ...themes.map((theme) => ({ name: `Colours: ${theme}`, hint: 'action', run: () => this.theme.set(theme) })),
+      ...(document?.devices ?? []).map(({ id, name, kind }) => ({ name, hint: kind, run: open('/site', { device: id }) })),
+      ...(document?.routes ?? []).map(({ id, name }) => ({ name, hint: 'route', run: open('/routes', { route: id }) })),
+      ...(document?.points ?? []).map((point) => {
+        const device = devices.get(point.deviceId);
+        return { name: point.name, hint: `${device?.name} ${addressOf(point, device)}`, run: open('/registers', { point: point.id }) };
+      }),
+    ];
+  });
+
+  protected type(text: string): void {
+    this.text.set(text);
+    this.chosen.set(0);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const count = this.found().length;
+    if (step && count) {
+      event.preventDefault();
+      this.chosen.update((at) => (at + step + count) % count);
+    } else if (event.key === 'Enter') {
+      const entry = this.found()[this.chosen()];
+      if (entry) this.run(entry);
+    }
+  }
+
+  protected run(entry: Entry): void {
+    this.dialog.close();
+    entry.run();
+  }
+}

@@ -1,0 +1,75 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import { RouterOutlet } from '@angular/router';
+import { Editor } from '../data/editor';
+import { Live } from '../data/live';
+import { PlanStore } from '../data/plan';
+import { ProjectStore } from '../data/project';
+import { BenchControl } from './bench-control';
+import { FindingsPanel } from './findings-panel';
+import { Palette } from './palette';
+import { Rail } from './rail';
+import { ThemeChoice } from './theme';
+
+/** What surrounds every screen: bar, rail, what is the matter, and the keys that work everywhere. */
+@Component({
+  selector: 'pe-root',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, RouterOutlet, Rail, FindingsPanel],
+  templateUrl: './shell.html',
+  styleUrl: './shell.scss',
+  host: { '(document:keydown)': 'key($event)' },
+})
+export class Shell {
+  private readonly dialog = inject(MatDialog);
+  private readonly editor = inject(Editor);
+  protected readonly project = inject(ProjectStore);
+  protected readonly live = inject(Live);
+  protected readonly bench = inject(BenchControl);
+  protected readonly theme = inject(ThemeChoice);
+  protected readonly findingsOpen = signal(false);
+  private readonly plan = inject(PlanStore);
+
+  protected readonly counts = computed(() => {
+    const findings = this.plan.findings();
+    const stops = findings.filter((finding) => finding.severity === 'stop').length;
+    const parts = [stops && plural(stops, 'stop'), findings.length - stops && plural(findings.length - stops, 'remark')].filter(Boolean);
+    return { stops, text: parts.length ? parts.join(' · ') : 'No findings' };
+  });
+  protected readonly matter = computed(() => {
+    if (!this.live.connected()) return 'The server does not answer. What is shown may be old; it is tried again every second.';
+    const database = this.live.database();
+    if (!database.ok) return database.message;
+    return this.live.bench().stoppedBecause;
+  });
+
+  constructor() {
+    void this.project.load();
+  }
+
+  protected find(): void {
+    this.dialog.open(Palette, { width: '620px', position: { top: '64px' }, autoFocus: 'input' });
+  }
+
+  protected step(kind: 'undo' | 'redo'): void {
+    void this.editor.step(kind);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (!event.ctrlKey && !event.metaKey) return;
+    const pressed = event.key.toLowerCase();
+    const typing = (event.target as HTMLElement).matches?.('input, textarea, select');
+    if (pressed === 'k') {
+      event.preventDefault();
+      this.find();
+    } else if (!typing && (pressed === 'z' || pressed === 'y')) {
+      event.preventDefault();
+      this.step(pressed === 'y' || event.shiftKey ? 'redo' : 'undo');
+    }
+  }
+}
+
+function plural(count: number, word: string): string {
+  return `${count} ${word}${count === 1 ? '' : 's'}`;
+}
