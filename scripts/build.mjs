@@ -28,7 +28,9 @@ const targets = {
 
 /** Installs packages when the lock file has changed since they were installed. */
 export async function installPackages() {
-  const wanted = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   if (readStamp('packages') === wanted && existsSync(join(root, 'node_modules'))) return;
   say('Installing npm packages …');
   const { code, output } = await run('npm', ['ci', '--no-audit', '--no-fund'], { quiet: true });

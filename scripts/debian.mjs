@@ -14,7 +14,9 @@ export async function needPackages(...names) {
   const missing = names.filter((name) => !needs[name]());
   if (missing.length === 0) return;
   if (process.getuid?.() !== 0) {
-    throw new Halt(`Debian packages are missing. Run this line, then the same command again:\n\n  sudo apt-get install -y ${missing.join(' ')}\n`);
+    throw new Halt(
+      `Debian packages are missing. Run this line, then the same command again:\n\n  sudo apt-get install -y ${missing.join(' ')}\n`,
+    );
   }
   console.error(`Installing ${missing.join(', ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };

@@ -27,12 +27,16 @@ export class Cluster {
     const password = await this.make();
     await this.endLeftover();
     this.port ||= await freePort();
-    this.child = spawn(this.program('postgres'), ['-D', this.folder, '-p', String(this.port), '-c', 'listen_addresses=127.0.0.1', '-c', 'unix_socket_directories='], {
-      stdio: ['ignore', 'ignore', 'pipe'],
-      cwd: this.folder,
-      detached: true,
-      ...this.identity(),
-    });
+    this.child = spawn(
+      this.program('postgres'),
+      ['-D', this.folder, '-p', String(this.port), '-c', 'listen_addresses=127.0.0.1', '-c', 'unix_socket_directories='],
+      {
+        stdio: ['ignore', 'ignore', 'pipe'],
+        cwd: this.folder,
+        detached: true,
+        ...this.identity(),
+      },
+    );
     let log = '';
     this.child.stderr.on('data', (chunk) => (log = (log + chunk).slice(-4000)));
     const exited = new Promise((done) => this.child.once('exit', () => done(false)));
@@ -62,7 +66,17 @@ export class Cluster {
     const given = `${this.folder}.password`;
     writeFileSync(given, password, { mode: 0o600 });
     if (this.owner) chownSync(given, this.owner.uid, this.owner.gid);
-    const args = ['-D', unfinished, '-U', DATABASE_USER, '--auth=scram-sha-256', `--pwfile=${given}`, '--encoding=UTF8', '--locale=C', '--no-instructions'];
+    const args = [
+      '-D',
+      unfinished,
+      '-U',
+      DATABASE_USER,
+      '--auth=scram-sha-256',
+      `--pwfile=${given}`,
+      '--encoding=UTF8',
+      '--locale=C',
+      '--no-instructions',
+    ];
     const { code, output } = await run(this.program('initdb'), args, { quiet: true, cwd: dirname(unfinished), ...this.identity() });
     rmSync(given, { force: true });
     if (code !== 0) throw new Halt(`PostgreSQL could not make its cluster in ${unfinished}:\n${output}`);
@@ -74,7 +88,11 @@ export class Cluster {
 
   async endLeftover() {
     if (!existsSync(join(this.folder, 'postmaster.pid'))) return;
-    await run(this.program('pg_ctl'), ['-D', this.folder, '-m', 'immediate', '-w', 'stop'], { quiet: true, cwd: this.folder, ...this.identity() });
+    await run(this.program('pg_ctl'), ['-D', this.folder, '-m', 'immediate', '-w', 'stop'], {
+      quiet: true,
+      cwd: this.folder,
+      ...this.identity(),
+    });
   }
 
   async accepts() {

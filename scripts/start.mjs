@@ -45,16 +45,32 @@ async function supervise(options, data, lock) {
   const cluster = new Cluster(data);
   parts.push(cluster);
   const databaseUrl = await cluster.start();
-  keepRunning(() => cluster.child, 'PostgreSQL', () => cluster.start(), () => ending);
+  keepRunning(
+    () => cluster.child,
+    'PostgreSQL',
+    () => cluster.start(),
+    () => ending,
+  );
 
-  const standIns = startChild(STAND_INS, ['--port', options['stand-ins-port']], { onExit: (code) => !ending && (console.error(`The stand-ins ended (${code}).`), void end(1)) });
+  const standIns = startChild(STAND_INS, ['--port', options['stand-ins-port']], {
+    onExit: (code) => !ending && (console.error(`The stand-ins ended (${code}).`), void end(1)),
+  });
   parts.push(standIns);
   const { control } = await standIns.ready;
 
   const server = {
     child: null,
     async start() {
-      const args = ['--port', options.port, '--host', options.host, '--stand-ins-port', options['stand-ins-port'], '--stand-ins-control', String(control)];
+      const args = [
+        '--port',
+        options.port,
+        '--host',
+        options.host,
+        '--stand-ins-port',
+        options['stand-ins-port'],
+        '--stand-ins-control',
+        String(control),
+      ];
       this.child = startChild(SERVER, args, { env: { DATABASE_URL: databaseUrl } });
       return this.child.ready;
     },
@@ -62,7 +78,12 @@ async function supervise(options, data, lock) {
   };
   parts.push(server);
   const { port } = await server.start();
-  keepRunning(() => server.child.child, 'The server', () => server.start(), () => ending);
+  keepRunning(
+    () => server.child.child,
+    'The server',
+    () => server.start(),
+    () => ending,
+  );
   const address = `http://${options.host}:${port}/`;
   writeFileSync(lock, JSON.stringify({ pid: process.pid, address, server: server.child.child.pid, standInsControl: control }));
   console.log(`Plain Envoy is at ${address}   (Ctrl+C ends it)`);
@@ -93,7 +114,10 @@ function claim(data) {
   const lock = join(data, 'running.json');
   if (existsSync(lock)) {
     const held = JSON.parse(readFileSync(lock, 'utf8') || '{}');
-    if (isEnvoy(held.pid)) throw new Halt(`Plain Envoy already runs on this data folder, at ${held.address ?? 'an address it is about to print'}. Another can be started beside it with --data DIR, --port N and --stand-ins-port N.`);
+    if (isEnvoy(held.pid))
+      throw new Halt(
+        `Plain Envoy already runs on this data folder, at ${held.address ?? 'an address it is about to print'}. Another can be started beside it with --data DIR, --port N and --stand-ins-port N.`,
+      );
   }
   writeFileSync(lock, JSON.stringify({ pid: process.pid }));
   return lock;
@@ -113,6 +137,8 @@ async function checkPorts(options) {
     throw new Halt(`Port ${options.port} of ${options.host} is taken or may not be used. Choose another with --port N.`);
   }
   if (await isTaken(Number(options['stand-ins-port']), STAND_INS_HOST)) {
-    throw new Halt(`Port ${options['stand-ins-port']} of ${STAND_INS_HOST}, where the stand-ins listen, is taken or may not be used. Choose another with --stand-ins-port N.`);
+    throw new Halt(
+      `Port ${options['stand-ins-port']} of ${STAND_INS_HOST}, where the stand-ins listen, is taken or may not be used. Choose another with --stand-ins-port N.`,
+    );
   }
 }

@@ -5,7 +5,8 @@ function countReporter(baseReporterDecorator) {
   baseReporterDecorator(this);
   this.onRunComplete = (_browsers, results) => {
     const file = process.env.ENVOY_COUNTS;
-    if (file) require('node:fs').writeFileSync(file, JSON.stringify({ passed: results.success, failed: results.failed + (results.error ? 1 : 0) }));
+    if (file)
+      require('node:fs').writeFileSync(file, JSON.stringify({ passed: results.success, failed: results.failed + (results.error ? 1 : 0) }));
   };
 }
 countReporter.$inject = ['baseReporterDecorator'];
@@ -22,7 +23,15 @@ module.exports = (config) =>
     customLaunchers: {
       Headless: {
         base: 'ChromeHeadless',
-        flags: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+        flags: [
+          '--no-sandbox',
+          '--disable-gpu',
+          '--disable-quic',
+          '--no-first-run',
+          '--disable-background-networking',
+          '--disable-component-update',
+          '--disable-sync',
+        ],
       },
     },
     restartOnFileChange: false,

@@ -131,13 +131,31 @@ const damperClosed = point(damper, { name: 'End position closed', table: 'discre
 
 function fanPoints(fan: Device) {
   return {
-    command: point(fan, { name: 'Command word', table: 'holding', offset: 0, type: 'bits', note: 'Bit 0 on, bit 1 run, bit 7 reset a fault.' }),
+    command: point(fan, {
+      name: 'Command word',
+      table: 'holding',
+      offset: 0,
+      type: 'bits',
+      note: 'Bit 0 on, bit 1 run, bit 7 reset a fault.',
+    }),
     target: point(fan, { name: 'Speed set point', table: 'holding', offset: 1, type: 'uint16', scale: tenths, unit: 'Hz' }),
     timeout: point(fan, { name: 'Comms timeout', table: 'holding', offset: 2, type: 'uint16', scale: tenths, unit: 's' }),
-    status: point(fan, { name: 'Status word', table: 'input', offset: 0, type: 'bits', note: 'Bit 0 ready, 1 on, 2 running, 3 fault, 4 at set point.' }),
+    status: point(fan, {
+      name: 'Status word',
+      table: 'input',
+      offset: 0,
+      type: 'bits',
+      note: 'Bit 0 ready, 1 on, 2 running, 3 fault, 4 at set point.',
+    }),
     speed: point(fan, { name: 'Actual speed', table: 'input', offset: 1, type: 'uint16', scale: tenths, unit: 'Hz' }),
     current: point(fan, { name: 'Motor current', table: 'input', offset: 2, type: 'uint16', scale: tenths, unit: 'A' }),
-    faultCode: point(fan, { name: 'Fault code', table: 'input', offset: 10, type: 'uint16', note: '0 none, 7 no communication within the timeout.' }),
+    faultCode: point(fan, {
+      name: 'Fault code',
+      table: 'input',
+      offset: 10,
+      type: 'uint16',
+      note: '0 none, 7 no communication within the timeout.',
+    }),
   };
 }
 const north = fanPoints(fanNorth);

@@ -109,7 +109,8 @@ function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
   parts.push(['data', 6, Math.max(0, pdu.length - 6), dataMeaning(pdu, 6, known, count)]);
   problems.push(...countProblems(known, count, pdu));
   if (pdu.length > 5 && bytes !== needed) problems.push(`${count} ${thing(known, count)} take ${needed} data bytes; ${bytes} are stated.`);
-  if (pdu.length > 5 && pdu.length - 6 !== bytes) problems.push(`${bytes} data bytes are stated; ${Math.max(0, pdu.length - 6)} are there.`);
+  if (pdu.length > 5 && pdu.length - 6 !== bytes)
+    problems.push(`${bytes} data bytes are stated; ${Math.max(0, pdu.length - 6)} are there.`);
   if (pdu.length === 5) problems.push('The data is missing.');
   return { parts, problems, sentence: `is told to write ${where}: ${dataMeaning(pdu, 6, known, count)}.` };
 }
@@ -156,9 +157,7 @@ function countProblems(known: ModbusFunction, count: number, pdu: Uint8Array): s
 }
 
 function shorter(pdu: Uint8Array, needed: number): string[] {
-  return pdu.length < needed
-    ? [`The frame ends too early: function ${pdu[0]} needs ${needed} bytes here, ${pdu.length} are there.`]
-    : [];
+  return pdu.length < needed ? [`The frame ends too early: function ${pdu[0]} needs ${needed} bytes here, ${pdu.length} are there.`] : [];
 }
 
 function longer(pdu: Uint8Array, needed: number): string[] {

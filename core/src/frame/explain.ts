@@ -36,7 +36,8 @@ export function explainFrame(bytes: Uint8Array, framing: Framing | 'auto', direc
   const envelope = envelopes[chosen](bytes);
   const inside = explainPdu(envelope.pdu, envelope.pduAt, direction, chosen === 'ascii' ? 2 : 1);
   const problems = [...envelope.problems, ...inside.problems];
-  const who = envelope.unit === undefined ? 'An unknown unit' : envelope.unit === 0 && chosen !== 'tcp' ? 'Every unit' : `Unit ${envelope.unit}`;
+  const who =
+    envelope.unit === undefined ? 'An unknown unit' : envelope.unit === 0 && chosen !== 'tcp' ? 'Every unit' : `Unit ${envelope.unit}`;
   return {
     framing: chosen,
     ok: problems.length === 0,
@@ -75,7 +76,8 @@ function openTcp(bytes: Uint8Array): Envelope {
   }
   if (number(2) !== 0) problems.push(`The protocol field is ${number(2)}; Modbus has 0.`);
   const end = 6 + number(4);
-  if (end > bytes.length) problems.push(`The header announces ${number(4)} bytes; ${bytes.length - 6} are there, so the frame is cut short.`);
+  if (end > bytes.length)
+    problems.push(`The header announces ${number(4)} bytes; ${bytes.length - 6} are there, so the frame is cut short.`);
   if (end < bytes.length) problems.push(`${bytes.length - end} bytes follow after the end that the header states.`);
   const cut = Math.max(MBAP_BYTES, Math.min(end, bytes.length));
   const after = cut < bytes.length ? [leftover(bytes, cut, bytes.length - 1)] : [];
@@ -132,7 +134,8 @@ function openAscii(bytes: Uint8Array): Envelope {
   const raw = Uint8Array.from(digits.match(/../g)!, (pair) => parseInt(pair, 16));
   const right = lrc(raw.subarray(0, -1));
   const ok = right === raw.at(-1);
-  if (!ok) problems.push(`The checksum is ${toHex([raw.at(-1)!])}, but these bytes have ${toHex([right])}: the frame is damaged or cut short.`);
+  if (!ok)
+    problems.push(`The checksum is ${toHex([raw.at(-1)!])}, but these bytes have ${toHex([right])}: the frame is damaged or cut short.`);
   const lrcAt = start + digits.length - 2;
   return {
     unit: raw[0],

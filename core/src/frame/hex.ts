@@ -9,7 +9,7 @@ export function toHex(bytes: ArrayLike<number>): string {
 export function fromHex(text: string): Outcome<Uint8Array> {
   const groups = text
     .replace(/0x/gi, ' ')
-    .split(/[\s,;:\-]+/)
+    .split(/[\s,;:-]+/)
     .filter(Boolean);
   const digits = groups.map((group) => (group.length % 2 === 1 && groups.length > 1 ? `0${group}` : group)).join('');
   const wrong = digits.match(/[^0-9a-f]/i);

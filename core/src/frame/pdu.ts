@@ -10,10 +10,7 @@ export interface PduRequest {
 
 /** What came back: the words or bits read, the acknowledgement of a write, an exception, or bytes that do not answer this request. */
 export type PduAnswer =
-  | { kind: 'values'; values: number[] }
-  | { kind: 'written' }
-  | { kind: 'exception'; code: number }
-  | { kind: 'unusable'; why: string };
+  { kind: 'values'; values: number[] } | { kind: 'written' } | { kind: 'exception'; code: number } | { kind: 'unusable'; why: string };
 
 /** The bytes of a request (V1.1b3, 6.1 to 6.12). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
 export function requestPdu({ functionCode, offset, count, values = [] }: PduRequest): Uint8Array {

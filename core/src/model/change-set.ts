@@ -10,7 +10,10 @@ export type Row = z.infer<typeof Row>;
 export const Change = z
   .strictObject({ entity: EntityKind, id: Id, before: Row.nullable(), after: Row.nullable() })
   .refine(({ before, after }) => before !== null || after !== null, 'A change has a before, an after, or both.')
-  .refine(({ entity, before, after }) => entity !== 'project' || (before !== null && after !== null), 'A project is neither added nor deleted by a change set.');
+  .refine(
+    ({ entity, before, after }) => entity !== 'project' || (before !== null && after !== null),
+    'A project is neither added nor deleted by a change set.',
+  );
 export type Change = z.infer<typeof Change>;
 
 export const ChangeSet = z.strictObject({

@@ -28,7 +28,12 @@ export const Point = z
     const problem = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
     const names = tableNames[point.table];
     if (isBitTable(point.table) !== (point.type === 'bit')) {
-      problem('type', isBitTable(point.table) ? `A ${names.one} is one bit; choose the type bit.` : `A ${names.one} has 16 bits; the type bit is for coils and discrete inputs.`);
+      problem(
+        'type',
+        isBitTable(point.table)
+          ? `A ${names.one} is one bit; choose the type bit.`
+          : `A ${names.one} has 16 bits; the type bit is for coils and discrete inputs.`,
+      );
     }
     if (!isWritable(point.table) && point.access !== 'read') {
       problem('access', `The standard has no function that writes ${names.many}; they can only be read.`);

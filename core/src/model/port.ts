@@ -15,8 +15,16 @@ const EthernetPort = z.strictObject({
   kind: z.literal('ethernet'),
   ip: z.ipv4('An IPv4 address is written like 10.40.8.10.'),
   tcpPort: z.int('A whole number.').min(1, 'TCP ports start at 1.').max(65_535, 'TCP ports end at 65535.'),
-  unitId: z.int('A whole number.').min(0, 'Unit IDs start at 0.').max(255, 'Unit IDs end at 255.').describe('255 where the device is reached directly'),
-  connections: z.int('A whole number.').min(1, 'At least one connection.').max(64, 'At most 64.').describe('How many clients it serves at a time'),
+  unitId: z
+    .int('A whole number.')
+    .min(0, 'Unit IDs start at 0.')
+    .max(255, 'Unit IDs end at 255.')
+    .describe('255 where the device is reached directly'),
+  connections: z
+    .int('A whole number.')
+    .min(1, 'At least one connection.')
+    .max(64, 'At most 64.')
+    .describe('How many clients it serves at a time'),
   standInAddress: z
     .ipv4('An IPv4 address is written like 127.40.8.10.')
     .refine((ip) => ip.startsWith('127.'), 'A stand-in listens on a loopback address, which starts with 127.')

@@ -36,7 +36,10 @@ export function compile(document: ProjectDocument): { plan: Plan; findings: Find
       for (const { point } of run.members) reads.set(`${round.id} ${point.id}`, request);
     }
   }
-  for (const group of groupBy(sound, ({ round, source, destination }) => `${round.id} ${source.deviceId} ${destination.deviceId} ${destination.table}`)) {
+  for (const group of groupBy(
+    sound,
+    ({ round, source, destination }) => `${round.id} ${source.deviceId} ${destination.deviceId} ${destination.table}`,
+  )) {
     const { round, destination } = group[0]!;
     const most = writeFunction(destination.table, 2)!.most;
     const extents = group.map((member) => ({ ...extentOf(member.destination), routeId: member.route.id }));
@@ -64,7 +67,9 @@ const WATCH_PERIOD_MS = 500;
 /** Requests for points that are looked at but that the plan does not read; they yield to everything else. */
 export function compileWatch(document: ProjectDocument, plan: Plan, pointIds: ReadonlySet<string>): Pick<Plan, 'endpoints' | 'requests'> {
   const look = lookup(document);
-  const read = new Set(plan.requests.filter((request) => request.kind === 'read').flatMap((request) => request.points.map((point) => point.pointId)));
+  const read = new Set(
+    plan.requests.filter((request) => request.kind === 'read').flatMap((request) => request.points.map((point) => point.pointId)),
+  );
   const wanted = document.points.filter(
     (point) => pointIds.has(point.id) && !read.has(point.id) && point.access !== 'write' && look.reach(point.deviceId).ok,
   );
@@ -103,7 +108,13 @@ function checkRoute(route: Route, look: Lookup, findings: Finding[]): Sound[] {
   const destination = look.point.get(route.destinationId);
   const round = look.round.get(route.roundId);
   const stop = (check: string, message: string, mend: string, field?: string) =>
-    findings.push({ severity: 'stop', check, message: `${route.name}: ${message}`, mend, at: { entity: 'route', id: route.id, ...(field ? { field } : {}) } });
+    findings.push({
+      severity: 'stop',
+      check,
+      message: `${route.name}: ${message}`,
+      mend,
+      at: { entity: 'route', id: route.id, ...(field ? { field } : {}) },
+    });
   if (!source || !destination || !round) {
     stop('route-incomplete', 'its source, destination or round is no longer there.', 'Choose both ends and a round, or delete the route.');
     return [];
@@ -112,7 +123,13 @@ function checkRoute(route: Route, look: Lookup, findings: Finding[]): Sound[] {
   for (const problem of problems) stop(problem.check, problem.message, problem.mend, problem.field);
   const most = writeFunction(destination.table, 2)?.most;
   const tooWide = most !== undefined && pointWidth(destination) > most;
-  if (tooWide) stop('too-wide-to-write', `${destination.name} takes ${pointWidth(destination)} registers; one request writes at most ${most}.`, 'Shorten it, or split it into two points.', 'destinationId');
+  if (tooWide)
+    stop(
+      'too-wide-to-write',
+      `${destination.name} takes ${pointWidth(destination)} registers; one request writes at most ${most}.`,
+      'Shorten it, or split it into two points.',
+      'destinationId',
+    );
   const unreachable = [...new Set([source.deviceId, destination.deviceId])].flatMap((deviceId) => {
     const reached = look.reach(deviceId);
     return reached.ok ? [] : [reached.problem.message];

@@ -27,7 +27,10 @@ export const range = reckoner({
   }),
   reckon({ first, last, count, table = 'holding', write = false }) {
     const given = [first, last, count].filter((item) => item !== undefined).length;
-    if (given !== 2) return bad(`Give two of first, last and count; the third follows. ${given === 3 ? 'All three' : given} ${given === 1 ? 'is' : 'are'} given.`);
+    if (given !== 2)
+      return bad(
+        `Give two of first, last and count; the third follows. ${given === 3 ? 'All three' : given} ${given === 1 ? 'is' : 'are'} given.`,
+      );
     const start = first ?? last! - count! + 1;
     const end = last ?? first! + count! - 1;
     if (end < start) return bad(`The last, ${end}, comes before the first, ${start}.`, 'last');

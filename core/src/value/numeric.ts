@@ -11,14 +11,58 @@ export type Numeric =
   | { kind: 'float'; limit: number; read(words: readonly number[]): number; write(raw: number): number[] };
 
 export const numerics: Record<NumericType, Numeric> = {
-  int16: whole(-0x8000, 0x7fff, 1, (view) => view.getInt16(0), (view, raw) => view.setInt16(0, raw)),
-  uint16: whole(0, 0xffff, 1, (view) => view.getUint16(0), (view, raw) => view.setUint16(0, raw)),
-  int32: whole(-0x8000_0000, 0x7fff_ffff, 2, (view) => view.getInt32(0), (view, raw) => view.setInt32(0, raw)),
-  uint32: whole(0, 0xffff_ffff, 2, (view) => view.getUint32(0), (view, raw) => view.setUint32(0, raw)),
-  int64: wide(-(2n ** 63n), 2n ** 63n - 1n, (view) => view.getBigInt64(0), (view, raw) => view.setBigInt64(0, raw)),
-  uint64: wide(0n, 2n ** 64n - 1n, (view) => view.getBigUint64(0), (view, raw) => view.setBigUint64(0, raw)),
-  float32: float(2, 3.4028234663852886e38, (view) => view.getFloat32(0), (view, raw) => view.setFloat32(0, raw)),
-  float64: float(4, Number.MAX_VALUE, (view) => view.getFloat64(0), (view, raw) => view.setFloat64(0, raw)),
+  int16: whole(
+    -0x8000,
+    0x7fff,
+    1,
+    (view) => view.getInt16(0),
+    (view, raw) => view.setInt16(0, raw),
+  ),
+  uint16: whole(
+    0,
+    0xffff,
+    1,
+    (view) => view.getUint16(0),
+    (view, raw) => view.setUint16(0, raw),
+  ),
+  int32: whole(
+    -0x8000_0000,
+    0x7fff_ffff,
+    2,
+    (view) => view.getInt32(0),
+    (view, raw) => view.setInt32(0, raw),
+  ),
+  uint32: whole(
+    0,
+    0xffff_ffff,
+    2,
+    (view) => view.getUint32(0),
+    (view, raw) => view.setUint32(0, raw),
+  ),
+  int64: wide(
+    -(2n ** 63n),
+    2n ** 63n - 1n,
+    (view) => view.getBigInt64(0),
+    (view, raw) => view.setBigInt64(0, raw),
+  ),
+  uint64: wide(
+    0n,
+    2n ** 64n - 1n,
+    (view) => view.getBigUint64(0),
+    (view, raw) => view.setBigUint64(0, raw),
+  ),
+  float32: float(
+    2,
+    3.4028234663852886e38,
+    (view) => view.getFloat32(0),
+    (view, raw) => view.setFloat32(0, raw),
+  ),
+  float64: float(
+    4,
+    Number.MAX_VALUE,
+    (view) => view.getFloat64(0),
+    (view, raw) => view.setFloat64(0, raw),
+  ),
   bcd16: { kind: 'whole', low: 0, high: 9999, read: fromBcd, write: (raw) => toBcd(raw, 1) },
   bcd32: { kind: 'whole', low: 0, high: 99_999_999, read: fromBcd, write: (raw) => toBcd(raw, 2) },
   'mod10-32': { kind: 'whole', low: 0, high: 99_999_999, read: fromMod10, write: toMod10 },
@@ -40,21 +84,11 @@ function whole(
   };
 }
 
-function wide(
-  low: bigint,
-  high: bigint,
-  get: (view: DataView) => bigint,
-  set: (view: DataView, raw: bigint) => void,
-): Numeric {
+function wide(low: bigint, high: bigint, get: (view: DataView) => bigint, set: (view: DataView, raw: bigint) => void): Numeric {
   return { kind: 'wide', low, high, read: (from) => get(viewOf(from)), write: (raw) => wordsOf(4, (view) => set(view, raw)) };
 }
 
-function float(
-  words: number,
-  limit: number,
-  get: (view: DataView) => number,
-  set: (view: DataView, raw: number) => void,
-): Numeric {
+function float(words: number, limit: number, get: (view: DataView) => number, set: (view: DataView, raw: number) => void): Numeric {
   return { kind: 'float', limit, read: (from) => get(viewOf(from)), write: (raw) => wordsOf(words, (view) => set(view, raw)) };
 }
 

@@ -25,10 +25,7 @@ export function wordsFromText(text: string, encoding: Encoding, length?: number)
   if (!bytes.ok) return bytes;
   const words = length ?? Math.max(1, Math.ceil(bytes.value.length / 2));
   if (bytes.value.length > words * 2) {
-    return bad(
-      `The text takes ${bytes.value.length} bytes; ${words} register${words === 1 ? '' : 's'} hold ${words * 2}.`,
-      'value',
-    );
+    return bad(`The text takes ${bytes.value.length} bytes; ${words} register${words === 1 ? '' : 's'} hold ${words * 2}.`, 'value');
   }
   const at = (index: number) => bytes.value[index] ?? 0;
   return good(Array.from({ length: words }, (_, word) => (at(2 * word) << 8) | at(2 * word + 1)));

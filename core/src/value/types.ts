@@ -19,16 +19,7 @@ export const valueTypes = [
 export const ValueType = z.enum(valueTypes);
 export type ValueType = z.infer<typeof ValueType>;
 
-export const byteOrders = [
-  'ABCD',
-  'CDAB',
-  'BADC',
-  'DCBA',
-  'ABCDEFGH',
-  'GHEFCDAB',
-  'BADCFEHG',
-  'HGFEDCBA',
-] as const;
+export const byteOrders = ['ABCD', 'CDAB', 'BADC', 'DCBA', 'ABCDEFGH', 'GHEFCDAB', 'BADCFEHG', 'HGFEDCBA'] as const;
 export const ByteOrder = z.enum(byteOrders).describe('Byte order on the wire; A is the most significant byte');
 export type ByteOrder = z.infer<typeof ByteOrder>;
 

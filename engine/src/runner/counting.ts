@@ -3,7 +3,19 @@ import type { Outcome } from '../client/index.js';
 import type { Counters } from './report.js';
 
 export function newCounters(id: string): Counters {
-  return { id, valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: null, meanMs: null, worstMs: null, lastOutcome: null, lastError: null };
+  return {
+    id,
+    valid: 0,
+    noResponse: 0,
+    corrupt: 0,
+    exceptions: {},
+    missed: 0,
+    lastMs: null,
+    meanMs: null,
+    worstMs: null,
+    lastOutcome: null,
+    lastError: null,
+  };
 }
 
 /** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */

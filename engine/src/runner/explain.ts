@@ -7,7 +7,8 @@ export function explainFailure(outcome: Outcome, request: PlannedRequest, endpoi
   const { deviceName, unitId, timeoutMs, tries } = request;
   switch (outcome.kind) {
     case 'exception':
-      if (outcome.code === GATEWAY_TARGET_FAILED) return `${endpoint.name} asked ${deviceName} (unit ${unitId}) and got no answer (exception 11).`;
+      if (outcome.code === GATEWAY_TARGET_FAILED)
+        return `${endpoint.name} asked ${deviceName} (unit ${unitId}) and got no answer (exception 11).`;
       if (outcome.code === GATEWAY_PATH_UNAVAILABLE) return `${endpoint.name} has no way to unit ${unitId} (exception 10).`;
       return `${deviceName} answers ${describeException(outcome.code)}.`;
     case 'no response':

@@ -13,7 +13,12 @@ export class Ledger {
   private readonly routes = new Map<string, RouteState>();
   private readonly devices = new Map<string, Counters>();
   private readonly requests = new Map<string, Counters>();
-  private readonly changed = { readings: new Set<string>(), routes: new Set<string>(), devices: new Set<string>(), requests: new Set<string>() };
+  private readonly changed = {
+    readings: new Set<string>(),
+    routes: new Set<string>(),
+    devices: new Set<string>(),
+    requests: new Set<string>(),
+  };
   /** The shortest period at which each point is read. */
   private periods = new Map<string, number>();
 

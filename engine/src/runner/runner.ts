@@ -209,7 +209,8 @@ export class Runner {
       carried.set(route, { words: across.value, sourceAtMs: source.atMs });
     }
     for (const run of writeRuns(values)) {
-      const known = run.values.length === request.count ? functionOf(request.functionCode)! : writeFunction(request.table, run.values.length)!;
+      const known =
+        run.values.length === request.count ? functionOf(request.functionCode)! : writeFunction(request.table, run.values.length)!;
       const part = { functionCode: known.code, offset: request.offset + run.at, count: run.values.length, values: run.values };
       const outcome = await this.ask(job, connection, part);
       if (!this.runs(job)) return;

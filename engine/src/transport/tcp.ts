@@ -85,7 +85,9 @@ export class TcpTransport implements ClientTransport {
         done(why);
       };
       const onError = (error: NodeJS.ErrnoException) => fail(`${this.host}:${this.port} ${reason(error)}`);
-      socket.setTimeout(CONNECT_TIMEOUT_MS, () => fail(`${this.host}:${this.port} did not accept a connection within ${CONNECT_TIMEOUT_MS} ms.`));
+      socket.setTimeout(CONNECT_TIMEOUT_MS, () =>
+        fail(`${this.host}:${this.port} did not accept a connection within ${CONNECT_TIMEOUT_MS} ms.`),
+      );
       socket.once('error', onError);
       socket.once('connect', () => {
         socket.setTimeout(0);
@@ -104,7 +106,10 @@ export class TcpTransport implements ClientTransport {
     const frames = new TcpFrames();
     socket.on('data', (chunk) => {
       if (!frames.push(chunk, (frame) => this.answered(frame))) {
-        this.lost(socket, { kind: 'corrupt', why: 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.' });
+        this.lost(socket, {
+          kind: 'corrupt',
+          why: 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.',
+        });
       }
     });
     socket.on('error', () => this.lost(socket, { kind: 'not connected', why: 'The connection broke.' }));

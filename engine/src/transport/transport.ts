@@ -1,9 +1,6 @@
 /** How one question to a unit ended, before anybody looks into the PDU. */
 export type Exchange =
-  | { kind: 'answer'; pdu: Uint8Array }
-  | { kind: 'no response' }
-  | { kind: 'corrupt'; why: string }
-  | { kind: 'not connected'; why: string };
+  { kind: 'answer'; pdu: Uint8Array } | { kind: 'no response' } | { kind: 'corrupt'; why: string } | { kind: 'not connected'; why: string };
 
 /** Carries one PDU to a unit and its answer back. A transport knows framing and time, and no function code. */
 export interface ClientTransport {

@@ -53,13 +53,23 @@ export class Database {
     if (this.ended || reached === this.health.ok) return;
     this.health = reached
       ? { ok: true }
-      : { ok: false, sinceMs: Date.now(), message: 'The database does not answer. What runs goes on; edits cannot be kept until it is back, which is tried every second.' };
+      : {
+          ok: false,
+          sinceMs: Date.now(),
+          message: 'The database does not answer. What runs goes on; edits cannot be kept until it is back, which is tried every second.',
+        };
     this.onHealth(this.health);
   }
 
   private async answers(): Promise<boolean> {
     const late = new Promise<boolean>((done) => setTimeout(() => done(false), ANSWER_MS).unref());
-    return Promise.race([late, this.pool.query('select 1').then(() => true, () => false)]);
+    return Promise.race([
+      late,
+      this.pool.query('select 1').then(
+        () => true,
+        () => false,
+      ),
+    ]);
   }
 
   private later(): void {

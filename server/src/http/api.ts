@@ -35,7 +35,9 @@ export function addApi(instance: FastifyInstance, { database, projects, bench, s
   });
   app.get('/api/projects/:id', { schema: { params: ById } }, (request) => projects.get(request.params.id));
   app.get('/api/projects/:id/export', { schema: { params: ById } }, async (request) => (await projects.get(request.params.id)).document);
-  app.get('/api/projects/:id/plan', { schema: { params: ById } }, async (request) => compile((await projects.get(request.params.id)).document));
+  app.get('/api/projects/:id/plan', { schema: { params: ById } }, async (request) =>
+    compile((await projects.get(request.params.id)).document),
+  );
   app.get('/api/projects/:id/history', { schema: { params: ById } }, (request) => projects.audit(request.params.id, 200));
 
   app.post('/api/projects/:id/change-sets', { schema: { params: ById, body: ChangeSet } }, (request) =>
@@ -54,9 +56,15 @@ export function addApi(instance: FastifyInstance, { database, projects, bench, s
   });
 
   app.get('/api/stand-ins', () => standIns.list());
-  app.put('/api/stand-ins/:deviceId/registers', { schema: { params: ByDevice } }, (request) => standIns.hold(request.params.deviceId, request.body));
-  app.put('/api/stand-ins/:deviceId/release', { schema: { params: ByDevice } }, (request) => standIns.release(request.params.deviceId, request.body));
-  app.put('/api/stand-ins/:deviceId/cut', { schema: { params: ByDevice } }, (request) => standIns.cut(request.params.deviceId, request.body));
+  app.put('/api/stand-ins/:deviceId/registers', { schema: { params: ByDevice } }, (request) =>
+    standIns.hold(request.params.deviceId, request.body),
+  );
+  app.put('/api/stand-ins/:deviceId/release', { schema: { params: ByDevice } }, (request) =>
+    standIns.release(request.params.deviceId, request.body),
+  );
+  app.put('/api/stand-ins/:deviceId/cut', { schema: { params: ByDevice } }, (request) =>
+    standIns.cut(request.params.deviceId, request.body),
+  );
 
   app.get('/api/reckon', () => describeReckoners());
   app.post('/api/reckon/:name', { schema: { params: z.object({ name: z.string().max(60) }) } }, (request) => {

@@ -41,7 +41,11 @@ function explain(error: FastifyError, database: Database): { status: number; bod
 
 /** The type provider hands a schema's complaint over in Fastify's form; this is the complaint again. */
 function issueFrom({ keyword, instancePath, message, params }: FastifySchemaValidationError): z.core.$ZodIssue {
-  const path = instancePath.split('/').slice(1).filter(Boolean).map((part) => (/^\d+$/.test(part) ? Number(part) : part));
+  const path = instancePath
+    .split('/')
+    .slice(1)
+    .filter(Boolean)
+    .map((part) => (/^\d+$/.test(part) ? Number(part) : part));
   return { ...params, code: keyword, message: message ?? '', path } as z.core.$ZodIssue;
 }
 

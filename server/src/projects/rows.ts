@@ -26,7 +26,8 @@ export async function rowsById(db: Tables, kind: EntityKind, ids: readonly strin
   const table = kind === 'project' ? schema.projects : tableOf[kind];
   const found = new Map<string, Row>();
   for (const part of parts(ids)) {
-    for (const row of await db.select({ id: table.id, body: table.body }).from(table).where(inArray(table.id, part))) found.set(row.id, row.body);
+    for (const row of await db.select({ id: table.id, body: table.body }).from(table).where(inArray(table.id, part)))
+      found.set(row.id, row.body);
   }
   return found;
 }

@@ -57,7 +57,8 @@ export class ProjectStore {
   ) {}
 
   async list(): Promise<{ id: string; name: string; revision: number }[]> {
-    if (!this.database.health.ok) return [...this.held.values()].map(({ document: { project }, revision }) => ({ ...summary(project), revision }));
+    if (!this.database.health.ok)
+      return [...this.held.values()].map(({ document: { project }, revision }) => ({ ...summary(project), revision }));
     const rows = await this.database.tables.select().from(schema.projects).orderBy(schema.projects.id);
     return rows.map(({ body, revision }) => ({ ...summary(body as Project), revision }));
   }
@@ -74,7 +75,11 @@ export class ProjectStore {
   async seed(document: ProjectDocument): Promise<void> {
     await this.database.tables.transaction(async (db) => {
       const { project } = document;
-      const made = await db.insert(schema.projects).values({ id: project.id, body: project, revision: 0 }).onConflictDoNothing().returning({ id: schema.projects.id });
+      const made = await db
+        .insert(schema.projects)
+        .values({ id: project.id, body: project, revision: 0 })
+        .onConflictDoNothing()
+        .returning({ id: schema.projects.id });
       if (made.length === 0) return;
       for (const kind of listedKinds) await putRows(db, kind, project.id, document[listOf(kind)] as Row[]);
     });
@@ -106,10 +111,13 @@ export class ProjectStore {
   private async commit(projectId: string, changes: Change[], entry: Entry, baseRevision: number | null): Promise<Accepted> {
     const before = await this.get(projectId);
     try {
-      const { revision, undo, redo } = await this.database.tables.transaction((db) => this.write(db, projectId, changes, entry, baseRevision));
+      const { revision, undo, redo } = await this.database.tables.transaction((db) =>
+        this.write(db, projectId, changes, entry, baseRevision),
+      );
       // Another edit may have been accepted while this one was; only an unbroken sequence may be continued in memory.
       const current = this.held.get(projectId) ?? before;
-      if (current.revision === revision - 1) this.held.set(projectId, { revision, document: applyChanges(current.document, changes), undo, redo });
+      if (current.revision === revision - 1)
+        this.held.set(projectId, { revision, document: applyChanges(current.document, changes), undo, redo });
       else this.held.delete(projectId);
       const accepted: Accepted = { projectId, revision, label: entry.label, kind: entry.kind, changes, undo, redo };
       this.onAccepted(accepted);
@@ -129,26 +137,47 @@ export class ProjectStore {
     const revision = project.revision + 1;
     for (const kind of listedKinds) {
       const ofKind = changes.filter((change) => change.entity === kind);
-      await dropRows(db, kind, ofKind.filter((change) => !change.after).map((change) => change.id));
-      await putRows(db, kind, projectId, ofKind.map((change) => change.after).filter((after) => after !== null));
+      await dropRows(
+        db,
+        kind,
+        ofKind.filter((change) => !change.after).map((change) => change.id),
+      );
+      await putRows(
+        db,
+        kind,
+        projectId,
+        ofKind.map((change) => change.after).filter((after) => after !== null),
+      );
     }
     const renamed = changes.find((change) => change.entity === 'project')?.after;
-    await db.update(schema.projects).set({ revision, ...(renamed ? { body: renamed } : {}) }).where(eq(schema.projects.id, projectId));
+    await db
+      .update(schema.projects)
+      .set({ revision, ...(renamed ? { body: renamed } : {}) })
+      .where(eq(schema.projects.id, projectId));
     await db.insert(schema.changeSets).values({ ...entry, projectId, revision, changes });
     return { revision, ...nextSteps(await this.history(db, projectId)) };
   }
 
   private async checkBefore(db: Tables, changes: readonly Change[], revision: number, baseRevision: number | null): Promise<void> {
     if (baseRevision !== null && baseRevision > revision) {
-      refuse(409, `The edit rests on revision ${baseRevision}, but the project is at ${revision}. Load it again.`, ['baseRevision'], { revision });
+      refuse(409, `The edit rests on revision ${baseRevision}, but the project is at ${revision}. Load it again.`, ['baseRevision'], {
+        revision,
+      });
     }
     for (const kind of new Set(changes.map((change) => change.entity))) {
       const ofKind = changes.filter((change) => change.entity === kind);
-      const now = await rowsById(db, kind, ofKind.map((change) => change.id));
+      const now = await rowsById(
+        db,
+        kind,
+        ofKind.map((change) => change.id),
+      );
       const conflict = ofKind.find((change) => !isDeepStrictEqual(now.get(change.id) ?? null, change.before));
       if (conflict) {
         const current = now.get(conflict.id) ?? null;
-        refuse(409, conflictSentence(kind, conflict, current, revision, baseRevision), ['changes', changes.indexOf(conflict), 'before'], { current, revision });
+        refuse(409, conflictSentence(kind, conflict, current, revision, baseRevision), ['changes', changes.indexOf(conflict), 'before'], {
+          current,
+          revision,
+        });
       }
     }
   }
@@ -165,7 +194,12 @@ export class ProjectStore {
   /** The newest thousand entries are enough for undo; older edits stay in the audit list. */
   private async history(db: Tables, projectId: string): Promise<Entry[]> {
     const { id, kind, of, label, revision } = schema.changeSets;
-    const newest = await db.select({ id, kind, of, label }).from(schema.changeSets).where(eq(schema.changeSets.projectId, projectId)).orderBy(desc(revision)).limit(1000);
+    const newest = await db
+      .select({ id, kind, of, label })
+      .from(schema.changeSets)
+      .where(eq(schema.changeSets.projectId, projectId))
+      .orderBy(desc(revision))
+      .limit(1000);
     return newest.reverse();
   }
 

@@ -4,7 +4,15 @@ import type { Routes } from '@angular/router';
 export const screens: Routes = [
   { path: '', pathMatch: 'full', redirectTo: 'site' },
   { path: 'site', title: 'Site · Plain Envoy', loadComponent: () => import('./screens/site/site').then((file) => file.SiteScreen) },
-  { path: 'registers', title: 'Registers · Plain Envoy', loadComponent: () => import('./screens/registers/registers').then((file) => file.RegistersScreen) },
-  { path: 'routes', title: 'Routes · Plain Envoy', loadComponent: () => import('./screens/routes/routes').then((file) => file.RoutesScreen) },
+  {
+    path: 'registers',
+    title: 'Registers · Plain Envoy',
+    loadComponent: () => import('./screens/registers/registers').then((file) => file.RegistersScreen),
+  },
+  {
+    path: 'routes',
+    title: 'Routes · Plain Envoy',
+    loadComponent: () => import('./screens/routes/routes').then((file) => file.RoutesScreen),
+  },
   { path: 'bench', title: 'Bench · Plain Envoy', loadComponent: () => import('./screens/bench/bench').then((file) => file.BenchScreen) },
 ];

@@ -49,7 +49,15 @@ export class RouteTable {
   protected readonly rawText = rawText;
   protected readonly valueText = valueText;
   protected readonly ageText = ageText;
-  private readonly stopped = computed(() => new Map(this.plan.findings().filter(({ severity }) => severity === 'stop').map(({ at, message }) => [at.id, message])));
+  private readonly stopped = computed(
+    () =>
+      new Map(
+        this.plan
+          .findings()
+          .filter(({ severity }) => severity === 'stop')
+          .map(({ at, message }) => [at.id, message]),
+      ),
+  );
   protected readonly rows = computed((): Row[] =>
     this.routes().flatMap((route) => {
       const source = this.project.points().get(route.sourceId);
@@ -68,7 +76,9 @@ export class RouteTable {
   }
 
   protected reason({ route, source, destination }: Row): string {
-    const reasons = [this.live.reading(source.id), this.live.route(route.id), this.live.reading(destination.id)].map((state) => state?.reason);
+    const reasons = [this.live.reading(source.id), this.live.route(route.id), this.live.reading(destination.id)].map(
+      (state) => state?.reason,
+    );
     return this.stopped().get(route.id) ?? reasons.find(Boolean) ?? '';
   }
 

@@ -36,7 +36,15 @@ const SHOWN = 12;
     />
     <ul id="palette-list" role="listbox" aria-label="What was found">
       @for (entry of found(); track $index) {
-        <li role="option" [id]="'palette-' + $index" [attr.aria-selected]="$index === chosen()" (click)="run(entry)" (mousemove)="chosen.set($index)">
+        <li
+          role="option"
+          [id]="'palette-' + $index"
+          [attr.aria-selected]="$index === chosen()"
+          tabindex="-1"
+          (click)="run(entry)"
+          (keydown.enter)="run(entry)"
+          (mousemove)="chosen.set($index)"
+        >
           <span>{{ entry.name }}</span> <span class="quiet">{{ entry.hint }}</span>
         </li>
       } @empty {
@@ -98,7 +106,10 @@ export class Palette {
   private readonly entries = computed((): Entry[] => {
     const document = this.project.document();
     const devices = this.project.devices();
-    const open = (path: string, queryParams: Record<string, string> = {}) => () => this.router.navigate([path], { queryParams });
+    const open =
+      (path: string, queryParams: Record<string, string> = {}) =>
+      () =>
+        this.router.navigate([path], { queryParams });
     return [
       ...rail.map(({ path, name }) => ({ name, hint: 'screen', run: open(path) })),
       { name: this.live.running() ? 'Stop the bench' : 'Run the bench', hint: 'action', run: () => this.bench.toggle() },

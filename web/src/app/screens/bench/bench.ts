@@ -41,7 +41,12 @@ export class BenchScreen {
   });
 
   constructor() {
-    effect(() => this.live.watch(this, this.routes().flatMap((route) => [route.sourceId, route.destinationId])));
+    effect(() =>
+      this.live.watch(
+        this,
+        this.routes().flatMap((route) => [route.sourceId, route.destinationId]),
+      ),
+    );
     inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
   }
 

@@ -17,8 +17,8 @@ import { addressOf, wordsFromInput } from '../../parts/format';
   styles: `
     :host {
       display: block;
-      padding: 8px 10px;
-      font-size: 13px;
+      padding: 6px 10px;
+      font-size: 12.5px;
       background: var(--mat-sys-surface-container-lowest);
       border: 1px solid var(--mat-sys-outline-variant);
       border-radius: 4px;
@@ -29,10 +29,11 @@ import { addressOf, wordsFromInput } from '../../parts/format';
     header {
       display: flex;
       align-items: center;
-      gap: 8px;
+      margin: -4px -8px 0 0;
     }
     strong {
       flex: 1;
+      white-space: nowrap;
     }
     .off {
       color: var(--pe-bad);
@@ -67,7 +68,10 @@ export class StandInCard {
   protected readonly problem = signal<string | null>(null);
   protected readonly open = signal(false);
   protected readonly points = computed(() =>
-    (this.project.pointsOf().get(this.standIn().deviceId) ?? []).map((point) => ({ point, address: addressOf(point, this.project.devices().get(point.deviceId)) })),
+    (this.project.pointsOf().get(this.standIn().deviceId) ?? []).map((point) => ({
+      point,
+      address: addressOf(point, this.project.devices().get(point.deviceId)),
+    })),
   );
   protected readonly pointId = linkedSignal(() => this.points()[0]?.point.id ?? '');
   protected readonly chosen = computed(() => this.points().find(({ point }) => point.id === this.pointId())?.point);

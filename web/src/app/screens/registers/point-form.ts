@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, effect, type ElementRef, inject, input, linkedSignal, output, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  viewChild,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, tableNames, tables } from '@plain-envoy/core/address';
 import { Point, PointType } from '@plain-envoy/core/model';

@@ -52,7 +52,12 @@ export class RegistersScreen {
   protected readonly problem = signal<string | null>(null);
 
   constructor() {
-    effect(() => this.live.watch(this, this.points().map((point) => point.id)));
+    effect(() =>
+      this.live.watch(
+        this,
+        this.points().map((point) => point.id),
+      ),
+    );
     inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
   }
 

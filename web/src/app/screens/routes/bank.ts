@@ -85,7 +85,12 @@ export class Bank {
 
   protected readonly lane = LANE;
   protected readonly label = computed(() => `${this.side() === 'source' ? 'From' : 'To'} ${this.device()?.name ?? ''}`);
-  protected readonly tabStop = computed(() => Math.max(0, this.points().findIndex((point) => point.id === this.chosen())));
+  protected readonly tabStop = computed(() =>
+    Math.max(
+      0,
+      this.points().findIndex((point) => point.id === this.chosen()),
+    ),
+  );
 
   /** Puts the keyboard on the chosen lane, or on the first. */
   focus(): void {

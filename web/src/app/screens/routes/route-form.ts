@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, effect, type ElementRef, inject, input, linkedSignal, output, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  viewChild,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, Route } from '@plain-envoy/core/model';
 import { checkEnds } from '@plain-envoy/core/route';

@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import { type Carry, deletion, type Point, type Route } from '@plain-envoy/core/model';
@@ -54,7 +65,10 @@ export class RoutesScreen {
   protected readonly sources = computed(() => this.project.pointsOf().get(this.pair().from) ?? []);
   protected readonly destinations = computed(() => this.project.pointsOf().get(this.pair().to) ?? []);
   protected readonly ribbons = computed(() =>
-    ribbonsBetween(this.project.document()!.routes, this.sources(), this.destinations()).map((ribbon) => ({ ...ribbon, path: ribbonPath(ribbon, GAP_WIDTH) })),
+    ribbonsBetween(this.project.document()!.routes, this.sources(), this.destinations()).map((ribbon) => ({
+      ...ribbon,
+      path: ribbonPath(ribbon, GAP_WIDTH),
+    })),
   );
   protected readonly height = computed(() => Math.max(this.sources().length, this.destinations().length, 1) * LANE);
   /** The end that was chosen first, while the other is looked for. */
@@ -68,14 +82,21 @@ export class RoutesScreen {
   protected readonly summary = computed(() => {
     const routes = this.ribbons().length;
     const ids = new Set(this.ribbons().map((ribbon) => ribbon.route.id));
-    const requests = new Set(this.plan.plan().routes.filter((route) => ids.has(route.id)).flatMap((route) => [route.readId, route.writeId]));
+    const requests = new Set(
+      this.plan
+        .plan()
+        .routes.filter((route) => ids.has(route.id))
+        .flatMap((route) => [route.readId, route.writeId]),
+    );
     return `${routes} route${routes === 1 ? '' : 's'} here, in ${requests.size} request${requests.size === 1 ? '' : 's'}`;
   });
   protected readonly sentence = computed(() => {
     const planned = this.plan.plan().routes.find((route) => route.id === this.route());
     if (!planned) return null;
     const { endpoints, requests } = this.plan.plan();
-    const texts = [planned.readId, planned.writeId].map((id) => requests.find((request) => request.id === id)).map((request) => (request ? describeRequest(request, endpoints) : ''));
+    const texts = [planned.readId, planned.writeId]
+      .map((id) => requests.find((request) => request.id === id))
+      .map((request) => (request ? describeRequest(request, endpoints) : ''));
     return `Plain Envoy ${texts[0]}; then ${texts[1]}.`;
   });
 
@@ -119,9 +140,21 @@ export class RoutesScreen {
       return;
     }
     this.problem.set(null);
-    const carry: Carry = checkEnds(source, point, 'registers').some((problem) => problem.check === 'width') || !sameLayout(source, point) ? 'value' : 'registers';
+    const carry: Carry =
+      checkEnds(source, point, 'registers').some((problem) => problem.check === 'width') || !sameLayout(source, point)
+        ? 'value'
+        : 'registers';
     const { projectId } = source;
-    this.draft.set({ id: newId(), projectId, name: source.name, note: '', sourceId: source.id, destinationId: point.id, roundId: this.project.document()!.rounds[0]?.id ?? '', carry });
+    this.draft.set({
+      id: newId(),
+      projectId,
+      name: source.name,
+      note: '',
+      sourceId: source.id,
+      destinationId: point.id,
+      roundId: this.project.document()!.rounds[0]?.id ?? '',
+      carry,
+    });
   }
 
   protected chooseRoute(route: Route | null): void {

@@ -54,7 +54,9 @@ export class DevicePanel {
     const { name, timeoutMs, tries } = this.device();
     return { name, timeoutMs: String(timeoutMs), tries: String(tries) } as Record<string, string>;
   });
-  protected readonly typedUnits = linkedSignal(() => Object.fromEntries(this.ports().map((port) => [port.id, port.unitId === null ? '' : String(port.unitId)])));
+  protected readonly typedUnits = linkedSignal(() =>
+    Object.fromEntries(this.ports().map((port) => [port.id, port.unitId === null ? '' : String(port.unitId)])),
+  );
 
   constructor() {
     effect(() => {
@@ -74,7 +76,12 @@ export class DevicePanel {
   protected async save(): Promise<void> {
     const { name, timeoutMs, tries } = this.typed();
     const before = this.device();
-    const after = this.problems.check(Device, { ...before, name: name?.trim(), timeoutMs: typedNumber(timeoutMs ?? ''), tries: typedNumber(tries ?? '') });
+    const after = this.problems.check(Device, {
+      ...before,
+      name: name?.trim(),
+      timeoutMs: typedNumber(timeoutMs ?? ''),
+      tries: typedNumber(tries ?? ''),
+    });
     if (!after) return;
     const changes: Change[] = [];
     if (JSON.stringify(after) !== JSON.stringify(before)) changes.push({ entity: 'device', id: before.id, before, after });

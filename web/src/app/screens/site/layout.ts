@@ -1,9 +1,11 @@
 import type { Device, Line, Port, ProjectDocument } from '@plain-envoy/core/model';
 
-export const CARD = { width: 158, height: 58, gap: 18 };
+export const CARD = { width: 184, height: 58, gap: 18 };
 const LEFT = 16;
 const STAVE_TO_CARD = 22;
 const HEADER = 40;
+/** A gateway's bridge comes down right of the name and settings of the line below. */
+const NAME_WIDTH = 470;
 const ROW = HEADER + STAVE_TO_CARD + CARD.height + 34;
 
 export interface Stave {
@@ -39,12 +41,13 @@ export function layoutSite({ lines, devices, ports }: ProjectDocument): SiteLayo
   const cards: Card[] = [];
   for (const { line, y } of staves) {
     const here = ports.filter((port) => port.lineId === line.id).sort((a, b) => a.position - b.position);
-    let place = 0;
+    let x = LEFT;
     for (const port of here) {
       const device = devices.find((candidate) => candidate.id === port.deviceId);
       if (!device || cards.some((card) => card.device.id === device.id)) continue;
-      cards.push({ device, port, x: LEFT + place * (CARD.width + CARD.gap), y: y + STAVE_TO_CARD });
-      place += 1;
+      if (device.kind === 'gateway') x = Math.max(x, LEFT + NAME_WIDTH - CARD.width);
+      cards.push({ device, port, x, y: y + STAVE_TO_CARD });
+      x += CARD.width + CARD.gap;
     }
   }
   const bridges = cards.flatMap((card) =>

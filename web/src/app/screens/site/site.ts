@@ -63,7 +63,12 @@ export class SiteScreen {
 
   /** A gateway is never asked itself; it is well as long as anything behind it answers. */
   private gatewayHealth(gateway: Device): Health {
-    const behind = new Set(this.plan.plan().requests.filter((request) => request.endpointId === gateway.id).map((request) => request.deviceId));
+    const behind = new Set(
+      this.plan
+        .plan()
+        .requests.filter((request) => request.endpointId === gateway.id)
+        .map((request) => request.deviceId),
+    );
     const outcomes = [...behind].map((id) => this.live.device(id)?.lastOutcome).filter(Boolean);
     if (outcomes.some((outcome) => outcome === 'valid' || outcome === 'refused')) return { state: 'answers', word: 'passes on' };
     return outcomes.length ? { state: 'silent', word: 'passes nothing on' } : { state: 'idle', word: 'not used' };

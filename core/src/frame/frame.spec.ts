@@ -1,0 +1,155 @@
+import fc from 'fast-check';
+import { checksum, explainFrame, fromHex, readAnswer, readRtuFrame, requestPdu, rtuFrame, tcpFrame, toHex } from './index.js';
+
+function bytes(hex: string): Uint8Array {
+  const read = fromHex(hex);
+  if (!read.ok) throw new Error(read.problem.message);
+  return read.value;
+}
+
+describe('checksum', () => {
+  it('has the CRC of the serial line standard, low byte first', () => {
+    expect(checksum('crc16-modbus', bytes('01 03 00 00 00 0A'))).toEqual({ value: 0xcdc5, bytes: [0xc5, 0xcd] });
+    expect(checksum('crc16-modbus', bytes('02 07')).bytes).toEqual([0x41, 0x12]);
+  });
+
+  it('has the LRC of the serial line standard', () => {
+    expect(checksum('lrc', bytes('01 03 00 00 00 0A')).value).toBe(0xf2);
+  });
+
+  it('sums and folds text telegrams', () => {
+    expect(checksum('xor8', [0x31, 0x32, 0x33]).value).toBe(0x30);
+    expect(checksum('sum8', [0xff, 0x02]).value).toBe(1);
+  });
+});
+
+describe('requestPdu', () => {
+  // The examples of the application protocol V1.1b3, section 6.
+  it('has the bytes of the standard', () => {
+    expect(toHex(requestPdu({ functionCode: 1, offset: 19, count: 19 }))).toBe('01 00 13 00 13');
+    expect(toHex(requestPdu({ functionCode: 3, offset: 107, count: 3 }))).toBe('03 00 6B 00 03');
+    expect(toHex(requestPdu({ functionCode: 5, offset: 172, count: 1, values: [1] }))).toBe('05 00 AC FF 00');
+    expect(toHex(requestPdu({ functionCode: 6, offset: 1, count: 1, values: [3] }))).toBe('06 00 01 00 03');
+    expect(toHex(requestPdu({ functionCode: 15, offset: 19, count: 10, values: [1, 0, 1, 1, 0, 0, 1, 1, 1, 0] }))).toBe(
+      '0F 00 13 00 0A 02 CD 01',
+    );
+    expect(toHex(requestPdu({ functionCode: 16, offset: 1, count: 2, values: [10, 258] }))).toBe('10 00 01 00 02 04 00 0A 01 02');
+  });
+
+  it('does not make what no device may be sent', () => {
+    expect(() => requestPdu({ functionCode: 3, offset: 0, count: 126 })).toThrowError(RangeError);
+    expect(() => requestPdu({ functionCode: 3, offset: 0, count: 0 })).toThrowError(RangeError);
+  });
+});
+
+describe('readAnswer', () => {
+  const read = { functionCode: 3, offset: 107, count: 3 };
+
+  it('takes the registers out of the standard’s answer', () => {
+    expect(readAnswer(read, bytes('03 06 02 2B 00 00 00 64'))).toEqual({ kind: 'values', values: [555, 0, 100] });
+    expect(readAnswer({ functionCode: 1, offset: 19, count: 19 }, bytes('01 03 CD 6B 05'))).toEqual({
+      kind: 'values',
+      values: [1, 0, 1, 1, 0, 0, 1, 1, 1, 1, 0, 1, 0, 1, 1, 0, 1, 0, 1],
+    });
+  });
+
+  it('knows an exception', () => {
+    expect(readAnswer(read, bytes('83 02'))).toEqual({ kind: 'exception', code: 2 });
+  });
+
+  it('refuses answers to another question', () => {
+    for (const hex of ['04 06 02 2B 00 00 00 64', '03 04 02 2B 00 00', '03 06 02 2B 00 00 00', '83', '03']) {
+      expect(readAnswer(read, bytes(hex)).kind)
+        .withContext(hex)
+        .toBe('unusable');
+    }
+    expect(readAnswer({ functionCode: 6, offset: 1, count: 1, values: [3] }, bytes('06 00 01 00 04')).kind).toBe('unusable');
+  });
+
+  it('never throws, whatever comes', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 260 }), (pdu) => void readAnswer(read, pdu)),
+      { numRuns: 3000 },
+    );
+  });
+});
+
+describe('frames', () => {
+  it('carry unit and PDU there and back', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 255 }), fc.uint8Array({ minLength: 1, maxLength: 253 }), (unit, pdu) => {
+        expect(readRtuFrame(rtuFrame({ unit, pdu }))).toEqual({ unit, pdu });
+      }),
+    );
+    expect(toHex(tcpFrame(0x1501, { unit: 255, pdu: bytes('03 00 04 00 01') }))).toBe('15 01 00 00 00 06 FF 03 00 04 00 01');
+  });
+
+  it('are refused when one bit is wrong', () => {
+    const frame = rtuFrame({ unit: 17, pdu: bytes('03 00 6B 00 03') });
+    for (let bit = 0; bit < frame.length * 8; bit++) {
+      const damaged = frame.slice();
+      damaged[bit >> 3]! ^= 1 << (bit & 7);
+      expect(readRtuFrame(damaged)).toBeNull();
+    }
+  });
+});
+
+describe('explainFrame', () => {
+  it('says what a request asks, whichever way it is framed', () => {
+    const sentence = 'Unit 17 is asked for 3 holding registers from offset 107.';
+    expect(explainFrame(bytes('11 03 00 6B 00 03 76 87'), 'auto')).toEqual(
+      jasmine.objectContaining({ framing: 'rtu', ok: true, sentence }),
+    );
+    expect(explainFrame(bytes('00 01 00 00 00 06 11 03 00 6B 00 03'), 'auto')).toEqual(
+      jasmine.objectContaining({ framing: 'tcp', ok: true, sentence }),
+    );
+    const ascii = Uint8Array.from([...':1103006B00037E\r\n'].map((character) => character.charCodeAt(0)));
+    expect(explainFrame(ascii, 'auto')).toEqual(jasmine.objectContaining({ framing: 'ascii', ok: true, sentence }));
+  });
+
+  it('tells an answer from a request by its length', () => {
+    expect(explainFrame(bytes('00 01 00 00 00 05 15 03 02 02 67'), 'tcp').sentence).toBe('Unit 21 answers 615.');
+    expect(explainFrame(bytes('00 01 00 00 00 03 15 83 02'), 'tcp').sentence).toContain('illegal data address');
+  });
+
+  it('says of a truncated frame where it ends, and still explains what is there', () => {
+    const cut = explainFrame(bytes('00 01 00 00 00 06 11 03 00 6B'), 'tcp');
+    expect(cut.ok).toBeFalse();
+    expect(cut.problems[0]).toContain('cut short');
+    expect(cut.fields.map((field) => field.name)).toContain('function');
+    expect(explainFrame(bytes('11 03 00'), 'rtu').problems[0]).toBe('The frame ends after 3 bytes; the shortest has 4.');
+  });
+
+  it('finds counts that no device may be asked for', () => {
+    expect(explainFrame(rtuFrame({ unit: 1, pdu: bytes('03 00 00 00 7E') }), 'rtu', 'request').problems[0]).toContain('at most 125');
+    expect(explainFrame(rtuFrame({ unit: 1, pdu: bytes('03 FF FF 00 02') }), 'rtu', 'request').problems[0]).toContain('65535');
+  });
+
+  it('gives every byte to exactly one field, whatever the bytes are', () => {
+    fc.assert(
+      fc.property(
+        fc.uint8Array({ minLength: 1, maxLength: 60 }),
+        fc.constantFrom('tcp', 'rtu', 'ascii', 'auto' as const),
+        (frame, framing) => {
+          const { fields } = explainFrame(frame, framing as 'auto');
+          const places = fields
+            .flatMap(({ from, to }) => Array.from({ length: to - from + 1 }, (_, index) => from + index))
+            .sort((a, b) => a - b);
+          expect(places)
+            .withContext(toHex(frame))
+            .toEqual(Array.from(frame, (_, index) => index));
+        },
+      ),
+      { numRuns: 3000 },
+    );
+  });
+});
+
+describe('fromHex', () => {
+  it('takes any spacing and names what is no hex', () => {
+    expect(toHex(bytes('0x01,03-00:6b\n00 3'))).toBe('01 03 00 6B 00 03');
+    expect(fromHex('01 0G')).toEqual(jasmine.objectContaining({ ok: false }));
+    expect(fromHex('123').ok).toBeFalse();
+    expect(fromHex('').ok).toBeFalse();
+  });
+});

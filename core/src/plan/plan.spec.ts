@@ -1,0 +1,144 @@
+import fc from 'fast-check';
+import { fernhollow } from '../demo/index.js';
+import type { Point, ProjectDocument, Route } from '../model/index.js';
+import { groupAdjacent } from './group.js';
+import { compile, compileWatch, describeRequest, writeRuns } from './index.js';
+
+const demo = fernhollow();
+const named = <T extends { name: string }>(rows: readonly T[], name: string): T => rows.find((row) => row.name === name)!;
+const controller = named(demo.devices, 'Kiln controller');
+const ofController = demo.points.filter((point) => point.deviceId === controller.id);
+
+function withRoute(changes: Partial<Route>): ProjectDocument {
+  const [first, ...others] = demo.routes as [Route, ...Route[]];
+  return { ...demo, routes: [{ ...first, ...changes }, ...others] };
+}
+
+describe('compile', () => {
+  it('finds nothing wrong with the demo and carries all its routes', () => {
+    const { plan, findings } = compile(demo);
+    expect(findings).toEqual([]);
+    expect(plan.routes.length).toBe(demo.routes.length);
+    const ids = new Set(plan.requests.map((request) => request.id));
+    for (const route of plan.routes) expect(ids.has(route.readId) && ids.has(route.writeId)).toBeTrue();
+  });
+
+  it('reaches serial devices through their gateway by unit ID, and others directly', () => {
+    const { plan } = compile(demo);
+    const airOn = plan.requests.find((request) => request.deviceName === 'Air-on transmitter')!;
+    const gateway = plan.endpoints.find((endpoint) => endpoint.id === airOn.endpointId)!;
+    expect([airOn.unitId, gateway.name, gateway.concurrent]).toEqual([21, 'Kiln gateway', 1]);
+    expect(plan.requests.find((request) => request.deviceId === controller.id)?.unitId).toBe(255);
+    expect(describeRequest(airOn, plan.endpoints)).toBe(
+      'reads 4 input registers from offset 10 of Air-on transmitter, unit 21 through Kiln gateway, with function 4, every 500 ms',
+    );
+  });
+
+  it('joins what is adjacent into one request, with the function that fits', () => {
+    const { plan } = compile(demo);
+    const texts = plan.requests.map(
+      ({ kind, deviceName, functionCode, offset, count }) => `${kind} ${deviceName} f${functionCode} ${offset}+${count}`,
+    );
+    expect(texts).toContain('read Air-on transmitter f4 10+4');
+    expect(texts).toContain('write Kiln controller f16 40+3');
+    expect(texts).toContain('write Kiln controller f5 2+1');
+    expect(texts).toContain('write Kiln controller f15 3+2');
+    expect(texts).toContain('write Exhaust damper f6 0+1');
+  });
+
+  it('stops a route into a read-only table, with the sentence at the route', () => {
+    const input = named(demo.points, 'Air-on humidity');
+    const { findings, plan } = compile(withRoute({ destinationId: input.id }));
+    expect(findings[0]).toEqual(
+      jasmine.objectContaining({ severity: 'stop', check: 'read-only-table', at: jasmine.objectContaining({ id: demo.routes[0]!.id }) }),
+    );
+    expect(findings[0]?.message).toContain('no function writes input registers');
+    expect(plan.routes.length).toBe(demo.routes.length - 1);
+  });
+
+  it('stops a copy between two widths, but not the same by value', () => {
+    expect(compile(withRoute({ carry: 'registers' })).findings.map((finding) => finding.check)).toEqual(['width']);
+    expect(compile(withRoute({ carry: 'value' })).findings).toEqual([]);
+  });
+
+  it('stops routes to a device that nothing leads to', () => {
+    const gateway = named(demo.devices, 'Kiln gateway');
+    const cut = { ...demo, ports: demo.ports.filter((port) => port.deviceId !== gateway.id) };
+    const { findings, plan } = compile(cut);
+    expect(plan.routes).toEqual([]);
+    expect(findings.every((finding) => finding.check === 'unreachable')).toBeTrue();
+    expect(findings[0]?.message).toContain('No gateway leads to Kiln bus');
+  });
+
+  it('gives the same request the same id in a later plan', () => {
+    const without = { ...demo, routes: demo.routes.slice(1) };
+    const before = new Set(compile(demo).plan.requests.map((request) => request.id));
+    const kept = compile(without).plan.requests.filter((request) => before.has(request.id));
+    expect(kept.length).toBeGreaterThan(20);
+  });
+});
+
+describe('compileWatch', () => {
+  it('fetches only what is looked at and not read anyway', () => {
+    const { plan } = compile(demo);
+    const all = new Set(demo.points.map((point) => point.id));
+    const watched = compileWatch(demo, plan, all).requests.flatMap((request) => request.points.map((point) => point.pointId));
+    const read = new Set(
+      plan.requests.filter((request) => request.kind === 'read').flatMap((request) => request.points.map((point) => point.pointId)),
+    );
+    expect(watched.length).toBe(new Set(watched).size);
+    expect(watched.some((id) => read.has(id))).toBeFalse();
+    expect(watched.length + read.size).toBe(demo.points.length);
+    expect(compileWatch(demo, plan, new Set()).requests).toEqual([]);
+  });
+});
+
+describe('groupAdjacent', () => {
+  const extents = fc.array(fc.record({ offset: fc.integer({ min: 0, max: 300 }), width: fc.integer({ min: 1, max: 4 }) }), {
+    minLength: 1,
+    maxLength: 60,
+  });
+
+  it('never splits, never exceeds its limit, and fetches nothing that nobody asked for', () => {
+    fc.assert(
+      fc.property(extents, fc.constantFrom('together' as const, 'apart' as const), (asked, overlap) => {
+        const runs = groupAdjacent(asked, 20, overlap);
+        expect(runs.flatMap((run) => run.members).length).toBe(asked.length);
+        for (const run of runs) {
+          expect(run.count).toBeLessThanOrEqual(20);
+          const covered = new Set(run.members.flatMap(({ offset, width }) => Array.from({ length: width }, (_, index) => offset + index)));
+          expect(covered.size).toBe(run.count);
+          if (overlap === 'apart') expect(run.members.reduce((sum, member) => sum + member.width, 0)).toBe(run.count);
+        }
+      }),
+    );
+  });
+});
+
+describe('writeRuns', () => {
+  it('leaves registers alone whose value is not known', () => {
+    expect(writeRuns([1, 2, null, 3, null])).toEqual([
+      { at: 0, values: [1, 2] },
+      { at: 3, values: [3] },
+    ]);
+    expect(writeRuns([null, null])).toEqual([]);
+  });
+});
+
+describe('the points of the demo controller', () => {
+  it('do not overlap', () => {
+    const taken = new Set<string>();
+    for (const point of ofController) {
+      const width = point.type === 'uint32' ? 2 : 1;
+      for (let at = point.offset; at < point.offset + width; at++) {
+        const key = `${point.table} ${at}`;
+        expect(taken.has(key)).withContext(point.name).toBeFalse();
+        taken.add(key);
+      }
+    }
+  });
+
+  it('have a name of their own each', () => {
+    expect(new Set(ofController.map((point: Point) => point.name)).size).toBe(ofController.length);
+  });
+});

@@ -1,0 +1,79 @@
+import js from '@eslint/js';
+import angular from 'angular-eslint';
+import tseslint from 'typescript-eslint';
+
+/** Which of our own packages each folder may import. Arrows point one way only; core points nowhere. */
+const arrows = {
+  core: [],
+  engine: ['core'],
+  standins: ['core', 'engine'],
+  server: ['core', 'engine'],
+  web: ['core'],
+  e2e: ['core'],
+};
+const sides = Object.keys(arrows);
+
+function arrowRule(side) {
+  const patterns = sides
+    .filter((other) => other !== side && !arrows[side].includes(other))
+    .map((other) => ({
+      group: [`@plain-envoy/${other}`, `@plain-envoy/${other}/*`, `**/${other}/src/**`],
+      message: `${side} may not depend on ${other}.`,
+    }));
+  if (side === 'core') {
+    patterns.push({
+      group: ['node:*', '@angular/*', 'rxjs', 'rxjs/*'],
+      message: 'core has no Node, no DOM and no Angular; zod is its only dependency.',
+    });
+    patterns.push({ regex: '^(?!zod$|fast-check$|\\.{1,2}/)', message: 'zod is the only dependency of core.' });
+    patterns.push({ regex: '^\\.\\./[^/]+/(?!index\\.js$)', message: 'From another folder of core, import its index.' });
+  }
+  const globals = ['window', 'document', 'navigator', 'process', 'Buffer', 'require', 'global'];
+  return {
+    files: [`${side}/src/**/*.ts`],
+    rules: {
+      'no-restricted-imports': ['error', { patterns }],
+      ...(side === 'core' ? { 'no-restricted-globals': ['error', ...globals] } : {}),
+    },
+  };
+}
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', '.stamps/**', 'web/.angular/**', 'web/out-tsc/**'] },
+  js.configs.recommended,
+  {
+    files: ['**/*.ts'],
+    extends: [...tseslint.configs.strict],
+    rules: {
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-extraneous-class': 'off',
+      '@typescript-eslint/no-dynamic-delete': 'off',
+      '@typescript-eslint/consistent-type-imports': 'off',
+      '@typescript-eslint/no-invalid-void-type': 'off',
+    },
+  },
+  { files: ['web/**/*.ts'], extends: [...angular.configs.tsRecommended], processor: angular.processInlineTemplates },
+  { files: ['web/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility] },
+  {
+    files: ['**/*.mjs', '**/*.cjs'],
+    languageOptions: {
+      globals: Object.fromEntries(
+        [
+          'process',
+          'console',
+          'setTimeout',
+          'clearTimeout',
+          'setInterval',
+          'clearInterval',
+          'Buffer',
+          'URL',
+          'require',
+          'module',
+          '__dirname',
+          'fetch',
+        ].map((name) => [name, 'readonly']),
+      ),
+    },
+  },
+  ...sides.map(arrowRule),
+);

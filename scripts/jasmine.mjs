@@ -1,0 +1,27 @@
+// Runs the built specs below a folder on Node: `node scripts/jasmine.mjs engine`.
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import Jasmine from 'jasmine';
+import { root } from './places.mjs';
+
+const side = process.argv[2];
+const runner = new Jasmine({ projectBaseDir: join(root, side) });
+runner.loadConfig({ spec_dir: 'dist', spec_files: ['**/*.spec.js'], random: true });
+runner.jasmine.DEFAULT_TIMEOUT_INTERVAL = side === 'e2e' ? 90_000 : 15_000;
+runner.exitOnCompletion = false;
+
+let passed = 0;
+let failed = 0;
+runner.addReporter({
+  specDone({ status }) {
+    if (status === 'passed') passed += 1;
+    if (status === 'failed') failed += 1;
+  },
+  suiteDone({ failedExpectations }) {
+    failed += failedExpectations?.length ?? 0;
+  },
+});
+const result = await runner.execute(process.argv[3] ? [process.argv[3]] : undefined);
+if (result.overallStatus !== 'passed' && failed === 0) failed += 1;
+if (process.env.ENVOY_COUNTS) writeFileSync(process.env.ENVOY_COUNTS, JSON.stringify({ passed, failed }));
+process.exit(failed ? 1 : 0);

@@ -1,0 +1,69 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build, installPackages } from './build.mjs';
+import { needPackages } from './debian.mjs';
+import { Halt, orHalt, root } from './places.mjs';
+import { freePort } from './ports.mjs';
+import { Cluster } from './postgres.mjs';
+import { run } from './run.mjs';
+
+/** Each part of the tests: what it needs from the scratch folder, and the program that runs it. Checks without a count count as one. */
+const parts = {
+  lint: () => run('npx', ['eslint', '.']),
+  format: () => run('npx', ['prettier', '--check', '--log-level', 'warn', '.']),
+  types: () => run('npx', ['tsc', '-b']),
+  'core-web': (env) => run('npm', ['test', '-w', 'web'], { env }),
+  engine: (env) => run('node', ['scripts/jasmine.mjs', 'engine'], { env }),
+  standins: (env) => run('node', ['scripts/jasmine.mjs', 'standins'], { env }),
+  server: withCluster((env) => run('node', ['scripts/jasmine.mjs', 'server'], { env })),
+  e2e: (env) => run('node', ['scripts/jasmine.mjs', 'e2e'], { env }),
+};
+
+/** `./envoy test`: everything, on ports and a cluster of its own; ends with `N passed, N failed` and a truthful exit code. */
+export async function test({ only }) {
+  const unknown = only?.find((name) => !(name in parts));
+  if (unknown) await orHalt(() => Promise.reject(new Halt(`There is no part “${unknown}”. Parts: ${Object.keys(parts).join(', ')}.`)));
+  await orHalt(async () => {
+    await needPackages('postgresql', 'chromium', 'chromium-driver');
+    await installPackages();
+    await build('node', 'web');
+  });
+  const scratch = mkdtempSync(join(tmpdir(), 'envoy-test-'));
+  const total = { passed: 0, failed: 0 };
+  for (const name of only ?? Object.keys(parts)) {
+    console.error(`\n── ${name} ──`);
+    const file = join(scratch, `${name}.json`);
+    const { code } = await parts[name]({ ...process.env, ENVOY_COUNTS: file }, scratch);
+    const counts = countsFrom(file, code);
+    console.error(`${name}: ${counts.passed} passed, ${counts.failed} failed`);
+    total.passed += counts.passed;
+    total.failed += counts.failed;
+  }
+  rmSync(scratch, { recursive: true, force: true });
+  console.log(`${total.passed} passed, ${total.failed} failed`);
+  process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
+}
+
+/** What a runner wrote down; a runner that failed without counting a failure has failed once. */
+function countsFrom(file, code) {
+  try {
+    const { passed, failed } = JSON.parse(readFileSync(file, 'utf8'));
+    return { passed, failed: code !== 0 && failed === 0 ? 1 : failed };
+  } catch {
+    return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
+  }
+}
+
+function withCluster(body) {
+  return async (env, scratch) => {
+    const cluster = new Cluster(join(root, '.data', `test-${await freePort()}`));
+    try {
+      const url = await cluster.start();
+      return await body({ ...env, DATABASE_URL: url, ENVOY_SCRATCH: scratch });
+    } finally {
+      await cluster.stop();
+      rmSync(cluster.folder, { recursive: true, force: true });
+    }
+  };
+}
