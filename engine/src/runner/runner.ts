@@ -162,6 +162,7 @@ export class Runner {
       releasedAt,
       run: async () => {
         try {
+          if (!this.runs(job)) return;
           if (request.kind === 'write') await this.write(job, connection);
           else await this.read(job, connection, releasedAt);
         } finally {

@@ -33,7 +33,10 @@ describe('TcpTransport', () => {
       for (let at = 0; at < chunk.length; at += 8) frames.push(chunk.subarray(at, at + 8));
       if (frames.length === 2) for (const frame of frames.reverse()) socket.write(frame);
     };
-    const [first, second] = await Promise.all([transport.exchange(1, Uint8Array.of(41), 1000), transport.exchange(1, Uint8Array.of(42), 1000)]);
+    const [first, second] = await Promise.all([
+      transport.exchange(1, Uint8Array.of(41), 1000),
+      transport.exchange(1, Uint8Array.of(42), 1000),
+    ]);
     expect(first).toEqual({ kind: 'answer', pdu: jasmine.objectContaining({ 0: 41 }) as never });
     expect(second).toEqual({ kind: 'answer', pdu: jasmine.objectContaining({ 0: 42 }) as never });
   });
@@ -46,7 +49,10 @@ describe('TcpTransport', () => {
     };
     expect(await transport.exchange(1, Uint8Array.of(41), 30)).toEqual({ kind: 'no response' });
     late!();
-    expect(await transport.exchange(1, Uint8Array.of(42), 1000)).toEqual({ kind: 'answer', pdu: jasmine.objectContaining({ 0: 42 }) as never });
+    expect(await transport.exchange(1, Uint8Array.of(42), 1000)).toEqual({
+      kind: 'answer',
+      pdu: jasmine.objectContaining({ 0: 42 }) as never,
+    });
   });
 
   it('calls an answer of another unit, and bytes that are no Modbus, corrupt', async () => {
@@ -94,7 +100,10 @@ describe('TcpFrames', () => {
   });
 
   it('survives any bytes', () => {
-    fc.assert(fc.property(fc.uint8Array({ maxLength: 600 }), (bytes) => void new TcpFrames().push(bytes, () => undefined)), { numRuns: 2000 });
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 600 }), (bytes) => void new TcpFrames().push(bytes, () => undefined)),
+      { numRuns: 2000 },
+    );
   });
 });
 
@@ -117,7 +126,9 @@ describe('VirtualLine', () => {
     const due = frames * 20 * characterMs(settings) + (frames - 1) * silenceMs(settings);
     const took = b.heard.at(-1)!.at - from;
     expect(took).toBeGreaterThanOrEqual(due);
-    expect(took).withContext(`due ${due}`).toBeLessThan(due * 1.5);
+    expect(took)
+      .withContext(`due ${due}`)
+      .toBeLessThan(due * 1.5);
     expect(b.heard.length).toBe(frames);
     expect(a.heard.length).toBe(0);
   });

@@ -18,7 +18,7 @@ module.exports = (config) =>
     basePath: join(__dirname),
     frameworks: ['jasmine'],
     plugins: [require('karma-jasmine'), require('karma-chrome-launcher'), { 'reporter:count': ['type', countReporter] }],
-    reporters: ['progress', 'count'],
+    reporters: ['dots', 'count'],
     browsers: ['Headless'],
     customLaunchers: {
       Headless: {

@@ -1,0 +1,203 @@
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { ProjectDocument } from '@plain-envoy/core/model';
+import { compile, compileWatch } from '@plain-envoy/core/plan';
+import { answerPdu, RegisterBank } from '../server/index.js';
+import type { ClientTransport, Exchange } from '../transport/index.js';
+import { BackOff } from './back-off.js';
+import { EndpointQueue } from './endpoint-queue.js';
+import { type Batch, Runner } from './index.js';
+
+/** All devices of the demo by unit ID, each a bank; a test can make one silent or strange. */
+class Devices {
+  readonly banks = new Map<number, RegisterBank>();
+  readonly strange = new Map<number, () => Exchange>();
+  readonly asked: { unit: number; pdu: number[] }[] = [];
+
+  bank(unit: number): RegisterBank {
+    const bank = this.banks.get(unit) ?? new RegisterBank({ holding: 200, input: 200, coil: 50, discrete: 50 });
+    this.banks.set(unit, bank);
+    return bank;
+  }
+
+  transport(): ClientTransport {
+    return {
+      exchange: async (unit, pdu) => {
+        this.asked.push({ unit, pdu: [...pdu] });
+        await new Promise((done) => setImmediate(done));
+        return this.strange.get(unit)?.() ?? { kind: 'answer', pdu: answerPdu(this.bank(unit), pdu) };
+      },
+      close: () => undefined,
+    };
+  }
+}
+
+const demo: ProjectDocument = { ...fernhollow(), rounds: fernhollow().rounds.map((round) => ({ ...round, periodMs: 20 })) };
+const { plan } = compile(demo);
+const [CONTROLLER, NORTH, AIR_ON] = [255, 11, 21];
+const routeId = (name: string) => demo.routes.find((route) => route.name === name)!.id;
+
+async function settled(condition: () => boolean): Promise<void> {
+  for (let turn = 0; turn < 2000 && !condition(); turn++) await new Promise((done) => setTimeout(done, 2));
+  if (!condition()) throw new Error('What was waited for did not come.');
+}
+
+describe('Runner', () => {
+  let devices: Devices;
+  let runner: Runner;
+  const seen: {
+    routes: Map<string, Batch['routes'][number]>;
+    readings: Map<string, Batch['readings'][number]>;
+    devices: Map<string, Batch['devices'][number]>;
+  } = {
+    routes: new Map(),
+    readings: new Map(),
+    devices: new Map(),
+  };
+  const look = () => {
+    const batch = runner.collect();
+    for (const row of batch.routes) seen.routes.set(row.routeId, row);
+    for (const row of batch.readings) seen.readings.set(row.pointId, row);
+    for (const row of batch.devices) seen.devices.set(row.id, row);
+  };
+  const quality = (name: string) => {
+    look();
+    return seen.routes.get(routeId(name))?.quality;
+  };
+
+  beforeEach(() => {
+    for (const map of Object.values(seen)) map.clear();
+    devices = new Devices();
+    devices.bank(AIR_ON).set('input', 10, 0, 0x4276, 0, 0x4240);
+    devices.bank(NORTH).set('input', 0, 0x17, 412, 78);
+    devices.bank(CONTROLLER).set('holding', 64, 3, 412);
+    runner = new Runner(() => devices.transport());
+  });
+  afterEach(() => runner.stop());
+
+  it('carries every route of the plan, by value where so planned', async () => {
+    runner.start(plan);
+    await settled(() => demo.routes.every((route) => quality(route.name) === 'good'));
+    const controller = devices.bank(CONTROLLER);
+    expect([...controller.slice('holding', 40, 2)]).toEqual([615, 480]);
+    expect([...controller.slice('holding', 60, 3)]).toEqual([0x17, 412, 78]);
+    expect([...devices.bank(NORTH).slice('holding', 0, 2)]).toEqual([3, 412]);
+  });
+
+  it('says why a device that stays silent delivers nothing, and goes on with the others', async () => {
+    devices.strange.set(AIR_ON, () => ({ kind: 'answer', pdu: Uint8Array.of(0x84, 11) }));
+    runner.start(plan);
+    await settled(() => quality('Air-on temperature') === 'bad' && quality('Fan north speed') === 'good');
+    expect(seen.routes.get(routeId('Air-on temperature'))?.reason).toContain(
+      'Kiln gateway asked Air-on transmitter (unit 21) and got no answer',
+    );
+    devices.strange.clear();
+    await settled(() => quality('Air-on temperature') === 'good');
+  });
+
+  it('counts valid, no response, corrupt and exceptions apart, and retries as often as the device states', async () => {
+    const airOn = demo.devices.find((device) => device.name === 'Air-on transmitter')!;
+    const counters = () => (look(), seen.devices.get(airOn.id));
+    devices.strange.set(AIR_ON, () => ({ kind: 'no response' }));
+    runner.start(plan);
+    await settled(() => (counters()?.noResponse ?? 0) >= 4);
+    const reads = devices.asked.filter(({ unit }) => unit === AIR_ON).map(({ pdu }) => pdu.join(' '));
+    expect(reads[0]).toBe(reads[1]);
+    devices.strange.set(AIR_ON, () => ({ kind: 'corrupt', why: 'damaged' }));
+    await settled(() => (counters()?.corrupt ?? 0) >= 2);
+    devices.strange.set(AIR_ON, () => ({ kind: 'answer', pdu: Uint8Array.of(0x84, 2) }));
+    await settled(() => (counters()?.exceptions[2] ?? 0) >= 1);
+    devices.strange.clear();
+    await settled(() => (counters()?.valid ?? 0) >= 1 && counters()?.lastOutcome === 'valid');
+    expect(counters()?.lastMs).toBeGreaterThan(0);
+  });
+
+  it('leaves a destination alone whose source cannot be carried, and writes its neighbours', async () => {
+    devices.bank(AIR_ON).set('input', 10, 0, 0x7fc0);
+    runner.start(plan);
+    await settled(() => quality('Air-on humidity') === 'good' && quality('Air-on temperature') === 'bad');
+    expect(devices.bank(CONTROLLER).get('holding', 40)).toBe(0);
+    expect(devices.bank(CONTROLLER).get('holding', 41)).toBe(480);
+    expect(seen.routes.get(routeId('Air-on temperature'))?.reason).toContain('NaN cannot be held as int16');
+  });
+
+  it('never writes before the source was read', async () => {
+    devices.strange.set(CONTROLLER, () => ({ kind: 'no response' }));
+    runner.start(plan);
+    await settled(() => quality('Fan north command') === 'bad');
+    const written = devices.asked.filter(({ unit, pdu }) => unit === NORTH && pdu[0]! > 4);
+    expect(written).toEqual([]);
+  });
+
+  it('takes an edited plan over while it runs and drops what is gone', async () => {
+    runner.start(plan);
+    await settled(() => quality('Fan north speed') === 'good');
+    const without = compile({ ...demo, routes: demo.routes.filter((route) => route.name === 'Damper position') }).plan;
+    runner.load(without);
+    await settled(() => quality('Damper position') === 'good');
+    const from = devices.asked.length;
+    await settled(() => devices.asked.length > from + 6);
+    const units = new Set(devices.asked.slice(from + 2).map(({ unit }) => unit));
+    expect([...units].sort()).toEqual([255, 41]);
+  });
+
+  it('fetches points that are only looked at', async () => {
+    runner.start(plan);
+    const point = demo.points.find((candidate) => candidate.name === 'Comms timeout')!;
+    runner.watch(compileWatch(demo, plan, new Set([point.id])));
+    await settled(() => (look(), seen.readings.get(point.id)?.quality === 'good'));
+    runner.watch({ endpoints: [], requests: [] });
+    await settled(() => quality('Fan north speed') === 'good');
+  });
+
+  it('asks nothing any more after it was stopped', async () => {
+    runner.start(plan);
+    await settled(() => quality('Fan north speed') === 'good');
+    runner.stop();
+    await new Promise((done) => setImmediate(done));
+    const asked = devices.asked.length;
+    await new Promise((done) => setTimeout(done, 60));
+    expect(devices.asked.length).toBe(asked);
+  });
+});
+
+describe('BackOff', () => {
+  it('rests longer and longer, and one answer ends it', () => {
+    const backOff = new BackOff();
+    backOff.failed(0);
+    expect(backOff.rests(1)).toBeFalse();
+    backOff.failed(0);
+    expect([backOff.rests(999), backOff.rests(1000)]).toEqual([true, false]);
+    backOff.failed(1000);
+    expect([backOff.rests(2999), backOff.rests(3000)]).toEqual([true, false]);
+    for (let again = 0; again < 5; again++) backOff.failed(3000);
+    expect(backOff.rests(7001)).toBeFalse();
+    backOff.failed(7001);
+    backOff.answered();
+    expect(backOff.rests(7002)).toBeFalse();
+  });
+});
+
+describe('EndpointQueue', () => {
+  it('serves the lower priority number first, then the older release, and only as many at a time as allowed', async () => {
+    const queue = new EndpointQueue(1);
+    const order: string[] = [];
+    let together = 0;
+    const item = (name: string, priority: number, releasedAt: number) => ({
+      priority,
+      releasedAt,
+      run: async () => {
+        together += 1;
+        expect(together).toBe(1);
+        order.push(name);
+        await new Promise((done) => setImmediate(done));
+        together -= 1;
+      },
+    });
+    queue.add(item('slow', 5, 0));
+    queue.add(item('younger', 1, 10));
+    queue.add(item('older', 1, 0));
+    queue.add(item('older too', 1, 0));
+    await settled(() => order.length === 4);
+    expect(order).toEqual(['older', 'older too', 'younger', 'slow']);
+  });
+});
