@@ -128,6 +128,13 @@ describe('Runner', () => {
     expect(written).toEqual([]);
   });
 
+  it('says of a destination that stays silent that nothing is written to it', async () => {
+    devices.strange.set(NORTH, () => ({ kind: 'not connected', why: 'gone' }));
+    runner.start(plan);
+    await settled(() => quality('Fan north command') === 'bad' && quality('Damper position') === 'good');
+    expect(seen.routes.get(routeId('Fan north command'))?.reason).toContain('Fan drive north');
+  });
+
   it('takes an edited plan over while it runs and drops what is gone', async () => {
     runner.start(plan);
     await settled(() => quality('Fan north speed') === 'good');

@@ -153,6 +153,9 @@ export class Runner {
     if (job.busy) return this.ledger.missed(request, 1);
     if (this.backOffOf(request.deviceId).rests(performance.now())) {
       if (request.kind !== 'write') this.readEnded(job, releasedAt);
+      for (const route of job.routes) {
+        this.ledger.routeFailed(route.id, `${request.deviceName} does not answer, so nothing is written to it until it is tried again.`);
+      }
       return;
     }
     const connection = this.connections.get(request.endpointId)!;

@@ -20,6 +20,7 @@ export interface AppOptions extends Services {
 
 export async function buildApp({ live, hosts, webFolder, ...services }: AppOptions): Promise<FastifyInstance> {
   const app = Fastify({ bodyLimit: BODY_BYTES, forceCloseConnections: true, logger: { level: 'warn' } });
+  app.removeContentTypeParser('text/plain');
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
   explainErrors(app, services.database);

@@ -6,7 +6,9 @@ import { refuse } from '../problem.js';
  * page must be ours. This also stops names that are made to point at this machine.
  */
 export function guard(app: FastifyInstance, hosts: ReadonlySet<string>): void {
-  app.addHook('onRequest', async (request) => {
+  app.addHook('onRequest', async (request, reply) => {
+    // A refused upgrade is answered like any request, but nobody would close its connection.
+    if (request.headers.upgrade) reply.raw.once('finish', () => request.raw.socket.destroySoon());
     const host = request.headers.host ?? '';
     if (!hosts.has(nameOf(host))) refuse(403, 'This server does not answer under that host name.', ['host']);
     const { origin } = request.headers;

@@ -1,0 +1,277 @@
+import { fernhollow } from '@plain-envoy/core/demo';
+import { type Change, type Point, ProjectDocument } from '@plain-envoy/core/model';
+import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
+import { WebSocket } from 'ws';
+import type { ToPage } from './live/index.js';
+import type { Service } from './service.js';
+import { Cuttable, eventually, makeDatabase, serve } from './testing.spec-helper.js';
+
+const demo = fernhollow();
+const id = demo.project.id;
+const point = demo.points.find((row) => row.name === 'Damper set point')!;
+
+interface Opened {
+  revision: number;
+  document: ProjectDocument;
+  undo: string | null;
+  redo: string | null;
+}
+
+describe('the service', () => {
+  let database: Awaited<ReturnType<typeof makeDatabase>>;
+  let service: Service;
+
+  const ask = async (method: 'GET' | 'POST' | 'PUT', path: string, body?: unknown, headers: Record<string, string> = {}) => {
+    const response = await fetch(`http://127.0.0.1:${service.port}/api/${path}`, {
+      method,
+      headers: body === undefined ? headers : { 'content-type': 'application/json', ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+    return { status: response.status, headers: response.headers, body: (await response.json()) as never };
+  };
+  const opened = async () => (await ask('GET', `projects/${id}`)).body as Opened;
+  const edit = (changes: Change[], baseRevision = 0, label = 'Edit') =>
+    ask('POST', `projects/${id}/change-sets`, { label, baseRevision, changes });
+  const rename = (name: string, before: Point = point): Change => ({ entity: 'point', id: point.id, before, after: { ...before, name } });
+  const message = (answer: { body: never }) => (answer.body as { error: { message: string } }).error.message;
+  const path = (answer: { body: never }) => (answer.body as { error: { path: unknown[] } }).error.path;
+
+  beforeEach(async () => {
+    database = await makeDatabase();
+    service = await serve(database.url);
+  });
+  afterEach(async () => {
+    await service.stop();
+    await database.drop();
+  });
+
+  describe('projects', () => {
+    it('has the demo once, whole, and finds it again after a restart', async () => {
+      const first = await opened();
+      expect(ProjectDocument.safeParse(first.document).success).toBeTrue();
+      expect(first.document).toEqual(demo);
+      expect((await edit([rename('Kept')])).status).toBe(200);
+      await service.stop();
+      service = await serve(database.url);
+      expect(((await ask('GET', 'projects')).body as unknown[]).length).toBe(1);
+      const again = await opened();
+      expect([again.revision, again.undo]).toEqual([1, 'Edit']);
+      expect(again.document.points.find((row) => row.id === point.id)?.name).toBe('Kept');
+    });
+
+    it('exports a document that compiles to the plan that it serves', async () => {
+      const exported = (await ask('GET', `projects/${id}/export`)).body;
+      expect(ProjectDocument.safeParse(exported).success).toBeTrue();
+      const plan = (await ask('GET', `projects/${id}/plan`)).body as { plan: { routes: unknown[] }; findings: unknown[] };
+      expect([plan.plan.routes.length, plan.findings.length]).toEqual([demo.routes.length, 0]);
+    });
+
+    it('makes an empty project and says when there is none of that id', async () => {
+      const made = await ask('POST', 'projects', { name: 'Another plant' });
+      expect(made.status).toBe(201);
+      expect((await ask('POST', 'projects', { name: '' })).status).toBe(422);
+      const none = await ask('GET', `projects/${demo.devices[0]!.id}`);
+      expect([none.status, message(none)]).toEqual([404, 'There is no such project.']);
+    });
+  });
+
+  describe('change sets', () => {
+    it('are undone and redone, also after a restart', async () => {
+      await edit([rename('One')], 0, 'First');
+      await edit([rename('Two', { ...point, name: 'One' })], 1, 'Second');
+      const nameNow = async () => (await opened()).document.points.find((row) => row.id === point.id)?.name;
+      await ask('POST', `projects/${id}/undo`, {});
+      expect(await nameNow()).toBe('One');
+      await service.stop();
+      service = await serve(database.url);
+      await ask('POST', `projects/${id}/undo`, {});
+      expect(await nameNow()).toBe(point.name);
+      expect(message(await ask('POST', `projects/${id}/undo`, {}))).toBe('There is nothing to undo.');
+      await ask('POST', `projects/${id}/redo`, {});
+      await ask('POST', `projects/${id}/redo`, {});
+      expect(await nameNow()).toBe('Two');
+      expect(message(await ask('POST', `projects/${id}/redo`, {}))).toBe('There is nothing to redo.');
+      const history = (await ask('GET', `projects/${id}/history`)).body as { kind: string }[];
+      expect(history.map(({ kind }) => kind)).toEqual(['redo', 'redo', 'undo', 'undo', 'edit', 'edit']);
+    });
+
+    it('are refused whole on a conflict, with the row as it is now', async () => {
+      await edit([rename('Theirs')], 0);
+      const other = demo.points[0]!;
+      const late = await edit([{ entity: 'point', id: other.id, before: other, after: { ...other, name: 'Mine too' } }, rename('Mine')], 0);
+      expect(late.status).toBe(409);
+      expect(message(late)).toContain('“Theirs” was changed by somebody else since revision 0');
+      expect((late.body as { error: { current: Point; revision: number } }).error.current.name).toBe('Theirs');
+      expect((await opened()).document.points.find((row) => row.id === other.id)?.name).toBe(other.name);
+    });
+
+    it('that rest on an older revision are taken where nobody else touched the same', async () => {
+      await edit([rename('Theirs')], 0);
+      const other = demo.points[0]!;
+      expect((await edit([{ entity: 'point', id: other.id, before: other, after: { ...other, name: 'Mine' } }], 0)).status).toBe(200);
+      const future = await edit([rename('x')], 99);
+      expect([future.status, message(future)]).toEqual([409, jasmine.stringContaining('Load it again') as never]);
+    });
+
+    it('never leave anything pointing at nothing', async () => {
+      const gone = await edit([{ entity: 'point', id: point.id, before: point, after: null }]);
+      expect([gone.status, message(gone)]).toEqual([422, 'It cannot be deleted while “Damper set point” needs it.']);
+      const missing = await edit([{ entity: 'point', id: point.id, before: point, after: { ...point, deviceId: id } }]);
+      expect(path(missing)).toEqual(['changes', 0, 'after', 'deviceId']);
+      expect((await opened()).revision).toBe(0);
+    });
+
+    it('that do not fit are refused with a sentence and the path to the field', async () => {
+      const offset = await edit([{ ...rename('x'), after: { ...point, offset: 65_536 } }]);
+      expect([offset.status, message(offset), path(offset)]).toEqual([
+        422,
+        'A table ends at offset 65535.',
+        ['changes', 0, 'after', 'offset'] as never,
+      ]);
+      const port = demo.ports.find((row) => row.kind === 'serial' && row.unitId === 21)!;
+      const unit = await edit([{ entity: 'port', id: port.id, before: port, after: { ...port, unitId: 248 } }]);
+      expect(message(unit)).toContain('1 to 247');
+      expect((await edit([])).status).toBe(422);
+    });
+
+    it('from many at once are all kept, one after the other', async () => {
+      const chosen = demo.points.slice(0, 20);
+      const answers = await Promise.all(
+        chosen.map((row) => edit([{ entity: 'point', id: row.id, before: row, after: { ...row, note: 'seen' } }])),
+      );
+      expect(answers.every(({ status }) => status === 200)).toBeTrue();
+      const now = await opened();
+      expect(now.revision).toBe(20);
+      expect(now.document.points.filter((row) => row.note === 'seen').length).toBe(20);
+    });
+  });
+
+  describe('the door', () => {
+    it('explains bodies that are no JSON, too large, or of another kind', async () => {
+      const broken = await ask('POST', `projects/${id}/change-sets`, '{"label":');
+      expect([broken.status, message(broken)]).toEqual([400, 'The body is not JSON.']);
+      const text = await ask('POST', `projects/${id}/change-sets`, 'x', { 'content-type': 'text/plain' });
+      expect(text.status).toBe(415);
+      const nothing = await ask('GET', 'nothing');
+      expect([nothing.status, message(nothing)]).toEqual([404, 'There is nothing at GET /api/nothing.']);
+    });
+
+    it('answers its own hosts and pages only, with strict headers', async () => {
+      const foreign = await ask('GET', 'projects', undefined, { origin: 'http://elsewhere.example' });
+      expect(foreign.status).toBe(403);
+      const rebound = await service.app.inject({ url: '/api/projects', headers: { host: 'elsewhere.example' } });
+      expect(rebound.statusCode).toBe(403);
+      const own = await ask('GET', 'projects', undefined, { origin: `http://127.0.0.1:${service.port}` });
+      expect(own.status).toBe(200);
+    });
+
+    it('reckons, and explains what does not fit', async () => {
+      expect((await ask('POST', 'reckon/range', { first: 0, last: 87 })).body).toEqual(jasmine.objectContaining({ count: 88 }) as never);
+      const wrong = await ask('POST', 'reckon/range', { first: 'x', last: 87 });
+      expect([wrong.status, path(wrong)]).toEqual([422, ['first'] as never]);
+      expect(message(await ask('POST', 'reckon/rang', {}))).toContain('“range”');
+    });
+  });
+
+  describe('the live feed', () => {
+    const join = async (said: ToPage[]) => {
+      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
+      socket.on('message', (data: Buffer) => said.push(JSON.parse(data.toString()) as ToPage));
+      await new Promise((done) => socket.once('open', done));
+      return socket;
+    };
+    const values = (said: ToPage[]) => said.filter((message) => message.type === 'values');
+
+    it('tells every page of an accepted edit, and turns another site’s page away', async () => {
+      const said: ToPage[] = [];
+      const socket = await join(said);
+      await edit([rename('Seen')]);
+      const changed = await eventually(() => said.find((message) => message.type === 'changed'));
+      expect(changed).toEqual(jasmine.objectContaining({ accepted: jasmine.objectContaining({ revision: 1, undo: 'Edit' }) }) as never);
+      socket.close();
+      const foreign = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`, { origin: 'http://elsewhere.example' });
+      expect(await new Promise((done) => foreign.once('error', (error) => done(error.message)))).toContain('403');
+    });
+
+    it('gives values of the points that a page looks at, and counters of all, at most ten times a second', async () => {
+      const bank = new RegisterBank({ holding: 512, coil: 512 });
+      bank.set('holding', 50, 734);
+      const controller = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: '127.40.8.10', port: 0, connections: 8 });
+      await controller.start();
+      await service.stop();
+      service = await serve(database.url, controller.port);
+      const said: ToPage[] = [];
+      const socket = await join(said);
+      socket.send(JSON.stringify({ watch: [point.id] }));
+      await ask('POST', `projects/${id}/bench/run`, {});
+      const reading = await eventually(() => values(said).flatMap((message) => message.readings)[0]);
+      expect(reading).toEqual(jasmine.objectContaining({ pointId: point.id, words: [734], quality: 'good' }) as never);
+      await eventually(() => values(said).length >= 5);
+      const watched = new Set(values(said).flatMap((message) => message.readings.map((row) => row.pointId)));
+      expect([...watched]).toEqual([point.id]);
+      const route = demo.routes.find((row) => row.name === 'Damper set point')!;
+      const state = await eventually(() =>
+        values(said)
+          .flatMap((message) => message.routes)
+          .find((row) => row.routeId === route.id && row.quality === 'bad'),
+      );
+      expect(state.reason).toMatch(/No connection to Kiln gateway|Exhaust damper does not answer/);
+      expect(values(said).some((message) => message.devices.some((row) => row.valid > 0))).toBeTrue();
+      await ask('POST', 'bench/stop', {});
+      await eventually(() =>
+        said.some((message) => message.type === 'bench' && !message.bench.running && message.bench.projectId === null),
+      );
+      socket.close();
+      await controller.stop();
+    });
+
+    it('closes on a page that speaks nonsense, and lives on', async () => {
+      const socket = await join([]);
+      socket.send('nonsense');
+      expect(await new Promise((done) => socket.once('close', done))).toBe(1007);
+      const other = await join([]);
+      other.send('{"watch":["no id"]}');
+      expect(await new Promise((done) => other.once('close', done))).toBe(1008);
+      expect((await ask('GET', 'health')).status).toBe(200);
+    });
+  });
+
+  describe('while the database is away', () => {
+    it('goes on polling, says what is the matter, refuses edits with a reason, and recovers by itself', async () => {
+      const bank = new RegisterBank({ holding: 512, coil: 512 });
+      const controller = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: '127.40.8.10', port: 0, connections: 8 });
+      await controller.start();
+      const way = new Cuttable(new URL(database.url));
+      await service.stop();
+      service = await serve(await way.open(), controller.port);
+      const said: ToPage[] = [];
+      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
+      socket.on('message', (data: Buffer) => said.push(JSON.parse(data.toString()) as ToPage));
+      await ask('POST', `projects/${id}/bench/run`, {});
+
+      await way.cut();
+      await eventually(() => said.find((message) => message.type === 'database' && !message.database.ok));
+      const refused = await edit([rename('Lost')]);
+      expect([refused.status, message(refused)]).toEqual([503, jasmine.stringContaining('nothing was saved') as never]);
+      expect((await opened()).document.points.length).toBe(demo.points.length);
+      expect(((await ask('GET', 'projects')).body as unknown[]).length).toBe(1);
+      const polls = () =>
+        said
+          .filter((entry) => entry.type === 'values')
+          .flatMap((entry) => entry.devices)
+          .reduce((most, row) => Math.max(most, row.valid), 0);
+      const before = polls();
+      await eventually(() => polls() > before + 4);
+
+      await way.open();
+      await eventually(() => said.findLast((entry) => entry.type === 'database')?.database.ok);
+      expect((await edit([rename('Kept')])).status).toBe(200);
+      expect((await opened()).revision).toBe(1);
+      socket.close();
+      await service.stop();
+      await way.cut();
+      service = await serve(database.url);
+      await controller.stop();
+    }, 30_000);
+  });
+});
