@@ -1,0 +1,282 @@
+import { createRequire } from 'node:module';
+import { readFileSync } from 'node:fs';
+import { By, Key } from 'selenium-webdriver';
+import { type Browser, openBrowser } from './browser.js';
+import { Page } from './page.js';
+import { envoy, eventually, isAlive, type Start, startEnvoy } from './start.js';
+
+const require = createRequire(import.meta.url);
+const ModbusRTU = require('modbus-serial') as typeof import('modbus-serial').default;
+const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+
+/** One start serves all; each test begins from the demo's own state, because it undoes what it did. */
+describe('Plain Envoy in a browser', () => {
+  let start: Start;
+  let browser: Browser;
+  let page: Page;
+
+  const api = async (method: string, path: string, body?: unknown) => {
+    const response = await fetch(`${start.address}/api/${path}`, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
+    return (await response.json()) as never;
+  };
+  const projectId = async () => ((await api('GET', 'projects')) as { id: string }[])[0]!.id;
+  const runBench = async () => api('POST', `projects/${await projectId()}/bench/run`, {});
+
+  beforeAll(async () => {
+    start = await startEnvoy();
+    browser = await openBrowser();
+    page = new Page(browser.driver, start.address);
+  }, 120_000);
+  afterAll(async () => {
+    await browser.close();
+    await start.stop();
+  }, 60_000);
+  beforeEach(async () => {
+    await runBench();
+    await browser.complaints();
+  });
+  afterEach(async () => {
+    for (let done = true; done;) {
+      const answer = (await api('POST', `projects/${await projectId()}/undo`, {})) as { error?: unknown };
+      done = !answer.error;
+    }
+    await api('POST', 'bench/stop', {});
+  });
+
+  it('runs the demo: within ten seconds every route shows good values on both sides, and they agree', async () => {
+    await api('POST', 'bench/stop', {});
+    await page.open('/bench');
+    await page.says('.screen-head', 'The bench is stopped');
+    await (await page.withText('.screen-head button', 'Run')).click();
+    const pressed = Date.now();
+    await page.says('.screen-head', '21 of 21 routes deliver');
+    const names = await page.routeNames();
+    expect(names.length).toBe(21);
+    await eventually('good values on both sides of every route, that agree', async () => {
+      const all = await Promise.all(names.map((name) => page.route(name)));
+      const near = all.slice(0, 2).every((row) => Math.abs(parseFloat(row['source-value']!) - parseFloat(row['destination-value']!)) < 0.3);
+      return near && all.every((row) => row['quality']?.includes('good') && row['source-value'] && row['destination-value']);
+    });
+    expect(Date.now() - pressed).toBeLessThan(10_000);
+    const serial = await page.route('Transmitter serial number');
+    expect([serial['source-value'], serial['destination-value']]).toEqual(['204117', '204117']);
+    expect(await browser.complaints()).toEqual([]);
+  });
+
+  it('shows what a client of other hands reads, directly and through the gateway', async () => {
+    await page.open('/bench');
+    await page.says('.screen-head', '21 of 21 routes deliver');
+    const client = new ModbusRTU();
+    await client.connectTCP('127.40.8.10', { port: start.standInsPort });
+    client.setID(255);
+    const shown = await eventually(
+      'the serial number in the controller',
+      async () => (await page.route('Transmitter serial number'))['destination-raw'],
+    );
+    const words = (await client.readHoldingRegisters(46, 2)).data;
+    expect(words.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ')).toBe(shown);
+    await new Promise<void>((done) => client.close(() => done()));
+  });
+
+  it('lets a route be added by keyboard alone; its value arrives, and it is there after a reload', async () => {
+    await page.open('/site');
+    await page.find('Kiln controller W75');
+    await page.says('pe-registers h1', 'Registers');
+    await page.pressUntil(Key.TAB, 'Add point');
+    await page.press(Key.ENTER);
+    await page.shows('pe-point-form');
+    await eventually('the keyboard in the name', async () => (await page.focused()) === 'name');
+    await page.press('Drive timeout');
+    await page.press(Key.ENTER);
+    await page.withText('pe-registers tbody tr', 'Drive timeout');
+
+    await page.find('Routes');
+    await page.says('pe-routes h1', 'Routes');
+    await page.pressUntil(Key.TAB, 'Source device');
+    await page.press('Fan drive n');
+    await page.says('pe-bank', 'Comms timeout');
+    await page.pressUntil(Key.TAB, 'Command word');
+    await page.pressUntil(Key.ARROW_DOWN, 'Comms timeout');
+    await page.press(Key.ENTER);
+    await page.says('.remark', 'is the source');
+    await eventually('the keyboard in the other bank', async () => (await page.focused()).includes('Air-on sensor fault'));
+    await page.pressUntil(Key.ARROW_DOWN, 'Drive timeout');
+    await page.press(Key.ENTER);
+    await page.says('pe-route-form', 'New route');
+    await eventually('the keyboard in the name', async () => (await page.focused()) === 'name');
+    await page.press(Key.ENTER);
+    await page.says('pe-routes .remark', 'Plain Envoy reads 1 holding register');
+
+    const row = await eventually('its value at the destination', async () => {
+      const cells = await page.route('Comms timeout');
+      return cells['quality']?.includes('good') && cells['destination-raw'] === '001E' && cells;
+    });
+    expect(row['source-value']).toBe('3.0 s');
+    await browser.driver.navigate().refresh();
+    await page.says('pe-route-form', 'Comms timeout, Fan drive north 3');
+    expect(await page.routeNames()).toContain('Comms timeout');
+
+    await page.press(Key.ESCAPE);
+    await browser.driver.executeScript('document.activeElement.blur()');
+    await page.chord(Key.CONTROL, 'z');
+    await eventually('the route undone', async () => !(await page.routeNames()).includes('Comms timeout'));
+    await page.chord(Key.CONTROL, 'y');
+    await eventually('the route done again', async () => (await page.routeNames()).includes('Comms timeout'));
+    expect(await browser.complaints()).toEqual([]);
+  });
+
+  it('shows a stand-in that is cut off as bad, with the reason, and recovers', async () => {
+    await page.open('/bench');
+    await page.says('.screen-head', '21 of 21 routes deliver');
+    const card = await page.shows('[data-stand-in="Air-on transmitter"]');
+    await (await card.findElement(By.xpath('.//button[contains(., "Cut off")]'))).click();
+    await page.says('[data-stand-in="Air-on transmitter"]', 'cut off');
+    const bad = await eventually('bad quality', async () => {
+      const row = await page.route('Air-on temperature');
+      return row['quality']?.includes('bad') && row;
+    });
+    expect(bad['reason']).toContain('Kiln gateway asked Air-on transmitter (unit 21) and got no answer');
+    expect((await page.route('Fan north speed'))['quality']).toContain('good');
+    await page.says('[data-stand-in="Air-on transmitter"]', 'exception 11');
+    await (await card.findElement(By.xpath('.//button[contains(., "Put back")]'))).click();
+    await eventually('good quality again', async () => (await page.route('Air-on temperature'))['quality']?.includes('good'));
+  });
+
+  it('lets a value be held on a stand-in, which arrives at the other end, and released', async () => {
+    await page.open('/bench');
+    await page.says('.screen-head', '21 of 21 routes deliver');
+    const card = '[data-stand-in="Exhaust damper"]';
+    await (await page.withText(`${card} button`, 'Hold a value')).click();
+    const select = await page.shows(`${card} select`);
+    await select.sendKeys('1 Position');
+    await page.retype(`${card} input`, 'half');
+    await page.press(Key.ENTER);
+    await page.says(`${card} [role=alert]`, '“half” is no number.');
+    await page.retype(`${card} input`, '12.5');
+    await page.press(Key.ENTER);
+    await page.says(card, 'Position is held');
+    await eventually('12.5 % in the controller', async () => (await page.route('Damper position'))['destination-value'] === '12.5 %');
+    await (await page.withText(`${card} button`, 'Release')).click();
+    await eventually('its own value again', async () => (await page.route('Damper position'))['destination-value'] !== '12.5 %');
+  });
+
+  it('explains bad input at its place, and keeps what was typed', async () => {
+    await page.open('/registers');
+    await (await page.withText('.screen-head button', 'Add point')).click();
+    await page.shows('pe-point-form input[name=offset]');
+    await page.retype('pe-point-form input[name=name]', 'Far away');
+    await page.retype('pe-point-form input[name=offset]', '65536');
+    await page.press(Key.ENTER);
+    await page.says('pe-point-form .field-problem', 'A table ends at offset 65535.');
+    expect(await (await page.shows('pe-point-form input[name=offset]')).getAttribute('value')).toBe('65536');
+
+    await page.open('/site');
+    await (await page.withText('pe-site .device', 'Air-on transmitter')).click();
+    const unit = '(//pe-device-panel//input)[2]';
+    await (
+      await eventually('the unit', async () => (await browser.driver.findElements(By.xpath(unit)))[0])
+    ).sendKeys(Key.chord(Key.CONTROL, 'a'), '248', Key.ENTER);
+    await page.says('pe-device-panel .field-problem', 'Unit IDs on a serial line are 1 to 247');
+
+    await page.open('/routes');
+    await (await page.withText('[role=option]', 'Air-on temperature')).click();
+    await (await page.withText('pe-bank:last-of-type [role=option]', 'Damper position')).click();
+    const carry = await page.shows('pe-route-form select[name=carry]');
+    await carry.sendKeys('the registers');
+    await page.says('pe-route-form .problem', 'takes 2 registers (float32) and Damper position 1 register (uint16)');
+
+    await (await page.withText('.screen-head button', 'Exchange the banks')).click();
+    await (await page.withText('pe-bank:first-of-type [role=option]', 'Kiln air-on humidity')).click();
+    await (await page.withText('pe-bank:last-of-type [role=option]', 'Air-on humidity')).click();
+    await page.says('pe-route-form .problem', 'is in a read-only table');
+  });
+
+  it('lets a point be changed and deleted with its routes, and brings both back', async () => {
+    await page.open('/registers');
+    await (await page.withText('pe-registers tbody tr', 'Damper set point')).click();
+    await page.press(Key.ENTER);
+    await page.retype('pe-point-form input[name=name]', 'Damper wish');
+    await page.press(Key.ENTER);
+    await page.says('pe-registers tbody tr.chosen', 'Damper wish');
+    await (await page.withText('pe-registers tbody tr', 'Damper wish')).click();
+    await page.press(Key.DELETE);
+    await page.says('.mat-mdc-snack-bar-label', 'with 1 route');
+    await page.chord(Key.CONTROL, 'z');
+    await page.withText('pe-registers tbody tr', 'Damper wish');
+  });
+
+  it('has nothing that axe-core calls serious on any screen, in light or dark', async () => {
+    for (const theme of ['light', 'dark']) {
+      await browser.driver.executeScript(`localStorage.setItem('plain-envoy-theme', arguments[0])`, theme);
+      for (const path of ['/site', '/registers', '/routes', '/bench']) {
+        await page.open(path);
+        await page.says('pe-root', 'Bench runs on stand-ins');
+        await browser.driver.executeScript(axe);
+        const found = await browser.driver.executeAsyncScript<string[]>(
+          `const done = arguments[arguments.length - 1];
+           axe.run().then(({ violations }) => done(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+             .map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))));`,
+        );
+        expect(found).withContext(`${path} in ${theme}`).toEqual([]);
+      }
+    }
+    await browser.driver.executeScript(`localStorage.removeItem('plain-envoy-theme')`);
+  });
+
+  it('keeps every acknowledged edit through a kill -9 of the server amid edits and a run', async () => {
+    const id = await projectId();
+    const { document } = (await api('GET', `projects/${id}`)) as { document: { points: { id: string; note: string }[] } };
+    const kept: string[] = [];
+    const victim = start.notes().server;
+    const edits = (async () => {
+      for (const [index, point] of document.points.entries()) {
+        if (index === 12) process.kill(victim, 'SIGKILL');
+        const changes = [{ entity: 'point', id: point.id, before: point, after: { ...point, note: 'kept' } }];
+        const answer = (await api('POST', `projects/${id}/change-sets`, { label: 'Note', baseRevision: 0, changes })) as {
+          revision?: number;
+        };
+        if (answer.revision) kept.push(point.id);
+      }
+    })();
+    await edits.catch(() => undefined);
+    expect(kept.length).toBeGreaterThanOrEqual(12);
+    const after = await eventually(
+      'the server started again',
+      async () => (await api('GET', `projects/${id}`)) as { document: typeof document },
+    );
+    const notes = new Map(after.document.points.map((point) => [point.id, point.note]));
+    expect(kept.filter((pointId) => notes.get(pointId) !== 'kept')).toEqual([]);
+  });
+});
+
+describe('./envoy', () => {
+  it('reckons and compiles without database or browser', async () => {
+    const range = await envoy(['reckon', 'range'], '{"first":0,"last":87}');
+    expect([range.code, (JSON.parse(range.output) as { count: number }).count]).toEqual([0, 88]);
+    const wrong = await envoy(['reckon', 'range'], '{"first":0}');
+    expect([wrong.code, (JSON.parse(wrong.output) as { error: { message: string } }).error.message]).toEqual([
+      2,
+      jasmine.stringContaining('two of') as never,
+    ]);
+    const unknown = await envoy(['reckon', 'rang']);
+    expect([unknown.code, unknown.output]).toEqual([2, jasmine.stringContaining('“range”') as never]);
+    expect((await envoy(['reckon', '--list'])).output).toContain('"name":"checksum"');
+    const missing = await envoy(['compile', '/nowhere/project.json']);
+    expect([missing.code, missing.output]).toEqual([2, jasmine.stringContaining('cannot be read') as never]);
+  });
+
+  it('ends everything that it started on Ctrl+C, and says what a second start needs', async () => {
+    const start = await startEnvoy();
+    const { pid, server } = start.notes();
+    const again = await envoy(['start', '--data', start.data, '--port', String(start.port)]);
+    expect([again.code, again.errors]).toEqual([1, jasmine.stringContaining('already runs') as never]);
+    const elsewhere = await envoy(['start', '--data', `${start.data}-b`, '--port', String(start.port)]);
+    expect([elsewhere.code, elsewhere.errors]).toEqual([1, jasmine.stringContaining('--port N') as never]);
+    expect(await start.stop()).toBe(0);
+    expect([isAlive(pid), isAlive(server)]).toEqual([false, false]);
+    await expectAsync(fetch(start.address)).toBeRejected();
+  }, 90_000);
+});

@@ -1,0 +1,101 @@
+import { By, Key, type ThenableWebDriver, type WebElement } from 'selenium-webdriver';
+import { eventually } from './start.js';
+
+/** The page as a person uses it: what is shown, and keys. */
+export class Page {
+  constructor(
+    private readonly driver: ThenableWebDriver,
+    private readonly address: string,
+  ) {}
+
+  async open(path: string): Promise<void> {
+    await this.driver.get(this.address + path);
+    await this.shows('main h1');
+  }
+
+  shows(selector: string): Promise<WebElement> {
+    return eventually(selector, async () => (await this.driver.findElements(By.css(selector)))[0]);
+  }
+
+  /** The element of this kind whose text holds `text`. */
+  withText(selector: string, text: string): Promise<WebElement> {
+    return eventually(`${selector} with “${text}”`, async () => {
+      for (const element of await this.driver.findElements(By.css(selector))) {
+        if ((await element.getText()).includes(text)) return element;
+      }
+      return null;
+    });
+  }
+
+  async says(selector: string, text: string | RegExp): Promise<string> {
+    return eventually(`${selector} saying “${text}”`, async () => {
+      for (const element of await this.driver.findElements(By.css(selector))) {
+        const found = await element.getText();
+        if (typeof text === 'string' ? found.includes(text) : text.test(found)) return found;
+      }
+      return null;
+    });
+  }
+
+  async press(...keys: string[]): Promise<void> {
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+  }
+
+  async chord(modifier: string, key: string): Promise<void> {
+    await this.driver.actions().keyDown(modifier).sendKeys(key).keyUp(modifier).perform();
+  }
+
+  /** Ctrl+K, a name, Enter. */
+  async find(name: string): Promise<void> {
+    await this.chord(Key.CONTROL, 'k');
+    await eventually('the keyboard in the palette', async () => (await this.focused()) === 'Find anything');
+    await this.press(name);
+    await this.says('pe-palette li[aria-selected=true]', new RegExp(name, 'i'));
+    await this.press(Key.ENTER);
+    await eventually('the palette closed', async () => (await this.driver.findElements(By.css('pe-palette'))).length === 0);
+  }
+
+  /** Presses a key until the element with the keyboard holds `text`. */
+  async pressUntil(key: string, text: string, most = 60): Promise<void> {
+    for (let times = 0; times < most; times++) {
+      if ((await this.focused()).includes(text)) return;
+      await this.press(key);
+    }
+    throw new Error(`The keyboard did not come to “${text}”; it is on “${await this.focused()}”.`);
+  }
+
+  async focused(): Promise<string> {
+    return this.driver.executeScript<string>(
+      'const e = document.activeElement; return e === document.body ? "" : e.getAttribute("aria-label") || e.name || e.innerText || ""',
+    );
+  }
+
+  async retype(selector: string, text: string): Promise<void> {
+    const box = await this.shows(selector);
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text || Key.DELETE);
+  }
+
+  /** The cells of a route in the table, by name. */
+  async route(name: string): Promise<Record<string, string>> {
+    return this.driver.executeScript<Record<string, string>>(
+      `for (const row of document.querySelectorAll('pe-route-table tbody tr')) {
+         if (row.cells[0].innerText.trim() !== arguments[0]) continue;
+         const cells = {};
+         for (const cell of row.querySelectorAll('[data-cell]')) cells[cell.dataset.cell] = cell.innerText.trim();
+         cells.reason = row.querySelector('[data-cell=quality]').title;
+         return cells;
+       }
+       return {};`,
+      name,
+    );
+  }
+
+  routeNames(): Promise<string[]> {
+    return this.driver.executeScript<string[]>(
+      `return [...document.querySelectorAll('pe-route-table tbody tr')].map((row) => row.cells[0].innerText.trim())`,
+    );
+  }
+}

@@ -1,0 +1,108 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
+const READY_MS = 60_000;
+
+/** A start of Plain Envoy of the tests' own, on ports and data of its own. */
+export interface Start {
+  address: string;
+  port: number;
+  standInsPort: number;
+  data: string;
+  output(): string;
+  /** What the start has noted of itself: its process and those of its children. */
+  notes(): { pid: number; server: number; standInsControl: number };
+  /** Ctrl+C, and waits for the end. */
+  stop(): Promise<number | null>;
+}
+
+export async function startEnvoy(): Promise<Start> {
+  const [port, standInsPort] = [await freePort('127.0.0.1'), await freePort('127.40.8.10')];
+  const data = join(root, '.data', `e2e-${port}`);
+  const args = ['start', '--data', data, '--port', String(port), '--stand-ins-port', String(standInsPort)];
+  const { child, output, errors } = run(args);
+  const address = `http://127.0.0.1:${port}`;
+  await said(child, () => output() + errors(), `Plain Envoy is at ${address}/`);
+  return {
+    address,
+    port,
+    standInsPort,
+    data,
+    output,
+    notes: () => JSON.parse(readFileSync(join(data, 'running.json'), 'utf8')) as ReturnType<Start['notes']>,
+    async stop() {
+      const ended = new Promise<number | null>((done) => child.once('exit', done));
+      child.kill('SIGINT');
+      const code = await ended;
+      rmSync(data, { recursive: true, force: true });
+      return code;
+    },
+  };
+}
+
+/** Runs `./envoy` to its end. */
+export async function envoy(args: string[], input = ''): Promise<{ code: number | null; output: string; errors: string }> {
+  const { child, output, errors } = run(args);
+  child.stdin?.end(input);
+  const code = await new Promise<number | null>((done) => child.once('close', done));
+  return { code, output: output(), errors: errors() };
+}
+
+export function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Asks again and again until `probe` gives something. */
+export async function eventually<T>(
+  what: string,
+  probe: () => Promise<T | null | undefined | false> | T | null | undefined | false,
+  withinMs = 15_000,
+): Promise<T> {
+  let last: unknown;
+  for (const end = Date.now() + withinMs; Date.now() < end;) {
+    try {
+      const found = await probe();
+      if (found) return found;
+    } catch (error) {
+      last = error;
+    }
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  throw new Error(`It did not come: ${what}. ${last instanceof Error ? last.message : ''}`);
+}
+
+function run(args: string[]): { child: ChildProcess; output: () => string; errors: () => string } {
+  const child = spawn(join(root, 'envoy'), args, { stdio: ['pipe', 'pipe', 'pipe'] });
+  const texts = { stdout: '', stderr: '' };
+  for (const name of ['stdout', 'stderr'] as const) child[name]?.on('data', (chunk: Buffer) => (texts[name] += chunk.toString()));
+  return { child, output: () => texts.stdout, errors: () => texts.stderr };
+}
+
+async function said(child: ChildProcess, output: () => string, wanted: string): Promise<void> {
+  await eventually(
+    `“${wanted}” from ./envoy start, which said: ${output()}`,
+    () => {
+      if (child.exitCode !== null) throw new Error(`It ended early: ${output()}`);
+      return output().includes(wanted);
+    },
+    READY_MS,
+  );
+}
+
+function freePort(host: string): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer().listen(0, host, () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => done(port));
+    });
+  });
+}

@@ -1,0 +1,173 @@
+import { createRequire } from 'node:module';
+import { connect, createServer, type AddressInfo, type Server } from 'node:net';
+import jsmodbus from 'jsmodbus';
+import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
+import { ask } from '../client/index.js';
+import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';
+import { TcpTransport } from '../transport/index.js';
+
+/**
+ * Our client against a raw socket and two libraries, all in one run against the same server on loopback; then our server
+ * against a raw echo and the libraries' servers, all under the same raw client. Prints transactions a second, and ratios.
+ */
+const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default &
+  typeof import('modbus-serial');
+const RUN_MS = 700;
+const ROUNDS = 5;
+const HOST = '127.0.0.1';
+
+/** One way of asking: resolves when the answer to one read is there. */
+interface Contender {
+  name: string;
+  read(count: number): Promise<unknown>;
+  close(): void;
+}
+
+/** Transactions a second with so many open at a time; the best of several short runs, taken in turn so that all meet the same weather. */
+async function race(contenders: readonly Contender[], count: number, open: number): Promise<Map<string, number>> {
+  const best = new Map<string, number>();
+  for (let round = 0; round < ROUNDS; round++) {
+    for (const { name, read } of contenders) best.set(name, Math.max(best.get(name) ?? 0, await rate(() => read(count), open)));
+  }
+  return best;
+}
+
+async function rate(once: () => Promise<unknown>, open: number): Promise<number> {
+  const from = performance.now();
+  let done = 0;
+  const lane = async () => {
+    while (performance.now() - from < RUN_MS) {
+      await once();
+      done += 1;
+    }
+  };
+  await Promise.all(Array.from({ length: open }, lane));
+  return (done * 1000) / (performance.now() - from);
+}
+
+/** Frames written and answers counted by length, with nothing looked at: what the socket itself can do. */
+function rawClient(port: number, name = 'raw socket'): Promise<Contender> {
+  return new Promise((ready) => {
+    const socket = connect({ port, host: HOST, noDelay: true });
+    const waiting: { bytes: number; done(): void }[] = [];
+    const frames = new Map(
+      [10, 125].map((count) => [count, tcpFrame(1, { unit: 1, pdu: requestPdu({ functionCode: 3, offset: 0, count }) })]),
+    );
+    let have = 0;
+    socket.on('data', (chunk) => {
+      have += chunk.length;
+      while (waiting[0] && have >= waiting[0].bytes) {
+        have -= waiting[0].bytes;
+        waiting.shift()!.done();
+      }
+    });
+    socket.on('error', () => undefined);
+    const read = (count: number) =>
+      new Promise<void>((done) => {
+        waiting.push({ bytes: 9 + count * 2, done });
+        socket.write(frames.get(count)!);
+      });
+    socket.once('connect', () => ready({ name, read, close: () => socket.destroy() }));
+  });
+}
+
+function ourClient(port: number): Contender {
+  const transport = new TcpTransport(HOST, port);
+  const read = (count: number) => ask(transport, { functionCode: 3, offset: 0, count, unitId: 1, timeoutMs: 2000, tries: 1 });
+  return { name: 'ours', read, close: () => transport.close() };
+}
+
+async function modbusSerialClient(port: number): Promise<Contender> {
+  const client = new ModbusRTU();
+  await client.connectTCP(HOST, { port });
+  client.setID(1);
+  return { name: 'modbus-serial', read: (count) => client.readHoldingRegisters(0, count), close: () => client.close(() => undefined) };
+}
+
+async function jsmodbusClient(port: number): Promise<Contender> {
+  const socket = connect({ port, host: HOST, noDelay: true });
+  const client = new jsmodbus.client.TCP(socket, 1);
+  await new Promise((done) => socket.once('connect', done));
+  return { name: 'jsmodbus', read: (count) => client.readHoldingRegisters(0, count), close: () => socket.destroy() };
+}
+
+function listen(server: Server): Promise<number> {
+  return new Promise((done) => server.listen(0, HOST, () => done((server.address() as AddressInfo).port)));
+}
+
+/** Answers each request of twelve bytes with a ready-made answer: what a server can do that does nothing. */
+function rawServer(): Promise<{ port: number; close(): void }> {
+  const server = createServer({ noDelay: true }, (socket) => {
+    socket.on('error', () => undefined);
+    socket.on('data', (chunk) => {
+      const replies: Uint8Array[] = [];
+      for (let at = 0; at + 12 <= chunk.length; at += 12) replies.push(replyFor((chunk[at + 10]! << 8) | chunk[at + 11]!));
+      socket.write(Buffer.concat(replies));
+    });
+  });
+  const replyFor = (count: number) => tcpFrame(1, { unit: 1, pdu: new Uint8Array(2 + count * 2) });
+  return listen(server).then((port) => ({ port, close: () => server.close() }));
+}
+
+function print(title: string, rates: Map<string, number>, base: string): { name: string; rate: number }[] {
+  console.log(`\n${title}`);
+  for (const [name, value] of rates)
+    console.log(
+      `  ${name.padEnd(14)} ${Math.round(value).toString().padStart(7)} /s   × ${(value / rates.get(base)!).toFixed(2)} of ${base}`,
+    );
+  const libraries = [...rates]
+    .filter(([name]) => name === 'modbus-serial' || name === 'jsmodbus')
+    .map(([name, value]) => ({ name, rate: value }));
+  const faster = libraries.sort((a, b) => b.rate - a.rate)[0]!;
+  console.log(`  ours is × ${(rates.get('ours')! / faster.rate).toFixed(2)} of ${faster.name}, the faster library`);
+  return libraries;
+}
+
+async function clients(): Promise<void> {
+  const bank = new RegisterBank({ holding: 200 });
+  const server = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: HOST, port: 0, connections: 16 });
+  await server.start();
+  const { port } = server;
+  const contenders = [await rawClient(port), ourClient(port), await modbusSerialClient(port), await jsmodbusClient(port)];
+  for (const open of [1, 16]) {
+    for (const count of [10, 125])
+      print(`Clients, reads of ${count} registers, ${open} open`, await race(contenders, count, open), 'raw socket');
+  }
+  for (const contender of contenders) contender.close();
+  await server.stop();
+}
+
+async function servers(): Promise<void> {
+  const bank = new RegisterBank({ holding: 200 });
+  const ours = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: HOST, port: 0, connections: 16 });
+  await ours.start();
+  const raw = await rawServer();
+  const js = createServer();
+  new jsmodbus.server.TCP(js, { holding: Buffer.alloc(1000) });
+  const jsPort = await listen(js);
+  const serial = new ModbusRTU.ServerTCP(
+    {
+      getHoldingRegister: () => Promise.resolve(0),
+      getMultipleHoldingRegisters: (_at: number, count: number) => Promise.resolve(new Array<number>(count).fill(0)),
+    },
+    { host: HOST, port: 0, unitID: 1 },
+  );
+  const serialPort = await new Promise<number>((done) =>
+    serial.on('initialized', () => done((serial as unknown as { _server: Server })._server.address() as never)),
+  ).then((address) => (address as unknown as AddressInfo).port);
+  const contenders = [
+    await rawClient(raw.port, 'raw server'),
+    await rawClient(ours.port, 'ours'),
+    await rawClient(serialPort, 'modbus-serial'),
+    await rawClient(jsPort, 'jsmodbus'),
+  ];
+  for (const open of [1, 16]) {
+    for (const count of [10, 125])
+      print(`Servers under a raw client, reads of ${count} registers, ${open} open`, await race(contenders, count, open), 'raw server');
+  }
+  for (const contender of contenders) contender.close();
+}
+
+await clients();
+await servers();
+process.exit(0);
