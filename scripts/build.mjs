@@ -20,7 +20,17 @@ const targets = {
     command: ['npx', ['tsc', '-b', 'core']],
   },
   web: {
-    sources: ['web/src', 'web/public', 'web/package.json', 'web/tsconfig.json', 'web/tsconfig.app.json', 'web/tsconfig.worker.json', 'angular.json', 'core/src', ...configs],
+    sources: [
+      'web/src',
+      'web/public',
+      'web/package.json',
+      'web/tsconfig.json',
+      'web/tsconfig.app.json',
+      'web/tsconfig.worker.json',
+      'angular.json',
+      'core/src',
+      ...configs,
+    ],
     product: 'web/dist/browser/index.html',
     command: ['npx', ['ng', 'build', 'web']],
   },

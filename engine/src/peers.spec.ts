@@ -6,7 +6,8 @@ import { ask, type Ask } from './client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from './server/index.js';
 import { TcpTransport } from './transport/index.js';
 
-const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default & typeof import('modbus-serial');
+const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default &
+  typeof import('modbus-serial');
 
 /** Clients and servers of other hands must understand ours, and ours theirs. */
 describe('our server', () => {

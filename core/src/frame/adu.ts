@@ -30,11 +30,17 @@ export function readRtuFrame(frame: Uint8Array): Addressed | null {
 }
 
 /** Modbus TCP frame: the seven bytes of the MBAP header, then the PDU (Messaging on TCP/IP V1.0b, 3.1.3). */
-export function tcpFrame(transaction: number, { unit, pdu }: Addressed): Uint8Array {
-  const frame = new Uint8Array(MBAP_BYTES + pdu.length);
+export function tcpFrame(transaction: number, addressed: Addressed): Uint8Array {
+  return fillTcpFrame(new Uint8Array(MBAP_BYTES + addressed.pdu.length), transaction, addressed);
+}
+
+/** The same into bytes that the caller provides: exactly seven more than the PDU has, with whatever content. */
+export function fillTcpFrame<T extends Uint8Array>(frame: T, transaction: number, { unit, pdu }: Addressed): T {
   const length = pdu.length + 1;
   frame[0] = transaction >>> 8;
   frame[1] = transaction & 0xff;
+  frame[2] = 0;
+  frame[3] = 0;
   frame[4] = length >>> 8;
   frame[5] = length & 0xff;
   frame[6] = unit;

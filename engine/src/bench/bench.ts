@@ -13,6 +13,7 @@ import { TcpTransport } from '../transport/index.js';
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default &
   typeof import('modbus-serial');
 const RUN_MS = 700;
+const PATIENCE_MS = 300;
 const ROUNDS = 5;
 const HOST = '127.0.0.1';
 
@@ -41,7 +42,9 @@ async function rate(once: () => Promise<unknown>, open: number): Promise<number>
       done += 1;
     }
   };
-  await Promise.all(Array.from({ length: open }, lane));
+  // A peer that loses an answer would never end; what it has done by then counts.
+  const late = new Promise((end) => setTimeout(end, RUN_MS + PATIENCE_MS));
+  await Promise.race([Promise.all(Array.from({ length: open }, lane)), late]);
   return (done * 1000) / (performance.now() - from);
 }
 
@@ -145,13 +148,7 @@ async function servers(): Promise<void> {
   const js = createServer();
   new jsmodbus.server.TCP(js, { holding: Buffer.alloc(1000) });
   const jsPort = await listen(js);
-  const serial = new ModbusRTU.ServerTCP(
-    {
-      getHoldingRegister: () => Promise.resolve(0),
-      getMultipleHoldingRegisters: (_at: number, count: number) => Promise.resolve(new Array<number>(count).fill(0)),
-    },
-    { host: HOST, port: 0, unitID: 1 },
-  );
+  const serial = new ModbusRTU.ServerTCP({ getHoldingRegister: () => 0 }, { host: HOST, port: 0, unitID: 1 });
   const serialPort = await new Promise<number>((done) =>
     serial.on('initialized', () => done((serial as unknown as { _server: Server })._server.address() as never)),
   ).then((address) => (address as unknown as AddressInfo).port);

@@ -1,6 +1,6 @@
 import { createServer, type Server, type Socket } from 'node:net';
-import { MBAP_BYTES, tcpFrame } from '@plain-envoy/core/frame';
-import { TcpFrames } from '../transport/index.js';
+import { MBAP_BYTES } from '@plain-envoy/core/frame';
+import { pooledTcpFrame, TcpFrames } from '../transport/index.js';
 
 /** Answers a request PDU for a unit; null stays silent, as a device does that is not addressed. */
 export type Responder = (unit: number, pdu: Uint8Array) => Uint8Array | null | Promise<Uint8Array | null>;
@@ -57,7 +57,7 @@ export class ModbusTcpServer {
     const frames = new TcpFrames();
     socket.on('data', (chunk) => {
       const ready: Uint8Array[] = [];
-      const sound = frames.push(chunk, (frame) => this.answer(frame, socket, ready));
+      const sound = frames.push(chunk, (bytes, from, end) => this.answer(bytes, from, end, socket, ready));
       if (ready.length) socket.write(ready.length === 1 ? ready[0]! : Buffer.concat(ready));
       if (!sound) socket.destroy();
     });
@@ -65,16 +65,16 @@ export class ModbusTcpServer {
     socket.on('close', () => this.sockets.delete(socket));
   }
 
-  private answer(frame: Uint8Array, socket: Socket, ready: Uint8Array[]): void {
-    const transaction = (frame[0]! << 8) | frame[1]!;
-    const unit = frame[6]!;
-    const answer = this.respond(unit, frame.subarray(MBAP_BYTES));
+  private answer(bytes: Uint8Array, from: number, end: number, socket: Socket, ready: Uint8Array[]): void {
+    const transaction = (bytes[from]! << 8) | bytes[from + 1]!;
+    const unit = bytes[from + 6]!;
+    const answer = this.respond(unit, bytes.subarray(from + MBAP_BYTES, end));
     if (answer instanceof Promise) {
       void answer.then((pdu) => {
-        if (pdu && !socket.destroyed) socket.write(tcpFrame(transaction, { unit, pdu }));
+        if (pdu && !socket.destroyed) socket.write(pooledTcpFrame(transaction, { unit, pdu }));
       });
     } else if (answer) {
-      ready.push(tcpFrame(transaction, { unit, pdu: answer }));
+      ready.push(pooledTcpFrame(transaction, { unit, pdu: answer }));
     }
   }
 }

@@ -1,12 +1,19 @@
+import { type Addressed, fillTcpFrame, MBAP_BYTES } from '@plain-envoy/core/frame';
+
+/** A Modbus TCP frame in memory from Node's pool, which is made much faster than a typed array of its own. */
+export function pooledTcpFrame(transaction: number, addressed: Addressed): Buffer {
+  return fillTcpFrame(Buffer.allocUnsafe(MBAP_BYTES + addressed.pdu.length), transaction, addressed);
+}
+
 /** Cuts a TCP byte stream into Modbus TCP frames by the length in each header (Messaging on TCP/IP V1.0b, 3.1.3). */
 export class TcpFrames {
   private rest: Uint8Array | null = null;
 
   /**
-   * Hands over each whole frame, header included; what is incomplete waits for the next chunk.
+   * Hands over where each whole frame, header included, starts and ends in which bytes; what is incomplete waits for the next chunk.
    * False where the stream is no Modbus TCP, after which it cannot be followed any more.
    */
-  push(chunk: Uint8Array, onFrame: (frame: Uint8Array) => void): boolean {
+  push(chunk: Uint8Array, onFrame: (bytes: Uint8Array, from: number, end: number) => void): boolean {
     const bytes = this.rest ? Buffer.concat([this.rest, chunk]) : chunk;
     let at = 0;
     while (bytes.length - at >= 6) {
@@ -14,7 +21,7 @@ export class TcpFrames {
       if (bytes[at + 2] !== 0 || bytes[at + 3] !== 0 || length < 2 || length > 254) return false;
       const end = at + 6 + length;
       if (end > bytes.length) break;
-      onFrame(bytes.subarray(at, end));
+      onFrame(bytes, at, end);
       at = end;
     }
     this.rest = at < bytes.length ? bytes.subarray(at) : null;

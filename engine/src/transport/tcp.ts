@@ -1,6 +1,6 @@
 import { connect, type Socket } from 'node:net';
-import { MBAP_BYTES, tcpFrame } from '@plain-envoy/core/frame';
-import { TcpFrames } from './tcp-frames.js';
+import { MBAP_BYTES } from '@plain-envoy/core/frame';
+import { pooledTcpFrame, TcpFrames } from './tcp-frames.js';
 import type { ClientTransport, Exchange } from './transport.js';
 
 const CONNECT_TIMEOUT_MS = 3000;
@@ -27,6 +27,8 @@ export class TcpTransport implements ClientTransport {
   private transaction = 0;
   private readonly pending = new Map<number, Pending>();
   private outgoing: Uint8Array[] = [];
+  /** How many frames left together the last time; whoever asks one at a time need not wait for company. */
+  private together = 0;
   private sweep: NodeJS.Timeout | null = null;
   private sweepAt = Infinity;
   private closed = false;
@@ -53,18 +55,21 @@ export class TcpTransport implements ClientTransport {
       const deadline = performance.now() + timeoutMs;
       this.pending.set(this.transaction, { unit, deadline, timeoutMs, end });
       this.sweepBy(deadline);
-      if (this.outgoing.length === 0) process.nextTick(() => this.flush());
-      this.outgoing.push(tcpFrame(this.transaction, { unit, pdu }));
+      const frame = pooledTcpFrame(this.transaction, { unit, pdu });
+      if (this.pending.size === 1 && this.together <= 1) return void this.socket?.write(frame);
+      if (this.outgoing.length === 0) process.nextTick(this.flush);
+      this.outgoing.push(frame);
     });
   }
 
-  /** What was asked in one turn of the event loop leaves in one piece. */
-  private flush(): void {
+  /** What was asked in one turn of the event loop, beside questions that are open already, leaves in one piece. */
+  private readonly flush = (): void => {
     const frames = this.outgoing;
     this.outgoing = [];
+    this.together = frames.length;
     if (!this.socket || frames.length === 0) return;
     this.socket.write(frames.length === 1 ? frames[0]! : Buffer.concat(frames));
-  }
+  };
 
   /** null when there is a connection, else why there is none. */
   private async connected(): Promise<string | null> {
@@ -105,7 +110,7 @@ export class TcpTransport implements ClientTransport {
     this.pauseMs = RECONNECT_MS.first;
     const frames = new TcpFrames();
     socket.on('data', (chunk) => {
-      if (!frames.push(chunk, (frame) => this.answered(frame))) {
+      if (!frames.push(chunk, this.answered)) {
         this.lost(socket, {
           kind: 'corrupt',
           why: 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.',
@@ -116,18 +121,18 @@ export class TcpTransport implements ClientTransport {
     socket.on('close', () => this.lost(socket, { kind: 'not connected', why: `${this.host}:${this.port} closed the connection.` }));
   }
 
-  private answered(frame: Uint8Array): void {
-    const transaction = (frame[0]! << 8) | frame[1]!;
+  private readonly answered = (bytes: Uint8Array, from: number, end: number): void => {
+    const transaction = (bytes[from]! << 8) | bytes[from + 1]!;
     const pending = this.pending.get(transaction);
     if (!pending) return;
     this.pending.delete(transaction);
-    const unit = frame[6]!;
+    const unit = bytes[from + 6]!;
     pending.end(
       unit === pending.unit
-        ? { kind: 'answer', pdu: frame.subarray(MBAP_BYTES) }
+        ? { kind: 'answer', pdu: bytes.subarray(from + MBAP_BYTES, end) }
         : { kind: 'corrupt', why: `Unit ${unit} answered in the place of unit ${pending.unit}.` },
     );
-  }
+  };
 
   private lost(socket: Socket, exchange: Exchange): void {
     if (this.socket === socket) this.drop(exchange);

@@ -92,7 +92,11 @@ describe('TcpFrames', () => {
         const found: string[] = [];
         const frames = new TcpFrames();
         for (let at = 0; at < stream.length; at += step) {
-          expect(frames.push(stream.subarray(at, at + step), (frame) => found.push(Buffer.from(frame).toString('hex')))).toBeTrue();
+          expect(
+            frames.push(stream.subarray(at, at + step), (bytes, from, end) =>
+              found.push(Buffer.from(bytes.subarray(from, end)).toString('hex')),
+            ),
+          ).toBeTrue();
         }
         expect(found).toEqual(sent.map((frame) => frame.toString('hex')));
       }),
