@@ -72,20 +72,21 @@ async function supervise(options, data, lock) {
         String(control),
       ];
       this.child = startChild(SERVER, args, { env: { DATABASE_URL: databaseUrl } });
-      return this.child.ready;
+      const { port } = await this.child.ready;
+      const address = `http://${options.host}:${port}/`;
+      writeFileSync(lock, JSON.stringify({ pid: process.pid, address, server: this.child.child.pid, standInsControl: control }));
+      return address;
     },
     stop: () => server.child.stop(),
   };
   parts.push(server);
-  const { port } = await server.start();
+  const address = await server.start();
   keepRunning(
     () => server.child.child,
     'The server',
     () => server.start(),
     () => ending,
   );
-  const address = `http://${options.host}:${port}/`;
-  writeFileSync(lock, JSON.stringify({ pid: process.pid, address, server: server.child.child.pid, standInsControl: control }));
   console.log(`Plain Envoy is at ${address}   (Ctrl+C ends it)`);
 }
 
@@ -113,7 +114,7 @@ function claim(data) {
   mkdirSync(data, { recursive: true });
   const lock = join(data, 'running.json');
   if (existsSync(lock)) {
-    const held = JSON.parse(readFileSync(lock, 'utf8') || '{}');
+    const held = notesIn(lock);
     if (isEnvoy(held.pid))
       throw new Halt(
         `Plain Envoy already runs on this data folder, at ${held.address ?? 'an address it is about to print'}. Another can be started beside it with --data DIR, --port N and --stand-ins-port N.`,
@@ -121,6 +122,14 @@ function claim(data) {
   }
   writeFileSync(lock, JSON.stringify({ pid: process.pid }));
   return lock;
+}
+
+function notesIn(lock) {
+  try {
+    return JSON.parse(readFileSync(lock, 'utf8'));
+  } catch {
+    return {};
+  }
 }
 
 function isEnvoy(pid) {

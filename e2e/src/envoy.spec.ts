@@ -98,7 +98,7 @@ describe('Plain Envoy in a browser', () => {
     await page.pressUntil(Key.TAB, 'Source device');
     await page.press('Fan drive n');
     await page.says('pe-bank', 'Comms timeout');
-    await page.pressUntil(Key.TAB, 'Command word');
+    await page.pressUntil(Key.TAB, 'Status word');
     await page.pressUntil(Key.ARROW_DOWN, 'Comms timeout');
     await page.press(Key.ENTER);
     await page.says('.remark', 'is the source');

@@ -2,7 +2,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import { type Change, type Point, ProjectDocument } from '@plain-envoy/core/model';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
 import { WebSocket } from 'ws';
-import type { ToPage } from './live/index.js';
+import type { ToPage } from '@plain-envoy/core/feed';
 import type { Service } from './service.js';
 import { Cuttable, eventually, makeDatabase, serve } from './testing.spec-helper.js';
 

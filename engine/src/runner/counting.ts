@@ -1,6 +1,6 @@
+import type { Counters } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Outcome } from '../client/index.js';
-import type { Counters } from './report.js';
 
 export function newCounters(id: string): Counters {
   return {

@@ -1,7 +1,7 @@
+import type { Batch, Counters, Reading, RouteState } from '@plain-envoy/core/feed';
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import type { Outcome } from '../client/index.js';
 import { countTry, newCounters } from './counting.js';
-import type { Batch, Counters, Reading, RouteState } from './report.js';
 
 /** A value that should have come this many periods ago is stale. */
 const STALE_PERIODS = 3;

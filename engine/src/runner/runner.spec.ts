@@ -5,7 +5,8 @@ import { answerPdu, RegisterBank } from '../server/index.js';
 import type { ClientTransport, Exchange } from '../transport/index.js';
 import { BackOff } from './back-off.js';
 import { EndpointQueue } from './endpoint-queue.js';
-import { type Batch, Runner } from './index.js';
+import type { Batch } from '@plain-envoy/core/feed';
+import { Runner } from './index.js';
 
 /** All devices of the demo by unit ID, each a bank; a test can make one silent or strange. */
 class Devices {
@@ -147,6 +148,19 @@ describe('Runner', () => {
     await settled(() => devices.asked.length > from + 6);
     const units = new Set(devices.asked.slice(from + 2).map(({ unit }) => unit));
     expect([...units].sort()).toEqual([255, 41]);
+  });
+
+  it('carries a route that is added while it runs within one period of its round', async () => {
+    const document = fernhollow();
+    const added = document.routes.find((route) => route.name === 'Damper set point')!;
+    const round = document.rounds.find((candidate) => candidate.id === added.roundId)!;
+    devices.bank(CONTROLLER).set('holding', 50, 734);
+    runner.start(compile({ ...document, routes: document.routes.filter((route) => route !== added) }).plan);
+    await settled(() => quality('Fan north speed') === 'good');
+    const from = performance.now();
+    runner.load(compile(document).plan);
+    await settled(() => devices.bank(41).get('holding', 0) === 734);
+    expect(performance.now() - from).toBeLessThan(round.periodMs);
   });
 
   it('fetches points that are only looked at', async () => {

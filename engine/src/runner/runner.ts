@@ -1,3 +1,4 @@
+import type { Batch } from '@plain-envoy/core/feed';
 import { functionOf, GATEWAY_TARGET_FAILED, writeFunction } from '@plain-envoy/core/frame';
 import { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute, writeRuns } from '@plain-envoy/core/plan';
 import { carryAcross } from '@plain-envoy/core/route';
@@ -7,7 +8,6 @@ import { BackOff } from './back-off.js';
 import { EndpointQueue } from './endpoint-queue.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
-import type { Batch } from './report.js';
 
 /** A request as it is being run: when it is due next, and what it still waits for. */
 interface Job {

@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import type { Plan } from '@plain-envoy/core/plan';
-import type { Batch } from '../runner/index.js';
+import type { Batch } from '@plain-envoy/core/feed';
 import type { Command, Report } from './messages.js';
 
 /** The engine as its host sees it: commands go in, batches come out, and it lives in a thread of its own. */

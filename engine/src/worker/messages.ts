@@ -1,5 +1,5 @@
 import type { Plan } from '@plain-envoy/core/plan';
-import type { Batch } from '../runner/index.js';
+import type { Batch } from '@plain-envoy/core/feed';
 
 /** To the engine's thread. */
 export type Command =

@@ -1,6 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import type { Endpoint } from '@plain-envoy/core/plan';
-import { type Batch, Runner } from '../runner/index.js';
+import type { Batch } from '@plain-envoy/core/feed';
+import { Runner } from '../runner/index.js';
 import { type ClientTransport, TcpTransport } from '../transport/index.js';
 import type { Command, Report } from './messages.js';
 

@@ -1,15 +1,7 @@
 import { compile, compileWatch, type Plan } from '@plain-envoy/core/plan';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import type { Batch } from '@plain-envoy/engine/runner';
+import type { Batch, BenchState } from '@plain-envoy/core/feed';
 import { EngineHost } from '@plain-envoy/engine/worker';
-
-export interface BenchState {
-  running: boolean;
-  projectId: string | null;
-  sinceMs: number | null;
-  /** Why it stopped by itself; null otherwise. */
-  stoppedBecause: string | null;
-}
 
 const idle: BenchState = { running: false, projectId: null, sinceMs: null, stoppedBecause: null };
 const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };

@@ -1,1 +1,1 @@
-export { Bench, type BenchState } from './bench.js';
+export { Bench } from './bench.js';

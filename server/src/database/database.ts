@@ -2,33 +2,35 @@ import { fileURLToPath } from 'node:url';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
+import type { DatabaseHealth } from '@plain-envoy/core/feed';
 import * as schema from './schema.js';
 
 const PROBE_MS = 1000;
 const ANSWER_MS = 2000;
+const QUERY_MS = 10_000;
+
+/** What an edit is answered while the database is away. */
+export const NOT_SAVED = 'The database does not answer, so nothing was saved. What you typed is still here; try again when it is back.';
 
 export type Tables = NodePgDatabase<typeof schema>;
-
-/** Whether the database answers, and since when it does not. */
-export type Health = { ok: true } | { ok: false; sinceMs: number; message: string };
 
 /** The pool, watched: a probe each second tells everyone when PostgreSQL goes away and when it is back. */
 export class Database {
   readonly tables: Tables;
-  health: Health = { ok: true };
+  health: DatabaseHealth = { ok: true };
   private readonly pool: pg.Pool;
   private timer: NodeJS.Timeout | null = null;
   private ended = false;
 
   constructor(
     url: string,
-    private readonly onHealth: (health: Health) => void,
+    private readonly onHealth: (health: DatabaseHealth) => void,
   ) {
     this.pool = new pg.Pool({
       connectionString: url,
       max: 8,
       connectionTimeoutMillis: ANSWER_MS,
-      query_timeout: 30_000,
+      query_timeout: QUERY_MS,
       keepAlive: true,
     });
     this.pool.on('error', () => void this.probe());

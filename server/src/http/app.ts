@@ -1,7 +1,8 @@
 import websocket from '@fastify/websocket';
 import Fastify, { type FastifyInstance } from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
-import type { LiveFeed, ToPage } from '../live/index.js';
+import type { ToPage } from '@plain-envoy/core/feed';
+import type { LiveFeed } from '../live/index.js';
 import { addApi, type Services } from './api.js';
 import { explainErrors } from './errors.js';
 import { guard } from './guard.js';

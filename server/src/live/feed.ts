@@ -1,7 +1,10 @@
-import type { Batch, Counters, Reading, RouteState } from '@plain-envoy/engine/runner';
+import type { Batch, Counters, Reading, RouteState, ToPage } from '@plain-envoy/core/feed';
 import type { WebSocket } from '@fastify/websocket';
 import { schemaProblem } from '@plain-envoy/core/value';
-import { FromPage, type ToPage } from './messages.js';
+import { z } from 'zod';
+
+/** What a page tells the server: which points of its project it looks at now. */
+const FromPage = z.strictObject({ watch: z.array(z.uuid()).max(50_000) });
 
 const FLUSH_MS = 100;
 /** A page that has this much unread gets nothing new until it has caught up; then it gets what is true at that moment. */

@@ -1,2 +1,1 @@
 export { LiveFeed } from './feed.js';
-export { type ToPage } from './messages.js';

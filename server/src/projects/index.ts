@@ -1,1 +1,1 @@
-export { ProjectStore, type Accepted, type Held } from './store.js';
+export { ProjectStore, type Held } from './store.js';

@@ -1,3 +1,4 @@
+import type { Accepted } from '@plain-envoy/core/feed';
 import { isDeepStrictEqual } from 'node:util';
 import { desc, eq, sql } from 'drizzle-orm';
 import {
@@ -16,8 +17,8 @@ import {
   undoStacks,
 } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
-import { type Database, schema, type Tables } from '../database/index.js';
-import { refuse } from '../problem.js';
+import { type Database, NOT_SAVED, schema, type Tables } from '../database/index.js';
+import { ProblemError, refuse } from '../problem.js';
 import { checkReferences } from './references.js';
 import { dropRows, putRows, rowsById, rowsOf } from './rows.js';
 
@@ -25,17 +26,6 @@ export interface Held {
   revision: number;
   document: ProjectDocument;
   /** What undo and redo would do next; null where there is nothing. */
-  undo: string | null;
-  redo: string | null;
-}
-
-/** An edit that was accepted, as it is told to everyone who has the project open. */
-export interface Accepted {
-  projectId: string;
-  revision: number;
-  label: string;
-  kind: HistoryEntry['kind'];
-  changes: Change[];
   undo: string | null;
   redo: string | null;
 }
@@ -50,6 +40,8 @@ interface Entry extends HistoryEntry {
  */
 export class ProjectStore {
   private readonly held = new Map<string, Held>();
+  private readonly doubtful = new Set<string>();
+  private readonly turns = new Map<string, Promise<unknown>>();
 
   constructor(
     private readonly database: Database,
@@ -64,11 +56,7 @@ export class ProjectStore {
   }
 
   async get(projectId: string): Promise<Held> {
-    const known = this.held.get(projectId);
-    if (known) return known;
-    const loaded = await this.database.tables.transaction((db) => this.load(db, projectId), { isolationLevel: 'repeatable read' });
-    this.held.set(projectId, loaded);
-    return loaded;
+    return this.trusted(projectId) ?? this.inTurn(projectId, () => this.open(projectId));
   }
 
   /** Puts a whole project into the database, unless one with its id is there. */
@@ -94,37 +82,60 @@ export class ProjectStore {
     const checked = checkChanges(changeSet.changes, projectId);
     if (!checked.ok) refuse(422, checked.problem.message, checked.problem.path);
     const id = newId();
-    return this.commit(projectId, checked.value, { id, of: id, kind: 'edit', label: changeSet.label }, changeSet.baseRevision);
+    const entry: Entry = { id, of: id, kind: 'edit', label: changeSet.label };
+    return this.inTurn(projectId, () => this.commit(projectId, checked.value, entry, changeSet.baseRevision));
   }
 
   /** Takes back the last edit that still stands, or does again the last that was taken back. */
-  async step(projectId: string, kind: 'undo' | 'redo'): Promise<Accepted> {
-    const db = this.database.tables;
-    const history = await this.history(db, projectId);
-    const of = undoStacks(history)[kind].at(-1);
-    if (!of) refuse(409, kind === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
-    const [edit] = await db.select().from(schema.changeSets).where(eq(schema.changeSets.id, of));
-    const changes = kind === 'undo' ? inverse(edit!.changes) : edit!.changes;
-    return this.commit(projectId, changes, { id: newId(), of, kind, label: edit!.label }, null);
+  step(projectId: string, kind: 'undo' | 'redo'): Promise<Accepted> {
+    return this.inTurn(projectId, async () => {
+      const db = this.database.tables;
+      const of = undoStacks(await this.history(db, projectId))[kind].at(-1);
+      if (!of) refuse(409, kind === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
+      const [edit] = await db.select().from(schema.changeSets).where(eq(schema.changeSets.id, of));
+      const changes = kind === 'undo' ? inverse(edit!.changes) : edit!.changes;
+      return this.commit(projectId, changes, { id: newId(), of, kind, label: edit!.label }, null);
+    });
+  }
+
+  /** What is in memory, where it is certain to be the newest; while the database is away, the best there is. */
+  private trusted(projectId: string): Held | undefined {
+    return this.doubtful.has(projectId) && this.database.health.ok ? undefined : this.held.get(projectId);
+  }
+
+  private async open(projectId: string): Promise<Held> {
+    const known = this.trusted(projectId);
+    if (known) return known;
+    const loaded = await this.database.tables.transaction((db) => this.load(db, projectId), { isolationLevel: 'repeatable read' });
+    this.held.set(projectId, loaded);
+    this.doubtful.delete(projectId);
+    return loaded;
+  }
+
+  /** Does what is asked of one project one after the other, so that what is in memory never falls behind the rows. */
+  private inTurn<T>(projectId: string, work: () => Promise<T>): Promise<T> {
+    const turn = (this.turns.get(projectId) ?? Promise.resolve()).then(work);
+    this.turns.set(
+      projectId,
+      turn.catch(() => undefined),
+    );
+    return turn;
   }
 
   private async commit(projectId: string, changes: Change[], entry: Entry, baseRevision: number | null): Promise<Accepted> {
-    const before = await this.get(projectId);
+    if (!this.database.health.ok) refuse(503, NOT_SAVED);
+    const before = await this.open(projectId);
     try {
       const { revision, undo, redo } = await this.database.tables.transaction((db) =>
         this.write(db, projectId, changes, entry, baseRevision),
       );
-      // Another edit may have been accepted while this one was; only an unbroken sequence may be continued in memory.
-      const current = this.held.get(projectId) ?? before;
-      if (current.revision === revision - 1)
-        this.held.set(projectId, { revision, document: applyChanges(current.document, changes), undo, redo });
-      else this.held.delete(projectId);
+      this.held.set(projectId, { revision, document: applyChanges(before.document, changes), undo, redo });
       const accepted: Accepted = { projectId, revision, label: entry.label, kind: entry.kind, changes, undo, redo };
       this.onAccepted(accepted);
       return accepted;
     } catch (error) {
-      if (!(error instanceof Error) || !('status' in error)) this.held.delete(projectId);
-      if (!this.held.has(projectId) && !this.database.health.ok) this.held.set(projectId, before);
+      // A connection that breaks may break before or after the commit: the rows must be read again.
+      if (!(error instanceof ProblemError)) this.doubtful.add(projectId);
       throw error;
     }
   }

@@ -1,16 +1,7 @@
+import type { StandInState } from '@plain-envoy/core/feed';
 import { refuse } from '../problem.js';
 
 const PATIENCE_MS = 3000;
-
-/** A stand-in as its own process describes it. */
-export interface StandInState {
-  deviceId: string;
-  name: string;
-  kind: string;
-  cut: boolean;
-  hasRegisters: boolean;
-  held: { table: string; offset: number }[];
-}
 
 /** The stand-ins' control interface, as the server uses it; there is no other way from here into a stand-in but Modbus. */
 export class StandInsControl {

@@ -1,1 +1,1 @@
-export { StandInsControl, type StandInState } from './control-client.js';
+export { StandInsControl } from './control-client.js';

@@ -1,4 +1,5 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
+import type { StandInState } from '@plain-envoy/core/feed';
 import { schemaProblem } from '@plain-envoy/core/value';
 import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify';
 import { z } from 'zod';
@@ -13,10 +14,10 @@ export function controlInterface(plant: Plant): FastifyInstance {
   const app = Fastify({ bodyLimit: 64 * 1024 });
 
   app.get('/stand-ins', () =>
-    plant.members().map(({ device, standIn, cut }) => ({
+    plant.members().map(({ device, standIn, cut }): StandInState => ({
       deviceId: device.id,
       name: device.name,
-      kind: device.standIn,
+      kind: device.standIn ?? '',
       cut,
       hasRegisters: standIn !== null,
       held: standIn?.bank.heldPlaces() ?? [],

@@ -1,7 +1,7 @@
 import { computed, Injectable, signal } from '@angular/core';
 import { retry, Subject, tap } from 'rxjs';
 import { webSocket, type WebSocketSubject } from 'rxjs/webSocket';
-import type { Accepted, BenchState, Counters, DatabaseState, FromServer, Reading, RouteState } from './messages';
+import type { Accepted, BenchState, Counters, DatabaseHealth, ToPage, Reading, RouteState } from '@plain-envoy/core/feed';
 
 const RECONNECT_MS = 1000;
 const idle: BenchState = { running: false, projectId: null, sinceMs: null, stoppedBecause: null };
@@ -11,7 +11,7 @@ const idle: BenchState = { running: false, projectId: null, sinceMs: null, stopp
 export class Live {
   readonly connected = signal(false);
   readonly bench = signal<BenchState>(idle);
-  readonly database = signal<DatabaseState>({ ok: true });
+  readonly database = signal<DatabaseHealth>({ ok: true });
   readonly accepted = new Subject<Accepted>();
   /** Fires when the connection is there again after it was lost, when edits may have been missed. */
   readonly returned = new Subject<void>();
@@ -38,7 +38,7 @@ export class Live {
     });
     this.socket
       .pipe(
-        tap((message) => this.take(message as FromServer)),
+        tap((message) => this.take(message as ToPage)),
         retry({ delay: RECONNECT_MS, resetOnSuccess: true }),
       )
       .subscribe();
@@ -83,7 +83,7 @@ export class Live {
     this.socket.next({ watch: [...new Set([...this.watches.values()].flat())] });
   }
 
-  private take(message: FromServer): void {
+  private take(message: ToPage): void {
     switch (message.type) {
       case 'bench':
         if (message.bench.running && message.bench.sinceMs !== this.bench().sinceMs) this.forget();

@@ -2,7 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { applyChanges, type Change, type Device, type Point, type ProjectDocument, type Round } from '@plain-envoy/core/model';
 import { type Answer, Api } from './api';
 import { Live } from './live';
-import type { Accepted } from './messages';
+import type { Accepted } from '@plain-envoy/core/feed';
 
 interface Opened {
   revision: number;

@@ -2,7 +2,7 @@ import { effect, inject, Injectable, signal } from '@angular/core';
 import type { Point } from '@plain-envoy/core/model';
 import { type Answer, Api } from './api';
 import { Live } from './live';
-import type { StandInState } from './messages';
+import type { StandInState } from '@plain-envoy/core/feed';
 
 /** The stand-ins and what a person does to them: hold a value, release it, cut a device off and put it back. */
 @Injectable({ providedIn: 'root' })

@@ -6,7 +6,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import type { Change } from '@plain-envoy/core/model';
 import { Subject } from 'rxjs';
 import { Live } from './live';
-import type { Accepted } from './messages';
+import type { Accepted } from '@plain-envoy/core/feed';
 import { ProjectStore } from './project';
 
 describe('ProjectStore', () => {

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { exceptions } from '@plain-envoy/core/frame';
-import type { Counters } from '../data/messages';
+import type { Counters } from '@plain-envoy/core/feed';
 import { msText } from './format';
 
 /** The counters of a device: which of the things that can go wrong went wrong, and how long answers take. */

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import type { Quality } from '../data/messages';
+import type { Quality } from '@plain-envoy/core/feed';
 
 /** Quality as a word with a shape beside it, never as colour alone. */
 @Component({

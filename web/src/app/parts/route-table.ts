@@ -3,7 +3,7 @@ import type { Point, Route } from '@plain-envoy/core/model';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
-import type { Quality } from '../data/messages';
+import type { Quality } from '@plain-envoy/core/feed';
 import { addressOf, ageText, rawText, valueText } from './format';
 import { PointShape } from './point-shape';
 import { QualityMark } from './quality';

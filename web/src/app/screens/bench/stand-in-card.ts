@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { MatButtonModule } from '@angular/material/button';
 import { pointWidth } from '@plain-envoy/core/model';
 import { Live } from '../../data/live';
-import type { StandInState } from '../../data/messages';
+import type { StandInState } from '@plain-envoy/core/feed';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { CountersView } from '../../parts/counters';
