@@ -58,13 +58,14 @@ function countsFrom(file, code) {
 
 function withCluster(body) {
   return async (env, scratch) => {
-    const cluster = new Cluster(join(root, '.data', `test-${await freePort()}`));
+    const data = join(root, '.data', `test-${await freePort()}`);
+    const cluster = new Cluster(data);
     try {
       const url = await cluster.start();
       return await body({ ...env, DATABASE_URL: url, ENVOY_SCRATCH: scratch });
     } finally {
       await cluster.stop();
-      rmSync(cluster.folder, { recursive: true, force: true });
+      for (const folder of [cluster.folder, data]) rmSync(folder, { recursive: true, force: true });
     }
   };
 }

@@ -1,5 +1,5 @@
 import { createRequire } from 'node:module';
-import { readFileSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
 import { By, Key } from 'selenium-webdriver';
 import { type Browser, openBrowser } from './browser.js';
 import { Page } from './page.js';
@@ -273,8 +273,10 @@ describe('./envoy', () => {
     const { pid, server } = start.notes();
     const again = await envoy(['start', '--data', start.data, '--port', String(start.port)]);
     expect([again.code, again.errors]).toEqual([1, jasmine.stringContaining('already runs') as never]);
-    const elsewhere = await envoy(['start', '--data', `${start.data}-b`, '--port', String(start.port)]);
+    const otherData = `${start.data}-b`;
+    const elsewhere = await envoy(['start', '--data', otherData, '--port', String(start.port)]);
     expect([elsewhere.code, elsewhere.errors]).toEqual([1, jasmine.stringContaining('--port N') as never]);
+    rmSync(otherData, { recursive: true, force: true });
     expect(await start.stop()).toBe(0);
     expect([isAlive(pid), isAlive(server)]).toEqual([false, false]);
     await expectAsync(fetch(start.address)).toBeRejected();

@@ -12,6 +12,8 @@ const { values } = parseArgs({
   },
 });
 
+const STOP_MS = 3000;
+
 process.on('SIGINT', () => undefined);
 process.on('SIGHUP', () => undefined);
 
@@ -24,7 +26,10 @@ try {
     standInsControl: values['stand-ins-control'] ? Number(values['stand-ins-control']) : null,
     webFolder: fileURLToPath(new URL('../../web/dist/browser', import.meta.url)),
   });
-  const end = () => void service.stop().then(() => process.exit(0));
+  const end = () => {
+    setTimeout(() => process.exit(1), STOP_MS).unref();
+    void service.stop().then(() => process.exit(0));
+  };
   process.on('SIGTERM', end);
   process.on('disconnect', end);
   process.send?.({ ready: true, port: service.port });

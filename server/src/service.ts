@@ -51,9 +51,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     database,
     port: typeof address === 'object' && address ? address.port : options.port,
     async stop() {
+      await bench.end();
       live.end();
       await app.close();
-      await bench.end();
       await database.close();
     },
   };

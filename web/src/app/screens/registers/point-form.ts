@@ -28,14 +28,6 @@ const shownFields = ['name', 'table', 'offset', 'type', 'order', 'length', 'scal
   imports: [MatButtonModule],
   templateUrl: './point-form.html',
   styles: `
-    :host {
-      width: 320px;
-      flex: none;
-      overflow: auto;
-      padding: 4px 16px 16px;
-      border-left: 1px solid var(--mat-sys-outline-variant);
-      background: var(--mat-sys-surface-container-lowest);
-    }
     h2 {
       margin: 8px 0;
     }
@@ -44,7 +36,7 @@ const shownFields = ['name', 'table', 'offset', 'type', 'order', 'length', 'scal
       margin-top: 12px;
     }
   `,
-  host: { '(keydown.escape)': 'closed.emit()' },
+  host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class PointForm {
   private readonly project = inject(ProjectStore);

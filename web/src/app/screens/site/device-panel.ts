@@ -16,14 +16,6 @@ import { FieldProblems, typedNumber } from '../../parts/form';
   imports: [MatButtonModule, RouterLink, CountersView],
   templateUrl: './device-panel.html',
   styles: `
-    :host {
-      width: 320px;
-      flex: none;
-      overflow: auto;
-      padding: 4px 16px 16px;
-      border-left: 1px solid var(--mat-sys-outline-variant);
-      background: var(--mat-sys-surface-container-lowest);
-    }
     h2 {
       margin: 8px 0;
     }
@@ -35,7 +27,7 @@ import { FieldProblems, typedNumber } from '../../parts/form';
       margin-top: 12px;
     }
   `,
-  host: { '(keydown.escape)': 'closed.emit()' },
+  host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class DevicePanel {
   private readonly project = inject(ProjectStore);
