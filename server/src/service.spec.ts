@@ -237,6 +237,24 @@ describe('the service', () => {
   });
 
   describe('while the database is away', () => {
+    it('survives that PostgreSQL ends its connections amid edits, and keeps each that it has acknowledged', async () => {
+      const kept = new Set<string>();
+      const edits = demo.points.map(async (row) => {
+        const answer = await edit([{ entity: 'point', id: row.id, before: row, after: { ...row, note: 'kept' } }]);
+        if (answer.status === 200) kept.add(row.id);
+      });
+      await eventually(() => kept.size > 3);
+      await database.endConnections();
+      await Promise.all(edits);
+      const now = await eventually(async () => {
+        const answer = await ask('GET', `projects/${id}`);
+        return answer.status === 200 && (answer.body as Opened);
+      });
+      expect([...kept].filter((rowId) => now.document.points.find((row) => row.id === rowId)?.note !== 'kept')).toEqual([]);
+      const row = now.document.points.find((candidate) => candidate.id === point.id)!;
+      await eventually(async () => (await edit([rename('After', row)], now.revision)).status === 200);
+    });
+
     it('goes on polling, says what is the matter, refuses edits with a reason, and recovers by itself', async () => {
       const bank = new RegisterBank({ holding: 512, coil: 512 });
       const controller = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: '127.40.8.10', port: 0, connections: 8 });

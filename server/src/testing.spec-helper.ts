@@ -4,7 +4,7 @@ import { v7 as newId } from 'uuid';
 import { type Service, startService } from './service.js';
 
 /** A database of a test's own in the cluster that `./envoy test` has started; dropped at the end. */
-export async function makeDatabase(): Promise<{ url: string; drop(): Promise<void> }> {
+export async function makeDatabase(): Promise<{ url: string; drop(): Promise<void>; endConnections(): Promise<void> }> {
   const cluster = process.env['DATABASE_URL'];
   if (!cluster) throw new Error('These tests need a PostgreSQL cluster: run ./envoy test --only server.');
   const name = `test_${newId().replaceAll('-', '')}`;
@@ -17,7 +17,11 @@ export async function makeDatabase(): Promise<{ url: string; drop(): Promise<voi
   await run(`create database ${name}`);
   const url = new URL(cluster);
   url.pathname = `/${name}`;
-  return { url: url.href, drop: () => run(`drop database ${name} with (force)`) };
+  return {
+    url: url.href,
+    drop: () => run(`drop database ${name} with (force)`),
+    endConnections: () => run(`select pg_terminate_backend(pid) from pg_stat_activity where datname = '${name}'`),
+  };
 }
 
 /** A way to the database that a test can cut, as if PostgreSQL had been stopped, and open again. */

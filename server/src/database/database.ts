@@ -34,6 +34,8 @@ export class Database {
       keepAlive: true,
     });
     this.pool.on('error', () => void this.probe());
+    // A connection that is in use, or was just given up, also reports its end here; unheard, that would end the process.
+    this.pool.on('connect', (client) => client.on('error', () => void this.probe()));
     this.tables = drizzle(this.pool, { schema });
   }
 
