@@ -76,7 +76,8 @@ export class DevicePanel {
     });
     if (!after) return;
     const changes: Change[] = [];
-    if (JSON.stringify(after) !== JSON.stringify(before)) changes.push({ entity: 'device', id: before.id, before, after });
+    const changed = (['name', 'timeoutMs', 'tries'] as const).some((field) => after[field] !== before[field]);
+    if (changed) changes.push({ entity: 'device', id: before.id, before, after });
     for (const port of this.ports()) {
       if (port.unitId === null) continue;
       const set = this.problems.check(Port, { ...port, unitId: typedNumber(this.typedUnits()[port.id] ?? '') });

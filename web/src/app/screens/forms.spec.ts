@@ -1,0 +1,125 @@
+import type { Change, Point, Route } from '@plain-envoy/core/model';
+import { demo, deviceNamed, pointNamed, routeNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
+import { PointForm } from './registers/point-form';
+import { RouteForm } from './routes/route-form';
+import { DevicePanel } from './site/device-panel';
+
+const changeSets = `/api/projects/${demo.project.id}/change-sets`;
+
+describe('PointForm', () => {
+  let on: Stage;
+  const point = pointNamed('Damper set point');
+  beforeEach(async () => (on = await stage()));
+  afterEach(() => on.http.verify());
+
+  it('sends nothing that does not fit, says why at the field, and keeps what was typed', async () => {
+    const form = on.show(PointForm, { point, isNew: false });
+    typeInto(form, 'input[name=offset]', '65536');
+    await submit(form);
+    expect(textOf(form, '.field-problem')).toBe('A table ends at offset 65535.');
+    typeInto(form, 'input[name=offset]', 'forty');
+    await submit(form);
+    expect(textOf(form, '.field-problem')).toBe('An offset is a whole number.');
+    expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=offset]')!.value).toBe('forty');
+  });
+
+  it('saves a change as one change set with before and after', async () => {
+    const form = on.show(PointForm, { point, isNew: false });
+    const saved: Point[] = [];
+    form.componentInstance.saved.subscribe((row) => saved.push(row));
+    typeInto(form, 'input[name=name]', 'Damper wish');
+    typeInto(form, 'input[name=factor]', '0,01');
+    await submit(form);
+    const request = on.http.expectOne(changeSets);
+    const [change] = (request.request.body as { changes: Change[] }).changes;
+    const after = { ...point, name: 'Damper wish', scale: { factor: 0.01, offset: 0 } };
+    expect(change).toEqual({ entity: 'point', id: point.id, before: point, after });
+    request.flush({ projectId: demo.project.id, revision: 1, label: 'x', kind: 'edit', changes: [change], undo: 'x', redo: null });
+    await turn();
+    await turn();
+    expect(saved.map((row) => row.name)).toEqual(['Damper wish']);
+    expect(on.project.points().get(point.id)?.name).toBe('Damper wish');
+  });
+
+  it('shows a refusal of the server at its field', async () => {
+    const form = on.show(PointForm, { point, isNew: false });
+    typeInto(form, 'input[name=name]', 'Other');
+    await submit(form);
+    const error = { message: 'Somebody was quicker.', path: ['changes', 0, 'after', 'name'] };
+    on.http.expectOne(changeSets).flush({ error }, { status: 409, statusText: 'Conflict' });
+    await turn();
+    await turn();
+    form.detectChanges();
+    expect(textOf(form, '.field-problem')).toBe('Somebody was quicker.');
+  });
+
+  it('follows the table with type and access', async () => {
+    const form = on.show(PointForm, { point, isNew: true });
+    typeInto(form, 'select[name=table]', 'discrete');
+    await submit(form);
+    const after = (on.http.expectOne(changeSets).request.body as { changes: Change[] }).changes[0]!.after!;
+    expect([after['type'], after['access'], after['scale']]).toEqual(['bit', 'read', null]);
+  });
+
+  it('reads the offset in the notation of the device’s papers', () => {
+    const form = on.show(PointForm, { point: pointNamed('Air-on temperature'), isNew: false });
+    typeInto(form, 'input[name=offset]', '11');
+    expect(textOf(form)).toContain('30012 in its papers');
+  });
+});
+
+describe('RouteForm', () => {
+  let on: Stage;
+  const route = routeNamed('Air-on temperature');
+  beforeEach(async () => (on = await stage()));
+  afterEach(() => on.http.verify());
+
+  it('says before saving what keeps a value from crossing, and does not save it', async () => {
+    const form = on.show(RouteForm, { route, isNew: false });
+    expect(textOf(form, '.problem')).toBe('');
+    typeInto(form, 'select[name=carry]', 'registers');
+    expect(textOf(form, '.problem')).toContain('takes 2 registers (float32)');
+    await submit(form);
+  });
+
+  it('names both ends with their addresses, and saves', async () => {
+    const made: Route = { ...route, id: demo.project.id, name: 'Copy' };
+    const form = on.show(RouteForm, { route: made, isNew: true });
+    expect(textOf(form, '.ends')).toContain(
+      'Air-on temperature, Air-on transmitter 30011 carries to → Kiln air-on temperature, Kiln controller W40',
+    );
+    typeInto(form, 'input[name=name]', '');
+    await submit(form);
+    expect(textOf(form, '.field-problem')).toBe('A name is needed.');
+    typeInto(form, 'input[name=name]', 'Copy again');
+    await submit(form);
+    const { changes, label } = on.http.expectOne(changeSets).request.body as { changes: Change[]; label: string };
+    expect([label, changes[0]?.before, changes[0]?.after?.['name']]).toEqual(['Make route Copy again', null, 'Copy again']);
+  });
+});
+
+describe('DevicePanel', () => {
+  let on: Stage;
+  const device = deviceNamed('Air-on transmitter');
+  beforeEach(async () => (on = await stage()));
+  afterEach(() => on.http.verify());
+
+  it('refuses a unit ID that a serial line does not have, and sends device and port in one change set', async () => {
+    const panel = on.show(DevicePanel, { device });
+    typeInto(panel, 'label:nth-of-type(2) input', '248');
+    await submit(panel);
+    expect(textOf(panel, '.field-problem')).toContain('1 to 247');
+    typeInto(panel, 'label:nth-of-type(2) input', '22');
+    typeInto(panel, 'label:nth-of-type(3) input', '500');
+    await submit(panel);
+    const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
+    expect(changes.map(({ entity, after }) => [entity, after?.['unitId'] ?? after?.['timeoutMs']])).toEqual([
+      ['device', 500],
+      ['port', 22],
+    ]);
+  });
+
+  it('saves nothing when nothing was changed', async () => {
+    await submit(on.show(DevicePanel, { device }));
+  });
+});

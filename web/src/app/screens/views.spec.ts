@@ -1,0 +1,136 @@
+import type { Counters } from '@plain-envoy/core/feed';
+import { MatDialogRef } from '@angular/material/dialog';
+import { TestBed } from '@angular/core/testing';
+import { Router } from '@angular/router';
+import { RouteTable } from '../parts/route-table';
+import { Palette } from '../shell/palette';
+import { ThemeChoice } from '../shell/theme';
+import { demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf } from '../testing.spec-helper';
+import { Bank } from './routes/bank';
+import { SiteScreen } from './site/site';
+
+function counters(id: string, fields: Partial<Counters>): Counters {
+  const none = { valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: null, meanMs: null, worstMs: null };
+  return { id, ...none, lastOutcome: null, lastError: null, ...fields };
+}
+
+describe('RouteTable', () => {
+  let on: Stage;
+  const route = routeNamed('Air-on temperature');
+  const row = (cells: string) => `tr[data-route="${route.id}"] [data-cell=${cells}]`;
+  const read = (pointId: string, words: number[], quality: 'good' | 'bad' = 'good', reason: string | null = null) =>
+    on.live.readings.set(pointId, { pointId, words, quality, reason, atMs: 9000 });
+
+  beforeEach(async () => {
+    on = await stage();
+    read(route.sourceId, [0xcccd, 0x4276]);
+    read(route.destinationId, [617]);
+    const state = { routeId: route.id, reason: null, writtenWords: [617], writtenAtMs: 9600, sourceAtMs: 9500 };
+    on.live.routes.set(route.id, { ...state, quality: 'good' });
+  });
+
+  it('shows registers and value at both ends, and the age since the source was read', () => {
+    const table = on.show(RouteTable, { routes: [route] });
+    expect(['source-raw', 'source-value', 'destination-raw', 'destination-value'].map((cell) => textOf(table, row(cell)))).toEqual([
+      'CCCD 4276',
+      '61.7 °C',
+      '0269',
+      '61.7 °C',
+    ]);
+    expect(textOf(table, row('quality'))).toContain('good');
+    expect(textOf(table)).toContain('0.5 s');
+  });
+
+  it('is as good as the worst of what was read, written and found, and says why', () => {
+    read(route.sourceId, [0, 0], 'bad', 'Nobody answered.');
+    const table = on.show(RouteTable, { routes: [route] });
+    expect(textOf(table, row('quality'))).toContain('bad');
+    const cell = (table.nativeElement as HTMLElement).querySelector<HTMLElement>(row('quality'))!;
+    expect(cell.title).toBe('Nobody answered.');
+  });
+
+  it('claims no quality while the bench is stopped', () => {
+    on.live.running.set(false);
+    expect(textOf(on.show(RouteTable, { routes: [route] }), row('quality'))).toContain('not read');
+  });
+
+  it('says what to do when there is no route', () => {
+    expect(textOf(on.show(RouteTable, { routes: [] }))).toContain('Make the first one in Routes');
+  });
+});
+
+describe('Bank', () => {
+  it('is worked by keyboard: arrows go from lane to lane, Enter chooses', async () => {
+    const on = await stage();
+    const device = deviceNamed('Exhaust damper');
+    const points = demo.points.filter((point) => point.deviceId === device.id);
+    const bank = on.show(Bank, { device, points, side: 'source' });
+    const chosen: string[] = [];
+    bank.componentInstance.choose.subscribe((point) => chosen.push(point.name));
+    document.body.append(bank.nativeElement as HTMLElement);
+    bank.componentInstance.focus();
+    pressKey(document.activeElement!, 'ArrowDown');
+    pressKey(document.activeElement!, 'ArrowDown');
+    pressKey(document.activeElement!, 'ArrowUp');
+    pressKey(document.activeElement!, 'Enter');
+    expect(chosen).toEqual([points[1]!.name]);
+    expect((bank.nativeElement as HTMLElement).querySelectorAll('[tabindex="0"]').length).toBe(1);
+  });
+});
+
+describe('SiteScreen', () => {
+  it('says of each device how it answers, and shows what is the trouble', async () => {
+    const on = await stage();
+    const [silent, sound] = [deviceNamed('Air-on transmitter'), deviceNamed('Fan drive north')];
+    on.live.devices.set(silent.id, counters(silent.id, { lastOutcome: 'silent', lastError: 'Nobody answered.' }));
+    on.live.devices.set(sound.id, counters(sound.id, { lastOutcome: 'valid', valid: 9 }));
+    const site = on.show(SiteScreen);
+    const card = (name: string) =>
+      [...(site.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.device')].find((element) => element.innerText.includes(name))!
+        .innerText;
+    expect(card('Air-on transmitter')).toContain('no answer');
+    expect(card('Fan drive north')).toContain('answers');
+    expect(card('Kiln gateway')).toContain('passes on');
+    expect(card('Kiln controller')).toContain('not asked');
+    expect(textOf(site, '.trouble')).toBe('Nobody answered.');
+  });
+});
+
+describe('Palette', () => {
+  it('finds by any words, in any order, and opens what is chosen by keyboard', async () => {
+    const closed = jasmine.createSpy('close');
+    const on = await stage([{ provide: MatDialogRef, useValue: { close: closed } }]);
+    const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+    const palette = on.show(Palette);
+    const host = palette.nativeElement as HTMLElement;
+    const box = host.querySelector('input')!;
+    const find = (text: string) => {
+      box.value = text;
+      box.dispatchEvent(new Event('input'));
+      palette.detectChanges();
+      return [...host.querySelectorAll('li')].map((item) => item.innerText.replace(/\s+/g, ' '));
+    };
+    expect(find('w40 controller')).toEqual(['Kiln air-on temperature Kiln controller W40']);
+    expect(find('no such thing')).toEqual(['Nothing has that in its name.']);
+    find('air-on temperature');
+    pressKey(box, 'ArrowDown');
+    pressKey(box, 'Enter');
+    expect(closed).toHaveBeenCalled();
+    expect(navigate).toHaveBeenCalledWith(['/registers'], { queryParams: { point: pointNamed('Air-on temperature').id } });
+  });
+});
+
+describe('ThemeChoice', () => {
+  afterEach(() => localStorage.clear());
+
+  it('goes round system, light and dark, and is remembered', () => {
+    const theme = TestBed.inject(ThemeChoice);
+    theme.set('light');
+    theme.next();
+    expect([theme.theme(), document.documentElement.style.colorScheme]).toEqual(['dark', 'dark']);
+    theme.next();
+    expect([theme.theme(), document.documentElement.style.colorScheme]).toEqual(['system', 'light dark']);
+    theme.next();
+    expect(new ThemeChoice().theme()).toBe('light');
+  });
+});

@@ -1,0 +1,111 @@
+import { provideHttpClient } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { type Provider, signal, type Type } from '@angular/core';
+import { type ComponentFixture, TestBed } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { Accepted, BenchState, Counters, DatabaseHealth, Reading, RouteState } from '@plain-envoy/core/feed';
+import { compile } from '@plain-envoy/core/plan';
+import { Subject } from 'rxjs';
+import { Live } from './data/live';
+import { PlanStore } from './data/plan';
+import { ProjectStore } from './data/project';
+
+export const demo = fernhollow();
+const compiled = compile(demo);
+
+/** A live feed whose values the test decides. */
+export class FakeLive {
+  readonly connected = signal(true);
+  readonly running = signal(true);
+  readonly bench = signal<BenchState>({ running: true, projectId: demo.project.id, sinceMs: 1, stoppedBecause: null });
+  readonly database = signal<DatabaseHealth>({ ok: true });
+  readonly now = signal(10_000);
+  readonly accepted = new Subject<Accepted>();
+  readonly returned = new Subject<void>();
+  readonly readings = new Map<string, Reading>();
+  readonly routes = new Map<string, RouteState>();
+  readonly devices = new Map<string, Counters>();
+  watched: readonly string[] = [];
+
+  reading = (id: string) => this.readings.get(id);
+  route = (id: string) => this.routes.get(id);
+  device = (id: string) => this.devices.get(id);
+  request = () => undefined;
+  watch(_who: object, ids: readonly string[]): void {
+    this.watched = ids;
+  }
+}
+
+export interface Stage {
+  live: FakeLive;
+  http: HttpTestingController;
+  project: ProjectStore;
+  show<T>(component: Type<T>, inputs?: Record<string, unknown>): ComponentFixture<T>;
+}
+
+/** A page with the demo loaded, without a server. */
+export async function stage(more: Provider[] = []): Promise<Stage> {
+  const live = new FakeLive();
+  TestBed.configureTestingModule({
+    providers: [
+      provideHttpClient(),
+      provideHttpClientTesting(),
+      provideRouter([]),
+      { provide: Live, useValue: live },
+      { provide: PlanStore, useValue: { plan: signal(compiled.plan), findings: signal(compiled.findings) } },
+      ...more,
+    ],
+  });
+  const http = TestBed.inject(HttpTestingController);
+  const project = TestBed.inject(ProjectStore);
+  const loading = project.load();
+  http.expectOne('/api/projects').flush([{ id: demo.project.id }]);
+  await turn();
+  http.expectOne(`/api/projects/${demo.project.id}`).flush({ revision: 0, document: demo, undo: null, redo: null });
+  await loading;
+  return {
+    live,
+    http,
+    project,
+    show(component, inputs = {}) {
+      const fixture = TestBed.createComponent(component);
+      for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
+      fixture.detectChanges();
+      return fixture;
+    },
+  };
+}
+
+export function turn(): Promise<void> {
+  return new Promise((done) => setTimeout(done));
+}
+
+export const pointNamed = (name: string) => demo.points.find((point) => point.name === name)!;
+export const routeNamed = (name: string) => demo.routes.find((route) => route.name === name)!;
+export const deviceNamed = (name: string) => demo.devices.find((device) => device.name === name)!;
+
+/** What the fixture shows, as a person reads it. */
+export function textOf(fixture: ComponentFixture<unknown>, selector = '*'): string {
+  const host = fixture.nativeElement as HTMLElement;
+  const found = selector === '*' ? [host] : [...host.querySelectorAll<HTMLElement>(selector)];
+  return found.map((element) => element.innerText).join('\n');
+}
+
+/** Types into a field, as the browser would tell of it. */
+export function typeInto(fixture: ComponentFixture<unknown>, selector: string, text: string): void {
+  const field = (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>(selector)!;
+  field.value = text;
+  field.dispatchEvent(new Event(field.tagName === 'SELECT' ? 'change' : 'input', { bubbles: true }));
+  fixture.detectChanges();
+}
+
+export async function submit(fixture: ComponentFixture<unknown>): Promise<void> {
+  (fixture.nativeElement as HTMLElement).querySelector('form')!.dispatchEvent(new Event('submit', { cancelable: true }));
+  await turn();
+  fixture.detectChanges();
+}
+
+export function pressKey(element: Element, key: string): void {
+  element.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+}
