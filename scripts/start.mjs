@@ -74,7 +74,7 @@ async function supervise(options, data, lock) {
       this.child = startChild(SERVER, args, { env: { DATABASE_URL: databaseUrl } });
       const { port } = await this.child.ready;
       const address = `http://${options.host}:${port}/`;
-      writeFileSync(lock, JSON.stringify({ pid: process.pid, address, server: this.child.child.pid, standInsControl: control }));
+      writeFileSync(lock, JSON.stringify({ pid: process.pid, address, server: this.child.child.pid, cluster: cluster.folder }));
       return address;
     },
     stop: () => server.child.stop(),

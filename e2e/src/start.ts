@@ -15,7 +15,7 @@ export interface Start {
   data: string;
   output(): string;
   /** What the start has noted of itself: its process and those of its children. */
-  notes(): { pid: number; server: number; standInsControl: number };
+  notes(): { pid: number; server: number; cluster: string };
   /** Ctrl+C, and waits for the end. */
   stop(): Promise<number | null>;
 }
@@ -27,18 +27,20 @@ export async function startEnvoy(): Promise<Start> {
   const { child, output, errors } = run(args);
   const address = `http://127.0.0.1:${port}`;
   await said(child, () => output() + errors(), `Plain Envoy is at ${address}/`);
+  const notes = () => JSON.parse(readFileSync(join(data, 'running.json'), 'utf8')) as ReturnType<Start['notes']>;
   return {
     address,
     port,
     standInsPort,
     data,
     output,
-    notes: () => JSON.parse(readFileSync(join(data, 'running.json'), 'utf8')) as ReturnType<Start['notes']>,
+    notes,
     async stop() {
+      const { cluster } = notes();
       const ended = new Promise<number | null>((done) => child.once('exit', done));
       child.kill('SIGINT');
       const code = await ended;
-      rmSync(data, { recursive: true, force: true });
+      for (const folder of [cluster, data]) rmSync(folder, { recursive: true, force: true });
       return code;
     },
   };

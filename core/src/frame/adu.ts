@@ -7,7 +7,6 @@ export interface Addressed {
 }
 
 export const MBAP_BYTES = 7;
-export const MAX_PDU_BYTES = 253;
 export const MAX_RTU_BYTES = 256;
 
 /** RTU frame: unit, PDU, CRC low byte first (Modbus over serial line V1.02, 2.5.1). */

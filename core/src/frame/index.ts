@@ -11,5 +11,5 @@ export {
   ILLEGAL_FUNCTION,
 } from './exceptions.js';
 export { packBits, packWords, readAnswer, requestPdu, unpackBits, unpackWords, type PduAnswer, type PduRequest } from './pdu.js';
-export { MAX_PDU_BYTES, MBAP_BYTES, readRtuFrame, rtuFrame, tcpFrame, fillTcpFrame, type Addressed } from './adu.js';
+export { MBAP_BYTES, readRtuFrame, rtuFrame, tcpFrame, fillTcpFrame, type Addressed } from './adu.js';
 export { explainFrame, Framing, type ExplainedFrame, type FrameField } from './explain.js';

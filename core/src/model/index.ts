@@ -1,5 +1,5 @@
 export { Project } from './project.js';
-export { Line, type SerialLine } from './line.js';
+export { Line } from './line.js';
 export { Device } from './device.js';
 export { Port, type EthernetPort, type SerialPort } from './port.js';
 export { Point, pointLayout, PointType, pointWidth } from './point.js';

@@ -22,4 +22,3 @@ const SerialLine = z.strictObject({
 /** One serial bus or one Ethernet network, with its settings and its cable. */
 export const Line = z.discriminatedUnion('kind', [EthernetLine, SerialLine]);
 export type Line = z.infer<typeof Line>;
-export type SerialLine = z.infer<typeof SerialLine>;

@@ -3,6 +3,5 @@ export { ByteOrder, byteOrders, Encoding, hasFreeLength, Scale, Value, ValueType
 export { Layout } from './layout.js';
 export { decode, type Decoded } from './decode.js';
 export { encode, type Encoded } from './encode.js';
-export { line } from './scale.js';
 export { reorder } from './order.js';
 export { schemaProblem } from './schema-problem.js';

@@ -1,14 +1,5 @@
 import type { Scale } from './types.js';
 
-/** `value = raw × factor + offset`, whichever way the scale was written. */
-export function line(scale: Scale): { factor: number; offset: number } {
-  if ('factor' in scale) return { factor: scale.factor, offset: scale.offset };
-  const [rawLow, rawHigh] = scale.raw;
-  const [unitLow, unitHigh] = scale.units;
-  const factor = (unitHigh - unitLow) / (rawHigh - rawLow);
-  return { factor, offset: unitLow - rawLow * factor };
-}
-
 /** From raw to units. The last digit that binary arithmetic spoils is rounded away: 3 × 0.1 gives 0.3. */
 export function toUnits(raw: number, scale: Scale): number {
   if (!Number.isFinite(raw)) return raw;

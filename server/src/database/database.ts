@@ -82,6 +82,10 @@ export class Database {
   }
 }
 
+/** What an edit is answered during which the database went away: it may have gone before the commit or just after. */
+export const PERHAPS_SAVED =
+  'The database stopped answering during this edit, so it is not certain that it was saved. What you typed is still here; look again when it is back.';
+
 /** True for errors that mean “not reached”, as opposed to “refused what was asked”. */
 export function isConnectionError(error: unknown): boolean {
   for (let at: unknown = error; at instanceof Error; at = at.cause) {

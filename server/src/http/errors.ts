@@ -1,7 +1,7 @@
 import { schemaProblem } from '@plain-envoy/core/value';
 import type { FastifyError, FastifyInstance, FastifySchemaValidationError } from 'fastify';
 import { z } from 'zod';
-import { isConnectionError, NOT_SAVED, type Database } from '../database/index.js';
+import { isConnectionError, type Database } from '../database/index.js';
 import { ProblemError } from '../problem.js';
 
 /** Every error leaves as `{ error: { message, path } }` with a sentence that a person can act on. */
@@ -23,7 +23,7 @@ function explain(error: FastifyError, database: Database): { status: number; bod
   }
   if (isConnectionError(error)) {
     void database.probe();
-    return sentence(503, NOT_SAVED);
+    return sentence(503, 'The database does not answer; try again when it is back.');
   }
   switch (error.code) {
     case 'FST_ERR_CTP_INVALID_JSON_BODY':

@@ -17,7 +17,7 @@ import {
   undoStacks,
 } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
-import { type Database, NOT_SAVED, schema, type Tables } from '../database/index.js';
+import { type Database, isConnectionError, NOT_SAVED, PERHAPS_SAVED, schema, type Tables } from '../database/index.js';
 import { ProblemError, refuse } from '../problem.js';
 import { checkReferences } from './references.js';
 import { dropRows, putRows, rowsById, rowsOf } from './rows.js';
@@ -136,6 +136,7 @@ export class ProjectStore {
     } catch (error) {
       // A connection that breaks may break before or after the commit: the rows must be read again.
       if (!(error instanceof ProblemError)) this.doubtful.add(projectId);
+      if (isConnectionError(error)) refuse(503, PERHAPS_SAVED);
       throw error;
     }
   }
