@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { compressPage } from './compress.mjs';
 import { Halt, root, stamps } from './places.mjs';
 import { run } from './run.mjs';
 
@@ -33,6 +34,7 @@ const targets = {
     ],
     product: 'web/dist/browser/index.html',
     command: ['npx', ['ng', 'build', 'web']],
+    after: () => compressPage(join(root, 'web/dist/browser')),
   },
 };
 
@@ -51,13 +53,14 @@ export async function installPackages() {
 /** Builds each of the named targets whose sources have changed since it was built. */
 export async function build(...names) {
   for (const name of names) {
-    const { sources, product, command } = targets[name];
+    const { sources, product, command, after } = targets[name];
     const state = fingerprint(sources);
     if (readStamp(name) === state && existsSync(join(root, product))) continue;
     await installPackages();
     say(`Building ${name} …`);
     const { code, output } = await run(command[0], command[1], { quiet: true });
     if (code !== 0) throw new Halt(`Building ${name} failed:\n${output}`);
+    after?.();
     writeStamp(name, state);
   }
 }

@@ -66,6 +66,15 @@ describe('Plain Envoy in a browser', () => {
     expect(await browser.complaints()).toEqual([]);
   });
 
+  it('needs less than 400 kB, compressed, before its first screen is shown', async () => {
+    await page.open('/site');
+    const bytes = await browser.driver.executeScript<number>(
+      `return performance.getEntriesByType('resource').filter((entry) => !entry.name.includes('/api/')).reduce((sum, entry) => sum + entry.encodedBodySize, 0)`,
+    );
+    expect(bytes).toBeGreaterThan(100_000);
+    expect(bytes).toBeLessThan(400_000);
+  });
+
   it('shows what a client of other hands reads, directly and through the gateway', async () => {
     await page.open('/bench');
     await page.says('.screen-head', '21 of 21 routes deliver');

@@ -37,7 +37,7 @@ export async function addPages(app: FastifyInstance, folder: string): Promise<vo
       .header('cache-control', 'no-store')
       .type('text/html; charset=utf-8')
       .send(page.replaceAll('NONCE', nonces.get(reply.raw) ?? ''));
-  await app.register(fastifyStatic, { root: folder, index: false, wildcard: false, immutable: true, maxAge: '365d' });
+  await app.register(fastifyStatic, { root: folder, index: false, wildcard: false, preCompressed: true, immutable: true, maxAge: '365d' });
   app.get('/', (_request, reply) => send(reply));
   app.get('/:screen(^(?:site|registers|routes|bench)$)', (_request, reply) => send(reply));
   app.get('/:screen(^(?:site|registers|routes|bench)$)/*', (_request, reply) => send(reply));
