@@ -1,0 +1,192 @@
+import { TestBed } from '@angular/core/testing';
+import { MatDialog } from '@angular/material/dialog';
+import { Router } from '@angular/router';
+import type { StandInState } from '@plain-envoy/core/feed';
+import type { Change } from '@plain-envoy/core/model';
+import { Shell } from '../shell/shell';
+import { demo, deviceNamed, pointNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
+import { StandInCard } from './bench/stand-in-card';
+import { RegistersScreen } from './registers/registers';
+import { RoutesScreen } from './routes/routes';
+
+const changeSets = `/api/projects/${demo.project.id}/change-sets`;
+
+describe('RegistersScreen', () => {
+  let on: Stage;
+  const damper = deviceNamed('Exhaust damper');
+  beforeEach(async () => {
+    on = await stage();
+    spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+  });
+
+  it('shows a device’s points in register order and looks at just these', () => {
+    const screen = on.show(RegistersScreen, { device: damper.id });
+    TestBed.tick();
+    const names = [...(screen.nativeElement as HTMLElement).querySelectorAll('tbody tr')].map((row) => row.children[1]?.textContent.trim());
+    expect(names).toEqual(['End position open', 'End position closed', 'Position', 'Set point']);
+    expect(on.live.watched.length).toBe(4);
+    screen.destroy();
+    expect(on.live.watched).toEqual([]);
+  });
+
+  it('starts a new point where the chosen one ends', () => {
+    const serial = pointNamed('Serial number');
+    const screen = on.show(RegistersScreen, { point: serial.id });
+    (screen.nativeElement as HTMLElement).querySelector<HTMLElement>('.screen-head button')!.click();
+    screen.detectChanges();
+    expect((screen.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=offset]')!.value).toBe('102');
+  });
+
+  it('deletes a point together with its routes, in one change set', async () => {
+    const position = pointNamed('Position');
+    const screen = on.show(RegistersScreen, { point: position.id });
+    pressKey((screen.nativeElement as HTMLElement).querySelector(`[data-point="${position.id}"]`)!, 'Delete');
+    const { changes, label } = on.http.expectOne(changeSets).request.body as { changes: Change[]; label: string };
+    expect(label).toBe('Delete Position and 1 of its routes');
+    expect(changes.map((change) => [change.entity, change.after])).toEqual([
+      ['route', null],
+      ['point', null],
+    ]);
+  });
+});
+
+describe('RoutesScreen', () => {
+  let on: Stage;
+  beforeEach(async () => {
+    on = await stage();
+    spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+  });
+  const choose = (screen: ReturnType<Stage['show']>, side: 'first' | 'last', name: string) => {
+    const bank = (screen.nativeElement as HTMLElement).querySelector(`pe-bank:${side}-of-type`)!;
+    const lane = [...bank.querySelectorAll<HTMLElement>('[role=option]')].find((element) => element.innerText.includes(name))!;
+    lane.click();
+    screen.detectChanges();
+  };
+
+  it('makes a route from two choices, by value where the two ends are laid out differently', async () => {
+    const screen = on.show(RoutesScreen);
+    choose(screen, 'first', 'Air-on humidity');
+    expect(textOf(screen, '.remark')).toContain('Air-on humidity is the source');
+    choose(screen, 'last', 'Damper position');
+    await submit(screen);
+    const [change] = (on.http.expectOne(changeSets).request.body as { changes: Change[] }).changes;
+    expect(change?.after).toEqual(
+      jasmine.objectContaining({
+        sourceId: pointNamed('Air-on humidity').id,
+        destinationId: pointNamed('Damper position').id,
+        carry: 'value',
+        roundId: demo.rounds[0]!.id,
+      }),
+    );
+  });
+
+  it('says what to choose first when only a destination is chosen', () => {
+    const screen = on.show(RoutesScreen);
+    choose(screen, 'last', 'Fan north set point');
+    expect(textOf(screen, '[role=alert]')).toBe('Choose the source on the left first, then the destination.');
+  });
+
+  it('explains the requests of the chosen route', () => {
+    const route = demo.routes.find((row) => row.name === 'Fan north set point')!;
+    const screen = on.show(RoutesScreen, { route: route.id });
+    expect(textOf(screen, '.remark')).toContain('reads 2 holding registers from offset 64 of Kiln controller');
+    expect(textOf(screen, '.remark')).toContain(
+      'writes 2 holding registers from offset 0 of Fan drive north, unit 11 through Kiln gateway',
+    );
+  });
+});
+
+describe('StandInCard', () => {
+  const damper = deviceNamed('Exhaust damper');
+  const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
+    deviceId: damper.id,
+    name: damper.name,
+    kind: 'exhaust-damper',
+    cut: false,
+    hasRegisters: true,
+    held: [],
+    ...fields,
+  });
+  let on: Stage;
+  beforeEach(async () => (on = await stage()));
+  const press = (card: ReturnType<Stage['show']>, text: string) => {
+    [...(card.nativeElement as HTMLElement).querySelectorAll('button')].find((button) => button.innerText.includes(text))!.click();
+    card.detectChanges();
+  };
+
+  it('holds a value that was typed in its unit, and explains one that is none', async () => {
+    const card = on.show(StandInCard, { standIn: standIn() });
+    press(card, 'Hold a value');
+    typeInto(card, 'select', pointNamed('Position').id);
+    typeInto(card, 'input', 'wide open');
+    await submit(card);
+    expect(textOf(card, '[role=alert]')).toBe('“wide open” is no number.');
+    typeInto(card, 'input', '12.5');
+    await submit(card);
+    const request = on.http.expectOne(`/api/stand-ins/${damper.id}/registers`);
+    expect(request.request.body).toEqual({ table: 'input', offset: 0, words: [125] });
+  });
+
+  it('shows what is held and releases it, cuts off and puts back', async () => {
+    const card = on.show(StandInCard, { standIn: standIn({ cut: true, held: [{ table: 'input', offset: 0 }] }) });
+    expect(textOf(card)).toContain('1 Position is held');
+    expect(textOf(card)).toContain('cut off');
+    press(card, 'Release');
+    expect(on.http.expectOne(`/api/stand-ins/${damper.id}/release`).request.body).toEqual({ table: 'input', offset: 0, count: 1 });
+    press(card, 'Put back');
+    const cut = on.http.expectOne(`/api/stand-ins/${damper.id}/cut`);
+    expect(cut.request.body).toEqual({ cut: false });
+    cut.flush({ error: { message: 'The stand-ins do not answer.', path: [] } }, { status: 503, statusText: 'Away' });
+    await turn();
+    for (const request of on.http.match('/api/stand-ins')) request.flush([]);
+    await turn();
+    await turn();
+    card.detectChanges();
+    expect(textOf(card, '[role=alert]')).toBe('The stand-ins do not answer.');
+  });
+});
+
+describe('Shell', () => {
+  let on: Stage;
+  const key = (target: EventTarget, pressed: string, shiftKey = false) =>
+    target.dispatchEvent(new KeyboardEvent('keydown', { key: pressed, ctrlKey: true, shiftKey, bubbles: true, cancelable: true }));
+  const undo = `/api/projects/${demo.project.id}/undo`;
+  const redo = `/api/projects/${demo.project.id}/redo`;
+
+  beforeEach(async () => {
+    on = await stage();
+    on.show(Shell);
+    await turn();
+    on.http.match('/api/projects');
+  });
+
+  it('undoes and redoes by keyboard, but leaves a text field its own undo', () => {
+    key(document, 'z');
+    on.http.expectOne(undo);
+    key(document, 'Z', true);
+    key(document, 'y');
+    expect(on.http.match(redo).length).toBe(2);
+    const field = document.createElement('input');
+    document.body.append(field);
+    key(field, 'z');
+    on.http.expectNone(undo);
+    field.remove();
+  });
+
+  it('opens the palette on Ctrl+K from anywhere', () => {
+    const open = spyOn(TestBed.inject(MatDialog), 'open');
+    key(document, 'k');
+    expect(open).toHaveBeenCalledTimes(1);
+  });
+
+  it('says what is the matter above every screen', () => {
+    const shell = on.show(Shell);
+    expect(textOf(shell, '.matter')).toBe('');
+    on.live.database.set({ ok: false, sinceMs: 1, message: 'The database does not answer.' });
+    shell.detectChanges();
+    expect(textOf(shell, '.matter')).toBe('The database does not answer.');
+    on.live.connected.set(false);
+    shell.detectChanges();
+    expect(textOf(shell, '.matter')).toContain('The server does not answer');
+  });
+});
