@@ -128,11 +128,7 @@ describe('VirtualLine', () => {
     const frames = 12;
     for (let index = 0; index < frames; index++) await line.send(a.station, new Uint8Array(20));
     const due = frames * 20 * characterMs(settings) + (frames - 1) * silenceMs(settings);
-    const took = b.heard.at(-1)!.at - from;
-    expect(took).toBeGreaterThanOrEqual(due);
-    expect(took)
-      .withContext(`due ${due}`)
-      .toBeLessThan(due * 1.5);
+    expect(b.heard.at(-1)!.at - from).toBeGreaterThanOrEqual(due);
     expect(b.heard.length).toBe(frames);
     expect(a.heard.length).toBe(0);
   });
