@@ -7,11 +7,11 @@ import { orHalt, root } from './places.mjs';
 /** `./envoy reckon NAME`: exit 0 and one JSON value, or exit 2 and `{ error: { message, path } }`. */
 export async function reckonCommand(name, list) {
   await orHalt(() => build('core'));
-  const { describeReckoners, reckon } = await core('reckoner');
+  const { describeReckoners, reckon, reckoners } = await core('reckoner');
   if (list) return print(describeReckoners());
   if (!name) return refuse('Which reckoner? ./envoy reckon --list names them all.');
-  const known = reckon(name, undefined);
-  if (!known.ok && known.problem.message.startsWith('There is no reckoner')) return refuse(known.problem.message);
+  // A wrong name is said at once, without waiting for input.
+  if (!reckoners.some((known) => known.name === name)) return refuse(reckon(name, undefined).problem.message);
   const input = parse(readFileSync(0, 'utf8'), 'Standard input');
   if (!input.ok) return;
   const result = reckon(name, input.value);

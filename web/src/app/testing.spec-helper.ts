@@ -31,7 +31,6 @@ export class FakeLive {
   reading = (id: string) => this.readings.get(id);
   route = (id: string) => this.routes.get(id);
   device = (id: string) => this.devices.get(id);
-  request = () => undefined;
   watch(_who: object, ids: readonly string[]): void {
     this.watched = ids;
   }

@@ -22,7 +22,6 @@ export class Live {
   private readonly readings = new Map<string, Reading>();
   private readonly routes = new Map<string, RouteState>();
   private readonly devices = new Map<string, Counters>();
-  private readonly requests = new Map<string, Counters>();
   private readonly watches = new Map<object, readonly string[]>();
   private readonly socket: WebSocketSubject<unknown>;
   private wasConnected = false;
@@ -57,11 +56,6 @@ export class Live {
   device(deviceId: string): Counters | undefined {
     this.version();
     return this.devices.get(deviceId);
-  }
-
-  request(requestId: string): Counters | undefined {
-    this.version();
-    return this.requests.get(requestId);
   }
 
   /** Names the points that `who` looks at; an empty list ends it. */
@@ -99,7 +93,6 @@ export class Live {
         for (const row of message.readings) this.readings.set(row.pointId, row);
         for (const row of message.routes) this.routes.set(row.routeId, row);
         for (const row of message.devices) this.devices.set(row.id, row);
-        for (const row of message.requests) this.requests.set(row.id, row);
         this.now.set(Date.now());
         this.version.update((version) => version + 1);
         break;
@@ -107,7 +100,7 @@ export class Live {
   }
 
   private forget(): void {
-    for (const map of [this.readings, this.routes, this.devices, this.requests]) map.clear();
+    for (const map of [this.readings, this.routes, this.devices]) map.clear();
     this.version.update((version) => version + 1);
   }
 }

@@ -5,6 +5,7 @@ import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import type { Quality } from '@plain-envoy/core/feed';
 import { addressOf, ageText, rawText, valueText } from './format';
+import { arrowStep } from './keys';
 import { PointShape } from './point-shape';
 import { QualityMark } from './quality';
 
@@ -88,7 +89,7 @@ export class RouteTable {
   }
 
   protected key(event: KeyboardEvent, row: Row, index: number): void {
-    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const step = arrowStep(event);
     if (step) {
       event.preventDefault();
       this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + step]?.focus();

@@ -5,6 +5,7 @@ import { Editor } from '../data/editor';
 import { Live } from '../data/live';
 import { ProjectStore } from '../data/project';
 import { addressOf } from '../parts/format';
+import { arrowStep } from '../parts/keys';
 import { BenchControl } from './bench-control';
 import { rail } from './rail';
 import { ThemeChoice, themes } from './theme';
@@ -131,7 +132,7 @@ export class Palette {
   }
 
   protected key(event: KeyboardEvent): void {
-    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const step = arrowStep(event);
     const count = this.found().length;
     if (step && count) {
       event.preventDefault();

@@ -8,6 +8,7 @@ import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { addressOf, ageText, rawText, valueText } from '../../parts/format';
+import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
 import { QualityMark } from '../../parts/quality';
 import { PointForm } from './point-form';
@@ -119,7 +120,7 @@ export class RegistersScreen {
   }
 
   protected key(event: KeyboardEvent, point: Point, index: number): void {
-    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const step = arrowStep(event);
     const next = this.points()[index + step];
     if (step && next) {
       event.preventDefault();

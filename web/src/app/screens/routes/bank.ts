@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input
 import type { Device, Point } from '@plain-envoy/core/model';
 import { Live } from '../../data/live';
 import { addressOf, valueText } from '../../parts/format';
+import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
 import { LANE } from './banks';
 
@@ -106,7 +107,7 @@ export class Bank {
   }
 
   protected key(event: KeyboardEvent, point: Point, index: number): void {
-    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const step = arrowStep(event);
     if (step) {
       event.preventDefault();
       this.element.nativeElement.querySelectorAll<HTMLElement>('[role=option]')[index + step]?.focus();

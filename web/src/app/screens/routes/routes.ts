@@ -20,6 +20,7 @@ import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { arrowStep } from '../../parts/keys';
 import { RouteTable } from '../../parts/route-table';
 import { Bank } from './bank';
 import { busiestPair, LANE, ribbonPath, ribbonsBetween } from './banks';
@@ -187,7 +188,7 @@ export class RoutesScreen {
   }
 
   protected ribbonKey(event: KeyboardEvent, index: number): void {
-    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const step = arrowStep(event);
     const ribbon = this.ribbons()[index];
     if (step) {
       event.preventDefault();
