@@ -78,9 +78,7 @@ describe('Plain Envoy in a browser', () => {
   it('shows what a client of other hands reads, directly and through the gateway', async () => {
     await page.open('/bench');
     await page.says('.screen-head', '21 of 21 routes deliver');
-    const client = new ModbusRTU();
-    await client.connectTCP('127.40.8.10', { port: start.standInsPort });
-    client.setID(255);
+    const client = await clientOf('127.40.8.10', start.standInsPort, 255);
     const shown = await eventually(
       'the serial number in the controller',
       async () => (await page.route('Transmitter serial number'))['destination-raw'],
@@ -290,4 +288,38 @@ describe('./envoy', () => {
     expect([isAlive(pid), isAlive(server)]).toEqual([false, false]);
     await expectAsync(fetch(start.address)).toBeRejected();
   }, 90_000);
+
+  it('leaves no value in a stand-in that nobody wrote, when the server is killed amid a run', async () => {
+    const start = await startEnvoy();
+    const project = '019aa000-0000-7000-8000-000000000001';
+    const post = { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' };
+    await fetch(`${start.address}/api/projects/${project}/bench/run`, post);
+    const north = await clientOf('127.40.8.30', start.standInsPort, 11);
+    await eventually('a fan that was told to run', async () => (await north.readHoldingRegisters(0, 2)).data.join() === '3,412');
+    const victim = start.notes().server;
+    process.kill(victim, 'SIGKILL');
+    await eventually('the server started again', () => start.notes().server !== victim && isAlive(start.notes().server));
+
+    const controller = await clientOf('127.40.8.10', start.standInsPort, 255);
+    const words: number[] = [];
+    for (let at = 0; at < 500; at += 100) words.push(...(await controller.readHoldingRegisters(at, 100)).data);
+    const written = [40, 41, 42, 44, 46, 47, 50, 60, 61, 62, 63, 64, 65, 70, 71, 72, 73, 74, 75];
+    expect(words.flatMap((word, offset) => (word && !written.includes(offset) ? [offset] : []))).toEqual([]);
+    expect([0, 204117]).toContain(words[46]! + words[47]! * 65536);
+    expect((await controller.readCoils(0, 500)).data.flatMap((on, offset) => (on && (offset < 2 || offset > 4) ? [offset] : []))).toEqual(
+      [],
+    );
+    controller.close(() => undefined);
+
+    expect((await north.readHoldingRegisters(0, 2)).data).toEqual([0b11, 412]);
+    north.close(() => undefined);
+    await start.stop();
+  }, 90_000);
 });
+
+async function clientOf(host: string, port: number, unit: number) {
+  const client = new ModbusRTU();
+  await client.connectTCP(host, { port });
+  client.setID(unit);
+  return client;
+}

@@ -5,15 +5,22 @@ export function pooledTcpFrame(transaction: number, addressed: Addressed): Buffe
   return fillTcpFrame(Buffer.allocUnsafe(MBAP_BYTES + addressed.pdu.length), transaction, addressed);
 }
 
+/** These bytes in memory of their own: what they were read into is used again for the next. */
+export function copyOf(bytes: Buffer, from: number, end: number): Buffer {
+  const copy = Buffer.allocUnsafe(end - from);
+  bytes.copy(copy, 0, from, end);
+  return copy;
+}
+
 /** Cuts a TCP byte stream into Modbus TCP frames by the length in each header (Messaging on TCP/IP V1.0b, 3.1.3). */
 export class TcpFrames {
-  private rest: Uint8Array | null = null;
+  private rest: Buffer | null = null;
 
   /**
    * Hands over where each whole frame, header included, starts and ends in which bytes; what is incomplete waits for the next chunk.
    * False where the stream is no Modbus TCP, after which it cannot be followed any more.
    */
-  push(chunk: Uint8Array, onFrame: (bytes: Uint8Array, from: number, end: number) => void): boolean {
+  push(chunk: Buffer, onFrame: (bytes: Buffer, from: number, end: number) => void): boolean {
     const bytes = this.rest ? Buffer.concat([this.rest, chunk]) : chunk;
     let at = 0;
     while (bytes.length - at >= 6) {
@@ -24,7 +31,7 @@ export class TcpFrames {
       onFrame(bytes, at, end);
       at = end;
     }
-    this.rest = at < bytes.length ? bytes.subarray(at) : null;
+    this.rest = at < bytes.length ? copyOf(bytes, at, bytes.length) : null;
     return true;
   }
 }

@@ -1,8 +1,10 @@
 import { connect, type Socket } from 'node:net';
 import { MBAP_BYTES } from '@plain-envoy/core/frame';
-import { pooledTcpFrame, TcpFrames } from './tcp-frames.js';
+import { copyOf, pooledTcpFrame, TcpFrames } from './tcp-frames.js';
 import type { ClientTransport, Exchange } from './transport.js';
 
+/** One buffer serves all reads of a connection; whoever keeps bytes copies them. */
+const READ_BYTES = 65536;
 const CONNECT_TIMEOUT_MS = 3000;
 /** After a connection fails, the next is tried after this long, then twice as long, up to the last. */
 const RECONNECT_MS = { first: 200, last: 5000 };
@@ -81,7 +83,16 @@ export class TcpTransport implements ClientTransport {
 
   private open(): Promise<string | null> {
     return new Promise((done) => {
-      const socket = connect({ host: this.host, port: this.port, noDelay: true, keepAlive: true });
+      const frames = new TcpFrames();
+      const buffer = Buffer.allocUnsafe(READ_BYTES);
+      const onread = {
+        buffer,
+        callback: (bytes: number) => {
+          this.received(socket, frames, buffer.subarray(0, bytes));
+          return true;
+        },
+      };
+      const socket = connect({ host: this.host, port: this.port, noDelay: true, keepAlive: true, onread });
       const fail = (why: string) => {
         socket.destroy();
         this.pauseMs = this.failedAt === -Infinity ? RECONNECT_MS.first : Math.min(RECONNECT_MS.last, this.pauseMs * 2);
@@ -108,20 +119,19 @@ export class TcpTransport implements ClientTransport {
     this.socket = socket;
     this.failedAt = -Infinity;
     this.pauseMs = RECONNECT_MS.first;
-    const frames = new TcpFrames();
-    socket.on('data', (chunk) => {
-      if (!frames.push(chunk, this.answered)) {
-        this.lost(socket, {
-          kind: 'corrupt',
-          why: 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.',
-        });
-      }
-    });
     socket.on('error', () => this.lost(socket, { kind: 'not connected', why: 'The connection broke.' }));
     socket.on('close', () => this.lost(socket, { kind: 'not connected', why: `${this.host}:${this.port} closed the connection.` }));
   }
 
-  private readonly answered = (bytes: Uint8Array, from: number, end: number): void => {
+  private received(socket: Socket, frames: TcpFrames, chunk: Buffer): void {
+    if (frames.push(chunk, this.answered)) return;
+    this.lost(socket, {
+      kind: 'corrupt',
+      why: 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.',
+    });
+  }
+
+  private readonly answered = (bytes: Buffer, from: number, end: number): void => {
     const transaction = (bytes[from]! << 8) | bytes[from + 1]!;
     const pending = this.pending.get(transaction);
     if (!pending) return;
@@ -129,7 +139,7 @@ export class TcpTransport implements ClientTransport {
     const unit = bytes[from + 6]!;
     pending.end(
       unit === pending.unit
-        ? { kind: 'answer', pdu: bytes.subarray(from + MBAP_BYTES, end) }
+        ? { kind: 'answer', pdu: copyOf(bytes, from + MBAP_BYTES, end) }
         : { kind: 'corrupt', why: `Unit ${unit} answered in the place of unit ${pending.unit}.` },
     );
   };
