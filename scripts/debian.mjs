@@ -7,6 +7,7 @@ const needs = {
   postgresql: () => postgresPrograms() !== null,
   chromium: () => existsSync('/usr/bin/chromium'),
   'chromium-driver': () => existsSync('/usr/bin/chromedriver'),
+  socat: () => existsSync('/usr/bin/socat'),
 };
 
 /** Installs the missing packages as root; for anyone else, halts with the exact line to run. */

@@ -27,14 +27,18 @@ export class Page {
     });
   }
 
-  async says(selector: string, text: string | RegExp): Promise<string> {
-    return eventually(`${selector} saying “${text}”`, async () => {
-      for (const element of await this.driver.findElements(By.css(selector))) {
-        const found = await element.getText();
-        if (typeof text === 'string' ? found.includes(text) : text.test(found)) return found;
-      }
-      return null;
-    });
+  async says(selector: string, text: string | RegExp, withinMs?: number): Promise<string> {
+    return eventually(
+      `${selector} saying “${text}”`,
+      async () => {
+        for (const element of await this.driver.findElements(By.css(selector))) {
+          const found = await element.getText();
+          if (typeof text === 'string' ? found.includes(text) : text.test(found)) return found;
+        }
+        return null;
+      },
+      withinMs,
+    );
   }
 
   async press(...keys: string[]): Promise<void> {

@@ -5,7 +5,8 @@ import { Database } from './database/index.js';
 import { buildApp } from './http/index.js';
 import { LiveFeed } from './live/index.js';
 import { ProjectStore } from './projects/index.js';
-import { StandInsControl } from './standins/index.js';
+import { Prover } from './prove/index.js';
+import { Played, StandInsControl } from './standins/index.js';
 
 export interface ServiceOptions {
   databaseUrl: string;
@@ -35,15 +36,25 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       live.tell({ type: 'bench', bench: state });
     },
   );
+  const standIns = new StandInsControl(options.standInsControl);
+  const played = new Played(standIns, (problem) => live.tell({ type: 'stand-ins', problem }));
   const projects = new ProjectStore(database, (accepted) => {
     live.tell({ type: 'changed', accepted });
-    void projects.get(accepted.projectId).then(({ document }) => bench.edited(document));
+    void projects.get(accepted.projectId).then(({ document }) => {
+      bench.edited(document);
+      played.edited(document);
+    });
+  });
+  const prover = new Prover({
+    standInsPort: options.standInsPort,
+    adapter: (lineId, settings) => standIns.adapter(lineId, settings),
+    benchRuns: (projectId) => bench.state.running && bench.state.projectId === projectId,
   });
   await database.open();
   await projects.seed(fernhollow());
   const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
-  const standIns = new StandInsControl(options.standInsControl);
-  const app = await buildApp({ database, projects, bench, standIns, live, hosts, webFolder: options.webFolder });
+  await played.play((await projects.get(fernhollow().project.id)).document);
+  const app = await buildApp({ database, projects, bench, standIns, played, prover, live, hosts, webFolder: options.webFolder });
   await app.listen({ host: options.host, port: options.port });
   const address = app.server.address();
   return {

@@ -39,5 +39,7 @@ export interface StandInState {
 export type ToPage =
   | { type: 'bench'; bench: BenchState }
   | { type: 'database'; database: DatabaseHealth }
+  /** Why the stand-ins could not be set as the project is; null when they are. */
+  | { type: 'stand-ins'; problem: string | null }
   | { type: 'changed'; accepted: Accepted }
   | ({ type: 'values' } & Batch);

@@ -1,5 +1,23 @@
 import fc from 'fast-check';
-import { checksum, explainFrame, fromHex, readAnswer, readRtuFrame, requestPdu, rtuFrame, tcpFrame, toHex } from './index.js';
+import {
+  asciiFrame,
+  checksum,
+  explainFrame,
+  fromHex,
+  identificationAnswer,
+  identificationRequest,
+  readAnswer,
+  readAsciiFrame,
+  readIdentity,
+  readRtuFrame,
+  requestPdu,
+  rtuFrame,
+  serialCodecs,
+  serverIdAnswer,
+  serverIdRequest,
+  tcpFrame,
+  toHex,
+} from './index.js';
 
 function bytes(hex: string): Uint8Array {
   const read = fromHex(hex);
@@ -151,5 +169,68 @@ describe('fromHex', () => {
     expect(fromHex('01 0G')).toEqual(jasmine.objectContaining({ ok: false }));
     expect(fromHex('123').ok).toBeFalse();
     expect(fromHex('').ok).toBeFalse();
+  });
+});
+
+describe('ASCII frames', () => {
+  it('are the pairs of hex characters that the standard has, and read back', () => {
+    const frame = asciiFrame({ unit: 17, pdu: Uint8Array.of(3, 0, 0x6b, 0, 3) });
+    expect(String.fromCharCode(...frame)).toBe(':1103006B00037E\r\n');
+    expect(readAsciiFrame(frame)).toEqual({ unit: 17, pdu: Uint8Array.of(3, 0, 0x6b, 0, 3) });
+  });
+
+  it('are refused when one character is damaged', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ minLength: 1, maxLength: 60 }), fc.nat(), fc.integer({ min: 1, max: 255 }), (pdu, where, flip) => {
+        const frame = asciiFrame({ unit: 9, pdu });
+        const at = 1 + (where % (frame.length - 3));
+        const before = frame[at]!;
+        frame[at]! ^= flip;
+        const sameDigit = String.fromCharCode(before).toLowerCase() === String.fromCharCode(frame[at]!).toLowerCase();
+        return sameDigit || readAsciiFrame(frame) === null;
+      }),
+    );
+  });
+});
+
+describe('the end of a frame in a stream', () => {
+  it('is found for every function, in requests and in responses', () => {
+    for (const framing of ['rtu', 'ascii'] as const) {
+      const { encode, wholeFrame } = serialCodecs[framing];
+      const requests = [
+        requestPdu({ functionCode: 3, offset: 0, count: 9 }),
+        requestPdu({ functionCode: 16, offset: 1, count: 2, values: [1, 2] }),
+      ];
+      for (const pdu of [...requests, serverIdRequest(), identificationRequest()]) {
+        const frame = encode({ unit: 5, pdu });
+        expect(wholeFrame(frame, 'request')).withContext(`${framing} ${pdu[0]}`).toBe(frame.length);
+        expect(wholeFrame(frame.subarray(0, -1), 'request')).toBe(0);
+      }
+      for (const pdu of [Uint8Array.of(3, 2, 0, 7), Uint8Array.of(0x83, 2), Uint8Array.of(6, 0, 1, 0, 2)]) {
+        const frame = encode({ unit: 5, pdu });
+        expect(wholeFrame(frame, 'response')).toBe(frame.length);
+      }
+    }
+  });
+});
+
+describe('what a device says of itself', () => {
+  it('is read back from either function', () => {
+    expect(readIdentity(identificationAnswer(['Works', 'fan', '2.1']))).toEqual({
+      by: '43/14',
+      texts: [
+        { name: 'vendor', text: 'Works' },
+        { name: 'product code', text: 'fan' },
+        { name: 'revision', text: '2.1' },
+      ],
+    });
+    expect(readIdentity(serverIdAnswer('fan', true))).toEqual({ by: '17', texts: [{ name: 'id', text: 'fan' }] });
+  });
+
+  it('is nothing where the answer is cut short, an exception, or of another kind', () => {
+    const whole = identificationAnswer(['Works', 'fan', '2.1']);
+    expect(readIdentity(whole.subarray(0, -1))).toBeNull();
+    expect(readIdentity(Uint8Array.of(0xab, 1))).toBeNull();
+    fc.assert(fc.property(fc.uint8Array({ maxLength: 80 }), (bytes) => (readIdentity(bytes), true)));
   });
 });

@@ -13,3 +13,14 @@ export {
 export { packBits, packWords, readAnswer, requestPdu, unpackBits, unpackWords, type PduAnswer, type PduRequest } from './pdu.js';
 export { MBAP_BYTES, readRtuFrame, rtuFrame, tcpFrame, fillTcpFrame, type Addressed } from './adu.js';
 export { explainFrame, Framing, type ExplainedFrame, type FrameField } from './explain.js';
+export { asciiFrame, readAsciiFrame, serialCodecs, type SerialCodec } from './serial.js';
+export {
+  identificationAnswer,
+  identificationRequest,
+  type Identity,
+  READ_DEVICE_IDENTIFICATION,
+  readIdentity,
+  REPORT_SERVER_ID,
+  serverIdAnswer,
+  serverIdRequest,
+} from './identify.js';

@@ -1,7 +1,9 @@
 export { Project } from './project.js';
-export { Line } from './line.js';
+export { Cable, Line, Metres, type CanLine, type EthernetLine, type SerialLine } from './line.js';
 export { Device } from './device.js';
-export { Port, type EthernetPort, type SerialPort } from './port.js';
+export { Port, type CanPort, type EthernetPort, type SerialPort } from './port.js';
+export { fieldSchema } from './fields.js';
+export { blankCable, blankLine, blankPort } from './blank.js';
 export { Point, pointLayout, PointType, pointWidth } from './point.js';
 export { Round } from './round.js';
 export { Carry, Route } from './route.js';
@@ -18,3 +20,4 @@ export {
 } from './document.js';
 export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
 export { undoStacks, type HistoryEntry } from './history.js';
+export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, templateOf } from './template.js';

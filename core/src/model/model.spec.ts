@@ -1,6 +1,23 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
-import { applyChanges, type Change, checkChanges, deletion, inverse, Point, Port, ProjectDocument, undoStacks } from './index.js';
+import {
+  addDevices,
+  blankLine,
+  nextName,
+  readTemplate,
+  templateOf,
+  blankPort,
+  Line,
+  applyChanges,
+  type Change,
+  checkChanges,
+  deletion,
+  inverse,
+  Point,
+  Port,
+  ProjectDocument,
+  undoStacks,
+} from './index.js';
 
 const demo = fernhollow();
 
@@ -27,8 +44,8 @@ describe('points and ports', () => {
     expect(firstMessage(Point, { ...point, access: 'readWrite' })).toContain('can only be read');
     expect(firstMessage(Point, { ...point, table: 'coil' })).toContain('choose the type bit');
     expect(firstMessage(Point, { ...point, name: '' })).toBe('A name is needed.');
-    expect(firstMessage(Port, { ...serial, unitId: 248 })).toContain('248 to 255 are reserved');
-    expect(firstMessage(Port, { ...serial, unitId: 0 })).toContain('broadcast');
+    expect(firstMessage(Port, { ...serial, unitId: 256 })).toContain('A unit ID is one byte');
+    expect(firstMessage(Port, { ...serial, stubM: -1 })).toBe('A length is not negative.');
   });
 });
 
@@ -84,5 +101,80 @@ describe('undoStacks', () => {
     expect(undoStacks(history)).toEqual({ undo: ['a'], redo: ['b'] });
     expect(undoStacks([...history, { id: 'd', kind: 'redo', of: 'b' }])).toEqual({ undo: ['a', 'b'], redo: [] });
     expect(undoStacks([...history, edit('e')])).toEqual({ undo: ['a', 'e'], redo: [] });
+  });
+});
+
+describe('a blank', () => {
+  it('line of every kind is a line, and a port that joins it fits and takes the next free place', () => {
+    for (const kind of ['ethernet', 'serial', 'can', 'telecontrol'] as const) {
+      const line = blankLine(kind, { id: demo.lines[0]!.id, projectId: demo.project.id, name: 'New' });
+      expect(Line.safeParse(line).success).withContext(kind).toBeTrue();
+      const port = blankPort({ ...demo, ports: [] }, line, { id: demo.ports[0]!.id, deviceId: demo.devices[0]!.id });
+      expect(Port.safeParse(port).success).withContext(kind).toBeTrue();
+    }
+    const joined = (name: string) => {
+      const line = demo.lines.find((row) => row.name === name)!;
+      return blankPort(demo, line, { id: demo.ports[0]!.id, deviceId: demo.devices[0]!.id });
+    };
+    expect(joined('Process net')).toEqual(jasmine.objectContaining({ ip: '10.40.8.51', mask: '255.255.255.0' }));
+    expect(joined('Kiln bus')).toEqual(jasmine.objectContaining({ unitId: 42, baud: 19_200, parity: 'even', position: 6 }));
+    expect(joined('Moisture cable')).toEqual(jasmine.objectContaining({ unitId: null, framing: 'text', levels: 'rs232' }));
+  });
+});
+
+describe('a device template', () => {
+  const idOf = (name: string) => demo.devices.find((device) => device.name === name)!.id;
+  const lineOf = (name: string) => demo.lines.find((line) => line.name === name)!.id;
+  let made = 0;
+  const newId = () => `019aa111-0000-7000-8000-${(made++).toString(16).padStart(12, '0')}`;
+
+  it('is saved and read back, and refuses other files in a sentence', () => {
+    const template = templateOf(demo, idOf('Plant meter'));
+    expect([template.points.length, template.ports.length]).toEqual([3, 1]);
+    expect(readTemplate(`\uFEFF${JSON.stringify(template)}`)).toEqual({ ok: true, value: template });
+    const problem = (text: string) => {
+      const read = readTemplate(text);
+      return read.ok ? '' : read.problem.message;
+    };
+    expect(problem('Name;Address')).toContain('not JSON');
+    expect(problem('{"format":"other"}')).toContain('its format is not');
+    expect(problem(JSON.stringify({ ...template, points: [{ ...template.points[0], offset: 70_000 }] }))).toContain(
+      '(at points, 0, offset)',
+    );
+  });
+
+  it('adds n devices whose names and unit IDs count up, with all their points, in changes that are accepted', () => {
+    const template = templateOf(demo, idOf('Grain cable 6'));
+    const added = addDevices(demo, { template, name: 'Grain cable 7', lineId: lineOf('Loft bus'), count: 3, newId });
+    if (!added.ok) throw new Error(added.problem.message);
+    expect(checkChanges(added.value, demo.project.id).ok).toBeTrue();
+    const after = applyChanges(demo, added.value);
+    expect(after.devices.slice(-3).map(({ name }) => name)).toEqual(['Grain cable 7', 'Grain cable 8', 'Grain cable 9']);
+    expect(after.ports.slice(-3).map((port) => port.kind === 'serial' && [port.unitId, port.terminated, port.unitLoads])).toEqual([
+      [21, false, 0.25],
+      [22, false, 0.25],
+      [23, false, 0.25],
+    ]);
+    expect(after.points.length).toBe(demo.points.length + 9);
+  });
+
+  it('counts addresses on a network, and lets stand-ins listen beside them', () => {
+    const template = templateOf(demo, idOf('Floor I/O block'));
+    const added = addDevices(demo, { template, name: 'Floor I/O block 2', lineId: lineOf('Process net'), count: 2, newId });
+    if (!added.ok) throw new Error(added.problem.message);
+    const ports = added.value.flatMap(({ entity, after }) => (entity === 'port' ? [after!] : []));
+    expect(ports.map((port) => [port['ip'], port['standInAddress']])).toEqual([
+      ['10.40.8.51', '127.40.8.51'],
+      ['10.40.8.52', '127.40.8.52'],
+    ]);
+  });
+
+  it('refuses a name that is taken, and joins a line of another kind with a blank port', () => {
+    const template = templateOf(demo, idOf('Plant meter'));
+    const twice = addDevices(demo, { template, name: 'Plant meter', lineId: null, count: 1, newId });
+    expect(twice).toEqual({ ok: false, problem: { message: 'There is a device “Plant meter” already.', path: ['name'] } });
+    const onNet = addDevices(demo, { template, name: 'Plant meter 2', lineId: lineOf('Process net'), count: 1, newId });
+    expect(onNet.ok && onNet.value[1]?.after?.['kind']).toBe('ethernet');
+    expect([nextName('Pump'), nextName('Pump 09'), nextName('Tank 99')]).toEqual(['Pump 2', 'Pump 10', 'Tank 100']);
   });
 });

@@ -1,4 +1,4 @@
-import type { Finding } from '../findings/index.js';
+import { checkLines, type Finding } from '../findings/index.js';
 import { readFunction, writeFunction } from '../frame/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, type Round, type Route } from '../model/index.js';
 import { checkEnds } from '../route/index.js';
@@ -17,7 +17,7 @@ interface Sound {
 /**
  * Works out which requests carry the routes, and says what keeps a route from being carried.
  * Reads join all adjacent source points of a device in a round; writes join adjacent destinations that come from the same
- * device, so that one silent device never holds back values of another.
+ * device, so that one silent device never holds back values of another. The findings are those of routes and of lines.
  */
 export function compile(document: ProjectDocument): { plan: Plan; findings: Finding[] } {
   const look = lookup(document);
@@ -58,6 +58,7 @@ export function compile(document: ProjectDocument): { plan: Plan; findings: Find
     periodMs: round.periodMs,
   }));
   const requests = [...new Set([...reads.values(), ...writes.values()])];
+  findings.push(...checkLines(document, new Set(endpoints.keys())));
   return { plan: { endpoints: [...endpoints.values()], requests, routes }, findings };
 }
 

@@ -14,6 +14,7 @@ export interface Endpoint {
   id: string;
   name: string;
   /** As set on the device. */
+  framing: 'tcp' | 'rtu';
   ip: string;
   tcpPort: number;
   /** Where its stand-in listens instead; null where it has none. */

@@ -17,13 +17,18 @@ export interface Reach {
 export function reach(document: ProjectDocument, deviceId: string): Outcome<Reach> {
   const name = document.devices.find((device) => device.id === deviceId)?.name ?? 'This device';
   const ports = document.ports.filter((port) => port.deviceId === deviceId);
-  const direct = ports.find((port) => port.kind === 'ethernet');
+  const direct = ports.find((port): port is EthernetPort => port.kind === 'ethernet');
+  if (direct?.role === 'asks') return bad(`${name} only asks, so it cannot be asked itself.`);
   if (direct) return good({ endpoint: endpointOf(document, direct, OPEN_DIRECTLY), unitId: direct.unitId });
 
   const serial = ports.find((port) => port.kind === 'serial');
+  if (!serial && ports.length) return bad(`${name} is on a line that carries no Modbus, so it is reached only through its converter.`);
   if (!serial) return bad(`${name} has no port on any line, so nothing reaches it.`);
   const line = document.lines.find((candidate) => candidate.id === serial.lineId)?.name ?? 'its line';
   if (serial.unitId === null) return bad(`${name} has no unit ID on ${line}, so it cannot be asked.`);
+  if (serial.framing === 'text') return bad(`${name} speaks text on ${line}, not Modbus.`);
+  if (serial.unitId < 1 || serial.unitId > 247)
+    return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
   const asker = document.ports.find((port) => port.kind === 'serial' && port.lineId === serial.lineId && port.unitId === null);
   const front = asker && document.ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker.deviceId);
   if (!front) return bad(`No gateway leads to ${line}, so ${name} cannot be reached.`);
@@ -34,6 +39,7 @@ function endpointOf(document: ProjectDocument, port: EthernetPort, concurrent: n
   return {
     id: port.deviceId,
     name: document.devices.find((device) => device.id === port.deviceId)?.name ?? port.ip,
+    framing: port.framing,
     ip: port.ip,
     tcpPort: port.tcpPort,
     standInAddress: port.standInAddress,

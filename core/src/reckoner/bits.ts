@@ -8,6 +8,7 @@ const Word = z.int('A whole number.').min(0, 'A word is 0 to 65535.').max(65_535
 export const bits = reckoner({
   name: 'bits',
   sentence: 'One word as a number, in hex and binary, and as the list of its set bits, counted from 0 and from 1.',
+  example: { mask: '0x0007' },
   input: z.strictObject({
     word: Word.optional(),
     bits: z.array(z.int().min(0, 'Bits are counted from 0.').max(15, 'A word ends at bit 15.')).optional(),

@@ -6,6 +6,7 @@ import { reckoner } from './reckoner.js';
 export const checksum = reckoner({
   name: 'checksum',
   sentence: 'The checksum of bytes or of text, and its bytes in the order in which they are sent.',
+  example: { hex: '01 03 00 00 00 0A', kind: 'crc16-modbus' },
   input: z.strictObject({
     hex: z.string().optional(),
     text: z.string().optional().describe('One byte a character, up to character 255'),

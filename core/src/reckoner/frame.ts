@@ -6,6 +6,7 @@ import { reckoner } from './reckoner.js';
 export const frame = reckoner({
   name: 'frame',
   sentence: 'What each byte of a Modbus frame means, whether it is sound, and the whole in one sentence.',
+  example: { hex: '0B 03 00 00 00 02 C4 A1', framing: 'auto' },
   input: z.strictObject({
     hex: z.string(),
     framing: z.enum([...Framing.options, 'auto']).default('auto'),

@@ -11,6 +11,7 @@ const Position = z.int('A whole number.').min(0, 'Addresses start at 0.').max(LA
 export const range = reckoner({
   name: 'range',
   sentence: 'First, last and count of a stretch of registers from any two of them, and the requests that carry it; both ends count.',
+  example: { first: 0, last: 87 },
   input: z.strictObject({
     first: Position.optional(),
     last: Position.optional(),

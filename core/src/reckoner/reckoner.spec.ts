@@ -1,4 +1,4 @@
-import { describeReckoners, reckon } from './index.js';
+import { describeReckoners, reckoners, reckon } from './index.js';
 
 function value(name: string, input: unknown) {
   const result = reckon(name, input);
@@ -85,7 +85,89 @@ describe('the others', () => {
   });
 
   it('are all described by schemas, and a wrong name gets the nearest', () => {
-    expect(describeReckoners().map(({ name }) => name)).toEqual(['range', 'bits', 'decode', 'encode', 'checksum', 'frame']);
+    expect(describeReckoners().map(({ name }) => name)).toEqual([
+      'range',
+      'bits',
+      'decode',
+      'encode',
+      'checksum',
+      'frame',
+      'line-time',
+      'subnet',
+      'ground-loop',
+    ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });
+});
+
+describe('line-time', () => {
+  const input = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1, framing: 'rtu', functionCode: 3, count: 2 };
+  it('gives the fields that scripts rely on', () => {
+    const result = reckon('line-time', input);
+    expect(result.ok && Object.keys(result.value as object)).toEqual([
+      'characterBits',
+      'characterMs',
+      't15Ms',
+      't35Ms',
+      'requestBytes',
+      'responseBytes',
+      'requestMs',
+      'responseMs',
+      'totalMs',
+      'perSecond',
+    ] as never);
+  });
+  it('refuses a count that no request carries, and RTU with 7 bits', () => {
+    const message = (changes: object) => {
+      const result = reckon('line-time', { ...input, ...changes });
+      return result.ok ? '' : result.problem.message;
+    };
+    expect(message({ count: 126 })).toBe('Function 3, read holding registers, carries at most 125.');
+    expect(message({ dataBits: 7 })).toContain('RTU needs 8 data bits');
+    expect(message({ functionCode: 99 })).toContain('The functions known here are');
+  });
+});
+
+describe('subnet', () => {
+  it('tells who is in which network, and what is wrong', () => {
+    const hosts = [
+      { name: 'Controller', ip: '10.40.8.10', mask: '255.255.255.0' },
+      { name: 'Meter', ip: '10.40.8.255', mask: '/24', gateway: '10.40.9.1' },
+      { name: 'Far', ip: '10.40.9.5', mask: '24' },
+    ];
+    const result = reckon('subnet', { hosts });
+    if (!result.ok) throw new Error(result.problem.message);
+    const { networks, findings } = result.value as { networks: unknown[]; findings: { host: string; message: string }[] };
+    expect(networks[0]).toEqual({
+      cidr: '10.40.8.0/24',
+      first: '10.40.8.1',
+      last: '10.40.8.254',
+      hosts: 254,
+      members: ['Controller', 'Meter'],
+    });
+    expect(findings.map(({ host }) => host)).toEqual(['Meter', 'Meter']);
+  });
+});
+
+describe('ground-loop', () => {
+  it('takes what is usual for what is left out', () => {
+    const devices = [
+      { name: 'A', atM: 0, shieldGrounded: true },
+      { name: 'B', atM: 800, earthV: 6, shieldGrounded: true },
+    ];
+    const result = reckon('ground-loop', { devices });
+    expect(result.ok && (result.value as { loops: { currentA: number }[] }).loops[0]!.currentA).toBeCloseTo(0.625, 4);
+    expect(reckon('ground-loop', { devices: [] }).ok).toBeFalse();
+  });
+});
+
+describe('the example of every reckoner', () => {
+  for (const { name, example } of reckoners) {
+    it(`${name} reckons`, () => {
+      const result = reckon(name, example);
+      expect(result.ok)
+        .withContext(result.ok ? '' : result.problem.message)
+        .toBeTrue();
+    });
+  }
 });

@@ -5,6 +5,8 @@ import type { Outcome } from '../value/index.js';
 export interface Reckoner<In extends z.ZodType = z.ZodType, Out extends z.ZodType = z.ZodType> {
   name: string;
   sentence: string;
+  /** An input that makes sense at once, for a form to start from. */
+  example: z.input<In>;
   input: In;
   output: Out;
   reckon(input: z.output<In>): Outcome<z.output<Out>>;

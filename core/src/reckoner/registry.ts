@@ -5,12 +5,15 @@ import { checksum } from './checksum.js';
 import { decode } from './decode.js';
 import { encode } from './encode.js';
 import { frame } from './frame.js';
+import { groundLoop } from './ground-loop.js';
+import { lineTime } from './line-time.js';
 import { nearest } from './nearest.js';
 import { range } from './range.js';
 import type { Reckoner } from './reckoner.js';
+import { subnet } from './subnet.js';
 
 /** Every calculation, once: the page, the API and the command line all take them from here. */
-export const reckoners: readonly Reckoner[] = [range, bits, decode, encode, checksum, frame];
+export const reckoners: readonly Reckoner[] = [range, bits, decode, encode, checksum, frame, lineTime, subnet, groundLoop];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */
 export function reckon(name: string, input: unknown): Outcome<unknown> {
@@ -24,11 +27,12 @@ export function reckon(name: string, input: unknown): Outcome<unknown> {
   return found.reckon(parsed.data);
 }
 
-/** Name, sentence, and both schemas as JSON Schema, for people and scripts that ask what there is. */
+/** Name, sentence, an example, and both schemas as JSON Schema, for people and scripts that ask what there is. */
 export function describeReckoners() {
-  return reckoners.map(({ name, sentence, input, output }) => ({
+  return reckoners.map(({ name, sentence, example, input, output }) => ({
     name,
     sentence,
+    example,
     input: z.toJSONSchema(input, { io: 'input' }),
     output: z.toJSONSchema(output),
   }));

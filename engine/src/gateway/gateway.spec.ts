@@ -1,6 +1,6 @@
-import { answerPdu, ModbusTcpServer, RegisterBank, RtuServer, type Responder } from '../server/index.js';
+import { answerPdu, ModbusTcpServer, RegisterBank, LineServer, type Responder } from '../server/index.js';
 import { ask, type Ask } from '../client/index.js';
-import { RtuTransport, TcpTransport, VirtualLine } from '../transport/index.js';
+import { LineTransport, TcpTransport, VirtualLine } from '../transport/index.js';
 import { gatewayResponder } from './index.js';
 
 const settings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
@@ -16,8 +16,8 @@ describe('a gateway', () => {
     bank.set('holding', 0, 615, 734);
     line = new VirtualLine(settings);
     const device: Responder = (_unit, pdu) => answerPdu(bank, pdu);
-    new RtuServer(line, device, { unitId: 11, delayMs: 0 }).start();
-    const respond = gatewayResponder(new RtuTransport(line), { timeoutMs: 60, units: new Set([11, 12]) });
+    new LineServer(line, device, { unitId: 11, delayMs: 0 }).start();
+    const respond = gatewayResponder(new LineTransport(line), { timeoutMs: 60, units: new Set([11, 12]) });
     server = new ModbusTcpServer(respond, { host: '127.0.0.1', port: 0, connections: 4 });
     await server.start();
     client = new TcpTransport('127.0.0.1', server.port);
@@ -60,8 +60,8 @@ describe('two devices with one unit ID', () => {
   it('damage each other’s answers', async () => {
     const line = new VirtualLine(settings);
     const banks = [new RegisterBank({ holding: 4 }), new RegisterBank({ holding: 4 })];
-    for (const bank of banks) new RtuServer(line, (_unit, pdu) => answerPdu(bank, pdu), { unitId: 5, delayMs: 0 }).start();
-    const outcome = await ask(new RtuTransport(line), { ...read, unitId: 5, timeoutMs: 100 });
+    for (const bank of banks) new LineServer(line, (_unit, pdu) => answerPdu(bank, pdu), { unitId: 5, delayMs: 0 }).start();
+    const outcome = await ask(new LineTransport(line), { ...read, unitId: 5, timeoutMs: 100 });
     expect(outcome.kind).toBe('corrupt');
     line.close();
   });

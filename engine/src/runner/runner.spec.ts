@@ -32,7 +32,16 @@ class Devices {
   }
 }
 
-const demo: ProjectDocument = { ...fernhollow(), rounds: fernhollow().rounds.map((round) => ({ ...round, periodMs: 20 })) };
+/** The kiln alone: its devices all have unit IDs of their own. */
+const kiln = new Set(['Kiln controller', 'Fan drive north', 'Fan drive south', 'Air-on transmitter', 'Exhaust damper']);
+const whole = fernhollow();
+const ownerOf = (pointId: string) => whole.points.find((point) => point.id === pointId)!.deviceId;
+const isOfKiln = (pointId: string) => kiln.has(whole.devices.find((device) => device.id === ownerOf(pointId))!.name);
+const demo: ProjectDocument = {
+  ...whole,
+  rounds: whole.rounds.map((round) => ({ ...round, periodMs: 20 })),
+  routes: whole.routes.filter((route) => isOfKiln(route.sourceId) && isOfKiln(route.destinationId)),
+};
 const { plan } = compile(demo);
 const [CONTROLLER, NORTH, AIR_ON] = [255, 11, 21];
 const routeId = (name: string) => demo.routes.find((route) => route.name === name)!.id;

@@ -1,18 +1,28 @@
 import type { Table } from '@plain-envoy/core/address';
 
-/** The registers of a simulated device. Each table has an extent; what lies past it does not exist. */
+/** From the first to the last offset that exist, both counted. */
+export type Extent = readonly [first: number, last: number];
+
+/** The registers of a simulated device. Each table has an extent, or several; what lies outside does not exist. */
 export class RegisterBank {
+  private readonly extents: Record<Table, readonly Extent[]>;
   private readonly tables: Record<Table, Uint16Array>;
   /** Registers that a person holds: what the device itself would put there is kept back until they are released. */
   private readonly held = new Map<string, number>();
 
-  constructor(extents: Partial<Record<Table, number>>) {
-    const make = (table: Table) => new Uint16Array(extents[table] ?? 0);
+  /** A number stands for so many from offset 0. */
+  constructor(given: Partial<Record<Table, number | readonly Extent[]>>) {
+    const extentsOf = (table: Table) => {
+      const extents = given[table] ?? 0;
+      return typeof extents === 'number' ? (extents ? [[0, extents - 1] as const] : []) : extents;
+    };
+    this.extents = { coil: extentsOf('coil'), discrete: extentsOf('discrete'), input: extentsOf('input'), holding: extentsOf('holding') };
+    const make = (table: Table) => new Uint16Array(Math.max(-1, ...this.extents[table].map(([, last]) => last)) + 1);
     this.tables = { coil: make('coil'), discrete: make('discrete'), input: make('input'), holding: make('holding') };
   }
 
   has(table: Table, offset: number, count: number): boolean {
-    return offset >= 0 && count > 0 && offset + count <= this.tables[table].length;
+    return count > 0 && this.extents[table].some(([first, last]) => offset >= first && offset + count - 1 <= last);
   }
 
   get(table: Table, offset: number): number {

@@ -1,6 +1,8 @@
 export { type ClientTransport, type Exchange } from './transport.js';
 export { TcpTransport } from './tcp.js';
 export { pooledTcpFrame, TcpFrames } from './tcp-frames.js';
-export { RtuTransport } from './rtu.js';
-export { VirtualLine, type Station } from './virtual-line.js';
+export { LineTransport } from './line-transport.js';
+export { type Channel, listSerialPorts, openSerialPort, openSocket, socketChannel } from './channel.js';
+export { ChannelTransport, LUMP_MS } from './channel-transport.js';
+export { asHeard, VirtualLine, type Station } from './virtual-line.js';
 export { until } from './pace.js';

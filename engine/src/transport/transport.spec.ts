@@ -1,7 +1,7 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import fc from 'fast-check';
-import { tcpFrame } from '@plain-envoy/core/frame';
-import { characterMs, silenceMs } from '@plain-envoy/core/line';
+import { readRtuFrame, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
+import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import { TcpFrames, TcpTransport, type Station, VirtualLine } from './index.js';
 
 const settings = { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
@@ -112,9 +112,9 @@ describe('TcpFrames', () => {
 });
 
 describe('VirtualLine', () => {
-  const listener = () => {
+  const listener = (set: SerialSettings = settings) => {
     const heard: { frame: Uint8Array; at: number }[] = [];
-    const station: Station = { hear: (frame) => void heard.push({ frame, at: performance.now() }) };
+    const station: Station = { settings: set, hear: (frame) => void heard.push({ frame, at: performance.now() }) };
     return { heard, station };
   };
 
@@ -140,5 +140,21 @@ describe('VirtualLine', () => {
     await Promise.all([line.send(a.station, Uint8Array.of(1, 2, 3)), line.send(b.station, Uint8Array.of(1, 2, 3))]);
     expect(c.heard.length).toBe(1);
     expect([...c.heard[0]!.frame]).not.toEqual([1, 2, 3]);
+  });
+
+  it('lets a station with other settings hear damage, and one with fewer stop bits everything', async () => {
+    const line = new VirtualLine(settings);
+    const [a, none, slow, longer] = [
+      listener(),
+      listener({ ...settings, parity: 'none' }),
+      listener({ ...settings, baud: 9600 }),
+      listener({ ...settings, stopBits: 2 }),
+    ];
+    for (const { station } of [a, none, slow, longer]) line.attach(station);
+    const frame = rtuFrame({ unit: 12, pdu: Uint8Array.of(3, 0, 0, 0, 1) });
+    await line.send(a.station, frame);
+    expect(readRtuFrame(none.heard[0]!.frame)).toBeNull();
+    expect(readRtuFrame(slow.heard[0]!.frame)).toBeNull();
+    expect(readRtuFrame(longer.heard[0]!.frame)?.unit).toBe(12);
   });
 });

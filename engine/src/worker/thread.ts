@@ -2,7 +2,7 @@ import { parentPort } from 'node:worker_threads';
 import type { Endpoint } from '@plain-envoy/core/plan';
 import type { Batch } from '@plain-envoy/core/feed';
 import { Runner } from '../runner/index.js';
-import { type ClientTransport, TcpTransport } from '../transport/index.js';
+import { ChannelTransport, type ClientTransport, openSocket, TcpTransport } from '../transport/index.js';
 import type { Command, Report } from './messages.js';
 
 /** The engine's own thread: nothing that the server does delays a poll. */
@@ -41,7 +41,9 @@ function report(): void {
 }
 
 function dialStandIn(endpoint: Endpoint): ClientTransport {
-  if (endpoint.standInAddress) return new TcpTransport(endpoint.standInAddress, standInsPort);
+  const { standInAddress: host, framing } = endpoint;
+  if (host)
+    return framing === 'tcp' ? new TcpTransport(host, standInsPort) : new ChannelTransport(() => openSocket(host, standInsPort), 'rtu');
   const why = 'it has no stand-in, and the bench runs on stand-ins only.';
   return { exchange: () => Promise.resolve({ kind: 'not connected', why }), close: () => undefined };
 }

@@ -5,24 +5,15 @@ import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
-import type { Bench } from '../bench/index.js';
-import type { Database } from '../database/index.js';
 import { refuse } from '../problem.js';
-import type { ProjectStore } from '../projects/index.js';
-import type { StandInsControl } from '../standins/index.js';
+import { addProofs } from './proofs.js';
+import { ById, type Services } from './services.js';
 
-export interface Services {
-  database: Database;
-  projects: ProjectStore;
-  bench: Bench;
-  standIns: StandInsControl;
-}
-
-const ById = z.object({ id: z.uuid('That is no id of a project.') });
 const ByDevice = z.object({ deviceId: z.uuid('That is no id of a device.') });
 const EMPTY = undefined;
 
-export function addApi(instance: FastifyInstance, { database, projects, bench, standIns }: Services): void {
+export function addApi(instance: FastifyInstance, services: Services): void {
+  const { database, projects, bench, standIns, played } = services;
   const app = instance.withTypeProvider<ZodTypeProvider>();
 
   app.get('/api/health', () => ({ database: database.health, bench: bench.state }));
@@ -47,7 +38,9 @@ export function addApi(instance: FastifyInstance, { database, projects, bench, s
   app.post('/api/projects/:id/redo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'redo'));
 
   app.post('/api/projects/:id/bench/run', { schema: { params: ById } }, async (request) => {
-    bench.run((await projects.get(request.params.id)).document);
+    const { document } = await projects.get(request.params.id);
+    await played.play(document);
+    bench.run(document);
     return bench.state;
   });
   app.post('/api/bench/stop', () => {
@@ -65,6 +58,8 @@ export function addApi(instance: FastifyInstance, { database, projects, bench, s
   app.put('/api/stand-ins/:deviceId/cut', { schema: { params: ByDevice } }, (request) =>
     standIns.cut(request.params.deviceId, request.body),
   );
+
+  addProofs(instance, services);
 
   app.get('/api/reckon', () => describeReckoners());
   app.post('/api/reckon/:name', { schema: { params: z.object({ name: z.string().max(60) }) } }, (request) => {

@@ -3,10 +3,11 @@ import Fastify, { type FastifyInstance } from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type { ToPage } from '@plain-envoy/core/feed';
 import type { LiveFeed } from '../live/index.js';
-import { addApi, type Services } from './api.js';
+import { addApi } from './api.js';
 import { explainErrors } from './errors.js';
 import { guard } from './guard.js';
 import { addPages } from './pages.js';
+import type { Services } from './services.js';
 
 const BODY_BYTES = 16 * 1024 * 1024;
 const MESSAGE_BYTES = 4 * 1024 * 1024;
@@ -34,6 +35,7 @@ export async function buildApp({ live, hosts, webFolder, ...services }: AppOptio
       const greeting: ToPage[] = [
         { type: 'bench', bench: services.bench.state },
         { type: 'database', database: services.database.health },
+        { type: 'stand-ins', problem: services.played.problem },
       ];
       live.join(socket, greeting);
     });

@@ -1,3 +1,5 @@
+import type { SerialSettings } from '@plain-envoy/core/line';
+import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { StandInState } from '@plain-envoy/core/feed';
 import { refuse } from '../problem.js';
 
@@ -22,6 +24,16 @@ export class StandInsControl {
 
   cut(deviceId: string, body: unknown): Promise<unknown> {
     return this.call('PUT', `/stand-ins/${deviceId}/cut`, body);
+  }
+
+  /** Sets the switches of all stand-ins as this project has them. */
+  async follow({ lines, devices, ports }: ProjectDocument): Promise<void> {
+    if (this.port !== null) await this.call('PUT', '/wiring', { lines, devices, ports });
+  }
+
+  /** Where an adapter to this line is reached, now that it is set like this. */
+  async adapter(lineId: string, settings: SerialSettings): Promise<number> {
+    return ((await this.call('PUT', `/lines/${lineId}/adapter`, settings)) as { port: number }).port;
   }
 
   private async call(method: 'GET' | 'PUT', path: string, body?: unknown): Promise<unknown> {

@@ -1,1 +1,2 @@
 export { StandInsControl } from './control-client.js';
+export { Played } from './played.js';

@@ -1,5 +1,7 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
 import type { StandInState } from '@plain-envoy/core/feed';
+import { SerialSettings } from '@plain-envoy/core/line';
+import { Device, Line, Port } from '@plain-envoy/core/model';
 import { schemaProblem } from '@plain-envoy/core/value';
 import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify';
 import { z } from 'zod';
@@ -8,10 +10,17 @@ import type { Plant } from '../plant/index.js';
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });
 const Cut = z.strictObject({ cut: z.boolean() });
+const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port) });
 
-/** The stand-ins' own small interface: who is there, hold a register at a value, release it, cut a device off and put it back. */
+/** A project of some thousand devices. */
+const BODY_BYTES = 8 * 1024 * 1024;
+
+/**
+ * The stand-ins' own small interface: who is there, hold a register at a value, release it, cut a device off and put it
+ * back; set the switches of all as a project has them, and set an adapter to a line.
+ */
 export function controlInterface(plant: Plant): FastifyInstance {
-  const app = Fastify({ bodyLimit: 64 * 1024 });
+  const app = Fastify({ bodyLimit: BODY_BYTES });
 
   app.get('/stand-ins', () =>
     plant.members().map(({ device, standIn, cut }): StandInState => ({
@@ -50,6 +59,24 @@ export function controlInterface(plant: Plant): FastifyInstance {
     if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
     await plant.cutOff(request.params.deviceId, body.cut);
     return { cut: body.cut };
+  });
+
+  app.put('/wiring', async (request, reply) => {
+    const body = read(Wiring, request.body, reply);
+    if (!body) return reply;
+    try {
+      await plant.rewire(body);
+    } catch (error) {
+      return refuse(reply, 409, `Not every stand-in could take its place: ${error instanceof Error ? error.message : String(error)}.`);
+    }
+    return { devices: plant.members().length };
+  });
+
+  app.put<{ Params: { lineId: string } }>('/lines/:lineId/adapter', async (request, reply) => {
+    const body = read(SerialSettings, request.body, reply);
+    if (!body) return reply;
+    const port = await plant.adapter(request.params.lineId, body);
+    return port === undefined ? refuse(reply, 404, 'This line is not simulated.') : { port };
   });
 
   return app;

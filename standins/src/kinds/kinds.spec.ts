@@ -1,9 +1,16 @@
 import { decode } from '@plain-envoy/core/value';
 import { AirOnTransmitter } from './air-on-transmitter.js';
+import { BurnerControl } from './burner-control.js';
 import { ExhaustDamper } from './exhaust-damper.js';
 import { FanDrive } from './fan-drive.js';
+import { FloorIo } from './floor-io.js';
+import { GrainCable } from './grain-cable.js';
+import { HumidityBridge } from './humidity-bridge.js';
 import { KilnController } from './kiln-controller.js';
+import { PlantMeter } from './plant-meter.js';
 import type { StandIn } from './stand-in.js';
+import { SteepController } from './steep-controller.js';
+import { YardDisplay } from './yard-display.js';
 
 function live(standIn: StandIn, ms: number, heard = true): void {
   for (let passed = 0; passed < ms; passed += 50) {
@@ -119,5 +126,87 @@ describe('the kiln controller', () => {
     expect(commandFor(0b1)).toEqual([0b01]);
     expect(commandFor(0b11)).toEqual([0b11]);
     expect(commandFor(0b1000)).toEqual([0, 0b1000_0000]);
+  });
+});
+
+describe('a burner control', () => {
+  const BURNING = 0b0011;
+  it('obeys its command only while it is released, heats up, and trips in silence', () => {
+    const burner = new BurnerControl();
+    burner.bank.set('holding', 1, 620, 1);
+    live(burner, 500);
+    expect(burner.bank.get('input', 0)).toBe(0);
+    burner.bank.set('holding', 0, 1);
+    live(burner, 5000);
+    expect(burner.bank.get('input', 0)).toBe(BURNING);
+    expect(burner.bank.get('input', 1)).toBeGreaterThan(300);
+    live(burner, 4500, false);
+    expect(burner.bank.get('input', 0)).toBe(0b1001);
+    burner.bank.set('holding', 2, 1 << 7);
+    live(burner, 100);
+    expect(burner.bank.get('input', 0)).toBe(0b0001);
+  });
+});
+
+describe('a steep controller', () => {
+  it('has a batch ready a while after it was called for, and the next number after that', () => {
+    const steep = new SteepController();
+    const batch = () => decode([...steep.bank.slice('holding', 100, 2)], { type: 'uint32', order: 'CDAB' });
+    expect(batch()).toEqual(jasmine.objectContaining({ ok: true, value: jasmine.objectContaining({ value: 70_412 }) }));
+    steep.bank.set('coil', 20, 1);
+    live(steep, 7000);
+    expect(steep.bank.get('coil', 10)).toBe(0);
+    live(steep, 2000);
+    expect(steep.bank.get('coil', 10)).toBe(1);
+    steep.bank.set('coil', 20, 0);
+    live(steep, 100);
+    expect([steep.bank.get('coil', 10), steep.bank.get('holding', 100)]).toEqual([0, 70_413 & 0xffff]);
+  });
+});
+
+describe('a plant meter', () => {
+  it('counts energy with swapped bytes and refuses to be read across its holes', () => {
+    const meter = new PlantMeter();
+    live(meter, 60_000);
+    const energy = decode([...meter.bank.slice('holding', 3203, 2)], { type: 'uint32', order: 'BADC' });
+    expect(energy.ok && energy.value.value).toBeGreaterThanOrEqual(1_204_500);
+    expect([meter.bank.has('holding', 3059, 2), meter.bank.has('holding', 3059, 3), meter.bank.has('holding', 0, 1)]).toEqual([
+      true,
+      false,
+      false,
+    ]);
+  });
+});
+
+describe('a yard display', () => {
+  it('is busy for a while with a new text, then ready, and repeats it', () => {
+    const display = new YardDisplay();
+    display.bank.set('holding', 0, 0x4261, 0x7463);
+    live(display, 1000);
+    expect(display.bank.get('holding', 100)).toBe(0);
+    live(display, 1000);
+    expect([display.bank.get('holding', 100), display.bank.get('holding', 110)]).toEqual([1, 0x4261]);
+  });
+});
+
+describe('a humidity bridge', () => {
+  it('loses about three answers in a hundred', () => {
+    const bridge = new HumidityBridge();
+    const lost = Array.from({ length: 5000 }, () => bridge.answers()).filter((answered) => !answered).length;
+    expect(lost).toBeGreaterThan(80);
+    expect(lost).toBeLessThan(220);
+  });
+});
+
+describe('the floors and the grain', () => {
+  it('move as floors and grain do', () => {
+    const floor = new FloorIo();
+    floor.bank.set('holding', 1024, 500);
+    floor.bank.set('holding', 1065, 0b101);
+    live(floor, 10_000);
+    expect([floor.bank.get('input', 30), floor.bank.get('input', 87)]).toEqual([20, 0b101_0000_0111]);
+    const cable = new GrainCable();
+    const [top, middle] = [0, 12].map((sensor) => (cable.bank.get('input', sensor) << 16) >> 16) as [number, number];
+    expect(top).toBeLessThan(middle);
   });
 });

@@ -7,6 +7,8 @@ export interface StandIn {
   step(ms: number): void;
   /** A master has just asked or written something; devices that watch their communication need to know. */
   heard?(): void;
+  /** False where this answer is lost on the way. */
+  answers?(): boolean;
 }
 
 /** Noise that is the same at every start, between −1 and 1 (a linear congruential generator). */

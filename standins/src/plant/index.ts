@@ -1,1 +1,1 @@
-export { Plant, type Member } from './plant.js';
+export { Plant, type Member, type Wiring } from './plant.js';

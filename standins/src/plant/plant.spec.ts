@@ -1,6 +1,9 @@
 import { createRequire } from 'node:module';
 import { createServer } from 'node:net';
 import { fernhollow } from '@plain-envoy/core/demo';
+import type { Port } from '@plain-envoy/core/model';
+import { ask } from '@plain-envoy/engine/client';
+import { ChannelTransport, openSocket, TcpTransport } from '@plain-envoy/engine/transport';
 import { controlInterface } from '../control/index.js';
 import { Plant } from './index.js';
 
@@ -64,7 +67,9 @@ describe('the plant', () => {
   describe('through its control interface', () => {
     it('lists the stand-ins', async () => {
       const response = await controlInterface(plant).inject('/stand-ins');
-      expect((response.json() as { name: string }[]).map(({ name }) => name)).toEqual(demo.devices.map(({ name }) => name));
+      expect((response.json() as { name: string }[]).map(({ name }) => name)).toEqual(
+        demo.devices.filter(({ standIn }) => standIn).map(({ name }) => name),
+      );
     });
 
     it('holds a register at a value until it is released', async () => {
@@ -115,6 +120,65 @@ describe('the plant', () => {
       expect(await put(`${airOn}/cut`, {})).toEqual([422, '“cut” is missing.']);
       expect(await put('nobody/cut', { cut: true })).toEqual([404, 'There is no stand-in for this device.']);
     });
+  });
+
+  it('answers as each device is set, and follows when a switch is moved', async () => {
+    const bus = await client(GATEWAY, 12);
+    bus.setTimeout(600);
+    await expectAsync(bus.readInputRegisters(0, 1)).toBeRejected();
+    const south = demo.ports.find((port) => port.deviceId === idOf('Fan drive south'))!;
+    const ports = demo.ports.map((port) => (port === south ? ({ ...port, parity: 'even', unitId: 14 } as Port) : port));
+    const answer = await controlInterface(plant).inject({ method: 'PUT', url: '/wiring', payload: { ...demo, ports } });
+    expect([answer.statusCode, answer.json()]).toEqual([200, { devices: demo.devices.filter(({ standIn }) => standIn).length }]);
+    bus.setID(14);
+    expect((await bus.readInputRegisters(0, 1)).data.length).toBe(1);
+    bus.setID(11);
+    expect((await bus.readInputRegisters(0, 1)).data.length).toBe(1);
+  });
+
+  it('takes and gives up addresses as devices come, go and exchange them, and keeps their registers', async () => {
+    const at = async (host: string, part: { functionCode: number; offset: number; values?: number[] }) => {
+      const transport = new TcpTransport(host, port);
+      const outcome = await ask(transport, { count: 1, unitId: 255, timeoutMs: 1000, tries: 1, ...part });
+      transport.close();
+      return outcome;
+    };
+    await at(CONTROLLER, { functionCode: 6, offset: 300, values: [4711] });
+    const swapped = demo.ports.map((row) => {
+      if (row.kind !== 'ethernet') return row;
+      const host = { [CONTROLLER]: '127.40.8.11', '127.40.8.11': CONTROLLER }[row.standInAddress!] ?? row.standInAddress;
+      return { ...row, standInAddress: host };
+    });
+    const devices = demo.devices.filter(({ name }) => name !== 'Burner control');
+    await plant.rewire({ ...demo, devices, ports: swapped });
+    const readBack = { functionCode: 3, offset: 300 };
+    expect(await at('127.40.8.11', readBack)).toEqual({ kind: 'values', values: [4711] });
+    expect((await at('127.40.8.21', readBack)).kind).toBe('not connected');
+    await plant.rewire(demo);
+    expect(await at(CONTROLLER, readBack)).toEqual({ kind: 'values', values: [4711] });
+    expect((await at('127.40.8.21', { functionCode: 3, offset: 0 })).kind).toBe('values');
+  });
+
+  it('lets an adapter ask on a line with the settings that it is given', async () => {
+    const bus = demo.lines.find(({ name }) => name === 'Kiln bus')!;
+    const control = controlInterface(plant);
+    const read = { functionCode: 4, offset: 0, count: 1, unitId: 12, timeoutMs: 200, tries: 1 };
+    const askAt = async (parity: string) => {
+      const payload = { baud: 19_200, dataBits: 8, parity, stopBits: 1 };
+      const set = await control.inject({ method: 'PUT', url: `/lines/${bus.id}/adapter`, payload });
+      const transport = new ChannelTransport(() => openSocket('127.0.0.1', (set.json() as { port: number }).port), 'rtu');
+      const outcome = await ask(transport, read);
+      transport.close();
+      return outcome.kind;
+    };
+    expect(await askAt('even')).not.toBe('values');
+    expect(await askAt('none')).toBe('values');
+    const missing = await control.inject({
+      method: 'PUT',
+      url: '/lines/none/adapter',
+      payload: { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 },
+    });
+    expect(missing.statusCode).toBe(404);
   });
 
   it('says so when its address is taken, and leaves nothing behind', async () => {

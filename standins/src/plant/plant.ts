@@ -1,12 +1,18 @@
+import { isDeepStrictEqual } from 'node:util';
+import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
+import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Device, EthernetPort, Port, ProjectDocument, SerialPort } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
-import { answerPdu, ModbusTcpServer, type Responder, RtuServer } from '@plain-envoy/engine/server';
-import { RtuTransport, VirtualLine } from '@plain-envoy/engine/transport';
+import { answerPdu, LineServer, ModbusTcpServer, type Responder } from '@plain-envoy/engine/server';
+import { LineTransport, VirtualLine } from '@plain-envoy/engine/transport';
 import { kinds, type StandIn } from '../kinds/index.js';
+import { Adapter } from './adapter.js';
 
 const STEP_MS = 50;
-const GATEWAY_WAITS_MS = 250;
 const DEVICE_THINKS_MS = 3;
+
+/** What of a project the stand-ins follow: lines, devices, and how each port is set. */
+export type Wiring = Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>;
 
 /** One thing that can be taken off its line and put back: a device's server, on a socket or on a bus. */
 interface Connection {
@@ -22,30 +28,37 @@ export interface Member {
 }
 
 interface Wired extends Member {
+  /** What its connections were made from; they are made anew when this changes. */
+  wiredAs: unknown;
   connections: Connection[];
 }
 
+interface LineOfPlant {
+  madeAs: unknown;
+  virtual: VirtualLine;
+  adapter: Adapter;
+}
+
 /**
- * All stand-ins of a project on real loopback sockets and on virtual lines of the project's settings. It is reached by
- * Modbus only; `members`, `cutOff` and the registers' hold are for the control interface.
+ * All stand-ins of a project on real loopback sockets and on virtual lines. Each port answers as it is set on the device, so
+ * a setting that differs, or a unit ID that two have, is heard here as on a real bus. It is reached by Modbus; `rewire`,
+ * `cutOff`, the adapters' settings and the registers' hold are for the control interface.
  */
 export class Plant {
   private readonly wired = new Map<string, Wired>();
-  private readonly lines = new Map<string, VirtualLine>();
+  private readonly lines = new Map<string, LineOfPlant>();
   private timer: NodeJS.Timeout | null = null;
+  private turn: Promise<unknown> = Promise.resolve();
 
   constructor(
-    private readonly document: ProjectDocument,
+    private wiring: Wiring,
     private readonly tcpPort: number,
-  ) {
-    for (const line of document.lines) if (line.kind === 'serial') this.lines.set(line.id, new VirtualLine(line));
-    for (const device of document.devices) if (device.standIn) this.wired.set(device.id, this.wire(device));
-  }
+  ) {}
 
   /** Rejects with the system's error where an address is taken; then nothing is left listening. */
   async start(): Promise<void> {
     try {
-      for (const { connections } of this.wired.values()) for (const connection of connections) await connection.start();
+      await this.rewire(this.wiring);
     } catch (error) {
       await this.stop();
       throw error;
@@ -61,7 +74,17 @@ export class Plant {
   async stop(): Promise<void> {
     if (this.timer) clearInterval(this.timer);
     for (const { connections } of this.wired.values()) for (const connection of connections) await connection.stop();
-    for (const line of this.lines.values()) line.close();
+    for (const { virtual, adapter } of this.lines.values()) {
+      await adapter.stop();
+      virtual.close();
+    }
+  }
+
+  /** Follows an edited project: what is the same in both goes on undisturbed, and no device forgets its registers. */
+  rewire(wiring: Wiring): Promise<void> {
+    const done = this.turn.then(() => this.follow(wiring));
+    this.turn = done.catch(() => undefined);
+    return done;
   }
 
   members(): Member[] {
@@ -72,6 +95,14 @@ export class Plant {
     return this.wired.get(deviceId);
   }
 
+  /** Where an adapter on this line is reached, after it was set as asked; undefined for a line that is not simulated. */
+  async adapter(lineId: string, settings: SerialSettings): Promise<number | undefined> {
+    const line = this.lines.get(lineId);
+    if (!line) return undefined;
+    line.adapter.set(settings);
+    return line.adapter.port();
+  }
+
   /** Takes a device off its lines, as a pulled plug does, or puts it back. Its process goes on. */
   async cutOff(deviceId: string, cut: boolean): Promise<void> {
     const member = this.wired.get(deviceId);
@@ -80,36 +111,102 @@ export class Plant {
     for (const connection of member.connections) await (cut ? connection.stop() : connection.start());
   }
 
-  private wire(device: Device): Wired {
-    const ports = this.document.ports.filter((port) => port.deviceId === device.id);
-    if (device.kind === 'gateway') return { device, standIn: null, cut: false, connections: this.wireGateway(ports) };
-    const make = kinds[device.standIn!];
-    if (!make) throw new Error(`There is no stand-in of the kind “${device.standIn}” for ${device.name}.`);
-    const standIn = make();
+  private async follow(wiring: Wiring): Promise<void> {
+    this.wiring = wiring;
+    const renewed = await this.followLines();
+    const devices = new Map(
+      wiring.devices.filter((device) => device.standIn && known(device.standIn)).map((device) => [device.id, device]),
+    );
+    for (const [id, member] of this.wired) {
+      const device = devices.get(id);
+      if (device && device.standIn === member.device.standIn) continue;
+      for (const connection of member.connections) await connection.stop();
+      this.wired.delete(id);
+    }
+    const begin: Connection[] = [];
+    for (const device of devices.values()) {
+      const ports = wiring.ports.filter((port) => port.deviceId === device.id);
+      const wiredAs = [device.timeoutMs, ports];
+      const member = this.wired.get(device.id);
+      const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
+      if (member) member.device = device;
+      if (same) continue;
+      for (const connection of member?.connections ?? []) await connection.stop();
+      const standIn = member ? member.standIn : (kinds[device.standIn!]?.() ?? null);
+      const connections = device.kind === 'gateway' ? this.wireGateway(device, ports) : this.wireDevice(device, ports, standIn!);
+      const cut = member?.cut ?? false;
+      this.wired.set(device.id, { device, standIn, cut, wiredAs, connections });
+      if (!cut) begin.push(...connections);
+    }
+    // All that was given up is free before anything new is taken: two devices may have exchanged their addresses.
+    const refused: unknown[] = [];
+    for (const connection of begin) await Promise.resolve(connection.start()).catch((error: unknown) => refused.push(error));
+    if (refused.length) throw refused[0];
+  }
+
+  /** Which lines were made anew, so that everything on them must be wired again. */
+  private async followLines(): Promise<Set<string>> {
+    const renewed = new Set<string>();
+    const wanted = new Map(this.wiring.lines.map((line) => [line.id, line]));
+    for (const [id, line] of this.lines) {
+      if (wanted.get(id)?.kind === 'serial') continue;
+      await line.adapter.stop();
+      line.virtual.close();
+      this.lines.delete(id);
+    }
+    for (const line of wanted.values()) {
+      if (line.kind !== 'serial' || line.framing === 'text') continue;
+      const { baud, dataBits, parity, stopBits, framing } = line;
+      const madeAs = [baud, dataBits, parity, stopBits, framing];
+      const known = this.lines.get(line.id);
+      if (isDeepStrictEqual(known?.madeAs, madeAs)) continue;
+      await known?.adapter.stop();
+      known?.virtual.close();
+      const virtual = new VirtualLine({ baud, dataBits, parity, stopBits }, framing);
+      this.lines.set(line.id, { madeAs, virtual, adapter: new Adapter(virtual) });
+      renewed.add(line.id);
+    }
+    return renewed;
+  }
+
+  private wireDevice(device: Device, ports: readonly Port[], standIn: StandIn): Connection[] {
     const respond: Responder = (_unit, pdu) => {
       standIn.heard?.();
+      if (standIn.answers?.() === false) return null;
+      if (pdu[0] === READ_DEVICE_IDENTIFICATION) return identificationAnswer(['Fernhollow stand-ins', device.standIn!, '1.0']);
+      if (pdu[0] === REPORT_SERVER_ID) return serverIdAnswer(device.standIn!, true);
       return answerPdu(standIn.bank, pdu);
     };
-    return { device, standIn, cut: false, connections: ports.flatMap((port) => this.wirePort(port, respond)) };
+    return ports.flatMap((port) => this.wirePort(port, respond));
   }
 
   private wirePort(port: Port, respond: Responder): Connection[] {
     if (port.kind === 'ethernet') return this.listen(port, respond);
     const line = this.lines.get(port.lineId);
-    if (!line || port.unitId === null) return [];
-    return [new RtuServer(line, respond, { unitId: port.unitId, delayMs: DEVICE_THINKS_MS })];
+    if (port.kind !== 'serial' || !line || !port.unitId || port.framing === 'text') return [];
+    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs: DEVICE_THINKS_MS, settings: settingsOf(port) })];
   }
 
-  private wireGateway(ports: readonly Port[]): Connection[] {
+  private wireGateway(device: Device, ports: readonly Port[]): Connection[] {
     const asker = ports.find((port): port is SerialPort => port.kind === 'serial' && port.unitId === null);
-    const line = asker && this.lines.get(asker.lineId);
+    const line = asker && this.lines.get(asker.lineId)?.virtual;
     if (!line) return [];
-    const respond = gatewayResponder(new RtuTransport(line), { timeoutMs: GATEWAY_WAITS_MS });
-    return ports.filter((port) => port.kind === 'ethernet').flatMap((port) => this.listen(port, respond));
+    const transport = new LineTransport(line, settingsOf(asker));
+    const respond = gatewayResponder(transport, { timeoutMs: device.timeoutMs });
+    const listening = ports.filter((port): port is EthernetPort => port.kind === 'ethernet').flatMap((port) => this.listen(port, respond));
+    return [...listening, { start: () => line.attach(transport), stop: () => line.detach(transport) }];
   }
 
   private listen(port: EthernetPort, respond: Responder): Connection[] {
-    if (!port.standInAddress) return [];
+    if (!port.standInAddress || port.role === 'asks') return [];
     return [new ModbusTcpServer(respond, { host: port.standInAddress, port: this.tcpPort, connections: port.connections })];
   }
+}
+
+function known(standIn: string): boolean {
+  return standIn === 'gateway' || standIn in kinds;
+}
+
+function settingsOf({ baud, dataBits, parity, stopBits }: SerialPort): SerialSettings {
+  return { baud, dataBits, parity, stopBits };
 }

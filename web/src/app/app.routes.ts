@@ -4,6 +4,7 @@ import type { Routes } from '@angular/router';
 export const screens: Routes = [
   { path: '', pathMatch: 'full', redirectTo: 'site' },
   { path: 'site', title: 'Site · Plain Envoy', loadComponent: () => import('./screens/site/site').then((file) => file.SiteScreen) },
+  { path: 'lines', title: 'Lines · Plain Envoy', loadComponent: () => import('./screens/lines/lines').then((file) => file.LinesScreen) },
   {
     path: 'registers',
     title: 'Registers · Plain Envoy',

@@ -20,6 +20,7 @@ export class FakeLive {
   readonly running = signal(true);
   readonly bench = signal<BenchState>({ running: true, projectId: demo.project.id, sinceMs: 1, stoppedBecause: null });
   readonly database = signal<DatabaseHealth>({ ok: true });
+  readonly standInsProblem = signal<string | null>(null);
   readonly now = signal(10_000);
   readonly accepted = new Subject<Accepted>();
   readonly returned = new Subject<void>();

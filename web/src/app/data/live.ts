@@ -12,6 +12,8 @@ export class Live {
   readonly connected = signal(false);
   readonly bench = signal<BenchState>(idle);
   readonly database = signal<DatabaseHealth>({ ok: true });
+  /** Why the stand-ins are not set as the project is; null when they are. */
+  readonly standInsProblem = signal<string | null>(null);
   readonly accepted = new Subject<Accepted>();
   /** Fires when the connection is there again after it was lost, when edits may have been missed. */
   readonly returned = new Subject<void>();
@@ -85,6 +87,9 @@ export class Live {
         break;
       case 'database':
         this.database.set(message.database);
+        break;
+      case 'stand-ins':
+        this.standInsProblem.set(message.problem);
         break;
       case 'changed':
         this.accepted.next(message.accepted);

@@ -18,8 +18,8 @@ describe('FieldProblems', () => {
   it('explains a unit ID that a serial line does not have', () => {
     const problems = new FieldProblems();
     const port = demo.ports.find((row) => row.kind === 'serial' && row.unitId === 21)!;
-    problems.check(Port, { ...port, unitId: typedNumber('248') });
-    expect(problems.of('unitId')).toContain('1 to 247');
+    problems.check(Port, { ...port, unitId: typedNumber('256') });
+    expect(problems.of('unitId')).toContain('0 to 255');
     problems.check(Port, { ...port, unitId: typedNumber('') });
     expect(problems.of('unitId')).toBe('A whole number.');
   });

@@ -16,6 +16,11 @@ export class FieldProblems {
     return other.length ? other.join(' ') : null;
   }
 
+  /** By field, for a form that is built from a schema. */
+  map(): ReadonlyMap<string, string> {
+    return this.all();
+  }
+
   clear(): void {
     this.all.set(new Map());
   }

@@ -38,7 +38,15 @@ describe('places on the screen', () => {
   });
 
   it('name lines and ports as the trade does', () => {
-    expect(demo.lines.map(lineText)).toEqual(['Ethernet 10.40.8.0/24', 'RS-485 two-wire · 19200 8E1 · RTU · 430 m']);
+    expect(demo.lines.map(lineText)).toEqual([
+      'Ethernet 10.40.8.0/24',
+      'RS-485 two-wire · 19200 8E1 RTU · 430 m',
+      'RS-485 two-wire · 9600 8N1 RTU · 820 m',
+      'RS-232 · 9600 7E1 text · 9 m',
+      'RS-232 · 9600 8N1 text · 6 m',
+      'CAN 250 kbit/s · 29-bit identifiers',
+      'Telecontrol, IEEE 1815',
+    ]);
     expect(demo.ports.map(portText)).toContain('unit 21');
   });
 });

@@ -1,5 +1,5 @@
 import { formatAddress, type Place } from '@plain-envoy/core/address';
-import { formatSettings } from '@plain-envoy/core/line';
+import { formatSettings, standards } from '@plain-envoy/core/line';
 import { type Device, type Line, type Point, pointLayout, type Port } from '@plain-envoy/core/model';
 import { decode, encode, type Outcome, type Value } from '@plain-envoy/core/value';
 
@@ -71,12 +71,48 @@ export function msText(ms: number | null | undefined): string {
 }
 
 export function lineText(line: Line): string {
-  if (line.kind === 'ethernet') return `Ethernet ${line.network}`;
-  return `RS-485 two-wire · ${formatSettings(line)} · RTU · ${line.lengthM} m`;
+  switch (line.kind) {
+    case 'ethernet':
+      return `Ethernet ${line.network}`;
+    case 'serial':
+      return `${standards[line.standard].name} · ${formatSettings(line)} ${line.framing === 'text' ? 'text' : line.framing.toUpperCase()} · ${line.lengthM} m`;
+    case 'can':
+      return `CAN ${line.bitrate / 1000} kbit/s · ${line.identifierBits}-bit identifiers`;
+    case 'telecontrol':
+      return `Telecontrol, ${telecontrolNames[line.standard]}`;
+  }
 }
 
-/** Where a device is found on its line: the last part of its address, or its unit ID. */
+export const telecontrolNames = {
+  ieee1815: 'IEEE 1815',
+  'iec60870-5-101': 'IEC 60870-5-101',
+  'iec60870-5-104': 'IEC 60870-5-104',
+} as const;
+
+/** Where a device is found on its line: its address, or its unit ID. */
 export function portText(port: Port): string {
-  if (port.kind === 'ethernet') return port.ip;
-  return port.unitId === null ? 'asks' : `unit ${port.unitId}`;
+  switch (port.kind) {
+    case 'ethernet':
+      return port.ip;
+    case 'serial':
+      return port.unitId !== null ? `unit ${port.unitId}` : port.framing === 'text' ? 'text' : 'asks';
+    case 'can':
+      return 'CAN';
+    case 'telecontrol':
+      return `${port.role} · ${port.address}`;
+  }
+}
+
+/** How a port is set on its device. */
+export function setText(port: Port): string {
+  switch (port.kind) {
+    case 'ethernet':
+      return `${port.ip} ${port.mask} port ${port.tcpPort}`;
+    case 'serial':
+      return formatSettings(port);
+    case 'can':
+      return `${port.bitrate / 1000} kbit/s`;
+    case 'telecontrol':
+      return `address ${port.address}`;
+  }
 }

@@ -104,11 +104,11 @@ describe('DevicePanel', () => {
   beforeEach(async () => (on = await stage()));
   afterEach(() => on.http.verify());
 
-  it('refuses a unit ID that a serial line does not have, and sends device and port in one change set', async () => {
+  it('refuses a unit ID that is no byte, and sends device and port in one change set', async () => {
     const panel = on.show(DevicePanel, { device });
-    typeInto(panel, 'label:nth-of-type(2) input', '248');
+    typeInto(panel, 'label:nth-of-type(2) input', '256');
     await submit(panel);
-    expect(textOf(panel, '.field-problem')).toContain('1 to 247');
+    expect(textOf(panel, '.field-problem')).toContain('0 to 255');
     typeInto(panel, 'label:nth-of-type(2) input', '22');
     typeInto(panel, 'label:nth-of-type(3) input', '500');
     await submit(panel);

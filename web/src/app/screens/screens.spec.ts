@@ -1,27 +1,73 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import { compile } from '@plain-envoy/core/plan';
 import { busiestPair, LANE, ribbonPath, ribbonsBetween } from './routes/banks';
 import { CARD, layoutSite } from './site/layout';
+import { ribbonsOf } from './site/ribbons';
 
 const demo = fernhollow();
 const points = new Map(demo.points.map((point) => [point.id, point]));
 const device = (name: string) => demo.devices.find((row) => row.name === name)!;
+const deviceId = (name: string) => device(name).id;
 const of = (name: string) => demo.points.filter((point) => point.deviceId === device(name).id);
 
 describe('the layout of the site', () => {
-  const layout = layoutSite(demo);
+  const ROOM = 1180;
+  const layout = layoutSite(demo, ROOM);
+  const overlaps = ({ cards }: typeof layout) =>
+    cards.filter((card, at) =>
+      cards.some((other, index) => index > at && Math.abs(other.x - card.x) < CARD.width && Math.abs(other.y - card.y) < CARD.height),
+    );
 
-  it('hangs every device on a stave once, side by side', () => {
-    expect(layout.staves.map((stave) => stave.line.name)).toEqual(['Process net', 'Kiln bus']);
+  it('hangs every device on a stave once, in its physical order, and none on another', () => {
+    expect(layout.staves.map((stave) => stave.line.name).slice(0, 3)).toEqual(['Process net', 'Kiln bus', 'Loft bus']);
     expect(layout.cards.length).toBe(demo.devices.length);
-    for (const card of layout.cards) {
-      const touching = layout.cards.filter((other) => other !== card && other.y === card.y && Math.abs(other.x - card.x) < CARD.width);
-      expect(touching).toEqual([]);
+    expect(overlaps(layout)).toEqual([]);
+    const kiln = layout.cards.filter((card) => card.port.lineId === demo.lines.find(({ name }) => name === 'Kiln bus')!.id);
+    expect(kiln.map((card) => card.x)).toEqual([...kiln.map((card) => card.x)].sort((a, b) => a - b));
+    expect(layout.width).toBeLessThanOrEqual(ROOM);
+  });
+
+  it('lets gateways and converters reach from the network where they are dialled to each of their other lines', () => {
+    expect(layout.bridges.map(({ device: owner, line }) => `${owner.name} → ${line.name}`).sort()).toEqual([
+      'Grid converter → Grid link',
+      'Kiln gateway → Kiln bus',
+      'Loft gateway → Loft bus',
+      'Text port → Moisture cable',
+      'Text port → Weighbridge cable',
+      'Turner converter → Turner CAN',
+    ]);
+    for (const { line, path } of layout.bridges) {
+      const stave = layout.staves.find((candidate) => candidate.line.id === line.id)!;
+      expect(path.endsWith(` ${stave.y}`))
+        .withContext(path)
+        .toBeTrue();
     }
   });
 
-  it('lets the gateway reach from its own line down to the other', () => {
-    expect(layout.bridges.map((bridge) => bridge.device.name)).toEqual(['Kiln gateway']);
-    expect(layout.bridges[0]?.path.endsWith(`V${layout.staves[1]!.y}`)).toBeTrue();
+  it('goes on below where a line is longer than the room, with 150 devices on 12 lines', () => {
+    const bus = demo.lines[1]!;
+    const lines = Array.from({ length: 12 }, (_, index) => ({ ...bus, id: `line-${index}`, name: `Bus ${index}` }));
+    const devices = Array.from({ length: 150 }, (_, index) => ({ ...demo.devices[3]!, id: `device-${index}`, name: `Drive ${index}` }));
+    const like = demo.ports.find((port) => port.kind === 'serial')!;
+    const ports = devices.map((row, index) => ({
+      ...like,
+      id: `port-${index}`,
+      deviceId: row.id,
+      lineId: `line-${index % 12}`,
+      position: index,
+    }));
+    const many = layoutSite({ ...demo, lines, devices, ports }, ROOM);
+    expect([many.cards.length, many.staves.length, overlaps(many).length]).toEqual([150, 12, 0]);
+    expect(many.staves.every((stave) => stave.stretches.length === 2)).toBeTrue();
+  });
+
+  it('bundles routes into ribbons as thick as their traffic', () => {
+    const ribbons = ribbonsOf(compile(demo).plan, layout);
+    const toKiln = ribbons.find(({ fromId, toId }) => fromId === deviceId('Fan drive north') && toId === deviceId('Kiln controller'))!;
+    expect([toKiln.routes, toKiln.perSecond, toKiln.text]).toEqual([4, 6.5, '4 routes · 6.5 / s']);
+    const slow = ribbons.find(({ fromId }) => fromId === deviceId('Grain cable 1'))!;
+    expect(slow.text).toBe('1 route · 6 / min');
+    expect(toKiln.thickness).toBeGreaterThan(slow.thickness);
   });
 });
 

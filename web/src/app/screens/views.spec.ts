@@ -92,7 +92,8 @@ describe('SiteScreen', () => {
     expect(card('Fan drive north')).toContain('answers');
     expect(card('Kiln gateway')).toContain('passes on');
     expect(card('Kiln controller')).toContain('not asked');
-    expect(textOf(site, '.trouble')).toBe('Nobody answered.');
+    expect(textOf(site, 'p.trouble')).toBe('Nobody answered.');
+    expect(textOf(site, 'a.trouble')).toContain('Fan drive south is set to 19200 8N1');
   });
 });
 

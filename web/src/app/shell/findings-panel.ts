@@ -4,6 +4,16 @@ import { Router } from '@angular/router';
 import type { Finding } from '@plain-envoy/core/findings';
 import { PlanStore } from '../data/plan';
 
+/** Where each kind of entity is mended. */
+const screens: Record<Finding['at']['entity'], string> = {
+  route: '/routes',
+  round: '/routes',
+  point: '/registers',
+  device: '/site',
+  line: '/lines',
+  port: '/lines',
+};
+
 /** Every finding with its reason and its mend; choosing one leads to the place where it is mended. */
 @Component({
   selector: 'pe-findings-panel',
@@ -66,8 +76,7 @@ export class FindingsPanel {
   readonly closed = output();
 
   protected go({ at }: Finding): void {
-    const screen = at.entity === 'route' || at.entity === 'round' ? '/routes' : at.entity === 'point' ? '/registers' : '/site';
-    void this.router.navigate([screen], { queryParams: { [at.entity]: at.id } });
+    void this.router.navigate([screens[at.entity]], { queryParams: { [at.entity]: at.id } });
     this.closed.emit();
   }
 }

@@ -4,6 +4,7 @@ import { RouterLink, RouterLinkActive } from '@angular/router';
 /** The screens in the order of the work. Icons are single paths on a 24 × 24 field. */
 export const rail = [
   { path: '/site', name: 'Site', icon: 'M3 6h18M3 18h18M7 6v5M16 6v12M11 18v-5' },
+  { path: '/lines', name: 'Lines', icon: 'M2 14c3-8 5-8 7 0s4 8 7 0 3-5 6-5' },
   { path: '/registers', name: 'Registers', icon: 'M7 4v16M3 8h18M3 13h18M3 18h18M3 4h18' },
   { path: '/routes', name: 'Routes', icon: 'M3 6h5c6 0 3 12 9 12h4M18 15l3 3-3 3M3 18h3' },
   { path: '/bench', name: 'Bench', icon: 'M3 20V9l9-5 9 5v11M8 20v-8h8v8' },

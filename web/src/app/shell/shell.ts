@@ -6,6 +6,7 @@ import { Editor } from '../data/editor';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
+import { ReckonerDrawer } from '../reckon/reckoner-drawer';
 import { BenchControl } from './bench-control';
 import { FindingsPanel } from './findings-panel';
 import { Palette } from './palette';
@@ -16,7 +17,7 @@ import { ThemeChoice } from './theme';
 @Component({
   selector: 'pe-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterOutlet, Rail, FindingsPanel],
+  imports: [MatButtonModule, RouterOutlet, Rail, FindingsPanel, ReckonerDrawer],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
   host: { '(document:keydown)': 'key($event)' },
@@ -29,6 +30,8 @@ export class Shell {
   protected readonly bench = inject(BenchControl);
   protected readonly theme = inject(ThemeChoice);
   protected readonly findingsOpen = signal(false);
+  protected readonly reckonerOpen = signal(false);
+  private back: HTMLElement | null = null;
   private readonly plan = inject(PlanStore);
 
   protected readonly counts = computed(() => {
@@ -41,7 +44,7 @@ export class Shell {
     if (!this.live.connected()) return 'The server does not answer. What is shown may be old; it is tried again every second.';
     const database = this.live.database();
     if (!database.ok) return database.message;
-    return this.live.bench().stoppedBecause;
+    return this.live.bench().stoppedBecause ?? this.live.standInsProblem();
   });
 
   constructor() {
@@ -52,14 +55,26 @@ export class Shell {
     this.dialog.open(Palette, { width: '620px', position: { top: '64px' }, autoFocus: 'input' });
   }
 
+  /** Opens or closes the drawer; the keyboard goes back to where it was. */
+  protected toggleReckoner(): void {
+    const opens = !this.reckonerOpen();
+    if (opens) this.back = document.activeElement as HTMLElement | null;
+    this.reckonerOpen.set(opens);
+    if (!opens) this.back?.focus();
+  }
+
   protected step(kind: 'undo' | 'redo'): void {
     void this.editor.step(kind);
   }
 
   protected key(event: KeyboardEvent): void {
-    if (!event.ctrlKey && !event.metaKey) return;
     const pressed = event.key.toLowerCase();
     const typing = (event.target as HTMLElement).matches?.('input, textarea, select');
+    if (!event.ctrlKey && !event.metaKey) {
+      if (pressed !== 'r' || typing || event.altKey) return;
+      event.preventDefault();
+      return this.toggleReckoner();
+    }
     if (pressed === 'k') {
       event.preventDefault();
       this.find();

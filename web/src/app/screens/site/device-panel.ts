@@ -1,13 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { Device, type Change, type Device as DeviceRow, Port, type Port as PortRow } from '@plain-envoy/core/model';
-import { formatSettings } from '@plain-envoy/core/line';
+import { Device, type Change, deletion, type Device as DeviceRow, Port, type Port as PortRow, templateOf } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { CountersView } from '../../parts/counters';
+import { PlanStore } from '../../data/plan';
 import { FieldProblems, typedNumber } from '../../parts/form';
+import { setText } from '../../parts/format';
 
 /** One device: how it is set, how it answers, and the way to its registers. */
 @Component({
@@ -32,12 +33,13 @@ import { FieldProblems, typedNumber } from '../../parts/form';
 export class DevicePanel {
   private readonly project = inject(ProjectStore);
   private readonly editor = inject(Editor);
+  private readonly plan = inject(PlanStore);
   protected readonly live = inject(Live);
   readonly device = input.required<DeviceRow>();
   readonly closed = output();
 
   protected readonly problems = new FieldProblems();
-  protected readonly settings = formatSettings;
+  protected readonly setText = setText;
   protected readonly ports = computed(() => this.project.document()!.ports.filter((port) => port.deviceId === this.device().id));
   protected readonly lineName = (port: PortRow) => this.project.document()!.lines.find((line) => line.id === port.lineId)?.name ?? '';
   protected readonly pointCount = computed(() => this.project.pointsOf().get(this.device().id)?.length ?? 0);
@@ -47,7 +49,7 @@ export class DevicePanel {
     return { name, timeoutMs: String(timeoutMs), tries: String(tries) } as Record<string, string>;
   });
   protected readonly typedUnits = linkedSignal(() =>
-    Object.fromEntries(this.ports().map((port) => [port.id, port.unitId === null ? '' : String(port.unitId)])),
+    Object.fromEntries(this.ports().map((port) => [port.id, String(this.unitOf(port) ?? '')])),
   );
 
   constructor() {
@@ -55,6 +57,16 @@ export class DevicePanel {
       this.device();
       this.problems.clear();
     });
+  }
+
+  protected unitOf(port: PortRow): number | null {
+    return 'unitId' in port ? port.unitId : null;
+  }
+
+  /** What was found wrong with this setting of a port. */
+  protected found(port: PortRow, field: string): string | null {
+    const finding = this.plan.findings().find(({ at }) => at.id === port.id && at.field === field);
+    return finding ? `${finding.message} ${finding.mend}` : null;
   }
 
   protected type(field: string, text: string): void {
@@ -79,14 +91,36 @@ export class DevicePanel {
     const changed = (['name', 'timeoutMs', 'tries'] as const).some((field) => after[field] !== before[field]);
     if (changed) changes.push({ entity: 'device', id: before.id, before, after });
     for (const port of this.ports()) {
-      if (port.unitId === null) continue;
+      if (this.unitOf(port) === null) continue;
       const set = this.problems.check(Port, { ...port, unitId: typedNumber(this.typedUnits()[port.id] ?? '') });
       if (!set) return;
-      if (set.unitId !== port.unitId) changes.push({ entity: 'port', id: port.id, before: port, after: set });
+      if (this.unitOf(set) !== this.unitOf(port)) changes.push({ entity: 'port', id: port.id, before: port, after: set });
     }
     if (changes.length === 0) return;
     const answer = await this.project.commit(`Set ${after.name}`, changes);
     if (answer.ok) this.editor.say(`Saved: ${after.name}`);
     else this.problems.refused(answer.problem);
+  }
+
+  /** The device with its ports and its register map as a file, from which it can be added again, here or in another project. */
+  protected saveTemplate(): void {
+    const { id, name } = this.device();
+    const file = new Blob([JSON.stringify(templateOf(this.project.document()!, id), null, 2)], { type: 'application/json' });
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(file);
+    link.download = `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.device.json`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+    this.editor.say(`Saved as ${link.download}`);
+  }
+
+  protected async remove(): Promise<void> {
+    const { id, name } = this.device();
+    const changes = deletion(this.project.document()!, 'device', id);
+    const answer = await this.project.commit(`Delete ${name}`, changes);
+    if (!answer.ok) return this.problems.refused(answer.problem);
+    const count = (entity: Change['entity']) => changes.filter((change) => change.entity === entity).length;
+    this.editor.say(`Deleted ${name} with ${count('point')} points and ${count('route')} routes. Undo with Ctrl+Z.`);
+    this.closed.emit();
   }
 }

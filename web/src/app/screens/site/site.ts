@@ -1,27 +1,42 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { Router } from '@angular/router';
-import type { Device } from '@plain-envoy/core/model';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  type ElementRef,
+  inject,
+  input,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import type { Device, Line, Port } from '@plain-envoy/core/model';
+import { occupancy } from '@plain-envoy/core/plan';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { lineText, portText } from '../../parts/format';
+import { AddDevice } from './add-device';
 import { DevicePanel } from './device-panel';
 import { CARD, layoutSite } from './layout';
+import { ribbonsOf } from './ribbons';
 
 type Health = { state: 'answers' | 'silent' | 'damaged' | 'refuses' | 'idle'; word: string };
 
 const healthOf: Record<string, Health> = {
   valid: { state: 'answers', word: 'answers' },
   silent: { state: 'silent', word: 'no answer' },
-  corrupt: { state: 'damaged', word: 'damaged answers' },
+  corrupt: { state: 'damaged', word: 'damaged' },
   refused: { state: 'refuses', word: 'refuses' },
 };
 
-/** Every line as a stave with its devices hung on it in their physical order. */
+/** Every line as a stave with its devices hung on it in their physical order, bridges between lines, and routes as ribbons. */
 @Component({
   selector: 'pe-site',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DevicePanel],
+  imports: [MatButtonModule, RouterLink, AddDevice, DevicePanel],
   templateUrl: './site.html',
   styleUrl: './site.scss',
 })
@@ -32,24 +47,69 @@ export class SiteScreen {
   protected readonly plan = inject(PlanStore);
   /** The chosen device, from the address. */
   readonly device = input<string>();
+  /** `device` while a device is being added. */
+  readonly add = input<string>();
+  private readonly plant = viewChild.required<ElementRef<HTMLElement>>('plant');
 
   protected readonly card = CARD;
   protected readonly lineText = lineText;
-  protected readonly portText = portText;
-  protected readonly layout = computed(() => layoutSite(this.project.document()!));
+  /** On a line whose network is written beside it, the last part of an address says all. */
+  protected readonly shortPort = (port: Port) => (port.kind === 'ethernet' ? port.ip.replace(/^.*(?=\.)/, '') : portText(port));
+  private readonly room = signal({ width: 1180, height: 700 });
+  /** Everything in sight, or as large as it is read best. */
+  protected readonly fits = signal(false);
+  protected readonly pointed = signal<string | null>(null);
+  protected readonly layout = computed(() => layoutSite(this.project.document()!, this.room().width));
+  protected readonly scale = computed(() => {
+    const { width, height } = this.layout();
+    return this.fits() ? Math.min(1, this.room().width / width, this.room().height / height) : 1;
+  });
+  protected readonly ribbons = computed(() => {
+    const shown = this.pointed() ?? this.device();
+    const ribbons = ribbonsOf(this.plan.plan(), this.layout());
+    return ribbons.map((ribbon) => {
+      const label = ribbon.fromId === shown ? ribbon.labels.to : ribbon.toId === shown ? ribbon.labels.from : null;
+      return { ...ribbon, shown: label !== null, label };
+    });
+  });
+  private readonly busy = computed(() => occupancy(this.project.document()!, this.plan.plan()));
   protected readonly chosen = computed(() => this.project.devices().get(this.device() ?? ''));
   protected readonly summary = computed(() => {
     const { lines, devices, points, routes } = this.project.document()!;
     const rate = this.plan.plan().requests.reduce((sum, request) => sum + 1000 / request.periodMs, 0);
     return `${lines.length} lines, ${devices.length} devices, ${points.length} points, ${routes.length} routes · ${Math.round(rate)} requests a second planned`;
   });
+  /** What was found wrong with lines and ports, where it is mended. */
   protected readonly trouble = computed(() =>
-    this.project.document()!.devices.flatMap((device) => {
-      const counters = this.live.device(device.id);
-      const silent = this.live.running() && counters && counters.lastOutcome !== 'valid' && counters.lastError;
-      return silent ? [{ device, error: counters.lastError! }] : [];
-    }),
+    this.plan.findings().filter(({ severity, at }) => severity === 'stop' && (at.entity === 'port' || at.entity === 'line')),
   );
+  /** Who does not answer although nothing was found wrong with how it is set. */
+  protected readonly silent = computed(() => {
+    const explained = new Set(this.trouble().map(({ at }) => at.id));
+    const found = new Set(this.project.document()!.ports.flatMap(({ id, deviceId }) => (explained.has(id) ? [deviceId] : [])));
+    return this.project.document()!.devices.flatMap((device) => {
+      const counters = this.live.device(device.id);
+      const silent = this.live.running() && !found.has(device.id) && counters && counters.lastOutcome !== 'valid' && counters.lastError;
+      return silent ? [{ device, error: counters.lastError! }] : [];
+    });
+  });
+  /** Devices that hang on no line are in no drawing. */
+  protected readonly loose = computed(() => {
+    const hung = new Set(this.layout().cards.map((card) => card.device.id));
+    return this.project.document()!.devices.filter(({ id }) => !hung.has(id));
+  });
+
+  constructor() {
+    const destroyed = inject(DestroyRef);
+    afterNextRender(() => {
+      const observer = new ResizeObserver(([entry]) => {
+        const { width, height } = entry!.contentRect;
+        this.room.set({ width: Math.floor(width) - 16, height: Math.floor(height) });
+      });
+      observer.observe(this.plant().nativeElement);
+      destroyed.onDestroy(() => observer.disconnect());
+    });
+  }
 
   protected health(device: Device): Health {
     if (!this.live.running()) return { state: 'idle', word: '' };
@@ -57,8 +117,18 @@ export class SiteScreen {
     return healthOf[this.live.device(device.id)?.lastOutcome ?? ''] ?? { state: 'idle', word: 'not asked' };
   }
 
+  /** `61 % busy`: how much of a serial line's time the plan takes; nothing where the plan asks nothing of it. */
+  protected busyOf(line: Line): { percent: number; over: boolean } | null {
+    const share = this.busy().get(line.id);
+    return share ? { percent: Math.round(share * 100), over: share > 0.9 } : null;
+  }
+
   protected choose(device: Device | null): void {
     void this.router.navigate([], { queryParams: { device: device?.id ?? null } });
+  }
+
+  protected adding(open: boolean): void {
+    void this.router.navigate([], { queryParams: { add: open ? 'device' : null } });
   }
 
   /** A gateway is never asked itself; it is well as long as anything behind it answers. */
@@ -71,6 +141,6 @@ export class SiteScreen {
     );
     const outcomes = [...behind].map((id) => this.live.device(id)?.lastOutcome).filter(Boolean);
     if (outcomes.some((outcome) => outcome === 'valid' || outcome === 'refused')) return { state: 'answers', word: 'passes on' };
-    return outcomes.length ? { state: 'silent', word: 'passes nothing on' } : { state: 'idle', word: 'not used' };
+    return outcomes.length ? { state: 'silent', word: 'no answer' } : { state: 'idle', word: 'not used' };
   }
 }

@@ -1,21 +1,26 @@
-import { readRtuFrame, rtuFrame } from '@plain-envoy/core/frame';
-import { silenceMs } from '@plain-envoy/core/line';
+import { silenceMs, type SerialSettings } from '@plain-envoy/core/line';
 import { type Station, until, type VirtualLine } from '../transport/index.js';
 import type { Responder } from './tcp-server.js';
 
-export interface RtuServerOptions {
+export interface LineServerOptions {
   unitId: number;
   /** How long the device thinks before it answers, on top of the silence that the standard asks for. */
   delayMs: number;
+  /** As set on the device; the line's own where it is left out. */
+  settings?: SerialSettings;
 }
 
-/** An RTU server on a virtual line: answers its own unit, obeys broadcasts in silence, ignores everything else. */
-export class RtuServer implements Station {
+/** A server on a virtual line: answers its own unit, obeys broadcasts in silence, ignores everything else. */
+export class LineServer implements Station {
+  readonly settings: SerialSettings;
+
   constructor(
     private readonly line: VirtualLine,
     private readonly respond: Responder,
-    private readonly options: RtuServerOptions,
-  ) {}
+    private readonly options: LineServerOptions,
+  ) {
+    this.settings = options.settings ?? line.settings;
+  }
 
   start(): void {
     this.line.attach(this);
@@ -26,16 +31,16 @@ export class RtuServer implements Station {
   }
 
   hear(frame: Uint8Array): void {
-    const read = readRtuFrame(frame);
+    const read = this.line.codec.decode(frame);
     if (!read || (read.unit !== this.options.unitId && read.unit !== 0)) return;
     void this.answer(read.unit, read.pdu.slice());
   }
 
   private async answer(unit: number, request: Uint8Array): Promise<void> {
-    const thinkUntil = performance.now() + silenceMs(this.line.settings) + this.options.delayMs;
+    const thinkUntil = performance.now() + silenceMs(this.settings) + this.options.delayMs;
     const pdu = await this.respond(unit, request);
     if (!pdu || unit === 0) return;
     await until(thinkUntil);
-    if (this.line.isOpen) await this.line.send(this, rtuFrame({ unit, pdu }));
+    if (this.line.isOpen) await this.line.send(this, this.line.codec.encode({ unit, pdu }));
   }
 }

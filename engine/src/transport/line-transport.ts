@@ -1,13 +1,16 @@
-import { readRtuFrame, rtuFrame } from '@plain-envoy/core/frame';
+import type { SerialSettings } from '@plain-envoy/core/line';
 import type { ClientTransport, Exchange } from './transport.js';
 import type { Station, VirtualLine } from './virtual-line.js';
 
-/** RTU on a serial line: one question at a time, the others wait in the order in which they came. */
-export class RtuTransport implements ClientTransport, Station {
+/** The one that asks on a virtual line, RTU or ASCII: one question at a time, the others wait in the order in which they came. */
+export class LineTransport implements ClientTransport, Station {
   private queue: Promise<unknown> = Promise.resolve();
   private waiting: { unit: number; end(exchange: Exchange): void } | null = null;
 
-  constructor(private readonly line: VirtualLine) {
+  constructor(
+    private readonly line: VirtualLine,
+    readonly settings: SerialSettings = line.settings,
+  ) {
     line.attach(this);
   }
 
@@ -19,7 +22,7 @@ export class RtuTransport implements ClientTransport, Station {
 
   hear(frame: Uint8Array): void {
     if (!this.waiting) return;
-    const read = readRtuFrame(frame);
+    const read = this.line.codec.decode(frame);
     if (!read) this.waiting.end({ kind: 'corrupt', why: 'The checksum of the answer is wrong: it was damaged on the line.' });
     else if (read.unit === this.waiting.unit) this.waiting.end({ kind: 'answer', pdu: read.pdu.slice() });
   }
@@ -31,7 +34,7 @@ export class RtuTransport implements ClientTransport, Station {
 
   private async ask(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
     if (!this.line.isOpen) return { kind: 'not connected', why: 'The line is closed.' };
-    await this.line.send(this, rtuFrame({ unit, pdu }));
+    await this.line.send(this, this.line.codec.encode({ unit, pdu }));
     return new Promise((done) => {
       const end = (exchange: Exchange) => {
         clearTimeout(timer);

@@ -1,0 +1,39 @@
+import type { Place } from '../address/index.js';
+import type { Carry, Device, Point, Round, Route } from '../model/index.js';
+import { nextId, projectId } from './ids.js';
+
+/** Points and routes of the demo, in the order in which they are made. */
+type PointFields = Partial<Point> & Place & Pick<Point, 'name' | 'type'>;
+
+export const points: Point[] = [];
+export function point(owner: Device, fields: PointFields): Point {
+  const writable = fields.table === 'coil' || fields.table === 'holding';
+  const made: Point = {
+    id: nextId(),
+    projectId,
+    deviceId: owner.id,
+    note: '',
+    order: 'ABCD',
+    length: null,
+    encoding: null,
+    scale: null,
+    unit: '',
+    access: writable ? 'readWrite' : 'read',
+    ...fields,
+  };
+  points.push(made);
+  return made;
+}
+
+export const tenths = { factor: 0.1, offset: 0 };
+
+export const fast: Round = { id: nextId(), projectId, name: 'Kiln, fast', periodMs: 500, priority: 1 };
+export const slow: Round = { id: nextId(), projectId, name: 'Kiln, slow', periodMs: 2000, priority: 5 };
+export const steady: Round = { id: nextId(), projectId, name: 'Every second', periodMs: 1000, priority: 3 };
+export const calm: Round = { id: nextId(), projectId, name: 'Every ten seconds', periodMs: 10_000, priority: 7 };
+export const rounds = [fast, slow, steady, calm];
+
+export const routes: Route[] = [];
+export function route(name: string, source: Point, destination: Point, carry: Carry = 'registers', round: Round = fast): void {
+  routes.push({ id: nextId(), projectId, name, note: '', sourceId: source.id, destinationId: destination.id, roundId: round.id, carry });
+}

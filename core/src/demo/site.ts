@@ -1,0 +1,242 @@
+import type { CanPort, Device, EthernetPort, Line, Port, SerialLine, SerialPort } from '../model/index.js';
+import { blankCable } from '../model/index.js';
+import { standards } from '../line/index.js';
+import { nextId, projectId } from './ids.js';
+
+/** The lines of the plant, its devices, and how each is set and wired. */
+const id = () => ({ id: nextId(), projectId });
+
+const processNet: Line = { ...id(), name: 'Process net', note: '', kind: 'ethernet', network: '10.40.8.0/24' };
+
+function serialLine(
+  fields: Pick<SerialLine, 'name' | 'standard' | 'framing' | 'baud' | 'dataBits' | 'parity' | 'lengthM'> & Partial<SerialLine>,
+) {
+  const cable = { ...blankCable(fields.standard), ...fields.cable };
+  return { ...id(), note: '', kind: 'serial', stopBits: 1, boundTo: null, ...fields, cable } satisfies SerialLine;
+}
+
+const kilnBus = serialLine({
+  name: 'Kiln bus',
+  standard: 'rs485-two-wire',
+  framing: 'rtu',
+  baud: 19_200,
+  dataBits: 8,
+  parity: 'even',
+  lengthM: 430,
+  cable: { ...blankCable('rs485-two-wire'), colours: { 'D+': 'white', 'D−': 'brown', C: 'green' } },
+});
+const loftBus = serialLine({
+  name: 'Loft bus',
+  standard: 'rs485-two-wire',
+  framing: 'rtu',
+  baud: 9600,
+  dataBits: 8,
+  parity: 'none',
+  lengthM: 820,
+  cable: { ...blankCable('rs485-two-wire'), colours: { 'D+': 'yellow', 'D−': 'green', C: 'grey' } },
+});
+const weighbridgeCable = serialLine({
+  name: 'Weighbridge cable',
+  standard: 'rs232',
+  framing: 'text',
+  baud: 9600,
+  dataBits: 7,
+  parity: 'even',
+  lengthM: 9,
+});
+const moistureCable = serialLine({
+  name: 'Moisture cable',
+  standard: 'rs232',
+  framing: 'text',
+  baud: 9600,
+  dataBits: 8,
+  parity: 'none',
+  lengthM: 6,
+});
+const turnerCan: Line = { ...id(), name: 'Turner CAN', note: '', kind: 'can', bitrate: 250_000, identifierBits: 29, lengthM: 60 };
+const gridLink: Line = { ...id(), name: 'Grid link', note: '', kind: 'telecontrol', standard: 'ieee1815' };
+
+export const lines: Line[] = [processNet, kilnBus, loftBus, weighbridgeCable, moistureCable, turnerCan, gridLink];
+
+export const devices: Device[] = [];
+function device(fields: Partial<Device> & Pick<Device, 'name' | 'kind' | 'standIn'>): Device {
+  const made: Device = { ...id(), note: '', notation: 'pdu', areas: [], timeoutMs: 1000, tries: 2, ...fields };
+  devices.push(made);
+  return made;
+}
+
+/** A gateway's own wait is the time after which it gives a silent device up. */
+const GATEWAY_WAITS_MS = 250;
+
+export const plant = {
+  kilnController: device({
+    name: 'Kiln controller',
+    kind: 'controller',
+    notation: 'area',
+    standIn: 'kiln-controller',
+    note: 'Its package writes one-based numbers and subtracts one.',
+    areas: [
+      { name: 'W', table: 'holding', firstIndex: 0, offset: 0, stride: 1, count: 512 },
+      { name: 'B', table: 'coil', firstIndex: 0, offset: 0, stride: 1, count: 512 },
+    ],
+  }),
+  kilnGateway: device({ name: 'Kiln gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS }),
+  fanNorth: device({ name: 'Fan drive north', kind: 'field', notation: 'number', standIn: 'fan-drive' }),
+  fanSouth: device({ name: 'Fan drive south', kind: 'field', notation: 'number', standIn: 'fan-drive' }),
+  airOn: device({ name: 'Air-on transmitter', kind: 'field', notation: 'reference5', standIn: 'air-on-transmitter' }),
+  damper: device({ name: 'Exhaust damper', kind: 'field', notation: 'number', standIn: 'exhaust-damper' }),
+  meter: device({ name: 'Plant meter', kind: 'field', notation: 'reference6', standIn: 'plant-meter' }),
+  steepController: device({
+    name: 'Steep controller',
+    kind: 'controller',
+    notation: 'reference6',
+    standIn: 'steep-controller',
+    note: '32-bit values have their low word first.',
+  }),
+  burner: device({
+    name: 'Burner control',
+    kind: 'field',
+    standIn: 'burner-control',
+    note: 'The command word counts only after the release word was set; trips if it is not written for 4 s.',
+  }),
+  floor: device({ name: 'Floor I/O block', kind: 'field', standIn: 'floor-io' }),
+  loftGateway: device({ name: 'Loft gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS }),
+  textPort: device({ name: 'Text port', kind: 'converter', standIn: 'converter', note: 'Text to registers.' }),
+  turnerConverter: device({ name: 'Turner converter', kind: 'converter', standIn: 'converter', note: 'An image of 16 + 16 bytes.' }),
+  gridConverter: device({ name: 'Grid converter', kind: 'converter', standIn: 'converter' }),
+  display: device({ name: 'Yard display', kind: 'field', notation: 'number', standIn: 'yard-display' }),
+  humidity: device({
+    name: 'Loft humidity bridge',
+    kind: 'field',
+    notation: 'number',
+    standIn: 'humidity-bridge',
+    tries: 4,
+    note: 'Wireless behind it: about 3 % of its answers are lost.',
+  }),
+  grain: [1, 2, 3, 4, 5, 6].map((number) =>
+    device({ name: `Grain cable ${number}`, kind: 'field', notation: 'number', standIn: 'grain-cable' }),
+  ),
+};
+const indicator = device({ name: 'Weigh indicator', kind: 'field', standIn: null, note: 'Sends text ended by CR.' });
+const analyser = device({ name: 'Moisture analyser', kind: 'field', standIn: null, note: 'Sends 24 characters without an end mark.' });
+const turner = device({ name: 'Floor turner', kind: 'field', standIn: null });
+const gridStation = device({ name: 'Grid station', kind: 'controller', standIn: null, note: 'Belongs to the grid.' });
+
+export const ports: Port[] = [];
+
+function onNet(owner: Device, host: number, fields: Partial<EthernetPort> = {}): void {
+  ports.push({
+    ...id(),
+    deviceId: owner.id,
+    lineId: processNet.id,
+    position: ports.filter((port) => port.lineId === processNet.id).length,
+    setHow: 'On its own page, under network.',
+    kind: 'ethernet',
+    ip: `10.40.8.${host}`,
+    mask: '255.255.255.0',
+    gateway: null,
+    leased: false,
+    role: 'answers',
+    framing: 'tcp',
+    tcpPort: 502,
+    unitId: 255,
+    connections: 4,
+    otherClients: 0,
+    standInAddress: `127.40.8.${host}`,
+    ...fields,
+  });
+}
+
+/** Set as its line is, and wired as it should be, but for what is said. */
+function onSerial(owner: Device, line: SerialLine, unitId: number | null, atM: number, fields: Partial<SerialPort> = {}): void {
+  const { baud, dataBits, parity, stopBits, framing, standard } = line;
+  const { levels, duplex } = standards[standard];
+  ports.push({
+    ...id(),
+    deviceId: owner.id,
+    lineId: line.id,
+    position: ports.filter((port) => port.lineId === line.id).length,
+    setHow: '',
+    kind: 'serial',
+    ...{ baud, dataBits, parity, stopBits, framing, levels, duplex },
+    unitId,
+    atM,
+    stubM: 0,
+    terminated: false,
+    bias: false,
+    shield: 'open',
+    reference: 'resistance',
+    isolated: false,
+    earthV: 0,
+    unitLoads: 1,
+    driverLoads: 32,
+    terminals: {},
+    plug: 'dte',
+    handshake: 'none',
+    ...fields,
+  });
+}
+
+onNet(plant.kilnController, 10, { connections: 8, role: 'both', setHow: 'In its programming package, under ports.' });
+onNet(plant.steepController, 11, { role: 'both' });
+onNet(plant.burner, 21, { connections: 2, setHow: 'On its keypad, menu 7.' });
+onNet(plant.floor, 22);
+onNet(plant.kilnGateway, 30);
+onNet(plant.loftGateway, 31);
+onNet(plant.textPort, 40);
+onNet(plant.turnerConverter, 41);
+onNet(plant.gridConverter, 42);
+onNet(plant.display, 50, { connections: 1 });
+
+const asker = { terminated: true, bias: true, shield: 'grounded', setHow: 'On its own page, under serial port.' } as const;
+const onDrive = { terminals: { 'D+': '21', 'D−': '22', C: '23' }, setHow: 'On its keypad, menu “Bus”.' };
+onSerial(plant.kilnGateway, kilnBus, null, 0, { ...asker, terminals: { 'D+': 'A', 'D−': 'B', C: 'SG' } });
+onSerial(plant.fanNorth, kilnBus, 11, 120, onDrive);
+onSerial(plant.fanSouth, kilnBus, 12, 131, { ...onDrive, parity: 'none' });
+onSerial(plant.airOn, kilnBus, 21, 260, {
+  terminals: { 'D+': '5', 'D−': '6', C: '7' },
+  setHow: 'Switches 1 to 5 are the unit ID in binary.',
+});
+onSerial(plant.meter, kilnBus, 31, 340, {
+  isolated: true,
+  terminals: { 'D+': '13', 'D−': '14', C: '15' },
+  setHow: 'In its menu, last page.',
+});
+onSerial(plant.damper, kilnBus, 41, 430, {
+  terminated: true,
+  terminals: { 'D+': 'X2', 'D−': 'X1', C: 'X3' },
+  setHow: 'Two rotary switches: tens and ones.',
+});
+
+onSerial(plant.loftGateway, loftBus, null, 0, { ...asker, terminals: { 'D+': 'A', 'D−': 'B', C: 'SG' } });
+const SET_TO = [1, 2, 3, 4, 5, 5];
+plant.grain.forEach((cable, index) =>
+  onSerial(cable, loftBus, SET_TO[index]!, 240 + index * 90, {
+    terminals: { 'D+': '1', 'D−': '2', C: '3' },
+    unitLoads: 0.25,
+    setHow: 'Jumpers J1 to J4 are the unit ID in binary, read at power-up.',
+  }),
+);
+onSerial(plant.humidity, loftBus, 20, 820, { terminated: true, terminals: { 'D+': 'B+', 'D−': 'A−', C: '0V' } });
+
+const indicated = { reference: 'none', earthV: 0 } as const;
+onSerial(plant.textPort, weighbridgeCable, null, 0, { ...indicated, shield: 'grounded' });
+onSerial(indicator, weighbridgeCable, null, 9, indicated);
+onSerial(plant.textPort, moistureCable, null, 0, { ...indicated, shield: 'grounded' });
+onSerial(analyser, moistureCable, null, 6, indicated);
+
+function onCan(owner: Device, atM: number): void {
+  const position = ports.filter((port) => port.lineId === turnerCan.id).length;
+  const set: Omit<CanPort, 'id' | 'projectId'> = {
+    ...{ deviceId: owner.id, lineId: turnerCan.id, position, setHow: '', kind: 'can' },
+    ...{ bitrate: 250_000, atM, terminated: true },
+  };
+  ports.push({ ...id(), ...set });
+}
+onCan(plant.turnerConverter, 0);
+onCan(turner, 60);
+
+for (const [position, owner] of [gridStation, plant.gridConverter].entries()) {
+  const role = position === 0 ? 'asks' : 'answers';
+  ports.push({ ...id(), deviceId: owner.id, lineId: gridLink.id, position, setHow: '', kind: 'telecontrol', role, address: 12 + position });
+}

@@ -1,0 +1,32 @@
+import type { Device, EthernetLine, EthernetPort, Line, Port, ProjectDocument, SerialLine, SerialPort } from '../model/index.js';
+
+export interface Member<P extends Port = SerialPort> {
+  name: string;
+  device: Device;
+  port: P;
+}
+
+/** A line with its members in their physical order. */
+export interface Bus<L extends Line, P extends Port> {
+  line: L;
+  members: Member<P>[];
+}
+export type SerialBus = Bus<SerialLine, SerialPort>;
+export type EthernetBus = Bus<EthernetLine, EthernetPort>;
+
+/** Every line with those ports on it that are of its own kind. */
+export function busesOf({ lines, devices, ports }: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>): Bus<Line, Port>[] {
+  const byId = new Map(devices.map((device) => [device.id, device]));
+  const byLine = new Map<string, Member<Port>[]>(lines.map((line) => [line.id, []]));
+  for (const port of ports) {
+    const device = byId.get(port.deviceId);
+    if (device) byLine.get(port.lineId)?.push({ name: device.name, device, port });
+  }
+  return lines.map((line) => ({
+    line,
+    members: byLine
+      .get(line.id)!
+      .filter(({ port }) => port.kind === line.kind)
+      .sort((a, b) => a.port.position - b.port.position),
+  }));
+}

@@ -1,0 +1,197 @@
+/** A device as the earths see it. */
+export interface EarthedDevice {
+  name: string;
+  /** Along the cable. */
+  atM: number;
+  /** Its local earth against the plant's main earth. */
+  earthV: number;
+  earthOhm?: number;
+  shieldGrounded: boolean;
+  reference: 'none' | 'direct' | 'resistance';
+  /** Isolated devices join neither the reference conductor nor a receiver's ground to their earth. */
+  isolated: boolean;
+}
+
+export interface EarthedCable {
+  /** null where there is no shield. */
+  shieldOhmPerKm: number | null;
+  /** null where there is no reference conductor. */
+  referenceOhmPerKm: number | null;
+  devices: readonly EarthedDevice[];
+}
+
+export interface GroundLoop {
+  conductor: 'shield' | 'reference conductor';
+  /** The two devices at which the conductor meets earth. */
+  between: [string, string];
+  /** What drives it: the difference of the two earths. */
+  volts: number;
+  /** All resistances around the loop. */
+  ohm: number;
+  /** What flows through the second of the two joints; null where nothing limits it. */
+  currentA: number | null;
+}
+
+export interface GroundResult {
+  loops: GroundLoop[];
+  /** The largest difference between the earths of two devices whose receivers are not isolated. */
+  commonMode: { between: [string, string]; volts: number } | null;
+  /** Whether that stays within what RS-485 receivers stand: −7 to +12 V, so 7 V where either may send (TIA-485-A). */
+  withinRange: boolean;
+}
+
+/** Through which an earthed point is joined where differing earths are expected. */
+const REFERENCE_OHM = 100;
+const RECEIVER_V = 7;
+/** Keeps a joint of no resistance solvable; a hundred thousandth of an ohm changes no figure that is shown. */
+const LEAST_OHM = 1e-5;
+
+type Kind = 'earth' | 'shield' | 'reference';
+
+interface Edge {
+  from: number;
+  to: number;
+  ohm: number;
+  /** Rise of potential from `from` to `to`. */
+  volts: number;
+  kind: Kind;
+  /** The device at which a conductor meets earth; null for everything else. */
+  joint: number | null;
+}
+
+/**
+ * Finds ground loops as cycles in the graph of earths, shields and reference conductors, and the current that the
+ * differences of potential drive through each, by nodal analysis of the whole network.
+ */
+export function groundLoops({ shieldOhmPerKm, referenceOhmPerKm, devices }: EarthedCable): GroundResult {
+  const ordered = [...devices].sort((a, b) => a.atM - b.atM);
+  const edges = network(ordered, shieldOhmPerKm, referenceOhmPerKm);
+  const closing: Edge[] = [];
+  const parent = Array.from({ length: 1 + ordered.length * 3 }, (_, node) => node);
+  const root = (node: number): number => (parent[node] === node ? node : (parent[node] = root(parent[node]!)));
+  for (const edge of edges) {
+    const [a, b] = [root(edge.from), root(edge.to)];
+    if (a === b) closing.push(edge);
+    else parent[a] = b;
+  }
+  const potentials = closing.length ? solve(edges, parent.length) : [];
+  const loops = closing.map((edge): GroundLoop => {
+    const cycle = [edge, ...easiestPath(edges.slice(0, edges.indexOf(edge)), edge.to, edge.from)];
+    const first = cycle.find((member) => member.joint !== null && member !== edge && member.kind === edge.kind)!;
+    const ohm = cycle.reduce((sum, member) => sum + member.ohm, 0);
+    const currentA = Math.abs(potentials[edge.from]! + edge.volts - potentials[edge.to]!) / Math.max(edge.ohm, LEAST_OHM);
+    const [a, b] = [ordered[first.joint!]!, ordered[edge.joint!]!];
+    return {
+      conductor: edge.kind === 'shield' ? 'shield' : 'reference conductor',
+      between: [a.name, b.name],
+      volts: Math.abs(a.earthV - b.earthV),
+      ohm,
+      currentA: ohm === 0 && a.earthV !== b.earthV ? null : currentA,
+    };
+  });
+  const commonMode = widest(ordered.filter((device) => !device.isolated));
+  return { loops, commonMode, withinRange: !commonMode || commonMode.volts <= RECEIVER_V };
+}
+
+/** Node 0 is the plant's main earth; each device has an earth, a shield and a reference node. Joints come last, so that they close the cycles. */
+function network(devices: readonly EarthedDevice[], shieldOhmPerKm: number | null, referenceOhmPerKm: number | null): Edge[] {
+  const earth = (index: number) => 1 + index * 3;
+  const conductors = [
+    {
+      kind: 'shield' as const,
+      ohmPerKm: shieldOhmPerKm,
+      node: (index: number) => earth(index) + 1,
+      joins: ({ shieldGrounded }: EarthedDevice) => (shieldGrounded ? 0 : null),
+    },
+    {
+      kind: 'reference' as const,
+      ohmPerKm: referenceOhmPerKm,
+      node: (index: number) => earth(index) + 2,
+      joins: ({ reference, isolated }: EarthedDevice) =>
+        isolated || reference === 'none' ? null : reference === 'direct' ? 0 : REFERENCE_OHM,
+    },
+  ];
+  const edges: Edge[] = devices.map(({ earthV, earthOhm = 0 }, index) => ({
+    from: 0,
+    to: earth(index),
+    ohm: earthOhm,
+    volts: earthV,
+    kind: 'earth',
+    joint: null,
+  }));
+  const present = conductors.filter(({ ohmPerKm }) => ohmPerKm !== null);
+  for (const { kind, ohmPerKm, node } of present) {
+    for (let index = 1; index < devices.length; index++) {
+      const km = (devices[index]!.atM - devices[index - 1]!.atM) / 1000;
+      edges.push({ from: node(index - 1), to: node(index), ohm: ohmPerKm! * km, volts: 0, kind, joint: null });
+    }
+  }
+  for (const { kind, node, joins } of present) {
+    devices.forEach((device, index) => {
+      const ohm = joins(device);
+      if (ohm !== null) edges.push({ from: earth(index), to: node(index), ohm, volts: 0, kind, joint: index });
+    });
+  }
+  return edges;
+}
+
+/** The way of least resistance (Dijkstra); of equal ones that with fewer joints. */
+function easiestPath(edges: readonly Edge[], from: number, to: number): Edge[] {
+  const around = new Map<number, { edge: Edge; other: number }[]>();
+  const link = (node: number, edge: Edge, other: number) => around.set(node, [...(around.get(node) ?? []), { edge, other }]);
+  for (const edge of edges) {
+    link(edge.from, edge, edge.to);
+    link(edge.to, edge, edge.from);
+  }
+  const open = new Map([[from, { ohm: 0, path: [] as Edge[] }]]);
+  const done = new Set<number>();
+  while (open.size) {
+    const [at, { ohm, path }] = [...open].reduce((best, next) => (next[1].ohm < best[1].ohm ? next : best));
+    if (at === to) return path;
+    open.delete(at);
+    done.add(at);
+    for (const { edge, other } of around.get(at) ?? []) {
+      const longer = ohm + Math.max(edge.ohm, LEAST_OHM);
+      if (!done.has(other) && longer < (open.get(other)?.ohm ?? Infinity)) open.set(other, { ohm: longer, path: [...path, edge] });
+    }
+  }
+  return [];
+}
+
+/** Potentials of all nodes against node 0: Kirchhoff's current law at each, solved by elimination with pivoting. */
+function solve(edges: readonly Edge[], count: number): number[] {
+  const matrix = Array.from({ length: count }, () => new Array<number>(count + 1).fill(0));
+  for (const { from, to, ohm, volts } of edges) {
+    const siemens = 1 / Math.max(ohm, LEAST_OHM);
+    matrix[from]![from]! += siemens;
+    matrix[to]![to]! += siemens;
+    matrix[from]![to]! -= siemens;
+    matrix[to]![from]! -= siemens;
+    matrix[from]![count]! -= siemens * volts;
+    matrix[to]![count]! += siemens * volts;
+  }
+  // Node 0 and whatever is joined to nothing are held at 0 V.
+  matrix.forEach((row, node) => {
+    if (node === 0) row.fill(0);
+    if (row[node] === 0) row[node] = 1;
+  });
+  for (let column = 0; column < count; column++) {
+    let pivot = column;
+    for (let row = column + 1; row < count; row++) if (Math.abs(matrix[row]![column]!) > Math.abs(matrix[pivot]![column]!)) pivot = row;
+    [matrix[column], matrix[pivot]] = [matrix[pivot]!, matrix[column]!];
+    const head = matrix[column]![column]!;
+    if (Math.abs(head) < 1e-12) continue;
+    for (let row = 0; row < count; row++) {
+      const factor = row === column ? 0 : matrix[row]![column]! / head;
+      if (factor) for (let at = column; at <= count; at++) matrix[row]![at]! -= factor * matrix[column]![at]!;
+    }
+  }
+  return matrix.map((row, node) => (Math.abs(row[node]!) < 1e-12 ? 0 : row[count]! / row[node]!));
+}
+
+function widest(devices: readonly EarthedDevice[]): GroundResult['commonMode'] {
+  if (devices.length < 2) return null;
+  const byEarth = [...devices].sort((a, b) => a.earthV - b.earthV);
+  const [low, high] = [byEarth[0]!, byEarth.at(-1)!];
+  return { between: [low.name, high.name], volts: high.earthV - low.earthV };
+}

@@ -1,0 +1,71 @@
+import { functionOf } from '../frame/index.js';
+import { characterBits, characterMs, pauseMs, type SerialSettings, silenceMs } from './character.js';
+
+export interface Exchange {
+  settings: SerialSettings;
+  framing: 'rtu' | 'ascii';
+  /** One of `functions`. */
+  functionCode: number;
+  /** Registers or bits, at least 1. */
+  count: number;
+  /** How long the device thinks. */
+  responseDelayMs?: number;
+  /** A pause that the one who asks adds before its next request. */
+  turnaroundMs?: number;
+}
+
+export interface LineTime {
+  characterBits: number;
+  characterMs: number;
+  t15Ms: number;
+  t35Ms: number;
+  requestBytes: number;
+  responseBytes: number;
+  requestMs: number;
+  responseMs: number;
+  totalMs: number;
+  perSecond: number;
+}
+
+/**
+ * How long one transaction holds a serial line: request, the device's delay, response and, in RTU, the silence after each
+ * frame (Modbus over serial line V1.02, 2.5). ASCII frames end with CR LF and need no silence. Bytes are characters on the line.
+ */
+export function lineTime({ settings, framing, functionCode, count, responseDelayMs = 0, turnaroundMs = 0 }: Exchange): LineTime {
+  const character = characterMs(settings);
+  const { request, response } = pduBytes(functionCode, count);
+  const requestBytes = frameBytes(request, framing);
+  const responseBytes = frameBytes(response, framing);
+  const silence = framing === 'rtu' ? silenceMs(settings) : 0;
+  const totalMs = (requestBytes + responseBytes) * character + 2 * silence + responseDelayMs + turnaroundMs;
+  return {
+    characterBits: characterBits(settings),
+    characterMs: character,
+    t15Ms: pauseMs(settings),
+    t35Ms: silenceMs(settings),
+    requestBytes,
+    responseBytes,
+    requestMs: requestBytes * character,
+    responseMs: responseBytes * character,
+    totalMs,
+    perSecond: 1000 / totalMs,
+  };
+}
+
+/** How long a device that stays silent holds the line: the request, then the whole timeout. */
+export function silentTimeMs(settings: SerialSettings, framing: 'rtu' | 'ascii', timeoutMs: number): number {
+  return frameBytes(5, framing) * characterMs(settings) + timeoutMs;
+}
+
+/** RTU: unit and CRC around the PDU. ASCII: colon, two characters for each of unit, PDU and LRC, then CR LF (V1.02, 2.5.1 and 2.5.2). */
+function frameBytes(pdu: number, framing: 'rtu' | 'ascii'): number {
+  return framing === 'rtu' ? pdu + 3 : 3 + 2 * (pdu + 2);
+}
+
+function pduBytes(functionCode: number, count: number): { request: number; response: number } {
+  const known = functionOf(functionCode)!;
+  const data = known.bits ? Math.ceil(count / 8) : count * 2;
+  if (known.kind === 'read') return { request: 5, response: 2 + data };
+  if (known.kind === 'write-one') return { request: 5, response: 5 };
+  return { request: 6 + data, response: 5 };
+}

@@ -1,0 +1,129 @@
+import { z } from 'zod';
+import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
+import { blankPort } from './blank.js';
+import type { Change } from './change-set.js';
+import { Device } from './device.js';
+import type { ProjectDocument } from './document.js';
+import type { Line } from './line.js';
+import { Point } from './point.js';
+import { Port } from './port.js';
+
+const withoutIds = { id: true, projectId: true } as const;
+const TemplatePort = z.discriminatedUnion(
+  'kind',
+  Port.options.map((option) =>
+    z.strictObject(
+      Object.fromEntries(
+        Object.entries(option.shape).filter(([key]) => !['id', 'projectId', 'deviceId', 'lineId', 'position'].includes(key)),
+      ),
+    ),
+  ) as never,
+) as unknown as z.ZodType<Record<string, unknown> & { kind: Port['kind'] }>;
+
+/** A device with its ports and its register map, free of any project: what a library file holds. */
+export const DeviceTemplate = z.strictObject({
+  format: z.literal('plain-envoy device'),
+  version: z.literal(1),
+  device: z.strictObject(Device.shape).omit(withoutIds),
+  ports: z.array(TemplatePort).max(16),
+  points: z.array(z.strictObject(Point.shape).omit({ ...withoutIds, deviceId: true })).max(65_536),
+});
+export type DeviceTemplate = z.infer<typeof DeviceTemplate>;
+
+/** A device of a project as a template. */
+export function templateOf({ devices, ports, points }: ProjectDocument, deviceId: string): DeviceTemplate {
+  const device = devices.find(({ id }) => id === deviceId);
+  if (!device) throw new RangeError('There is no such device in the project.');
+  const own = <T extends { deviceId: string }>(rows: readonly T[]) => rows.filter((row) => row.deviceId === deviceId);
+  return DeviceTemplate.parse({
+    format: 'plain-envoy device',
+    version: 1,
+    device: bare(device, ['id', 'projectId']),
+    ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
+    points: own(points).map((point) => bare(point, ['id', 'projectId', 'deviceId'])),
+  });
+}
+
+/** Reads a library file; what is wrong with it is a sentence. A byte-order mark is skipped. */
+export function readTemplate(text: string): Outcome<DeviceTemplate> {
+  let json: unknown;
+  try {
+    json = JSON.parse(text.replace(/^\uFEFF/, ''));
+  } catch {
+    return bad('This file is not JSON, so it is no device that was saved here.');
+  }
+  if ((json as { format?: unknown } | null)?.format !== 'plain-envoy device') {
+    return bad('This file is no saved device: its format is not “plain-envoy device”.');
+  }
+  const parsed = DeviceTemplate.safeParse(json);
+  if (parsed.success) return good(parsed.data);
+  const { message, path } = schemaProblem(parsed.error);
+  return bad(`${message} (at ${path.join(', ')})`, ...path);
+}
+
+export interface AddDevices {
+  template: DeviceTemplate;
+  /** Of the first; the others count up from it. */
+  name: string;
+  /** On which line they hang; ports of other kinds than the line's are left out. null for none. */
+  lineId: string | null;
+  count: number;
+  newId(): string;
+}
+
+/**
+ * The changes that add `count` devices like a template: names count up from the number at their end, unit IDs and addresses
+ * from the next that is free on the line. Ports are set as the template has them, whatever the line says.
+ */
+export function addDevices(document: ProjectDocument, { template, name, lineId, count, newId }: AddDevices): Outcome<Change[]> {
+  const line = document.lines.find(({ id }) => id === lineId);
+  const taken = new Set(document.devices.map((device) => device.name));
+  const changes: Change[] = [];
+  let ports: Port[] = document.ports;
+  let called = name;
+  for (let index = 0; index < count; index++) {
+    if (index > 0) called = nextName(called);
+    if (taken.has(called)) return bad(`There is a device “${called}” already.`, 'name');
+    const projectId = document.project.id;
+    const device = { ...template.device, id: newId(), projectId, name: called };
+    changes.push({ entity: 'device', id: device.id, before: null, after: device });
+    if (line) {
+      const port = portOn({ ...document, ports }, line, template, { id: newId(), deviceId: device.id });
+      if (!port.ok) return port;
+      ports = [...ports, port.value];
+      changes.push({ entity: 'port', id: port.value.id, before: null, after: port.value });
+    }
+    for (const point of template.points) {
+      const id = newId();
+      changes.push({ entity: 'point', id, before: null, after: { ...point, id, projectId, deviceId: device.id } });
+    }
+  }
+  return good(changes);
+}
+
+/** `Grain cable 6` → `Grain cable 7`; a name without a number gets a 2. */
+export function nextName(name: string): string {
+  const [, stem, number] = /^(.*?)(\d+)$/.exec(name) ?? [];
+  return number === undefined ? `${name} 2` : `${stem}${String(Number(number) + 1).padStart(number.length, '0')}`;
+}
+
+function portOn(document: ProjectDocument, line: Line, template: DeviceTemplate, ids: { id: string; deviceId: string }): Outcome<Port> {
+  const set = template.ports.find(({ kind }) => kind === line.kind);
+  const asks = set?.kind === 'serial' && set['unitId'] === null;
+  const blank = blankPort(document, line, ids, asks);
+  const used = document.ports.filter((port) => port.lineId === line.id && port.kind === 'serial').length;
+  if (blank.kind === 'serial' && !asks && line.kind === 'serial' && line.framing !== 'text' && used >= 247) {
+    return bad(`${line.name} has no free unit ID left.`, 'lineId');
+  }
+  if (!set) return good(blank);
+  const own = blank.kind === 'serial' ? { unitId: blank.unitId, atM: blank.atM } : blank.kind === 'ethernet' ? { ip: blank.ip } : {};
+  const standInAddress = blank.kind === 'ethernet' && set['standInAddress'] ? { standInAddress: blank.ip.replace(/^\d+/, '127') } : {};
+  // Termination and bias belong to the place, not to the device.
+  const place = 'terminated' in blank ? { terminated: false, ...('bias' in blank ? { bias: false } : {}) } : {};
+  const parsed = Port.safeParse({ ...blank, ...set, ...own, ...standInAddress, ...place });
+  return parsed.success ? good(parsed.data) : { ok: false, problem: schemaProblem(parsed.error) };
+}
+
+function bare<T extends object>(row: T, without: readonly string[]): Record<string, unknown> {
+  return Object.fromEntries(Object.entries(row).filter(([key]) => !without.includes(key)));
+}

@@ -1,0 +1,15 @@
+export {
+  broadcastOf,
+  contains,
+  formatNetwork,
+  hostsOf,
+  ipNumber,
+  ipText,
+  maskBits,
+  maskText,
+  type Network,
+  networkOf,
+  parseNetwork,
+  specialAddress,
+} from './ipv4.js';
+export { checkHosts, type Host, type HostFinding, networkOfHost } from './hosts.js';

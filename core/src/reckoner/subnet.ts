@@ -1,0 +1,53 @@
+import { z } from 'zod';
+import { checkHosts, formatNetwork, hostsOf, ipText, type Network, networkOfHost } from '../network/index.js';
+import { good } from '../value/index.js';
+import { reckoner } from './reckoner.js';
+
+const Host = z.strictObject({
+  name: z.string().min(1, 'A name is needed.').max(80),
+  ip: z.string().max(40).describe('Like 10.40.8.10'),
+  mask: z.string().max(40).describe('Like 255.255.255.0 or /24'),
+  gateway: z.string().max(40).optional(),
+});
+
+export const subnet = reckoner({
+  name: 'subnet',
+  sentence: 'In which networks these hosts are, which addresses those have, and what is wrong with the settings.',
+  example: {
+    hosts: [
+      { name: 'Controller', ip: '10.40.8.10', mask: '255.255.255.0' },
+      { name: 'Drive', ip: '10.40.9.21', mask: '255.255.255.0' },
+    ],
+  },
+  input: z.strictObject({ hosts: z.array(Host).min(1, 'At least one host.').max(2000) }),
+  output: z.object({
+    networks: z.array(
+      z.object({
+        cidr: z.string(),
+        first: z.string(),
+        last: z.string(),
+        hosts: z.int().describe('Addresses that a host may have'),
+        members: z.array(z.string()),
+      }),
+    ),
+    findings: z.array(z.object({ severity: z.enum(['stop', 'warning', 'advice']), host: z.string(), message: z.string() })),
+  }),
+  reckon({ hosts }) {
+    const networks = new Map<string, { network: Network; members: string[] }>();
+    for (const host of hosts) {
+      const network = networkOfHost(host);
+      if (!network) continue;
+      const cidr = formatNetwork(network);
+      const known = networks.get(cidr) ?? { network, members: [] };
+      known.members.push(host.name);
+      networks.set(cidr, known);
+    }
+    return good({
+      networks: [...networks].map(([cidr, { network, members }]) => {
+        const { first, last, hosts: count } = hostsOf(network);
+        return { cidr, first: ipText(first), last: ipText(last), hosts: count, members };
+      }),
+      findings: checkHosts(hosts).map(({ severity, host, message }) => ({ severity, host, message })),
+    });
+  },
+});

@@ -1,0 +1,4 @@
+export { connectable } from './connectable.js';
+export { reachDevice, type ReachOptions } from './reach.js';
+export { searchSettings, type SettingsSearch } from './search.js';
+export { sweepHosts, type HostSweep, sweepUnits, type UnitSweep } from './sweep.js';

@@ -1,0 +1,84 @@
+import {
+  describeException,
+  exceptions,
+  GATEWAY_PATH_UNAVAILABLE,
+  GATEWAY_TARGET_FAILED,
+  identificationRequest,
+  readIdentity,
+  requestPdu,
+  serverIdRequest,
+  type Identity,
+} from '@plain-envoy/core/frame';
+import type { ClientTransport } from '../transport/index.js';
+
+/** Who is at a unit: somebody who answers, a damaged answer, nobody, or no way to it. */
+export type Presence =
+  | { kind: 'answers'; how: string; exception: number | null; ms: number }
+  | { kind: 'damaged'; why: string; ms: number }
+  | { kind: 'silent'; ms: number }
+  | { kind: 'no way'; why: string; ms: number };
+
+/** A gateway that gives up sooner than this part of its wait heard something that it could not use. */
+const AT_ONCE = 0.6;
+
+/**
+ * Reads one holding register of a unit. Any answer of its own, an exception too, shows that somebody is there.
+ * `gatewayWaitsMs` is how long the gateway in front gives a silent device; null where there is none.
+ */
+export async function probe(
+  transport: ClientTransport,
+  unit: number,
+  timeoutMs: number,
+  gatewayWaitsMs: number | null = null,
+): Promise<Presence> {
+  const from = performance.now();
+  const exchange = await transport.exchange(unit, requestPdu({ functionCode: 3, offset: 0, count: 1 }), timeoutMs);
+  const ms = performance.now() - from;
+  switch (exchange.kind) {
+    case 'no response':
+      return { kind: 'silent', ms };
+    case 'not connected':
+      return { kind: 'no way', why: exchange.why, ms };
+    case 'corrupt':
+      return { kind: 'damaged', why: exchange.why, ms };
+    case 'answer': {
+      const exception = (exchange.pdu[0]! & 0x80) !== 0 ? (exchange.pdu[1] ?? 0) : null;
+      if (exception === GATEWAY_TARGET_FAILED) {
+        if (gatewayWaitsMs === null || ms > gatewayWaitsMs * AT_ONCE) return { kind: 'silent', ms };
+        return {
+          kind: 'damaged',
+          why: 'The gateway gave up at once, so something answered that it could not use: two devices with this unit ID, or other settings.',
+          ms,
+        };
+      }
+      if (exception === GATEWAY_PATH_UNAVAILABLE)
+        return { kind: 'no way', why: `The gateway answers ${describeException(exception)}.`, ms };
+      return {
+        kind: 'answers',
+        how:
+          exception === null
+            ? 'gives a register'
+            : `answers with exception ${exception}, ${exceptions[exception]?.name ?? 'which the standard does not name'}`,
+        exception,
+        ms,
+      };
+    }
+  }
+}
+
+/** What the unit says of itself: device identification (43/14), else report server id (17); null where it knows neither. */
+export async function identify(transport: ClientTransport, unit: number, timeoutMs: number): Promise<Identity | null> {
+  for (const request of [identificationRequest(), serverIdRequest()]) {
+    const exchange = await transport.exchange(unit, request, timeoutMs);
+    const identity = exchange.kind === 'answer' ? readIdentity(exchange.pdu) : null;
+    if (identity) return identity;
+    if (exchange.kind === 'not connected' || exchange.kind === 'no response') return null;
+  }
+  return null;
+}
+
+/** `Fan drive, 2.1` */
+export function describeIdentity(identity: Identity): string {
+  const texts = identity.texts.map(({ text }) => text).join(', ');
+  return texts ? `${texts} (function ${identity.by})` : `function ${identity.by}, without a text`;
+}

@@ -1,0 +1,133 @@
+import { createServer } from 'node:net';
+import type { ProveEvent } from '@plain-envoy/core/feed';
+import { identificationAnswer } from '@plain-envoy/core/frame';
+import type { SerialSettings } from '@plain-envoy/core/line';
+import { gatewayResponder } from '../gateway/index.js';
+import { answerPdu, LineServer, ModbusTcpServer, RegisterBank, type Responder } from '../server/index.js';
+import { LineTransport, TcpTransport, VirtualLine } from '../transport/index.js';
+import { reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
+
+const settings: SerialSettings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 };
+const GATEWAY_WAITS_MS = 20;
+
+async function all(events: AsyncGenerator<ProveEvent>): Promise<ProveEvent[]> {
+  const seen: ProveEvent[] = [];
+  for await (const event of events) seen.push(event);
+  return seen;
+}
+
+const device: Responder = (_unit, pdu) =>
+  pdu[0] === 43 ? identificationAnswer(['Stand-in', 'fan drive', '1.0']) : answerPdu(new RegisterBank({ holding: 4 }), pdu);
+
+describe('behind a gateway', () => {
+  let server: ModbusTcpServer;
+  let line: VirtualLine;
+  const open = () => new TcpTransport('127.0.0.1', server.port);
+  beforeEach(async () => {
+    line = new VirtualLine(settings);
+    for (const unitId of [3, 9, 7, 7]) new LineServer(line, device, { unitId, delayMs: 0 }).start();
+    const respond = gatewayResponder(new LineTransport(line), { timeoutMs: GATEWAY_WAITS_MS });
+    server = new ModbusTcpServer(respond, { host: '127.0.0.1', port: 0, connections: 4 });
+    await server.start();
+  });
+  afterEach(async () => {
+    await server.stop();
+    line.close();
+  });
+
+  it('a sweep finds exactly the units that are there, and two with one ID as damaged', async () => {
+    const sweep = { first: 1, last: 12, timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, open };
+    const events = await all(sweepUnits(sweep));
+    expect(events[0]).toEqual({ kind: 'forecast', worstMs: 12 * GATEWAY_WAITS_MS, total: 12 });
+    expect(events.flatMap((event) => (event.kind === 'unit' ? [`${event.unit} ${event.state}`] : []))).toEqual([
+      '3 answers',
+      '7 damaged',
+      '9 answers',
+    ]);
+    expect(events.find((event) => event.kind === 'unit')).toEqual(
+      jasmine.objectContaining({ identity: 'Stand-in, fan drive, 1.0 (function 43/14)' }),
+    );
+    expect(events.at(-1)).toEqual(jasmine.objectContaining({ kind: 'done', found: 3 }));
+  });
+
+  it('a sweep that is left ends at once and closes its connection', async () => {
+    const sweep = sweepUnits({ first: 100, last: 200, timeoutMs: 500, silentMs: 1, gatewayWaitsMs: GATEWAY_WAITS_MS, open });
+    await sweep.next();
+    await sweep.next();
+    const from = performance.now();
+    await sweep.return(undefined);
+    expect(performance.now() - from).toBeLessThan(400);
+  });
+
+  const walk = (unit: number, port = server.port, offset = 0) =>
+    all(
+      reachDevice({
+        name: 'Fan drive',
+        unit,
+        timeoutMs: 500,
+        socket: { host: '127.0.0.1', port, network: '127.0.0.0/8 of lo' },
+        gateway: { name: 'Kiln gateway', waitsMs: GATEWAY_WAITS_MS },
+        register: { functionCode: 3, offset, what: 'Speed' },
+        open,
+      }),
+    );
+  const told = (events: ProveEvent[]) => events.map((event) => (event.kind === 'step' ? `${event.name} ${event.passed}` : event.kind));
+
+  it('a walk to a device passes every step to its register', async () => {
+    const events = await walk(3);
+    expect(told(events)).toEqual(['network true', 'connect true', 'answer true', 'identify true', 'register true']);
+    expect(events.at(-1)).toEqual(jasmine.objectContaining({ sentence: 'Speed holds 0.' }));
+  });
+
+  it('a walk ends at the first step that fails and says what it means', async () => {
+    expect(told(await walk(3, 1))).toEqual(['network true', 'connect false']);
+    const silent = await walk(50);
+    expect(told(silent)).toEqual(['network true', 'connect true', 'answer false']);
+    expect(silent.at(-1)).toEqual(
+      jasmine.objectContaining({ sentence: jasmine.stringContaining('asked unit 50 on its line and got no answer') }),
+    );
+    expect((await walk(3, server.port, 400)).at(-1)).toEqual(
+      jasmine.objectContaining({ passed: false, sentence: jasmine.stringContaining('exception 2') }),
+    );
+  });
+});
+
+describe('a sweep of addresses', () => {
+  it('finds a server among 254 addresses, tells it from a plain socket, and leaves nothing open', async () => {
+    const server = new ModbusTcpServer(device, { host: '127.0.0.1', port: 0, connections: 4 });
+    await server.start();
+    const closings: Promise<unknown>[] = [];
+    const other = createServer((socket) => {
+      closings.push(
+        new Promise((closed) =>
+          socket
+            .resume()
+            .on('error', () => undefined)
+            .once('close', closed),
+        ),
+      );
+    });
+    await new Promise<void>((done) => other.listen(server.port, '127.0.0.77', done));
+    const hosts = Array.from({ length: 254 }, (_, index) => ({ ip: `10.0.0.${index + 1}`, dial: `127.0.0.${index + 1}` }));
+    const events = await all(sweepHosts({ hosts, ports: [{ port: 502, dial: server.port }], timeoutMs: 300, parallel: 64 }));
+    const found = events.flatMap((event) => (event.kind === 'host' ? [`${event.ip} ${event.state}`] : []));
+    expect(found.sort()).toEqual(['10.0.0.1 answers', '10.0.0.77 open']);
+    expect(events.at(-1)).toEqual(jasmine.objectContaining({ kind: 'done', found: 2 }));
+    await server.stop();
+    await Promise.all(closings);
+    expect(closings.length).toBe(2);
+    await new Promise<void>((done) => other.close(() => done()));
+  });
+});
+
+describe('a search for settings', () => {
+  it('finds those at which a device gives a valid frame', async () => {
+    const line = new VirtualLine(settings);
+    const set: SerialSettings = { ...settings, parity: 'none' };
+    new LineServer(line, device, { unitId: 12, delayMs: 0, settings: set }).start();
+    const candidates: SerialSettings[] = [settings, { ...settings, parity: 'odd' }, set, { ...set, baud: 9600 }];
+    const events = await all(searchSettings({ unit: 12, candidates, timeoutMs: 100, open: (tried) => new LineTransport(line, tried) }));
+    expect(events.flatMap((event) => (event.kind === 'settings' && event.valid ? [event.text] : []))).toEqual(['115200 8N1']);
+    line.close();
+  });
+});

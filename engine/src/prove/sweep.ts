@@ -1,0 +1,122 @@
+import type { ProveEvent } from '@plain-envoy/core/feed';
+import { type ClientTransport, TcpTransport } from '../transport/index.js';
+import { connectable } from './connectable.js';
+import { describeIdentity, identify, probe } from './probe.js';
+
+const PROGRESS_MS = 200;
+
+export interface UnitSweep {
+  first: number;
+  last: number;
+  /** How long a unit is waited for. */
+  timeoutMs: number;
+  /** Time that a silent unit takes at worst, on the wire and in the gateway. */
+  silentMs: number;
+  /** How long the gateway in front gives a silent device; null on a serial port of this machine. */
+  gatewayWaitsMs: number | null;
+  open(): ClientTransport;
+}
+
+/**
+ * Asks every unit ID in turn, one at a time, so that whoever else uses the line gets its turn in between. Says first how
+ * long it takes at worst, and then who is there as they come. Ending the generator ends the sweep.
+ */
+export async function* sweepUnits({ first, last, timeoutMs, silentMs, gatewayWaitsMs, open }: UnitSweep): AsyncGenerator<ProveEvent> {
+  const total = last - first + 1;
+  yield { kind: 'forecast', worstMs: total * silentMs, total };
+  const from = performance.now();
+  const transport = open();
+  let found = 0;
+  let told = from;
+  try {
+    for (let unit = first; unit <= last; unit++) {
+      const presence = await probe(transport, unit, timeoutMs, gatewayWaitsMs);
+      if (presence.kind === 'no way') {
+        yield { kind: 'failed', sentence: presence.why };
+        return;
+      }
+      if (presence.kind !== 'silent') {
+        found += 1;
+        const identity = presence.kind === 'answers' ? await identify(transport, unit, timeoutMs) : null;
+        const sentence = presence.kind === 'answers' ? presence.how : presence.why;
+        yield { kind: 'unit', unit, state: presence.kind, sentence, identity: identity ? describeIdentity(identity) : null };
+      }
+      if (performance.now() - told > PROGRESS_MS || unit === last) {
+        told = performance.now();
+        yield { kind: 'progress', done: unit - first + 1, total };
+      }
+    }
+    yield { kind: 'done', found, tookMs: Math.round(performance.now() - from) };
+  } finally {
+    transport.close();
+  }
+}
+
+export interface HostSweep {
+  /** Each with the address that is really dialled: a stand-in listens elsewhere than the device that it plays. */
+  hosts: readonly { ip: string; dial: string }[];
+  ports: readonly { port: number; dial: number }[];
+  timeoutMs: number;
+  /** Connections being tried at a time. */
+  parallel: number;
+}
+
+/** Tries to connect to every address and port, and asks for Modbus where a connection is taken. */
+export async function* sweepHosts({ hosts, ports, timeoutMs, parallel }: HostSweep): AsyncGenerator<ProveEvent> {
+  const targets = hosts.flatMap((host) => ports.map((port) => ({ host, port })));
+  yield { kind: 'forecast', worstMs: Math.ceil(targets.length / parallel) * timeoutMs, total: targets.length };
+  const from = performance.now();
+  const ready: ProveEvent[] = [];
+  let done = 0;
+  let found = 0;
+  let ended = false;
+  let wake: () => void = () => undefined;
+  const lane = async () => {
+    for (let target; !ended && (target = targets.shift());) {
+      const event = await visit(target, timeoutMs);
+      done += 1;
+      if (event) {
+        found += 1;
+        ready.push(event);
+      }
+      wake();
+    }
+  };
+  const total = targets.length;
+  const lanes = Array.from({ length: Math.min(parallel, total) }, lane);
+  try {
+    for (let told = 0; done < total || ready.length;) {
+      if (ready.length) yield ready.shift()!;
+      else if (performance.now() - told > PROGRESS_MS) {
+        told = performance.now();
+        yield { kind: 'progress', done, total };
+      } else await Promise.race([new Promise<void>((woken) => (wake = woken)), new Promise((late) => setTimeout(late, PROGRESS_MS))]);
+    }
+    yield { kind: 'progress', done, total };
+    yield { kind: 'done', found, tookMs: Math.round(performance.now() - from) };
+  } finally {
+    ended = true;
+    await Promise.all(lanes);
+  }
+}
+
+async function visit(
+  { host, port }: { host: HostSweep['hosts'][number]; port: HostSweep['ports'][number] },
+  timeoutMs: number,
+): Promise<ProveEvent | null> {
+  const { state } = await connectable(host.dial, port.dial, timeoutMs);
+  if (state !== 'open') return null;
+  const transport = new TcpTransport(host.dial, port.dial);
+  try {
+    const at = { kind: 'host' as const, ip: host.ip, port: port.port };
+    const presence = await probe(transport, 255, timeoutMs);
+    if (presence.kind === 'silent')
+      return { ...at, state: 'open', sentence: 'takes a connection, but does not answer as unit 255', identity: null };
+    if (presence.kind === 'damaged') return { ...at, state: 'damaged', sentence: presence.why, identity: null };
+    if (presence.kind === 'no way') return { ...at, state: 'gateway', sentence: presence.why, identity: null };
+    const identity = await identify(transport, 255, timeoutMs);
+    return { ...at, state: 'answers', sentence: presence.how, identity: identity ? describeIdentity(identity) : null };
+  } finally {
+    transport.close();
+  }
+}

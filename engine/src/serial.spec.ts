@@ -1,0 +1,138 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync, rmSync, existsSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { type AddressInfo, connect, createServer, type Server } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { SerialSettings } from '@plain-envoy/core/line';
+import { ask } from './client/index.js';
+import { answerPdu, ChannelServer, RegisterBank } from './server/index.js';
+import { ChannelTransport, openSerialPort, openSocket, socketChannel } from './transport/index.js';
+
+const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default;
+const UNIT = 17;
+const bank = () => {
+  const made = new RegisterBank({ holding: 200, coil: 32 });
+  made.set('holding', 0, 615, 734, 65_535);
+  return made;
+};
+
+/** A pair of pseudo-terminals joined by socat, which stands for a cable between two serial ports. */
+async function cable(): Promise<{ a: string; b: string; cut(): Promise<void> }> {
+  const folder = mkdtempSync(join(tmpdir(), 'envoy-pty-'));
+  const [a, b] = [join(folder, 'a'), join(folder, 'b')];
+  const socat: ChildProcess = spawn('socat', [`pty,raw,echo=0,link=${a}`, `pty,raw,echo=0,link=${b}`], { stdio: 'ignore' });
+  for (const end = Date.now() + 5000; !(existsSync(a) && existsSync(b)); await new Promise((done) => setTimeout(done, 10))) {
+    if (Date.now() > end) throw new Error('socat made no pair of pseudo-terminals.');
+  }
+  const ended = new Promise<void>((done) => socat.once('exit', () => done()));
+  return {
+    a,
+    b,
+    async cut() {
+      socat.kill();
+      await ended;
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+describe('a serial port', () => {
+  let pair: Awaited<ReturnType<typeof cable>>;
+  beforeEach(async () => void (pair = await cable()));
+  afterEach(() => pair.cut());
+
+  for (const framing of ['rtu', 'ascii'] as const) {
+    for (const baud of [9600, 115_200]) {
+      const settings: SerialSettings =
+        framing === 'rtu' ? { baud, dataBits: 8, parity: 'even', stopBits: 1 } : { baud, dataBits: 7, parity: 'even', stopBits: 1 };
+
+      it(`serves a client of other hands in ${framing.toUpperCase()} at ${baud} baud`, async () => {
+        const registers = bank();
+        const server = new ChannelServer(
+          await openSerialPort(pair.b, settings),
+          (unit, pdu) => (unit === UNIT ? answerPdu(registers, pdu) : null),
+          framing,
+        );
+        const peer = new ModbusRTU();
+        const options = { baudRate: baud, dataBits: settings.dataBits, parity: settings.parity, stopBits: settings.stopBits };
+        await (framing === 'rtu' ? peer.connectRTUBuffered(pair.a, options) : peer.connectAsciiSerial(pair.a, options));
+        peer.setID(UNIT);
+        peer.setTimeout(2000);
+        expect((await peer.readHoldingRegisters(0, 3)).data).toEqual([615, 734, 65_535]);
+        await peer.writeRegisters(10, [1, 2, 3]);
+        expect([...registers.slice('holding', 10, 3)]).toEqual([1, 2, 3]);
+        await peer.writeCoil(4, true);
+        expect((await peer.readCoils(0, 8)).data.slice(0, 8)).toEqual([false, false, false, false, true, false, false, false]);
+        expect((await peer.readHoldingRegisters(0, 125)).data.length).toBe(125);
+        await new Promise<void>((done) => peer.close(() => done()));
+        server.stop();
+      });
+
+      it(`asks a server with the frames that ${framing.toUpperCase()} has, at ${baud} baud`, async () => {
+        const registers = bank();
+        const server = new ChannelServer(await openSerialPort(pair.b, settings), (_unit, pdu) => answerPdu(registers, pdu), framing);
+        const transport = new ChannelTransport(() => openSerialPort(pair.a, settings), framing);
+        const request = { functionCode: 3, offset: 0, count: 125, unitId: UNIT, timeoutMs: 2000, tries: 1 };
+        expect((await ask(transport, request)).kind).toBe('values');
+        expect(await ask(transport, { ...request, functionCode: 16, offset: 20, count: 2, values: [7, 8] })).toEqual({ kind: 'written' });
+        expect([...registers.slice('holding', 20, 2)]).toEqual([7, 8]);
+        expect(await ask(transport, { ...request, offset: 199, count: 2 })).toEqual({ kind: 'exception', code: 2 });
+        server.stop();
+        expect((await ask(transport, { ...request, timeoutMs: 50 })).kind).toBe('no response');
+        transport.close();
+      });
+    }
+  }
+
+  it('that cannot be opened is said in a sentence', async () => {
+    const transport = new ChannelTransport(
+      () => openSerialPort('/dev/nowhere', { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 }),
+      'rtu',
+    );
+    const outcome = await ask(transport, { functionCode: 3, offset: 0, count: 1, unitId: 1, timeoutMs: 100, tries: 1 });
+    expect(outcome).toEqual({ kind: 'not connected', why: jasmine.stringContaining('/dev/nowhere cannot be opened at 9600 8N1') as never });
+  });
+});
+
+describe('RTU over TCP', () => {
+  let server: Server;
+  let port: number;
+  const registers = bank();
+  beforeEach(async () => {
+    server = createServer((socket) => void new ChannelServer(socketChannel(socket), (_unit, pdu) => answerPdu(registers, pdu), 'rtu'));
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+    port = (server.address() as AddressInfo).port;
+  });
+  afterEach(() => new Promise<void>((done) => server.close(() => done())));
+
+  it('is served to a client of other hands and asked by ours', async () => {
+    const peer = new ModbusRTU();
+    await peer.connectTelnet('127.0.0.1', { port });
+    peer.setID(UNIT);
+    expect((await peer.readHoldingRegisters(0, 2)).data).toEqual([615, 734]);
+    await new Promise<void>((done) => peer.close(() => done()));
+    const ours = new ChannelTransport(() => openSocket('127.0.0.1', port), 'rtu');
+    const read = { functionCode: 3, offset: 0, count: 2, unitId: UNIT, timeoutMs: 1000, tries: 1 };
+    expect(await ask(ours, read)).toEqual({ kind: 'values', values: [615, 734] });
+    ours.close();
+  });
+
+  it('survives noise before a request, and answers the next', async () => {
+    const socket = connect(port, '127.0.0.1');
+    await new Promise((done) => socket.once('connect', done));
+    socket.write(Uint8Array.of(0xff, 0x7e, 0x00));
+    socket.destroy();
+    const ours = new ChannelTransport(() => openSocket('127.0.0.1', port), 'rtu');
+    const read = { functionCode: 3, offset: 0, count: 1, unitId: UNIT, timeoutMs: 1000, tries: 1 };
+    expect((await ask(ours, read)).kind).toBe('values');
+    ours.close();
+  });
+
+  it('says that nothing listens where nothing does', async () => {
+    const ours = new ChannelTransport(() => openSocket('127.0.0.1', 1), 'rtu');
+    const outcome = await ask(ours, { functionCode: 3, offset: 0, count: 1, unitId: 1, timeoutMs: 100, tries: 1 });
+    expect(outcome).toEqual({ kind: 'not connected', why: jasmine.stringContaining('127.0.0.1:1 could not be connected') as never });
+    ours.close();
+  });
+});

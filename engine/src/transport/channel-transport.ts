@@ -1,0 +1,99 @@
+import { serialCodecs, type SerialCodec } from '@plain-envoy/core/frame';
+import type { Channel } from './channel.js';
+import type { ClientTransport, Exchange } from './transport.js';
+
+/** A pause in the middle of a frame after which no more of it is expected: operating systems deliver serial bytes in lumps. */
+export const LUMP_MS = 60;
+
+/**
+ * RTU or ASCII over a channel: a real serial port, or a socket (RTU over TCP). One question at a time. It opens when first
+ * asked, and again at the next question after a loss; bytes that nobody asked for are thrown away.
+ */
+export class ChannelTransport implements ClientTransport {
+  private readonly codec: SerialCodec;
+  private queue: Promise<unknown> = Promise.resolve();
+  private channel: Channel | null = null;
+  private waiting: { unit: number; end(exchange: Exchange): void } | null = null;
+  private have: Uint8Array = new Uint8Array();
+  private lump: NodeJS.Timeout | null = null;
+  private closed = false;
+
+  constructor(
+    private readonly open: () => Promise<Channel>,
+    framing: 'rtu' | 'ascii',
+  ) {
+    this.codec = serialCodecs[framing];
+  }
+
+  exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+    const turn = this.queue.then(() => this.ask(unit, pdu, timeoutMs));
+    this.queue = turn;
+    return turn;
+  }
+
+  close(): void {
+    this.closed = true;
+    this.channel?.close();
+    this.waiting?.end({ kind: 'not connected', why: 'The connection was closed.' });
+  }
+
+  private async ask(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+    try {
+      await this.connected();
+    } catch (error) {
+      return { kind: 'not connected', why: error instanceof Error ? error.message : String(error) };
+    }
+    this.have = new Uint8Array();
+    return new Promise((done) => {
+      let timer: NodeJS.Timeout | null = null;
+      const end = (exchange: Exchange) => {
+        if (timer) clearTimeout(timer);
+        if (this.lump) clearTimeout(this.lump);
+        this.lump = null;
+        this.waiting = null;
+        done(exchange);
+      };
+      this.waiting = { unit, end };
+      void this.channel!.write(this.codec.encode({ unit, pdu })).then(() => {
+        if (this.waiting?.end !== end) return;
+        timer = setTimeout(() => end(this.have.length ? cutShort(this.have.length) : { kind: 'no response' }), timeoutMs);
+      });
+    });
+  }
+
+  private async connected(): Promise<void> {
+    if (this.closed) throw new Error('The connection was closed.');
+    if (this.channel) return;
+    const channel = await this.open();
+    if (this.closed) return channel.close();
+    this.channel = channel;
+    channel.listen(
+      (bytes) => this.received(bytes),
+      (why) => {
+        if (this.channel === channel) this.channel = null;
+        this.waiting?.end({ kind: 'not connected', why });
+      },
+    );
+  }
+
+  private received(bytes: Uint8Array): void {
+    if (!this.waiting) return;
+    this.have = Buffer.concat([this.have, bytes]);
+    if (this.lump) clearTimeout(this.lump);
+    const whole = this.codec.wholeFrame(this.have, 'response');
+    if (whole) this.judge(this.have.subarray(0, whole));
+    else this.lump = setTimeout(() => this.judge(this.have), LUMP_MS);
+  }
+
+  private judge(frame: Uint8Array): void {
+    const { unit, end } = this.waiting ?? {};
+    const read = this.codec.decode(frame);
+    if (!read) end?.(cutShort(frame.length));
+    else if (read.unit === unit) end?.({ kind: 'answer', pdu: read.pdu.slice() });
+    else this.have = new Uint8Array();
+  }
+}
+
+function cutShort(bytes: number): Exchange {
+  return { kind: 'corrupt', why: `${bytes} bytes came that are no whole frame: damaged on the line, or sent with other settings.` };
+}

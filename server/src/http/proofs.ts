@@ -1,0 +1,44 @@
+import { Readable } from 'node:stream';
+import type { ProveEvent } from '@plain-envoy/core/feed';
+import { listSerialPorts } from '@plain-envoy/engine/transport';
+import type { FastifyInstance, FastifyReply } from 'fastify';
+import type { ZodTypeProvider } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { AskHosts, AskReach, AskSettings, AskUnits } from '../prove/index.js';
+import { ById, type Services } from './services.js';
+
+/** Walks, sweeps and searches. Each answers with one JSON value a line as it goes on; hanging up ends it. */
+export function addProofs(instance: FastifyInstance, { projects, prover }: Pick<Services, 'projects' | 'prover'>): void {
+  const app = instance.withTypeProvider<ZodTypeProvider>();
+  const documentOf = async (id: string) => (await projects.get(id)).document;
+
+  app.get('/api/machine/serial-ports', () => listSerialPorts());
+
+  app.get('/api/projects/:id/armed', { schema: { params: ById } }, (request) => ({ armed: prover.isArmed(request.params.id) }));
+  app.put('/api/projects/:id/armed', { schema: { params: ById, body: z.strictObject({ armed: z.boolean() }) } }, async (request) => {
+    await documentOf(request.params.id);
+    prover.arm(request.params.id, request.body.armed);
+    return { armed: request.body.armed };
+  });
+
+  app.post('/api/projects/:id/prove/reach', { schema: { params: ById, body: AskReach } }, async (request, reply) =>
+    stream(reply, prover.reach(await documentOf(request.params.id), request.body)),
+  );
+  app.post('/api/projects/:id/prove/units', { schema: { params: ById, body: AskUnits } }, async (request, reply) =>
+    stream(reply, prover.units(await documentOf(request.params.id), request.body)),
+  );
+  app.post('/api/projects/:id/prove/hosts', { schema: { params: ById, body: AskHosts } }, async (request, reply) =>
+    stream(reply, prover.hosts(await documentOf(request.params.id), request.body)),
+  );
+  app.post('/api/projects/:id/prove/settings', { schema: { params: ById, body: AskSettings } }, async (request, reply) =>
+    stream(reply, prover.settings(await documentOf(request.params.id), request.body)),
+  );
+}
+
+function stream(reply: FastifyReply, events: AsyncGenerator<ProveEvent>): FastifyReply {
+  return reply.header('content-type', 'application/x-ndjson').send(Readable.from(lines(events)));
+}
+
+async function* lines(events: AsyncGenerator<ProveEvent>): AsyncGenerator<string> {
+  for await (const event of events) yield `${JSON.stringify(event)}\n`;
+}

@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import type { Bench } from '../bench/index.js';
+import type { Database } from '../database/index.js';
+import type { ProjectStore } from '../projects/index.js';
+import type { Prover } from '../prove/index.js';
+import type { Played, StandInsControl } from '../standins/index.js';
+
+/** What the routes work with. */
+export interface Services {
+  database: Database;
+  projects: ProjectStore;
+  bench: Bench;
+  standIns: StandInsControl;
+  played: Played;
+  prover: Prover;
+}
+
+export const ById = z.object({ id: z.uuid('That is no id of a project.') });

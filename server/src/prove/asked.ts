@@ -1,0 +1,27 @@
+import { z } from 'zod';
+
+/** Where a proof goes: to the stand-ins, or to the addresses and ports of the real plant, which a person arms first. */
+const On = z.enum(['stand-ins', 'real']);
+const Unit = z.int('A whole number.').min(1, 'Unit IDs on a line are 1 to 247.').max(247, 'Unit IDs on a line are 1 to 247.');
+const TcpPort = z.int('A whole number.').min(1, 'TCP ports start at 1.').max(65_535, 'TCP ports end at 65535.');
+const Patience = z.int('A whole number of milliseconds.').min(20, 'At least 20 ms.').max(10_000, 'At most 10 000 ms.');
+
+/** Addresses times ports that one sweep tries at most. */
+export const MOST_TARGETS = 8192;
+
+export const AskReach = z.strictObject({ on: On, deviceId: z.uuid() });
+export const AskUnits = z.strictObject({ on: On, lineId: z.uuid(), first: Unit, last: Unit, timeoutMs: Patience });
+export const AskHosts = z.strictObject({
+  on: On,
+  lineId: z.uuid(),
+  first: z.ipv4('An IPv4 address is written like 10.40.8.1.'),
+  last: z.ipv4('An IPv4 address is written like 10.40.8.254.'),
+  ports: z.array(TcpPort).min(1, 'At least one TCP port.').max(64, 'At most 64 TCP ports.'),
+  timeoutMs: Patience,
+});
+export const AskSettings = z.strictObject({ on: On, lineId: z.uuid(), unitId: Unit, timeoutMs: Patience });
+
+export type AskReach = z.infer<typeof AskReach>;
+export type AskUnits = z.infer<typeof AskUnits>;
+export type AskHosts = z.infer<typeof AskHosts>;
+export type AskSettings = z.infer<typeof AskSettings>;

@@ -1,0 +1,208 @@
+import { readFileSync } from 'node:fs';
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { ProveEvent } from '@plain-envoy/core/feed';
+import { ProjectDocument } from '@plain-envoy/core/model';
+import { answerPdu, exception, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
+import pg from 'pg';
+import type { Service } from '../service.js';
+import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
+
+const demo = fernhollow();
+const projectId = demo.project.id;
+const deviceId = (name: string) => demo.devices.find((device) => device.name === name)!.id;
+const lineId = (name: string) => demo.lines.find((line) => line.name === name)!.id;
+const PRESENT = [1, 2, 3, 4, 20];
+
+describe('proofs', () => {
+  let database: Awaited<ReturnType<typeof makeDatabase>>;
+  let service: Service;
+  let controller: ModbusTcpServer;
+  let gateway: ModbusTcpServer;
+  let asked: number[];
+
+  const post = (kind: string, body: object, signal?: AbortSignal) =>
+    fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/prove/${kind}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ on: 'stand-ins', ...body }),
+      ...(signal ? { signal } : {}),
+    });
+  const events = async (kind: string, body: object) =>
+    (await (await post(kind, body)).text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as ProveEvent);
+  const refusal = async (kind: string, body: object) => {
+    const response = await post(kind, body);
+    const { error } = (await response.json()) as { error: { message: string; path: unknown[] } };
+    return [response.status, error.message, ...error.path];
+  };
+  const put = (path: string, body: object) =>
+    fetch(`http://127.0.0.1:${service.port}/api/${path}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+
+  beforeEach(async () => {
+    asked = [];
+    const bank = new RegisterBank({ holding: 512, coil: 512 });
+    controller = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: '127.40.8.10', port: 0, connections: 8 });
+    await controller.start();
+    gateway = new ModbusTcpServer(
+      async (unit, pdu) => {
+        asked.push(unit);
+        if (PRESENT.includes(unit)) return answerPdu(bank, pdu);
+        await new Promise((done) => setTimeout(done, 5));
+        return exception(pdu[0]!, 11);
+      },
+      { host: '127.40.8.31', port: controller.port, connections: 4 },
+    );
+    await gateway.start();
+    database = await makeDatabase();
+    service = await serve(database.url, controller.port);
+    const loft = demo.devices.find(({ name }) => name === 'Loft gateway')!;
+    // A gateway that waits as long as this one does.
+    const changes = [{ entity: 'device', id: loft.id, before: loft, after: { ...loft, timeoutMs: 20 } }];
+    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ label: 'Faster', baseRevision: 0, changes }),
+    });
+  });
+  afterEach(async () => {
+    await service.stop();
+    await database.drop();
+    await gateway.stop();
+    await controller.stop();
+  });
+
+  it('walk to a device, step by step, to a register that it is known to have', async () => {
+    const steps = await events('reach', { deviceId: deviceId('Kiln controller') });
+    expect(steps.map((step) => (step.kind === 'step' ? `${step.name} ${step.passed}` : step.kind))).toEqual([
+      'network true',
+      'connect true',
+      'answer true',
+      'identify true',
+      'register true',
+    ]);
+    expect(steps.at(-1)).toEqual(jasmine.objectContaining({ sentence: jasmine.stringContaining('holds 0.') }));
+    const nobody = await events('reach', { deviceId: deviceId('Burner control') });
+    expect(nobody.at(-1)).toEqual(
+      jasmine.objectContaining({ name: 'connect', passed: false, sentence: jasmine.stringContaining('nothing listens') }),
+    );
+  });
+
+  it('sweep addresses of the plant where its stand-ins listen', async () => {
+    const swept = await events('hosts', {
+      lineId: lineId('Process net'),
+      first: '10.40.8.1',
+      last: '10.40.8.60',
+      ports: [502],
+      timeoutMs: 300,
+    });
+    const found = swept.flatMap((event) => (event.kind === 'host' ? [`${event.ip} ${event.state}`] : []));
+    expect(found.sort()).toEqual(['10.40.8.10 answers', '10.40.8.31 open']);
+  });
+
+  it('sweep unit IDs behind a gateway, and end at once when nobody listens any more', async () => {
+    const sweep = { lineId: lineId('Loft bus'), first: 1, last: 30, timeoutMs: 200 };
+    const swept = await events('units', sweep);
+    expect(swept.flatMap((event) => (event.kind === 'unit' && event.state === 'answers' ? [event.unit] : []))).toEqual(PRESENT);
+    asked = [];
+    const hangUp = new AbortController();
+    const response = await post('units', { ...sweep, last: 247 }, hangUp.signal);
+    await response.body!.getReader().read();
+    hangUp.abort();
+    let before = -1;
+    await eventually(async () => {
+      const still = asked.length === before;
+      before = asked.length;
+      await new Promise((done) => setTimeout(done, 60));
+      return still;
+    });
+    expect(asked.length).toBeLessThan(247);
+  });
+
+  it('refuse what makes no sense, each at its field', async () => {
+    const units = { lineId: lineId('Loft bus'), first: 9, last: 3, timeoutMs: 200 };
+    expect(await refusal('units', units)).toEqual([422, 'The last unit ID, 3, comes before the first, 9.', 'last']);
+    expect(await refusal('units', { ...units, first: 0 })).toEqual([422, 'Unit IDs on a line are 1 to 247.', 'first']);
+    expect((await refusal('units', { ...units, last: 20, lineId: lineId('Moisture cable') }))[1]).toContain('carries text, not Modbus');
+    const hosts = { lineId: lineId('Process net'), first: '10.40.8.1', last: '10.40.8.2', ports: [502], timeoutMs: 200 };
+    expect((await refusal('hosts', { ...hosts, last: '10.41.8.2' }))[1]).toContain('one sweep tries at most 8192');
+    expect(await refusal('hosts', { ...hosts, ports: [70_000] })).toEqual([422, 'TCP ports end at 65535.', 'ports', 0]);
+    expect((await refusal('reach', { deviceId: deviceId('Weigh indicator') }))[1]).toContain('has no unit ID');
+  });
+
+  it('go to the real plant only when a person has armed it, and stay on its network', async () => {
+    const hosts = { on: 'real', lineId: lineId('Process net'), first: '10.41.0.1', last: '10.41.0.2', ports: [502], timeoutMs: 50 };
+    expect((await refusal('hosts', hosts)).slice(0, 2)).toEqual([403, jasmine.stringContaining('Real lines are not armed') as never]);
+    expect((await put(`projects/${projectId}/armed`, { armed: true })).status).toBe(200);
+    expect((await refusal('hosts', hosts))[1]).toBe('A sweep stays on Process net, 10.40.8.0/24.');
+    const search = { on: 'real', lineId: lineId('Kiln bus'), unitId: 12, timeoutMs: 50 };
+    expect((await refusal('settings', search))[1]).toContain('is not bound to a serial port');
+    await put(`projects/${projectId}/armed`, { armed: false });
+    expect((await refusal('hosts', hosts))[0]).toBe(403);
+  });
+
+  it('do not search for settings on a line that the bench is asking', async () => {
+    const run = `http://127.0.0.1:${service.port}/api/projects/${projectId}/bench/run`;
+    await fetch(run, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+    const search = { lineId: lineId('Kiln bus'), unitId: 12, timeoutMs: 50 };
+    expect((await refusal('settings', search)).slice(0, 2)).toEqual([409, jasmine.stringContaining('Stop the bench first') as never]);
+  });
+
+  it('list the serial ports of this machine', async () => {
+    const response = await fetch(`http://127.0.0.1:${service.port}/api/machine/serial-ports`);
+    expect(response.status).toBe(200);
+    expect(Array.isArray(await response.json())).toBeTrue();
+  });
+});
+
+describe('a project of before lines had cables', () => {
+  it('gets what is usual for what was not known, and keeps all that was', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    const fields = {
+      lines: ['cable', 'boundTo'],
+      ports: [
+        'setHow',
+        'mask',
+        'gateway',
+        'leased',
+        'role',
+        'otherClients',
+        'levels',
+        'duplex',
+        'atM',
+        'stubM',
+        'terminated',
+        'bias',
+        'shield',
+        'reference',
+        'isolated',
+      ],
+      more: ['earthV', 'unitLoads', 'driverLoads', 'terminals', 'plug', 'handshake'],
+    };
+    await client.query(`update lines set body = body - $1::text[]`, [fields.lines]);
+    await client.query(`update ports set body = body - $1::text[] where body->>'kind' in ('serial', 'ethernet')`, [
+      [...fields.ports, ...fields.more, 'framing'],
+    ]);
+    const sql = readFileSync(new URL('../../migrations/0001_lines_and_ports.sql', import.meta.url), 'utf8');
+    for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
+    await client.end();
+    await service.stop();
+    const again = await serve(database.url);
+    const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
+    const { document } = (await response.json()) as { document: ProjectDocument };
+    expect(ProjectDocument.safeParse(document).error?.issues).toBeUndefined();
+    expect(document.ports.map((port) => ('unitId' in port ? port.unitId : null))).toEqual(
+      demo.ports.map((port) => ('unitId' in port ? port.unitId : null)),
+    );
+    await again.stop();
+    await database.drop();
+  });
+});

@@ -1,0 +1,100 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { labelOf } from '../parts/schema-fields';
+
+interface Line {
+  label: string;
+  text: string;
+  table: { heads: string[]; rows: string[][] } | null;
+}
+
+const MOST_ROWS = 50;
+
+/** A result with its units: single values as lines, lists of objects as tables. */
+@Component({
+  selector: 'pe-result',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<dl>
+    @for (line of lines(); track line.label) {
+      <dt>{{ line.label }}</dt>
+      <dd class="mono">
+        @if (line.table; as table) {
+          @if (table.rows.length) {
+            <div class="scroll">
+              <table class="paper-table">
+                <thead>
+                  <tr>
+                    @for (head of table.heads; track head) {
+                      <th>{{ head }}</th>
+                    }
+                  </tr>
+                </thead>
+                <tbody>
+                  @for (row of table.rows; track $index) {
+                    <tr>
+                      @for (cell of row; track $index) {
+                        <td>{{ cell }}</td>
+                      }
+                    </tr>
+                  }
+                </tbody>
+              </table>
+            </div>
+          } @else {
+            none
+          }
+        } @else {
+          {{ line.text }}
+        }
+      </dd>
+    }
+  </dl>`,
+  styles: `
+    dl {
+      display: grid;
+      grid-template-columns: minmax(110px, max-content) minmax(0, 1fr);
+      gap: 3px 14px;
+      margin: 0 0 8px;
+    }
+    dt {
+      color: var(--mat-sys-on-surface-variant);
+      font-size: 13px;
+    }
+    dd {
+      margin: 0;
+      overflow-wrap: anywhere;
+    }
+    .scroll {
+      overflow: auto;
+      max-height: 320px;
+    }
+  `,
+})
+export class ResultView {
+  readonly value = input.required<Record<string, unknown>>();
+
+  protected readonly lines = computed((): Line[] =>
+    Object.entries(this.value()).map(([key, value]) => {
+      const rows = Array.isArray(value) && (value.length === 0 || typeof value[0] === 'object') ? (value as object[]) : null;
+      return { label: labelOf(key), text: rows ? '' : plain(value), table: rows ? tableOf(rows) : null };
+    }),
+  );
+}
+
+function tableOf(rows: readonly object[]): NonNullable<Line['table']> {
+  const keys = [...new Set(rows.flatMap((row) => Object.keys(row)))];
+  const shown = rows.slice(0, MOST_ROWS).map((row) => keys.map((key) => plain((row as Record<string, unknown>)[key])));
+  if (rows.length > MOST_ROWS) shown.push([`and ${rows.length - MOST_ROWS} more`]);
+  return { heads: keys.map(labelOf), rows: shown };
+}
+
+function plain(value: unknown): string {
+  if (value === null || value === undefined) return '–';
+  if (typeof value === 'number') return String(Number.isInteger(value) ? value : Number(value.toPrecision(6)));
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (Array.isArray(value)) return value.map(plain).join(', ');
+  if (typeof value === 'object')
+    return Object.entries(value)
+      .map(([key, inner]) => `${labelOf(key)} ${plain(inner)}`)
+      .join(', ');
+  return String(value);
+}

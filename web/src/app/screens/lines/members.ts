@@ -1,0 +1,241 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { expectedOf, type SerialBus } from '@plain-envoy/core/findings';
+import { maskText } from '@plain-envoy/core/network';
+import { type Line, type Port } from '@plain-envoy/core/model';
+import { Editor } from '../../data/editor';
+import { PlanStore } from '../../data/plan';
+import { ProjectStore } from '../../data/project';
+
+interface Column {
+  key: string;
+  head: string;
+}
+
+interface Cell {
+  text: string;
+  /** What the line has instead; null where they agree. */
+  instead: string | null;
+  /** Why it is wrong all the same. */
+  found: string | null;
+}
+
+interface Row {
+  port: Port;
+  name: string;
+  cells: Cell[];
+  differs: boolean;
+}
+
+const columns: Record<Line['kind'], Column[]> = {
+  serial: [
+    { key: 'unitId', head: 'Unit ID' },
+    { key: 'baud', head: 'Baud' },
+    { key: 'dataBits', head: 'Data' },
+    { key: 'parity', head: 'Parity' },
+    { key: 'stopBits', head: 'Stop' },
+    { key: 'framing', head: 'Framing' },
+    { key: 'duplex', head: 'Duplex' },
+    { key: 'levels', head: 'Levels' },
+    { key: 'atM', head: 'At, m' },
+  ],
+  ethernet: [
+    { key: 'ip', head: 'Address' },
+    { key: 'mask', head: 'Mask' },
+    { key: 'gateway', head: 'Gateway' },
+    { key: 'tcpPort', head: 'TCP port' },
+    { key: 'unitId', head: 'Unit ID' },
+    { key: 'leased', head: 'Address is' },
+    { key: 'role', head: 'Role' },
+    { key: 'connections', head: 'Clients' },
+  ],
+  can: [
+    { key: 'bitrate', head: 'Bit/s' },
+    { key: 'atM', head: 'At, m' },
+    { key: 'terminated', head: 'Terminated' },
+  ],
+  telecontrol: [
+    { key: 'address', head: 'Address' },
+    { key: 'role', head: 'Role' },
+  ],
+};
+
+/** The members of a line side by side, as each is set; what differs from the line is marked where it differs. */
+@Component({
+  selector: 'pe-members',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  template: `<table class="paper-table">
+    <thead>
+      <tr>
+        <th>Device</th>
+        @for (column of columns(); track column.key) {
+          <th>{{ column.head }}</th>
+        }
+        <th></th>
+      </tr>
+      <tr class="line-row">
+        <td>{{ line().name }}</td>
+        @for (column of columns(); track column.key) {
+          <td class="mono">{{ lineCell(column.key) }}</td>
+        }
+        <td></td>
+      </tr>
+    </thead>
+    <tbody>
+      @for (row of rows(); track row.port.id) {
+        <tr
+          tabindex="0"
+          [attr.data-port]="row.name"
+          [class.chosen]="row.port.id === chosen()"
+          (click)="choose.emit(row.port.id)"
+          (keydown.enter)="choose.emit(row.port.id)"
+        >
+          <td>{{ row.name }}</td>
+          @for (cell of row.cells; track $index) {
+            <td
+              class="mono"
+              [class.differs]="cell.instead !== null || cell.found"
+              [title]="cell.found ?? (cell.instead !== null ? 'The line has ' + cell.instead : '')"
+            >
+              @if (cell.instead !== null || cell.found) {
+                <span class="mark" aria-label="differs">≠</span>
+              }
+              {{ cell.text }}
+            </td>
+          }
+          <td class="mends">
+            @if (row.differs) {
+              <button mat-button type="button" (click)="$event.stopPropagation(); setPort(row)">Set as the line</button>
+              <button mat-button type="button" (click)="$event.stopPropagation(); setLine(row)">Set the line so</button>
+            }
+          </td>
+        </tr>
+      } @empty {
+        <tr>
+          <td [attr.colspan]="columns().length + 2">Nothing is on this line yet. Add a device to it.</td>
+        </tr>
+      }
+    </tbody>
+  </table>`,
+  styles: `
+    :host {
+      display: block;
+      overflow-x: auto;
+    }
+    .line-row td {
+      border-bottom: 2px solid var(--mat-sys-on-surface);
+      font-weight: 600;
+    }
+    tbody tr {
+      cursor: pointer;
+    }
+    .differs {
+      background: var(--mat-sys-error-container);
+      color: var(--mat-sys-on-error-container);
+      font-weight: 700;
+    }
+    .mends {
+      padding: 0 4px;
+    }
+  `,
+})
+export class Members {
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
+  private readonly plan = inject(PlanStore);
+  readonly line = input.required<Line>();
+  readonly ports = input.required<readonly Port[]>();
+  readonly chosen = input<string>();
+  readonly choose = output<string>();
+
+  protected readonly columns = computed(() => columns[this.line().kind]);
+  /** What a port must share with this line. */
+  private readonly expected = computed((): Record<string, unknown> => {
+    const line = this.line();
+    switch (line.kind) {
+      case 'serial':
+        return expectedOf({ line, members: [] } satisfies SerialBus);
+      case 'ethernet':
+        return { mask: maskText(Number(line.network.split('/')[1])) };
+      case 'can':
+        return { bitrate: line.bitrate };
+      case 'telecontrol':
+        return {};
+    }
+  });
+  protected readonly rows = computed((): Row[] =>
+    this.ports().map((port) => {
+      const cells = this.columns().map(({ key }): Cell => {
+        const expected = this.expected()[key];
+        const differs = key in this.expected() && expected !== (port as Record<string, unknown>)[key];
+        const finding = this.plan.findings().find(({ at, severity }) => at.id === port.id && at.field === key && severity !== 'advice');
+        return {
+          text: this.cell(port, key),
+          instead: differs ? word(expected) : null,
+          found: finding ? `${finding.message} ${finding.mend}` : null,
+        };
+      });
+      return {
+        port,
+        name: this.project.devices().get(port.deviceId)?.name ?? '',
+        cells,
+        differs: cells.some(({ instead }) => instead !== null),
+      };
+    }),
+  );
+
+  protected lineCell(key: string): string {
+    const line = this.line();
+    if (line.kind === 'ethernet' && key === 'ip') return line.network;
+    return key in this.expected() ? word(this.expected()[key]) : '';
+  }
+
+  /** One action: the port takes over what the line has. */
+  protected async setPort({ port, name }: Row): Promise<void> {
+    const after = { ...port, ...this.expected() };
+    await this.commit(`Set ${name} as ${this.line().name}`, { entity: 'port', id: port.id, before: port, after });
+  }
+
+  /** One action: the line takes over what the port has. */
+  protected async setLine({ port, name }: Row): Promise<void> {
+    const before = this.line();
+    const taken = Object.fromEntries(
+      Object.keys(this.expected()).flatMap((key) => (key in before ? [[key, (port as Record<string, unknown>)[key]]] : [])),
+    );
+    const network =
+      before.kind === 'ethernet' && port.kind === 'ethernet' ? { network: `${before.network.split('/')[0]}/${bitsOf(port.mask)}` } : {};
+    await this.commit(`Set ${before.name} as ${name}`, {
+      entity: 'line',
+      id: before.id,
+      before,
+      after: { ...before, ...taken, ...network },
+    });
+  }
+
+  private async commit(label: string, change: { entity: 'port' | 'line'; id: string; before: object; after: object }): Promise<void> {
+    const answer = await this.project.commit(label, [{ ...change, before: { ...change.before }, after: { ...change.after } }]);
+    this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message);
+  }
+
+  private cell(port: Port, key: string): string {
+    const value = (port as Record<string, unknown>)[key];
+    if (key === 'leased') return value ? 'leased' : 'fixed';
+    if (key === 'unitId' && value === null) return port.kind === 'serial' && port.framing === 'text' ? '' : 'asks';
+    if (key === 'connections' && port.kind === 'ethernet') {
+      const used = port.otherClients + (this.plan.plan().endpoints.some(({ id }) => id === port.deviceId) ? 1 : 0);
+      return `${used} of ${port.connections}`;
+    }
+    return word(value);
+  }
+}
+
+function bitsOf(mask: string): number {
+  return mask.split('.').reduce((bits, part) => bits + Number(part).toString(2).replaceAll('0', '').length, 0);
+}
+
+function word(value: unknown): string {
+  if (value === null || value === undefined) return '';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return String(value);
+}

@@ -1,0 +1,174 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { deletion, fieldSchema, type Line, Port, type Port as PortRow } from '@plain-envoy/core/model';
+import { standards } from '@plain-envoy/core/line';
+import { Editor } from '../../data/editor';
+import { PlanStore } from '../../data/plan';
+import { ProjectStore } from '../../data/project';
+import { FieldProblems } from '../../parts/form';
+import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
+import { SchemaForm } from '../../parts/schema-form';
+
+/** Which fields a port of each kind shows, in the order in which they are read off a device. */
+const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {
+  ethernet: [
+    { title: 'As set on the device', fields: ['ip', 'mask', 'gateway', 'tcpPort', 'unitId', 'framing', 'role', 'leased'] },
+    { title: 'Who connects', fields: ['connections', 'otherClients', 'standInAddress', 'setHow'] },
+  ],
+  serial: [
+    {
+      title: 'As set on the device',
+      fields: ['unitId', 'baud', 'dataBits', 'parity', 'stopBits', 'framing', 'levels', 'duplex', 'handshake', 'setHow'],
+    },
+    {
+      title: 'Wired',
+      fields: ['atM', 'stubM', 'unitLoads', 'driverLoads', 'shield', 'reference', 'earthV', 'plug', 'terminated', 'bias', 'isolated'],
+    },
+  ],
+  can: [{ title: 'As set on the device', fields: ['bitrate', 'atM', 'terminated', 'setHow'] }],
+  telecontrol: [{ title: 'As set on the device', fields: ['address', 'role', 'setHow'] }],
+};
+
+const labels: Record<string, string> = {
+  ip: 'Address',
+  tcpPort: 'TCP port',
+  unitId: 'Unit ID',
+  leased: 'Address by lease',
+  setHow: 'How it is set there',
+  standInAddress: 'Its stand-in listens at',
+  otherClients: 'Clients besides Plain Envoy',
+  bitrate: 'Bit rate, bit/s',
+  terminated: 'Termination resistor',
+  bias: 'Bias resistors',
+  isolated: 'Isolated from its earth',
+  earthV: 'Local earth, V',
+};
+
+/** One port: how it is set on its device, and how it is wired; what was found wrong stands at its field. */
+@Component({
+  selector: 'pe-port-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, SchemaForm],
+  template: `<h2>{{ name() }}</h2>
+    <p class="quiet">on {{ line().name }}</p>
+    <form (submit)="$event.preventDefault(); save()">
+      @for (group of groups(); track group.title) {
+        <h3>{{ group.title }}</h3>
+        <pe-schema-form
+          [schema]="schema()"
+          [(typed)]="typed"
+          [only]="group.fields"
+          [labels]="labels"
+          [wide]="['setHow']"
+          [problems]="told()"
+        />
+      }
+      @if (signals().length) {
+        <h3>Terminals</h3>
+        <div class="fields">
+          @for (signal of signals(); track signal) {
+            <label class="field"
+              >{{ signal }}
+              <input
+                #box
+                [name]="'terminal ' + signal"
+                [value]="terminals()[signal] ?? ''"
+                (input)="typeTerminal(signal, box.value)"
+                autocomplete="off"
+              />
+            </label>
+          }
+        </div>
+      }
+      @if (problems.rest(fields()); as text) {
+        <p class="problem" role="alert">{{ text }}</p>
+      }
+      <div class="actions">
+        <button mat-flat-button type="submit">Save</button>
+        <button mat-button type="button" (click)="closed.emit()">Close</button>
+        <button mat-button type="button" (click)="remove()">Take it off the line</button>
+      </div>
+    </form>`,
+  styles: `
+    h2 {
+      margin: 8px 0 0;
+    }
+    p {
+      margin: 0;
+    }
+    h3 {
+      font-size: 13px;
+      margin: 14px 0 4px;
+    }
+    .actions {
+      margin-top: 12px;
+    }
+  `,
+  host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
+})
+export class PortForm {
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
+  private readonly plan = inject(PlanStore);
+  readonly port = input.required<PortRow>();
+  readonly line = input.required<Line>();
+  readonly closed = output();
+
+  protected readonly labels = labels;
+  protected readonly problems = new FieldProblems();
+  protected readonly name = computed(() => this.project.devices().get(this.port().deviceId)?.name ?? '');
+  protected readonly schema = computed(() => fieldSchema('port', this.port().kind) as JsonSchema);
+  protected readonly groups = computed(() => shown[this.port().kind]);
+  protected readonly fields = computed(() => this.groups().flatMap((group) => group.fields));
+  protected readonly signals = computed(() => {
+    const line = this.line();
+    return line.kind === 'serial' ? standards[line.standard].signals : [];
+  });
+  protected readonly typed = linkedSignal<TypedForm>(() => typedOf(this.schema(), this.port()));
+  protected readonly terminals = linkedSignal<Record<string, string>>(() => {
+    const port = this.port();
+    return port.kind === 'serial' ? port.terminals : {};
+  });
+  /** Problems of what is typed; where there are none, what was found wrong with what is saved. */
+  protected readonly told = computed(() => {
+    const typed = this.problems.map();
+    if (typed.size) return typed;
+    const here = this.plan.findings().filter(({ at }) => at.id === this.port().id && at.field);
+    return new Map(here.map(({ at, message, mend }) => [at.field!, `${message} ${mend}`]));
+  });
+
+  constructor() {
+    effect(() => {
+      this.port();
+      this.problems.clear();
+    });
+  }
+
+  protected typeTerminal(signal: string, text: string): void {
+    this.terminals.update((terminals) => ({ ...terminals, [signal]: text }));
+  }
+
+  protected async save(): Promise<void> {
+    const before = this.port();
+    const value = { ...before, ...valueOf(this.schema(), this.typed()) };
+    const terminals = Object.fromEntries(Object.entries(this.terminals()).filter(([, text]) => text.trim()));
+    const after = this.problems.check(Port, before.kind === 'serial' ? { ...value, terminals } : { ...value });
+    if (!after) return;
+    const answer = await this.project.commit(`Set ${this.name()} on ${this.line().name}`, [
+      { entity: 'port', id: before.id, before, after },
+    ]);
+    if (answer.ok) this.editor.say(`Saved: ${this.name()} on ${this.line().name}`);
+    else this.problems.refused(answer.problem);
+  }
+
+  protected async remove(): Promise<void> {
+    const answer = await this.project.commit(
+      `Take ${this.name()} off ${this.line().name}`,
+      deletion(this.project.document()!, 'port', this.port().id),
+    );
+    if (answer.ok) {
+      this.editor.say(`${this.name()} is off ${this.line().name}. Undo with Ctrl+Z.`);
+      this.closed.emit();
+    } else this.problems.refused(answer.problem);
+  }
+}

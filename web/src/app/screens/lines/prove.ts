@@ -1,0 +1,225 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router } from '@angular/router';
+import type { ProveEvent } from '@plain-envoy/core/feed';
+import { blankPort, type Change, type Device, type Line } from '@plain-envoy/core/model';
+import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
+import type { Subscription } from 'rxjs';
+import { v7 as newId } from 'uuid';
+import { Editor } from '../../data/editor';
+import { ProjectStore } from '../../data/project';
+import { type ProofKind, Proofs, Refused } from '../../data/proofs';
+import { typedNumber } from '../../parts/form';
+import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
+
+interface Run {
+  kind: ProofKind;
+  body: Record<string, unknown>;
+  events: ProveEvent[];
+  running: boolean;
+}
+
+const stepNames = {
+  network: 'Network',
+  connect: 'TCP connect',
+  answer: 'Modbus answer',
+  identify: 'Identification',
+  register: 'One register',
+};
+const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected', differs: 'answers differently' };
+
+/** Goes out on a line and compares what is designed with what is there. */
+@Component({
+  selector: 'pe-prove',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  templateUrl: './prove.html',
+  styleUrl: './prove.scss',
+})
+export class Prove {
+  private readonly project = inject(ProjectStore);
+  private readonly proofs = inject(Proofs);
+  private readonly editor = inject(Editor);
+  private readonly router = inject(Router);
+  readonly line = input.required<Line>();
+
+  protected readonly stepNames = stepNames;
+  protected readonly stateWords = stateWords;
+  protected readonly on = signal<'stand-ins' | 'real'>('stand-ins');
+  protected readonly armed = signal(false);
+  protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly run = signal<Run | null>(null);
+  private subscription: Subscription | null = null;
+
+  protected readonly ports = computed(() => this.project.document()!.ports.filter(({ lineId }) => lineId === this.line().id));
+  /** Devices on this line that can be asked. */
+  protected readonly askable = computed(() =>
+    this.ports()
+      .filter((port) => (port.kind === 'serial' ? port.unitId !== null : port.kind === 'ethernet' && port.role !== 'asks'))
+      .map((port) => ({ id: port.deviceId, name: this.project.devices().get(port.deviceId)?.name ?? '' })),
+  );
+  private readonly network = computed(() => {
+    const line = this.line();
+    const network = line.kind === 'ethernet' ? parseNetwork(line.network) : null;
+    return network?.ok ? hostsOf(network.value) : null;
+  });
+  protected readonly typed = linkedSignal<Record<string, string>>(() => {
+    const network = this.network();
+    const serial = this.line().kind === 'serial';
+    return {
+      device: this.askable()[0]?.id ?? '',
+      first: network ? ipText(network.first) : '1',
+      last: network ? ipText(network.last) : '247',
+      ports: '502',
+      timeoutMs: serial ? '300' : '500',
+      unitId: String(this.ports().flatMap((port) => (port.kind === 'serial' && port.unitId ? [port.unitId] : []))[0] ?? 1),
+    };
+  });
+
+  protected readonly steps = computed(() => this.events('step'));
+  protected readonly forecast = computed(() => this.events('forecast')[0] ?? null);
+  protected readonly progress = computed(() => this.events('progress').at(-1) ?? null);
+  protected readonly settings = computed(() => this.events('settings'));
+  protected readonly failure = computed(() => this.events('failed')[0]?.sentence ?? null);
+  protected readonly done = computed(() => this.events('done')[0] ?? null);
+  protected readonly matches = computed(() => {
+    const run = this.run();
+    if (!run || (run.kind !== 'units' && run.kind !== 'hosts')) return [];
+    const found = [...this.events('unit'), ...this.events('host')];
+    const nameOf = ({ deviceId }: { deviceId: string }) => this.project.devices().get(deviceId)?.name ?? '';
+    return matchFound(this.line(), this.ports(), nameOf, found, this.done() ? this.sweptBy(run) : null);
+  });
+  protected readonly summary = computed(() => {
+    const count = (state: Match['state']) => this.matches().filter((match) => match.state === state).length;
+    return (['there', 'differs', 'unexpected', 'missing'] as const)
+      .map((state) => [count(state), stateWords[state]] as const)
+      .filter(([number]) => number > 0)
+      .map(([number, word]) => `${number} ${word}`)
+      .join(', ');
+  });
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.subscription?.unsubscribe());
+    effect(() => {
+      this.line();
+      this.subscription?.unsubscribe();
+      this.run.set(null);
+      this.problems.set(new Map());
+    });
+    void this.proofs.armed(this.project.document()!.project.id).then((answer) => {
+      if (answer.ok) this.armed.set(answer.value.armed);
+    });
+  }
+
+  protected type(field: string, text: string): void {
+    this.typed.update((typed) => ({ ...typed, [field]: text }));
+  }
+
+  protected reach(): void {
+    this.start('reach', { deviceId: this.typed()['device'] });
+  }
+
+  protected sweep(): void {
+    const { first, last, ports, timeoutMs } = this.typed();
+    const lineId = this.line().id;
+    const patience = typedNumber(timeoutMs ?? '');
+    if (this.line().kind === 'serial')
+      this.start('units', { lineId, first: typedNumber(first ?? ''), last: typedNumber(last ?? ''), timeoutMs: patience });
+    else
+      this.start('hosts', {
+        lineId,
+        first,
+        last,
+        ports: (ports ?? '')
+          .split(/[\s,;]+/)
+          .filter(Boolean)
+          .map(typedNumber),
+        timeoutMs: patience,
+      });
+  }
+
+  protected search(): void {
+    const { unitId, timeoutMs } = this.typed();
+    this.start('settings', { lineId: this.line().id, unitId: typedNumber(unitId ?? ''), timeoutMs: typedNumber(timeoutMs ?? '') });
+  }
+
+  protected stop(): void {
+    this.subscription?.unsubscribe();
+    this.run.update((run) => run && { ...run, running: false });
+  }
+
+  protected async arm(armed: boolean): Promise<void> {
+    const answer = await this.proofs.arm(this.project.document()!.project.id, armed);
+    if (answer.ok) this.armed.set(answer.value.armed);
+    else this.editor.say(answer.problem.message);
+  }
+
+  /** An unexpected one becomes a device of the project, with a port as it was found. */
+  protected async adopt({ found, identity, place }: Match): Promise<void> {
+    const document = this.project.document()!;
+    const device: Device = {
+      ...{ id: newId(), projectId: document.project.id, name: `Found at ${place}`, kind: 'field', notation: 'pdu' },
+      ...{ note: identity ?? '', areas: [], timeoutMs: 1000, tries: 2, standIn: null },
+    };
+    const blank = blankPort(document, this.line(), { id: newId(), deviceId: device.id });
+    const port = { ...blank, ...found };
+    const changes: Change[] = [
+      { entity: 'device', id: device.id, before: null, after: device },
+      { entity: 'port', id: port.id, before: null, after: port },
+    ];
+    const answer = await this.project.commit(`Add ${device.name}`, changes);
+    if (!answer.ok) return this.editor.say(answer.problem.message);
+    this.editor.say(`Added: ${device.name}. Give it a name of its own.`);
+    void this.router.navigate(['/site'], { queryParams: { device: device.id } });
+  }
+
+  protected seconds(ms: number): string {
+    return ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : ms < 120_000 ? `${Math.round(ms / 1000)} s` : `${(ms / 60_000).toFixed(1)} min`;
+  }
+
+  private start(kind: ProofKind, asked: Record<string, unknown>): void {
+    this.subscription?.unsubscribe();
+    this.problems.set(new Map());
+    const body = { ...asked, on: this.on() };
+    this.run.set({ kind, body, events: [], running: true });
+    const ended = () => this.run.update((run) => run && { ...run, running: false });
+    this.subscription = this.proofs.run(this.project.document()!.project.id, kind, body).subscribe({
+      next: (event) => this.run.update((run) => run && { ...run, events: [...run.events, event] }),
+      complete: ended,
+      error: (error: unknown) => {
+        this.run.set(null);
+        const problem = error instanceof Refused ? error.problem : { message: 'The connection broke in the middle of it.', path: [] };
+        this.problems.set(new Map([[String(problem.path[0] ?? ''), problem.message]]));
+      },
+    });
+  }
+
+  /** What belongs to no field that is shown. */
+  protected rest(): string | null {
+    const shown = ['first', 'last', 'ports', 'timeoutMs', 'unitId'];
+    const other = [...this.problems()].find(([field]) => !shown.includes(field));
+    return other ? other[1] : null;
+  }
+
+  private events<K extends ProveEvent['kind']>(kind: K): Extract<ProveEvent, { kind: K }>[] {
+    return (this.run()?.events ?? []).filter((event): event is Extract<ProveEvent, { kind: K }> => event.kind === kind);
+  }
+
+  private sweptBy({ kind, body }: Run): (key: string) => boolean {
+    if (kind === 'units') {
+      const [first, last] = [Number(body['first']), Number(body['last'])];
+      return (key) => {
+        const unit = Number(key.replace('unit ', ''));
+        return unitPlace(unit).key === key && unit >= first && unit <= last;
+      };
+    }
+    const asked = body['ports'] as number[];
+    const from = hostPlace(String(body['first']), 0).order;
+    const to = hostPlace(String(body['last']), 65_535).order;
+    return (key) => {
+      const [ip, port] = key.split(':');
+      const { order } = hostPlace(ip!, Number(port));
+      return asked.includes(Number(port)) && order >= from && order <= to;
+    };
+  }
+}

@@ -1,0 +1,102 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { lineTime, silentTimeMs } from '@plain-envoy/core/line';
+import type { SerialLine } from '@plain-envoy/core/model';
+
+const READS = [
+  { name: 'A read of 10 registers', count: 10 },
+  { name: 'A read of 125 registers', count: 125 },
+];
+
+/** What a serial line's settings cost in time. */
+@Component({
+  selector: 'pe-line-times',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `@if (framing(); as framing) {
+      <dl>
+        @for (fact of facts(); track fact.name) {
+          <dt>{{ fact.name }}</dt>
+          <dd class="mono">{{ fact.text }}</dd>
+        }
+      </dl>
+      <table class="paper-table">
+        <thead>
+          <tr>
+            <th>Transaction</th>
+            <th>Request</th>
+            <th>Answer</th>
+            <th>In all</th>
+            <th>A second</th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (read of reads(); track read.name) {
+            <tr>
+              <td>{{ read.name }}</td>
+              <td class="mono">{{ read.request }}</td>
+              <td class="mono">{{ read.response }}</td>
+              <td class="mono">{{ read.total }}</td>
+              <td class="mono">{{ read.perSecond }}</td>
+            </tr>
+          }
+        </tbody>
+      </table>
+      <p class="quiet">
+        With {{ delayMs }} ms for the device to think. A device that stays silent holds the line for {{ silent() }} each time, at a timeout
+        of {{ timeoutMs }} ms. The reckoner line-time (R) takes other figures.
+      </p>
+    } @else {
+      <p class="quiet">This line carries text; its times follow from its telegrams.</p>
+    }`,
+  styles: `
+    dl {
+      display: grid;
+      grid-template-columns: max-content 1fr;
+      gap: 2px 18px;
+      margin: 4px 0 12px;
+    }
+    dt {
+      color: var(--mat-sys-on-surface-variant);
+    }
+    dd {
+      margin: 0;
+    }
+  `,
+})
+export class LineTimes {
+  readonly line = input.required<SerialLine>();
+  protected readonly delayMs = 5;
+  protected readonly timeoutMs = 1000;
+
+  protected readonly framing = computed(() => {
+    const { framing } = this.line();
+    return framing === 'text' ? null : framing;
+  });
+  private readonly times = computed(() =>
+    READS.map(({ name, count }) => ({
+      name,
+      time: lineTime({ settings: this.line(), framing: this.framing() ?? 'rtu', functionCode: 3, count, responseDelayMs: this.delayMs }),
+    })),
+  );
+  protected readonly facts = computed(() => {
+    const { characterBits, characterMs, t15Ms, t35Ms } = this.times()[0]!.time;
+    return [
+      { name: 'Character', text: `${characterBits} bits, ${ms(characterMs)}` },
+      { name: 'Longest pause inside a frame (t1.5)', text: ms(t15Ms) },
+      { name: 'Silence between frames (t3.5)', text: ms(t35Ms) },
+    ];
+  });
+  protected readonly reads = computed(() =>
+    this.times().map(({ name, time }) => ({
+      name,
+      request: `${time.requestBytes} bytes, ${ms(time.requestMs)}`,
+      response: `${time.responseBytes} bytes, ${ms(time.responseMs)}`,
+      total: ms(time.totalMs),
+      perSecond: time.perSecond.toFixed(1),
+    })),
+  );
+  protected readonly silent = computed(() => ms(silentTimeMs(this.line(), this.framing() ?? 'rtu', this.timeoutMs)));
+}
+
+function ms(value: number): string {
+  return `${value < 10 ? value.toFixed(2) : value.toFixed(1)} ms`;
+}

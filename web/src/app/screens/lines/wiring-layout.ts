@@ -1,0 +1,81 @@
+import type { SerialBus } from '@plain-envoy/core/findings';
+import { standards } from '@plain-envoy/core/line';
+
+/** Where everything of a wiring drawing stands; all in pixels, derived from the data alone. */
+export interface WiringLayout {
+  width: number;
+  height: number;
+  wires: { signal: string; colour: string; y: number; from: number; to: number }[];
+  shield: { y: number; height: number; from: number; to: number } | null;
+  stations: Station[];
+  repeaters: { x: number; text: string }[];
+}
+
+export interface Station {
+  portId: string;
+  name: string;
+  under: string;
+  x: number;
+  taps: { signal: string; terminal: string; x: number; y: number }[];
+  terminated: boolean;
+  bias: boolean;
+  shieldGrounded: boolean;
+  reference: 'direct' | 'resistance' | 'none';
+  isolated: boolean;
+  earthText: string;
+  /** Metres to the station before. */
+  distance: { x: number; text: string } | null;
+}
+
+const LEFT = 112;
+const LEAST_APART = 140;
+const WIRE_TOP = 54;
+const WIRE_APART = 14;
+const TAP_APART = 22;
+export const BOX = { top: 150, height: 62, width: 122 };
+
+/** Stations stand in their order along the cable, at distances that follow the metres where there is room for it. */
+export function layoutWiring({ line, members }: SerialBus, roomPx: number): WiringLayout {
+  const along = [...members].sort((a, b) => a.port.atM - b.port.atM || a.port.position - b.port.position);
+  const spare = Math.max(0, roomPx - LEFT - BOX.width - LEAST_APART * Math.max(0, along.length - 1));
+  const first = along[0]?.port.atM ?? 0;
+  const span = Math.max(1, (along.at(-1)?.port.atM ?? 0) - first);
+  const xs = along.map(({ port }, index) => LEFT + index * LEAST_APART + (spare * (port.atM - first)) / span);
+  const { signals } = standards[line.standard];
+  const laid = line.cable.reference ? signals : signals.filter((signal) => signal !== 'C');
+  const used =
+    line.standard === 'rs232'
+      ? laid.filter((signal) => !['RTS', 'CTS'].includes(signal) || along.some(({ port }) => port.handshake === 'rts-cts'))
+      : laid;
+  const [from, to] = [(xs[0] ?? LEFT) + 20, (xs.at(-1) ?? LEFT) + 20 + TAP_APART * (used.length - 1)];
+  const wires = used.map((signal, index) => ({
+    signal,
+    colour: line.cable.colours[signal] ?? '',
+    y: WIRE_TOP + index * WIRE_APART,
+    from,
+    to,
+  }));
+  const stations = along.map(({ name, port }, index): Station => {
+    const x = xs[index]!;
+    const before = index > 0 ? port.atM - along[index - 1]!.port.atM : 0;
+    return {
+      portId: port.id,
+      name,
+      under: port.unitId !== null ? `unit ${port.unitId}` : port.framing === 'text' ? port.plug.toUpperCase() : 'asks',
+      x,
+      taps: wires.map(({ signal, y }, at) => ({ signal, terminal: port.terminals[signal] ?? '', x: x + 20 + at * TAP_APART, y })),
+      terminated: port.terminated,
+      bias: port.bias,
+      shieldGrounded: port.shield === 'grounded',
+      reference: port.reference,
+      isolated: port.isolated,
+      earthText: port.earthV === 0 ? '' : `${port.earthV > 0 ? '+' : '−'}${Math.abs(port.earthV)} V`,
+      distance: index > 0 ? { x: (xs[index - 1]! + x) / 2 + BOX.width / 2, text: `${Math.round(before * 10) / 10} m` } : null,
+    };
+  });
+  const repeaters = line.cable.repeatersAtM.map((at) => ({ x: LEFT + (at - first) * ((to - from) / span), text: `repeater, ${at} m` }));
+  const lowest = WIRE_TOP + WIRE_APART * (wires.length - 1);
+  const shield =
+    line.cable.shieldOhmPerKm === null ? null : { y: WIRE_TOP - 12, height: lowest - WIRE_TOP + 24, from: from - 14, to: to + 14 };
+  return { width: Math.max(roomPx, to + BOX.width), height: 262, wires, shield, stations, repeaters };
+}
