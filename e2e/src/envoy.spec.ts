@@ -59,7 +59,7 @@ describe('Plain Envoy in a browser', () => {
     expect(names.length).toBe(48);
     const faulty = (name: string) => name.startsWith('Fan south') || /^Grain [56]/.test(name);
     await eventually('good values on both sides of every route, that agree', async () => {
-      const all = await Promise.all(names.filter((name) => !faulty(name)).map((name) => page.route(name)));
+      const all = Object.entries(await page.routes()).flatMap(([name, row]) => (faulty(name) ? [] : [row]));
       const near = all.slice(0, 2).every((row) => Math.abs(parseFloat(row['source-value']!) - parseFloat(row['destination-value']!)) < 0.3);
       return near && all.every((row) => row['quality']?.includes('good') && row['source-value'] && row['destination-value']);
     });

@@ -84,22 +84,24 @@ export class Page {
 
   /** The cells of a route in the table, by name. */
   async route(name: string): Promise<Record<string, string>> {
-    return this.driver.executeScript<Record<string, string>>(
-      `for (const row of document.querySelectorAll('pe-route-table tbody tr')) {
-         if (row.cells[0].innerText.trim() !== arguments[0]) continue;
+    return (await this.routes())[name] ?? {};
+  }
+
+  /** The cells of every route in the table, in one look. */
+  routes(): Promise<Record<string, Record<string, string>>> {
+    return this.driver.executeScript<Record<string, Record<string, string>>>(
+      `const routes = {};
+       for (const row of document.querySelectorAll('pe-route-table tbody tr')) {
          const cells = {};
          for (const cell of row.querySelectorAll('[data-cell]')) cells[cell.dataset.cell] = cell.innerText.trim();
          cells.reason = row.querySelector('[data-cell=quality]').title;
-         return cells;
+         routes[row.cells[0].innerText.trim()] = cells;
        }
-       return {};`,
-      name,
+       return routes;`,
     );
   }
 
-  routeNames(): Promise<string[]> {
-    return this.driver.executeScript<string[]>(
-      `return [...document.querySelectorAll('pe-route-table tbody tr')].map((row) => row.cells[0].innerText.trim())`,
-    );
+  async routeNames(): Promise<string[]> {
+    return Object.keys(await this.routes());
   }
 }
