@@ -1,13 +1,13 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, rmSync, existsSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { type AddressInfo, connect, createServer, type Server } from 'node:net';
+import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { ask } from './client/index.js';
-import { answerPdu, ChannelServer, RegisterBank } from './server/index.js';
-import { ChannelTransport, openSerialPort, openSocket, socketChannel } from './transport/index.js';
+import { answerPdu, ChannelServer, RegisterBank, RtuOverTcpServer } from './server/index.js';
+import { ChannelTransport, openSerialPort, openSocket } from './transport/index.js';
 
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default;
 const UNIT = 17;
@@ -96,15 +96,15 @@ describe('a serial port', () => {
 });
 
 describe('RTU over TCP', () => {
-  let server: Server;
+  let server: RtuOverTcpServer;
   let port: number;
   const registers = bank();
   beforeEach(async () => {
-    server = createServer((socket) => void new ChannelServer(socketChannel(socket), (_unit, pdu) => answerPdu(registers, pdu), 'rtu'));
-    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
-    port = (server.address() as AddressInfo).port;
+    server = new RtuOverTcpServer((_unit, pdu) => answerPdu(registers, pdu), { host: '127.0.0.1', port: 0, connections: 2 });
+    await server.start();
+    port = server.port;
   });
-  afterEach(() => new Promise<void>((done) => server.close(() => done())));
+  afterEach(() => server.stop());
 
   it('is served to a client of other hands and asked by ours', async () => {
     const peer = new ModbusRTU();

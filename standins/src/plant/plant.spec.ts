@@ -159,6 +159,17 @@ describe('the plant', () => {
     expect((await at('127.40.8.21', { functionCode: 3, offset: 0 })).kind).toBe('values');
   });
 
+  it('speaks RTU over TCP where a port is set so', async () => {
+    const ports = demo.ports.map((row) =>
+      row.kind === 'ethernet' && row.standInAddress === CONTROLLER ? ({ ...row, framing: 'rtu' } as Port) : row,
+    );
+    await plant.rewire({ ...demo, ports });
+    const transport = new ChannelTransport(() => openSocket(CONTROLLER, port), 'rtu');
+    const read = { functionCode: 3, offset: 65, count: 1, unitId: 255, timeoutMs: 1000, tries: 1 };
+    expect(await ask(transport, read)).toEqual({ kind: 'values', values: [412] });
+    transport.close();
+  });
+
   it('lets an adapter ask on a line with the settings that it is given', async () => {
     const bus = demo.lines.find(({ name }) => name === 'Kiln bus')!;
     const control = controlInterface(plant);

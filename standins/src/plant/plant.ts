@@ -3,7 +3,7 @@ import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, ser
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Device, EthernetPort, Port, ProjectDocument, SerialPort } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
-import { answerPdu, LineServer, ModbusTcpServer, type Responder } from '@plain-envoy/engine/server';
+import { answerPdu, LineServer, ModbusTcpServer, type Responder, RtuOverTcpServer } from '@plain-envoy/engine/server';
 import { LineTransport, VirtualLine } from '@plain-envoy/engine/transport';
 import { kinds, type StandIn } from '../kinds/index.js';
 import { Adapter } from './adapter.js';
@@ -199,7 +199,8 @@ export class Plant {
 
   private listen(port: EthernetPort, respond: Responder): Connection[] {
     if (!port.standInAddress || port.role === 'asks') return [];
-    return [new ModbusTcpServer(respond, { host: port.standInAddress, port: this.tcpPort, connections: port.connections })];
+    const options = { host: port.standInAddress, port: this.tcpPort, connections: port.connections };
+    return [port.framing === 'tcp' ? new ModbusTcpServer(respond, options) : new RtuOverTcpServer(respond, options)];
   }
 }
 

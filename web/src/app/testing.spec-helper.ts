@@ -32,6 +32,7 @@ export class FakeLive {
   reading = (id: string) => this.readings.get(id);
   route = (id: string) => this.routes.get(id);
   device = (id: string) => this.devices.get(id);
+  rate = (id: string) => (this.devices.has(id) ? 2 : 0);
   watch(_who: object, ids: readonly string[]): void {
     this.watched = ids;
   }

@@ -2,6 +2,7 @@ import { computed, Injectable, signal } from '@angular/core';
 import { retry, Subject, tap } from 'rxjs';
 import { webSocket, type WebSocketSubject } from 'rxjs/webSocket';
 import type { Accepted, BenchState, Counters, DatabaseHealth, ToPage, Reading, RouteState } from '@plain-envoy/core/feed';
+import { Rates } from './rates';
 
 const RECONNECT_MS = 1000;
 const idle: BenchState = { running: false, projectId: null, sinceMs: null, stoppedBecause: null };
@@ -24,6 +25,7 @@ export class Live {
   private readonly readings = new Map<string, Reading>();
   private readonly routes = new Map<string, RouteState>();
   private readonly devices = new Map<string, Counters>();
+  private readonly rates = new Rates();
   private readonly watches = new Map<object, readonly string[]>();
   private readonly socket: WebSocketSubject<unknown>;
   private wasConnected = false;
@@ -75,6 +77,12 @@ export class Live {
     this.sendWatch();
   }
 
+  /** Exchanges a second with a device, as of the last seconds. */
+  rate(deviceId: string): number {
+    this.version();
+    return this.rates.of(deviceId, this.now());
+  }
+
   private sendWatch(): void {
     this.socket.next({ watch: [...new Set([...this.watches.values()].flat())] });
   }
@@ -98,6 +106,7 @@ export class Live {
         for (const row of message.readings) this.readings.set(row.pointId, row);
         for (const row of message.routes) this.routes.set(row.routeId, row);
         for (const row of message.devices) this.devices.set(row.id, row);
+        this.rates.take(message.devices, Date.now());
         this.now.set(Date.now());
         this.version.update((version) => version + 1);
         break;
@@ -105,7 +114,7 @@ export class Live {
   }
 
   private forget(): void {
-    for (const map of [this.readings, this.routes, this.devices]) map.clear();
+    for (const map of [this.readings, this.routes, this.devices, this.rates]) map.clear();
     this.version.update((version) => version + 1);
   }
 }

@@ -117,6 +117,7 @@ export class Palette {
       { name: 'Undo', hint: this.project.undoLabel() ?? 'nothing to undo', run: () => this.editor.step('undo') },
       { name: 'Redo', hint: this.project.redoLabel() ?? 'nothing to redo', run: () => this.editor.step('redo') },
       ...themes.map((theme) => ({ name: `Colours: ${theme}`, hint: 'action', run: () => this.theme.set(theme) })),
+      ...(document?.lines ?? []).map(({ id, name }) => ({ name, hint: 'line', run: open('/lines', { line: id }) })),
       ...(document?.devices ?? []).map(({ id, name, kind }) => ({ name, hint: kind, run: open('/site', { device: id }) })),
       ...(document?.routes ?? []).map(({ id, name }) => ({ name, hint: 'route', run: open('/routes', { route: id }) })),
       ...(document?.points ?? []).map((point) => {

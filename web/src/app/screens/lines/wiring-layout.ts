@@ -34,6 +34,12 @@ const WIRE_APART = 14;
 const TAP_APART = 22;
 export const BOX = { top: 150, height: 62, width: 122 };
 
+/** What a signal is joined to at the other end of a crossed cable, or of a bus with a pair for each direction. */
+const partner: Readonly<Record<string, string>> = {
+  ...{ TX: 'RX', RX: 'TX', RTS: 'CTS', CTS: 'RTS' },
+  ...{ 'T+': 'R+', 'R+': 'T+', 'T−': 'R−', 'R−': 'T−' },
+};
+
 /** Stations stand in their order along the cable, at distances that follow the metres where there is room for it. */
 export function layoutWiring({ line, members }: SerialBus, roomPx: number): WiringLayout {
   const along = [...members].sort((a, b) => a.port.atM - b.port.atM || a.port.position - b.port.position);
@@ -55,6 +61,9 @@ export function layoutWiring({ line, members }: SerialBus, roomPx: number): Wiri
     from,
     to,
   }));
+  // Wires have the names of the first station; where transmit goes to receive, the others join them crosswise.
+  const crossed = (index: number) =>
+    index > 0 && (line.standard === 'rs232' ? line.cable.crossing === 'crossed' : standards[line.standard].duplex === 'full');
   const stations = along.map(({ name, port }, index): Station => {
     const x = xs[index]!;
     const before = index > 0 ? port.atM - along[index - 1]!.port.atM : 0;
@@ -63,7 +72,15 @@ export function layoutWiring({ line, members }: SerialBus, roomPx: number): Wiri
       name,
       under: port.unitId !== null ? `unit ${port.unitId}` : port.framing === 'text' ? port.plug.toUpperCase() : 'asks',
       x,
-      taps: wires.map(({ signal, y }, at) => ({ signal, terminal: port.terminals[signal] ?? '', x: x + 20 + at * TAP_APART, y })),
+      taps: wires.map(({ signal }, at) => {
+        const wire = crossed(index) ? (partner[signal] ?? signal) : signal;
+        return {
+          signal,
+          terminal: port.terminals[signal] ?? '',
+          x: x + 20 + at * TAP_APART,
+          y: wires.find((other) => other.signal === wire)!.y,
+        };
+      }),
       terminated: port.terminated,
       bias: port.bias,
       shieldGrounded: port.shield === 'grounded',

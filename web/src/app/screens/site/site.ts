@@ -123,6 +123,13 @@ export class SiteScreen {
     return share ? { percent: Math.round(share * 100), over: share > 0.9 } : null;
   }
 
+  /** `28 / s`: exchanges of late with everybody on this line. */
+  protected rateOf(line: Line): string {
+    if (!this.live.running()) return '';
+    const rate = this.layout().cards.reduce((sum, { device, port }) => sum + (port.lineId === line.id ? this.live.rate(device.id) : 0), 0);
+    return rate > 0 ? `${rate >= 10 ? Math.round(rate) : Math.round(rate * 10) / 10} / s` : '';
+  }
+
   protected choose(device: Device | null): void {
     void this.router.navigate([], { queryParams: { device: device?.id ?? null } });
   }

@@ -1,0 +1,55 @@
+import { createServer, type Server, type Socket } from 'node:net';
+
+export interface TcpServerOptions {
+  host: string;
+  port: number;
+  /** Clients served at a time; further ones are refused by closing their connection. */
+  connections: number;
+}
+
+/** What every server on a socket shares: listening, counting its clients, and leaving nothing open when it stops. */
+export abstract class SocketServer {
+  private readonly sockets = new Set<Socket>();
+  private server: Server | null = null;
+
+  constructor(private readonly options: TcpServerOptions) {}
+
+  protected abstract serve(socket: Socket): void;
+
+  /** Rejects with the system's error where the address cannot be listened on. */
+  start(): Promise<void> {
+    return new Promise((listening, failed) => {
+      const server = createServer({ noDelay: true, keepAlive: true }, (socket) => this.accept(socket));
+      server.once('error', failed);
+      server.listen(this.options.port, this.options.host, () => {
+        server.off('error', failed);
+        this.server = server;
+        listening();
+      });
+    });
+  }
+
+  /** The port that it listens on; useful where 0 was asked for. */
+  get port(): number {
+    const address = this.server?.address();
+    return typeof address === 'object' && address ? address.port : this.options.port;
+  }
+
+  async stop(): Promise<void> {
+    const server = this.server;
+    this.server = null;
+    for (const socket of this.sockets) socket.destroy();
+    if (server) await new Promise<void>((closed) => server.close(() => closed()));
+  }
+
+  private accept(socket: Socket): void {
+    if (this.sockets.size >= this.options.connections) {
+      socket.destroy();
+      return;
+    }
+    this.sockets.add(socket);
+    socket.on('error', () => socket.destroy());
+    socket.on('close', () => this.sockets.delete(socket));
+    this.serve(socket);
+  }
+}

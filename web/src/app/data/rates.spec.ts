@@ -1,0 +1,27 @@
+import type { Counters } from '@plain-envoy/core/feed';
+import { Rates } from './rates';
+
+const counters = (valid: number, noResponse = 0): Counters => ({
+  ...{ id: 'fan', valid, noResponse, corrupt: 0, exceptions: {}, missed: 0 },
+  ...{ lastMs: 1, meanMs: 1, worstMs: 1, lastOutcome: 'valid', lastError: null },
+});
+
+describe('Rates', () => {
+  it('count every exchange of the last seconds, answered or not', () => {
+    const rates = new Rates();
+    for (let second = 0; second <= 20; second++) rates.take([counters(second * 4, second)], second * 1000);
+    expect(rates.of('fan', 20_000)).toBeCloseTo(5, 6);
+    expect(rates.of('nobody', 20_000)).toBe(0);
+  });
+
+  it('forget what is long past, and what was before a new run', () => {
+    const rates = new Rates();
+    rates.take([counters(0)], 0);
+    expect(rates.of('fan', 0)).toBe(0);
+    rates.take([counters(10)], 1000);
+    expect(rates.of('fan', 1000)).toBe(10);
+    expect(rates.of('fan', 60_000)).toBe(0);
+    rates.clear();
+    expect(rates.of('fan', 1000)).toBe(0);
+  });
+});

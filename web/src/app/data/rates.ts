@@ -1,0 +1,31 @@
+import type { Counters } from '@plain-envoy/core/feed';
+
+const WINDOW_MS = 5000;
+
+/** How many exchanges a second each device has had of late, from counters that only grow. */
+export class Rates {
+  private readonly samples = new Map<string, { atMs: number; exchanges: number }[]>();
+
+  take(devices: readonly Counters[], nowMs: number): void {
+    for (const { id, valid, noResponse, corrupt, exceptions } of devices) {
+      const exchanges = valid + noResponse + corrupt + Object.values(exceptions).reduce((sum, count) => sum + count, 0);
+      const known = this.samples.get(id) ?? [];
+      // One sample from before the window stays, so that the window is always covered.
+      while (known.length > 1 && known[1]!.atMs < nowMs - WINDOW_MS) known.shift();
+      known.push({ atMs: nowMs, exchanges });
+      this.samples.set(id, known);
+    }
+  }
+
+  /** Exchanges a second; 0 while there is too little to tell, or where nothing came for a while. */
+  of(deviceId: string, nowMs: number): number {
+    const known = this.samples.get(deviceId);
+    const [first, last] = [known?.[0], known?.at(-1)];
+    if (!first || !last || last.atMs <= first.atMs || nowMs - last.atMs > 2 * WINDOW_MS) return 0;
+    return ((last.exchanges - first.exchanges) * 1000) / (last.atMs - first.atMs);
+  }
+
+  clear(): void {
+    this.samples.clear();
+  }
+}
