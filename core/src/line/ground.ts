@@ -43,8 +43,8 @@ export interface GroundResult {
 /** Through which an earthed point is joined where differing earths are expected. */
 const REFERENCE_OHM = 100;
 const RECEIVER_V = 7;
-/** Keeps a joint of no resistance solvable; a hundred thousandth of an ohm changes no figure that is shown. */
-const LEAST_OHM = 1e-5;
+/** Keeps a joint of no resistance solvable; so little changes no figure that is shown. */
+const LEAST_OHM = 1e-7;
 
 type Kind = 'earth' | 'shield' | 'reference';
 

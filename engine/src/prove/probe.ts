@@ -16,7 +16,7 @@ export type Presence =
   | { kind: 'answers'; how: string; exception: number | null; ms: number }
   | { kind: 'damaged'; why: string; ms: number }
   | { kind: 'silent'; ms: number }
-  | { kind: 'no way'; why: string; ms: number };
+  | { kind: 'no way'; why: string; byGateway: boolean; ms: number };
 
 /** A gateway that gives up sooner than this part of its wait heard something that it could not use. */
 const AT_ONCE = 0.6;
@@ -38,7 +38,7 @@ export async function probe(
     case 'no response':
       return { kind: 'silent', ms };
     case 'not connected':
-      return { kind: 'no way', why: exchange.why, ms };
+      return { kind: 'no way', why: exchange.why, byGateway: false, ms };
     case 'corrupt':
       return { kind: 'damaged', why: exchange.why, ms };
     case 'answer': {
@@ -52,7 +52,7 @@ export async function probe(
         };
       }
       if (exception === GATEWAY_PATH_UNAVAILABLE)
-        return { kind: 'no way', why: `The gateway answers ${describeException(exception)}.`, ms };
+        return { kind: 'no way', why: `The gateway answers ${describeException(exception)}.`, byGateway: true, ms };
       return {
         kind: 'answers',
         how:

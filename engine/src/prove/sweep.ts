@@ -4,6 +4,8 @@ import { connectable } from './connectable.js';
 import { describeIdentity, identify, probe } from './probe.js';
 
 const PROGRESS_MS = 200;
+/** A server that serves one client needs a moment to see that the first connection is closed; the transport waits as long before it tries again. */
+const CLOSING_MS = 250;
 
 export interface UnitSweep {
   first: number;
@@ -109,11 +111,16 @@ async function visit(
   const transport = new TcpTransport(host.dial, port.dial);
   try {
     const at = { kind: 'host' as const, ip: host.ip, port: port.port };
-    const presence = await probe(transport, 255, timeoutMs);
+    let presence = await probe(transport, 255, timeoutMs);
+    if (presence.kind === 'no way' && !presence.byGateway) {
+      await new Promise((done) => setTimeout(done, CLOSING_MS));
+      presence = await probe(transport, 255, timeoutMs);
+    }
     if (presence.kind === 'silent')
       return { ...at, state: 'open', sentence: 'takes a connection, but does not answer as unit 255', identity: null };
     if (presence.kind === 'damaged') return { ...at, state: 'damaged', sentence: presence.why, identity: null };
-    if (presence.kind === 'no way') return { ...at, state: 'gateway', sentence: presence.why, identity: null };
+    if (presence.kind === 'no way')
+      return { ...at, state: presence.byGateway ? 'gateway' : 'open', sentence: presence.why, identity: null };
     const identity = await identify(transport, 255, timeoutMs);
     return { ...at, state: 'answers', sentence: presence.how, identity: identity ? describeIdentity(identity) : null };
   } finally {

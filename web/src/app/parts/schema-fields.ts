@@ -101,7 +101,7 @@ function optionsOf({ enum: values, anyOf, const: only }: JsonSchema): (string | 
 }
 
 function readField(field: SchemaField, typed: Typed): unknown {
-  if (field.kind === 'tick') return typed;
+  if (field.kind === 'tick') return typed || !field.optional ? typed : undefined;
   if (field.kind === 'rows') return (typed as TypedForm[]).map((row) => valueOf(field.row!, row));
   const text = String(typed).trim();
   if (text === '') return field.optional ? undefined : field.nullable ? null : field.kind === 'text' ? '' : undefined;

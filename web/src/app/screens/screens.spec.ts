@@ -1,7 +1,7 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import { compile } from '@plain-envoy/core/plan';
 import { busiestPair, LANE, ribbonPath, ribbonsBetween } from './routes/banks';
-import { CARD, layoutSite } from './site/layout';
+import { CARD, fitSite, layoutSite, scaleOf } from './site/layout';
 import { ribbonsOf } from './site/ribbons';
 
 const demo = fernhollow();
@@ -59,6 +59,8 @@ describe('the layout of the site', () => {
     const many = layoutSite({ ...demo, lines, devices, ports }, ROOM);
     expect([many.cards.length, many.staves.length, overlaps(many).length]).toEqual([150, 12, 0]);
     expect(many.staves.every((stave) => stave.stretches.length === 2)).toBeTrue();
+    const fitted = fitSite({ ...demo, lines, devices, ports }, ROOM, 700);
+    expect(scaleOf(fitted, ROOM, 700)).toBeGreaterThan(scaleOf(many, ROOM, 700));
   });
 
   it('bundles routes into ribbons as thick as their traffic', () => {

@@ -49,8 +49,15 @@ export class LinesScreen {
   protected readonly serialBus = computed(() => (this.bus()?.line.kind === 'serial' ? (this.bus() as SerialBus) : null));
   protected readonly chosenPort = computed(() => this.ports().find(({ id }) => id === this.port()));
   protected readonly tabs = computed(() => {
-    const kind = this.bus()?.line.kind;
-    return tabs.filter(({ key }) => key === 'members' || kind === 'serial' || (key === 'prove' && kind === 'ethernet'));
+    const line = this.bus()?.line;
+    const asked = line?.kind === 'ethernet' || (line?.kind === 'serial' && line.framing !== 'text');
+    const fits: Record<Tab, boolean> = {
+      members: true,
+      wiring: line?.kind === 'serial',
+      times: asked && line.kind === 'serial',
+      prove: asked,
+    };
+    return tabs.filter(({ key }) => fits[key]);
   });
   protected readonly shown = computed((): Tab => this.tabs().find(({ key }) => key === this.tab())?.key ?? 'members');
 

@@ -7,46 +7,42 @@ const READS = [
   { name: 'A read of 125 registers', count: 125 },
 ];
 
-/** What a serial line's settings cost in time. */
+/** What a serial line's settings cost in time; for lines that carry Modbus. */
 @Component({
   selector: 'pe-line-times',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `@if (framing(); as framing) {
-      <dl>
-        @for (fact of facts(); track fact.name) {
-          <dt>{{ fact.name }}</dt>
-          <dd class="mono">{{ fact.text }}</dd>
-        }
-      </dl>
-      <table class="paper-table">
-        <thead>
+  template: `<dl>
+      @for (fact of facts(); track fact.name) {
+        <dt>{{ fact.name }}</dt>
+        <dd class="mono">{{ fact.text }}</dd>
+      }
+    </dl>
+    <table class="paper-table">
+      <thead>
+        <tr>
+          <th>Transaction</th>
+          <th>Request</th>
+          <th>Answer</th>
+          <th>In all</th>
+          <th>A second</th>
+        </tr>
+      </thead>
+      <tbody>
+        @for (read of reads(); track read.name) {
           <tr>
-            <th>Transaction</th>
-            <th>Request</th>
-            <th>Answer</th>
-            <th>In all</th>
-            <th>A second</th>
+            <td>{{ read.name }}</td>
+            <td class="mono">{{ read.request }}</td>
+            <td class="mono">{{ read.response }}</td>
+            <td class="mono">{{ read.total }}</td>
+            <td class="mono">{{ read.perSecond }}</td>
           </tr>
-        </thead>
-        <tbody>
-          @for (read of reads(); track read.name) {
-            <tr>
-              <td>{{ read.name }}</td>
-              <td class="mono">{{ read.request }}</td>
-              <td class="mono">{{ read.response }}</td>
-              <td class="mono">{{ read.total }}</td>
-              <td class="mono">{{ read.perSecond }}</td>
-            </tr>
-          }
-        </tbody>
-      </table>
-      <p class="quiet">
-        With {{ delayMs }} ms for the device to think. A device that stays silent holds the line for {{ silent() }} each time, at a timeout
-        of {{ timeoutMs }} ms. The reckoner line-time (R) takes other figures.
-      </p>
-    } @else {
-      <p class="quiet">This line carries text; its times follow from its telegrams.</p>
-    }`,
+        }
+      </tbody>
+    </table>
+    <p class="quiet">
+      With {{ delayMs }} ms for the device to think. A device that stays silent holds the line for {{ silent() }} each time, at a timeout of
+      {{ timeoutMs }} ms. The reckoner line-time (R) takes other figures.
+    </p>`,
   styles: `
     dl {
       display: grid;
@@ -67,14 +63,11 @@ export class LineTimes {
   protected readonly delayMs = 5;
   protected readonly timeoutMs = 1000;
 
-  protected readonly framing = computed(() => {
-    const { framing } = this.line();
-    return framing === 'text' ? null : framing;
-  });
+  private readonly framing = computed(() => (this.line().framing === 'ascii' ? 'ascii' : 'rtu'));
   private readonly times = computed(() =>
     READS.map(({ name, count }) => ({
       name,
-      time: lineTime({ settings: this.line(), framing: this.framing() ?? 'rtu', functionCode: 3, count, responseDelayMs: this.delayMs }),
+      time: lineTime({ settings: this.line(), framing: this.framing(), functionCode: 3, count, responseDelayMs: this.delayMs }),
     })),
   );
   protected readonly facts = computed(() => {
@@ -94,7 +87,7 @@ export class LineTimes {
       perSecond: time.perSecond.toFixed(1),
     })),
   );
-  protected readonly silent = computed(() => ms(silentTimeMs(this.line(), this.framing() ?? 'rtu', this.timeoutMs)));
+  protected readonly silent = computed(() => ms(silentTimeMs(this.line(), this.framing(), this.timeoutMs)));
 }
 
 function ms(value: number): string {

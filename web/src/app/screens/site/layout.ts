@@ -84,6 +84,17 @@ export function layoutSite(document: ProjectDocument, givenPx: number): SiteLayo
   return { width: Math.max(givenPx, width + lanes * LANE), height: y, staves, cards, bridges };
 }
 
+/** How far a layout must be shrunk to be all in sight; 1 where it fits as it is. */
+export function scaleOf({ width, height }: SiteLayout, roomWidth: number, roomHeight: number): number {
+  return Math.min(1, roomWidth / width, roomHeight / height);
+}
+
+/** Longer staves and fewer of them, until the whole is as large as it can be all in sight. */
+export function fitSite(document: ProjectDocument, roomWidth: number, roomHeight: number): SiteLayout {
+  const candidates = [1, 1.25, 1.5, 1.75, 2, 2.5, 3, 4].map((factor) => layoutSite(document, roomWidth * factor));
+  return candidates.reduce((best, next) => (scaleOf(next, roomWidth, roomHeight) > scaleOf(best, roomWidth, roomHeight) ? next : best));
+}
+
 /** Where a device hangs: on the network where it is dialled if it has one, else on its first line. */
 function home(ports: readonly Port[]): Port | undefined {
   return ports.find((port) => port.kind === 'ethernet') ?? ports[0];

@@ -20,7 +20,7 @@ import { ProjectStore } from '../../data/project';
 import { lineText, portText } from '../../parts/format';
 import { AddDevice } from './add-device';
 import { DevicePanel } from './device-panel';
-import { CARD, layoutSite } from './layout';
+import { CARD, fitSite, layoutSite, scaleOf } from './layout';
 import { ribbonsOf } from './ribbons';
 
 type Health = { state: 'answers' | 'silent' | 'damaged' | 'refuses' | 'idle'; word: string };
@@ -59,11 +59,11 @@ export class SiteScreen {
   /** Everything in sight, or as large as it is read best. */
   protected readonly fits = signal(false);
   protected readonly pointed = signal<string | null>(null);
-  protected readonly layout = computed(() => layoutSite(this.project.document()!, this.room().width));
-  protected readonly scale = computed(() => {
-    const { width, height } = this.layout();
-    return this.fits() ? Math.min(1, this.room().width / width, this.room().height / height) : 1;
+  protected readonly layout = computed(() => {
+    const { width, height } = this.room();
+    return this.fits() ? fitSite(this.project.document()!, width, height) : layoutSite(this.project.document()!, width);
   });
+  protected readonly scale = computed(() => (this.fits() ? scaleOf(this.layout(), this.room().width, this.room().height) : 1));
   protected readonly ribbons = computed(() => {
     const shown = this.pointed() ?? this.device();
     const ribbons = ribbonsOf(this.plan.plan(), this.layout());
