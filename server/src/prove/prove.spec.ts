@@ -1,8 +1,12 @@
-import { readFileSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ProveEvent } from '@plain-envoy/core/feed';
 import { ProjectDocument } from '@plain-envoy/core/model';
-import { answerPdu, exception, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
+import { answerPdu, ChannelServer, exception, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
+import { openSerialPort } from '@plain-envoy/engine/transport';
 import pg from 'pg';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
@@ -12,6 +16,24 @@ const projectId = demo.project.id;
 const deviceId = (name: string) => demo.devices.find((device) => device.name === name)!.id;
 const lineId = (name: string) => demo.lines.find((line) => line.name === name)!.id;
 const PRESENT = [1, 2, 3, 4, 20];
+
+/** Two pseudo-terminals joined by socat, which stand for a serial port and what is at the far end of its line. */
+async function cable(): Promise<{ near: string; far: string; cut(): Promise<void> }> {
+  const folder = mkdtempSync(join(tmpdir(), 'envoy-pty-'));
+  const [near, far] = [join(folder, 'near'), join(folder, 'far')];
+  const socat = spawn('socat', [`pty,raw,echo=0,link=${near}`, `pty,raw,echo=0,link=${far}`], { stdio: 'ignore' });
+  await eventually(() => existsSync(near) && existsSync(far));
+  return {
+    near,
+    far,
+    async cut() {
+      const ended = new Promise((done) => socat.once('exit', done));
+      socat.kill();
+      await ended;
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
 
 describe('proofs', () => {
   let database: Awaited<ReturnType<typeof makeDatabase>>;
@@ -144,6 +166,40 @@ describe('proofs', () => {
     expect((await refusal('settings', search))[1]).toContain('is not bound to a serial port');
     await put(`projects/${projectId}/armed`, { armed: false });
     expect((await refusal('hosts', hosts))[0]).toBe(403);
+  });
+
+  it('go out on a serial port of this machine that a line is bound to', async () => {
+    const pair = await cable();
+    const settings = { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
+    const bank = new RegisterBank({ holding: 16, input: 16 });
+    const device = new ChannelServer(
+      await openSerialPort(pair.far, settings),
+      (unit, pdu) => (unit === 12 ? answerPdu(bank, pdu) : null),
+      'rtu',
+    );
+    const bus = demo.lines.find(({ name }) => name === 'Kiln bus')!;
+    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        label: 'Bind',
+        baseRevision: 1,
+        changes: [{ entity: 'line', id: bus.id, before: bus, after: { ...bus, boundTo: pair.near } }],
+      }),
+    });
+    await put(`projects/${projectId}/armed`, { armed: true });
+    const swept = await events('units', { on: 'real', lineId: bus.id, first: 10, last: 14, timeoutMs: 60 });
+    expect(swept.flatMap((event) => (event.kind === 'unit' ? [event.unit] : []))).toEqual([12]);
+    const walked = await events('reach', { on: 'real', deviceId: deviceId('Fan drive south') });
+    expect(walked.map((event) => event.kind === 'step' && [event.name, event.passed])).toEqual([
+      ['answer', true],
+      ['identify', true],
+      ['register', true],
+    ]);
+    const found = await events('settings', { on: 'real', lineId: bus.id, unitId: 12, timeoutMs: 60 });
+    expect(found).toContain(jasmine.objectContaining({ kind: 'settings', text: '19200 8E1', valid: true }) as never);
+    device.stop();
+    await pair.cut();
   });
 
   it('do not search for settings on a line that the bench is asking', async () => {

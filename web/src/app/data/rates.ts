@@ -1,6 +1,7 @@
 import type { Counters } from '@plain-envoy/core/feed';
 
 const WINDOW_MS = 5000;
+const SHORTEST_MS = 1000;
 
 /** How many exchanges a second each device has had of late, from counters that only grow. */
 export class Rates {
@@ -17,12 +18,12 @@ export class Rates {
     }
   }
 
-  /** Exchanges a second; 0 while there is too little to tell, or where nothing came for a while. */
+  /** Exchanges a second, over at least one second; it fades where nothing more comes. */
   of(deviceId: string, nowMs: number): number {
     const known = this.samples.get(deviceId);
     const [first, last] = [known?.[0], known?.at(-1)];
-    if (!first || !last || last.atMs <= first.atMs || nowMs - last.atMs > 2 * WINDOW_MS) return 0;
-    return ((last.exchanges - first.exchanges) * 1000) / (last.atMs - first.atMs);
+    if (!first || !last) return 0;
+    return ((last.exchanges - first.exchanges) * 1000) / Math.max(nowMs - first.atMs, SHORTEST_MS);
   }
 
   clear(): void {

@@ -1,6 +1,7 @@
 import { formatAddress, type Place } from '@plain-envoy/core/address';
 import { formatSettings, standards } from '@plain-envoy/core/line';
 import { type Device, type Line, type Point, pointLayout, type Port } from '@plain-envoy/core/model';
+import { wordOf } from './words';
 import { decode, encode, type Outcome, type Value } from '@plain-envoy/core/value';
 
 /** `W40`, `30011`: a place as the papers of its device write it. */
@@ -75,19 +76,13 @@ export function lineText(line: Line): string {
     case 'ethernet':
       return `Ethernet ${line.network}`;
     case 'serial':
-      return `${standards[line.standard].name} · ${formatSettings(line)} ${line.framing === 'text' ? 'text' : line.framing.toUpperCase()} · ${line.lengthM} m`;
+      return `${standards[line.standard].name} · ${formatSettings(line)} ${wordOf(line.framing)} · ${line.lengthM} m`;
     case 'can':
       return `CAN ${line.bitrate / 1000} kbit/s · ${line.identifierBits}-bit identifiers`;
     case 'telecontrol':
-      return `Telecontrol, ${telecontrolNames[line.standard]}`;
+      return `Telecontrol, ${wordOf(line.standard)}`;
   }
 }
-
-export const telecontrolNames = {
-  ieee1815: 'IEEE 1815',
-  'iec60870-5-101': 'IEC 60870-5-101',
-  'iec60870-5-104': 'IEC 60870-5-104',
-} as const;
 
 /** Where a device is found on its line: its address, or its unit ID. */
 export function portText(port: Port): string {

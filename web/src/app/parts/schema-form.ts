@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, forwardRef, input, model } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { wordOf } from './words';
 import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type TypedForm } from './schema-fields';
 
 /** The fields that a schema asks for. What is wrong is shown at its field, by path: `devices.1.atM`. */
@@ -48,7 +49,7 @@ import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type 
                 <option value="" [selected]="!typed()[field.key]">{{ field.nullable ? 'none' : '' }}</option>
               }
               @for (option of field.options; track option) {
-                <option [value]="option" [selected]="typed()[field.key] === '' + option">{{ option }}</option>
+                <option [value]="option" [selected]="typed()[field.key] === '' + option">{{ wordOf(option) }}</option>
               }
             </select>
             @if (problemOf(field); as text) {
@@ -115,6 +116,8 @@ export class SchemaForm {
     const only = this.only();
     return only ? only.flatMap((key) => fields.find((field) => field.key === key) ?? []) : fields;
   });
+
+  protected readonly wordOf = wordOf;
 
   protected problemOf(field: SchemaField): string | null {
     return this.problems().get(this.path() + field.key) ?? null;

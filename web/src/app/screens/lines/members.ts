@@ -5,6 +5,7 @@ import { maskText } from '@plain-envoy/core/network';
 import { type Line, type Port } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
+import { wordOf } from '../../parts/words';
 import { ProjectStore } from '../../data/project';
 
 interface Column {
@@ -237,5 +238,5 @@ function bitsOf(mask: string): number {
 function word(value: unknown): string {
   if (value === null || value === undefined) return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  return String(value);
+  return wordOf(value as string | number);
 }
