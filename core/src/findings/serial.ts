@@ -1,5 +1,5 @@
 import { formatSettings, standards } from '../line/index.js';
-import type { SerialPort } from '../model/index.js';
+import type { SerialLine, SerialPort } from '../model/index.js';
 import type { Finding } from './finding.js';
 import type { Member, SerialBus } from './bus.js';
 
@@ -19,16 +19,16 @@ const words: Partial<Record<keyof SerialPort, string>> = {
 };
 
 /** What a port must share with its line. The line's standard tells levels and duplex. */
-export function expectedOf({
-  line,
-}: SerialBus): Pick<SerialPort, 'baud' | 'dataBits' | 'parity' | 'stopBits' | 'framing' | 'levels' | 'duplex'> {
+export function expectedOf(
+  line: SerialLine,
+): Pick<SerialPort, 'baud' | 'dataBits' | 'parity' | 'stopBits' | 'framing' | 'levels' | 'duplex'> {
   const { baud, dataBits, parity, stopBits, framing, standard } = line;
   const { levels, duplex } = standards[standard];
   return { baud, dataBits, parity, stopBits, framing, levels, duplex };
 }
 
 function settingsDiffer(bus: SerialBus): Finding[] {
-  const expected = expectedOf(bus);
+  const expected = expectedOf(bus.line);
   const fields = Object.keys(expected) as (keyof typeof expected)[];
   return bus.members.flatMap(({ name, port }): Finding[] => {
     const wrong = fields.filter((field) => port[field] !== expected[field]);

@@ -36,9 +36,9 @@ describe('behind a gateway', () => {
   });
 
   it('a sweep finds exactly the units that are there, and two with one ID as damaged', async () => {
-    const sweep = { first: 1, last: 12, timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, open };
+    const sweep = { first: 1, last: 12, timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0, open };
     const events = await all(sweepUnits(sweep));
-    expect(events[0]).toEqual({ kind: 'forecast', worstMs: 12 * GATEWAY_WAITS_MS, total: 12 });
+    expect(events[0]).toEqual({ kind: 'forecast', worstMs: 12 * GATEWAY_WAITS_MS, total: 12, pauses: false });
     expect(events.flatMap((event) => (event.kind === 'unit' ? [`${event.unit} ${event.state}`] : []))).toEqual([
       '3 answers',
       '7 damaged',
@@ -50,8 +50,17 @@ describe('behind a gateway', () => {
     expect(events.at(-1)).toEqual(jasmine.objectContaining({ kind: 'done', found: 3 }));
   });
 
+  it('a sweep that leaves the line to others in between says so, and takes as long as it forecast', async () => {
+    const pauseMs = 2 * GATEWAY_WAITS_MS;
+    const sweep = { first: 30, last: 35, timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs, open };
+    const events = await all(sweepUnits(sweep));
+    expect(events[0]).toEqual({ kind: 'forecast', worstMs: 6 * 3 * GATEWAY_WAITS_MS, total: 6, pauses: true });
+    const done = events.at(-1) as Extract<ProveEvent, { kind: 'done' }>;
+    expect(done.tookMs).toBeGreaterThanOrEqual(6 * 3 * GATEWAY_WAITS_MS - 10);
+  });
+
   it('a sweep that is left ends at once and closes its connection', async () => {
-    const sweep = sweepUnits({ first: 100, last: 200, timeoutMs: 500, silentMs: 1, gatewayWaitsMs: GATEWAY_WAITS_MS, open });
+    const sweep = sweepUnits({ first: 100, last: 200, timeoutMs: 500, silentMs: 1, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0, open });
     await sweep.next();
     await sweep.next();
     const from = performance.now();

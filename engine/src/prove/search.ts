@@ -12,7 +12,7 @@ export interface SettingsSearch {
 
 /** Asks a unit with one set of settings after another, likely ones first, and says which gave a valid frame. */
 export async function* searchSettings({ unit, candidates, timeoutMs, open }: SettingsSearch): AsyncGenerator<ProveEvent> {
-  yield { kind: 'forecast', worstMs: candidates.length * timeoutMs, total: candidates.length };
+  yield { kind: 'forecast', worstMs: candidates.length * timeoutMs, total: candidates.length, pauses: false };
   const from = performance.now();
   let found = 0;
   for (const [index, settings] of candidates.entries()) {

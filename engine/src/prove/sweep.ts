@@ -16,6 +16,8 @@ export interface UnitSweep {
   silentMs: number;
   /** How long the gateway in front gives a silent device; null on a serial port of this machine. */
   gatewayWaitsMs: number | null;
+  /** How long the line is left to whoever else uses it after each silent unit. */
+  pauseMs: number;
   open(): ClientTransport;
 }
 
@@ -23,9 +25,17 @@ export interface UnitSweep {
  * Asks every unit ID in turn, one at a time, so that whoever else uses the line gets its turn in between. Says first how
  * long it takes at worst, and then who is there as they come. Ending the generator ends the sweep.
  */
-export async function* sweepUnits({ first, last, timeoutMs, silentMs, gatewayWaitsMs, open }: UnitSweep): AsyncGenerator<ProveEvent> {
+export async function* sweepUnits({
+  first,
+  last,
+  timeoutMs,
+  silentMs,
+  gatewayWaitsMs,
+  pauseMs,
+  open,
+}: UnitSweep): AsyncGenerator<ProveEvent> {
   const total = last - first + 1;
-  yield { kind: 'forecast', worstMs: total * silentMs, total };
+  yield { kind: 'forecast', worstMs: total * (silentMs + pauseMs), total, pauses: pauseMs > 0 };
   const from = performance.now();
   const transport = open();
   let found = 0;
@@ -37,6 +47,7 @@ export async function* sweepUnits({ first, last, timeoutMs, silentMs, gatewayWai
         yield { kind: 'failed', sentence: presence.why };
         return;
       }
+      if (presence.kind === 'silent' && pauseMs) await new Promise((done) => setTimeout(done, pauseMs));
       if (presence.kind !== 'silent') {
         found += 1;
         const identity = presence.kind === 'answers' ? await identify(transport, unit, timeoutMs) : null;
@@ -66,7 +77,7 @@ export interface HostSweep {
 /** Tries to connect to every address and port, and asks for Modbus where a connection is taken. */
 export async function* sweepHosts({ hosts, ports, timeoutMs, parallel }: HostSweep): AsyncGenerator<ProveEvent> {
   const targets = hosts.flatMap((host) => ports.map((port) => ({ host, port })));
-  yield { kind: 'forecast', worstMs: Math.ceil(targets.length / parallel) * timeoutMs, total: targets.length };
+  yield { kind: 'forecast', worstMs: Math.ceil(targets.length / parallel) * timeoutMs, total: targets.length, pauses: false };
   const from = performance.now();
   const ready: ProveEvent[] = [];
   let done = 0;

@@ -181,6 +181,30 @@ describe('Runner', () => {
     await settled(() => quality('Fan north speed') === 'good');
   });
 
+  it('holds nothing against a device that was left waiting when it was stopped', async () => {
+    const hanging = (): ClientTransport => {
+      const open: ((exchange: Exchange) => void)[] = [];
+      return {
+        exchange: () => new Promise((end) => open.push(end)),
+        close: () => open.forEach((end) => end({ kind: 'not connected', why: 'The connection was closed.' })),
+      };
+    };
+    const dial = [hanging, hanging];
+    runner = new Runner(() => (dial.shift() ?? (() => devices.transport()))());
+    runner.start(plan);
+    await new Promise((done) => setImmediate(done));
+    runner.stop();
+    await new Promise((done) => setImmediate(done));
+    runner.start(plan);
+    const reasons: string[] = [];
+    await settled(() => {
+      const all = demo.routes.every((route) => quality(route.name) === 'good');
+      for (const { reason } of seen.routes.values()) if (reason) reasons.push(reason);
+      return all;
+    });
+    expect(reasons.filter((reason) => reason.includes('does not answer'))).toEqual([]);
+  });
+
   it('asks nothing any more after it was stopped', async () => {
     runner.start(plan);
     await settled(() => quality('Fan north speed') === 'good');

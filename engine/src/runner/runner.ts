@@ -242,9 +242,11 @@ export class Runner {
         if (this.runs(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
       },
     );
-    const backOff = this.backOffOf(request.deviceId);
-    if (isSilence(outcome)) backOff.failed(performance.now());
-    else backOff.answered();
+    if (this.runs(job)) {
+      const backOff = this.backOffOf(request.deviceId);
+      if (isSilence(outcome)) backOff.failed(performance.now());
+      else backOff.answered();
+    }
     return outcome;
   }
 

@@ -11,6 +11,8 @@ import { refuse } from '../problem.js';
 import { type AskHosts, type AskReach, type AskSettings, type AskUnits, MOST_TARGETS } from './asked.js';
 
 const PARALLEL_HOSTS = 64;
+/** While the bench runs, a line is left to it twice as long as a silent unit has held it. */
+const PAUSE_SHARE = 2;
 
 export interface Surroundings {
   standInsPort: number;
@@ -71,7 +73,8 @@ export class Prover {
     const silentMs = silentTimeMs(line, line.framing === 'ascii' ? 'ascii' : 'rtu', waitsMs);
     // A gateway must have answered before it is asked again, so it is given its own wait and what the wire takes.
     const patience = gateway ? Math.max(timeoutMs, silentMs + 1000) : timeoutMs;
-    return sweepUnits({ first, last, timeoutMs: patience, silentMs, gatewayWaitsMs: gateway?.waitsMs ?? null, open });
+    const pauseMs = this.around.benchRuns(document.project.id) ? PAUSE_SHARE * silentMs : 0;
+    return sweepUnits({ first, last, timeoutMs: patience, silentMs, gatewayWaitsMs: gateway?.waitsMs ?? null, pauseMs, open });
   }
 
   hosts(document: ProjectDocument, { on, lineId, first, last, ports, timeoutMs }: AskHosts): AsyncGenerator<ProveEvent> {

@@ -217,7 +217,7 @@ describe('Prove', () => {
   it('asks for a sweep with what was typed, tells progress, and makes an unexpected one a device', async () => {
     answer = () =>
       told(
-        { kind: 'forecast', worstMs: 61_000, total: 247 },
+        { kind: 'forecast', worstMs: 61_000, total: 247, pauses: true },
         { kind: 'unit', unit: 9, state: 'answers', sentence: 'gives a register', identity: 'Works, pump' },
         { kind: 'progress', done: 247, total: 247 },
         { kind: 'done', found: 1, tookMs: 60_000 },
@@ -228,6 +228,7 @@ describe('Prove', () => {
       { kind: 'units', body: { lineId: lineNamed('Loft bus').id, first: 1, last: 247, timeoutMs: 300, on: 'stand-ins' } },
     ]);
     expect(textOf(fixture, '.outcome')).toContain('Took 60 s; forecast at worst 61 s');
+    expect(textOf(fixture, '.outcome')).toContain('left to the bench in between');
     expect(textOf(fixture, '[data-place="unit 1"]')).toContain('missing');
     expect(textOf(fixture, '[data-place="unit 9"]')).toContain('unexpected');
     await press('Make it a device');
@@ -255,7 +256,7 @@ describe('Prove', () => {
       });
     const { fixture, press } = await prove();
     await press('Sweep');
-    events.next({ kind: 'forecast', worstMs: 61_000, total: 247 });
+    events.next({ kind: 'forecast', worstMs: 61_000, total: 247, pauses: true });
     fixture.detectChanges();
     await press('Stop');
     expect(stopped).toBeTrue();

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { expectedOf, type SerialBus } from '@plain-envoy/core/findings';
+import { expectedOf } from '@plain-envoy/core/findings';
 import { maskText } from '@plain-envoy/core/network';
 import { type Line, type Port } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
@@ -156,7 +156,7 @@ export class Members {
     const line = this.line();
     switch (line.kind) {
       case 'serial':
-        return expectedOf({ line, members: [] } satisfies SerialBus);
+        return expectedOf(line);
       case 'ethernet':
         return { mask: maskText(Number(line.network.split('/')[1])) };
       case 'can':
