@@ -9,6 +9,7 @@ interface Compiled {
   findings: Finding[];
 }
 
+const ranks: Record<Finding['severity'], number> = { stop: 0, warning: 1, advice: 2 };
 const nothing: Compiled = { serial: 0, plan: { endpoints: [], requests: [], routes: [] }, findings: [] };
 
 /** The plan and the findings of the open project, compiled in a web worker after each edit. */
@@ -19,7 +20,8 @@ export class PlanStore {
   private serial = 0;
 
   readonly plan = computed(() => this.compiled().plan);
-  readonly findings = computed(() => this.compiled().findings);
+  /** What keeps something from running comes first. */
+  readonly findings = computed(() => [...this.compiled().findings].sort((a, b) => ranks[a.severity] - ranks[b.severity]));
 
   constructor() {
     const project = inject(ProjectStore);

@@ -4,6 +4,7 @@ import { blankLine, Line } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
+import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 
 /** A new line: its name and kind; everything else starts as is usual and is set in its form. */
@@ -62,6 +63,10 @@ export class AddLine {
   protected readonly problems = new FieldProblems();
   protected readonly name = signal('');
   protected readonly kind = signal<Line['kind']>('serial');
+
+  constructor() {
+    focusOnOpen();
+  }
 
   protected async save(): Promise<void> {
     const projectId = this.project.document()!.project.id;

@@ -6,6 +6,7 @@ import { Api } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
@@ -139,6 +140,7 @@ export class LineForm {
   });
 
   constructor() {
+    focusOnOpen();
     effect(() => {
       this.line();
       this.problems.clear();

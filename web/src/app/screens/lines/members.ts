@@ -100,7 +100,9 @@ const columns: Record<Line['kind'], Column[]> = {
               [title]="cell.found ?? (cell.instead !== null ? 'The line has ' + cell.instead : '')"
             >
               @if (cell.instead !== null || cell.found) {
-                <span class="mark" aria-label="differs">≠</span>
+                <span class="mark" [attr.aria-label]="cell.instead !== null ? 'differs' : 'wrong'">{{
+                  cell.instead !== null ? '≠' : '!'
+                }}</span>
               }
               {{ cell.text }}
             </td>

@@ -5,6 +5,7 @@ import { standards } from '@plain-envoy/core/line';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
@@ -138,6 +139,7 @@ export class PortForm {
   });
 
   constructor() {
+    focusOnOpen();
     effect(() => {
       this.port();
       this.problems.clear();

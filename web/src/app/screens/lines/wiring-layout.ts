@@ -20,8 +20,8 @@ export interface Station {
   terminated: boolean;
   bias: boolean;
   shieldGrounded: boolean;
-  reference: 'direct' | 'resistance' | 'none';
-  isolated: boolean;
+  /** How its reference meets earth; empty where there is no reference to join. */
+  joined: string;
   earthText: string;
   /** Metres to the station before. */
   distance: { x: number; text: string } | null;
@@ -32,7 +32,9 @@ const LEAST_APART = 140;
 const WIRE_TOP = 54;
 const WIRE_APART = 14;
 const TAP_APART = 22;
-export const BOX = { top: 150, height: 62, width: 122 };
+export const BOX = { top: 150, height: 66, width: 126 };
+
+const references = { direct: 'ref. to earth direct', resistance: 'ref. to earth 100 Ω', none: 'ref. not joined' } as const;
 
 /** What a signal is joined to at the other end of a crossed cable, or of a bus with a pair for each direction. */
 const partner: Readonly<Record<string, string>> = {
@@ -84,8 +86,7 @@ export function layoutWiring({ line, members }: SerialBus, roomPx: number): Wiri
       terminated: port.terminated,
       bias: port.bias,
       shieldGrounded: port.shield === 'grounded',
-      reference: port.reference,
-      isolated: port.isolated,
+      joined: port.isolated ? 'isolated' : line.cable.reference && standards[line.standard].terminated ? references[port.reference] : '',
       earthText: port.earthV === 0 ? '' : `${port.earthV > 0 ? '+' : '−'}${Math.abs(port.earthV)} V`,
       distance: index > 0 ? { x: (xs[index - 1]! + x) / 2 + BOX.width / 2, text: `${Math.round(before * 10) / 10} m` } : null,
     };
@@ -94,5 +95,5 @@ export function layoutWiring({ line, members }: SerialBus, roomPx: number): Wiri
   const lowest = WIRE_TOP + WIRE_APART * (wires.length - 1);
   const shield =
     line.cable.shieldOhmPerKm === null ? null : { y: WIRE_TOP - 12, height: lowest - WIRE_TOP + 24, from: from - 14, to: to + 14 };
-  return { width: Math.max(roomPx, to + BOX.width), height: 262, wires, shield, stations, repeaters };
+  return { width: Math.max(roomPx, to + BOX.width), height: 266, wires, shield, stations, repeaters };
 }

@@ -5,6 +5,7 @@ import { addDevices, type DeviceTemplate, nextName, readTemplate, templateOf } f
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
+import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems, typedNumber } from '../../parts/form';
 
 const MOST = 100;
@@ -154,6 +155,7 @@ export class AddDevice {
   });
 
   constructor() {
+    focusOnOpen();
     effect(() => {
       this.likeId();
       this.problems.clear();

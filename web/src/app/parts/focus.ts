@@ -1,0 +1,10 @@
+import { afterNextRender, ElementRef, inject } from '@angular/core';
+
+/** Gives a panel the keyboard when it opens: its first field that something is wrong with, else its first field. */
+export function focusOnOpen(): void {
+  const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  afterNextRender(() => {
+    const field = host.querySelector<HTMLElement>('[aria-invalid=true]') ?? host.querySelector<HTMLElement>('input, select, textarea');
+    field?.focus();
+  });
+}
