@@ -25,6 +25,15 @@ describe('Plain Envoy in a browser', () => {
     return (await response.json()) as never;
   };
   const projectId = async () => ((await api('GET', 'projects')) as { id: string }[])[0]!.id;
+  /** What axe-core calls serious or critical on the page as it is now. */
+  const serious = async () => {
+    await browser.driver.executeScript(axe);
+    return browser.driver.executeAsyncScript<string[]>(
+      `const done = arguments[arguments.length - 1];
+       axe.run().then(({ violations }) => done(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+         .map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))));`,
+    );
+  };
   const runBench = async () => api('POST', `projects/${await projectId()}/bench/run`, {});
 
   beforeAll(async () => {
@@ -138,6 +147,7 @@ describe('Plain Envoy in a browser', () => {
     );
     await page.press('line-time');
     await page.says('pe-reckoner-drawer section', 'T35, ms');
+    expect(await serious()).toEqual([]);
     await page.retype('pe-reckoner-drawer input[name=count]', '126');
     await page.says('pe-reckoner-drawer .field-problem', 'carries at most 125');
     await page.press(Key.ESCAPE);
@@ -170,10 +180,10 @@ describe('Plain Envoy in a browser', () => {
     await page.open('/bench');
     await page.says('.screen-head', '40 of 48 routes deliver');
     const client = await clientOf('127.40.8.10', start.standInsPort, 255);
-    const shown = await eventually(
-      'the serial number in the controller',
-      async () => (await page.route('Transmitter serial number'))['destination-raw'],
-    );
+    const shown = await eventually('the serial number in the controller', async () => {
+      const row = await page.route('Transmitter serial number');
+      return row['destination-value'] === row['source-value'] && row['destination-raw'];
+    });
     const words = (await client.readHoldingRegisters(46, 2)).data;
     expect(words.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ')).toBe(shown);
     await new Promise<void>((done) => client.close(() => done()));
@@ -322,13 +332,9 @@ describe('Plain Envoy in a browser', () => {
       ]) {
         await page.open(path);
         await page.says('pe-root', 'Bench runs on stand-ins');
-        await browser.driver.executeScript(axe);
-        const found = await browser.driver.executeAsyncScript<string[]>(
-          `const done = arguments[arguments.length - 1];
-           axe.run().then(({ violations }) => done(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
-             .map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))));`,
-        );
-        expect(found).withContext(`${path} in ${theme}`).toEqual([]);
+        expect(await serious())
+          .withContext(`${path} in ${theme}`)
+          .toEqual([]);
       }
     }
     await browser.driver.executeScript(`localStorage.removeItem('plain-envoy-theme')`);

@@ -1,4 +1,5 @@
 import { signal } from '@angular/core';
+import type { Finding } from '@plain-envoy/core/findings';
 import type { Problem } from '@plain-envoy/core/value';
 import type { z } from 'zod';
 
@@ -50,6 +51,12 @@ export class FieldProblems {
     const after = path.indexOf('after');
     this.set([[after >= 0 ? String(path[after + 1] ?? '') : '', message]]);
   }
+}
+
+/** What was found wrong with an entity as it is saved, by field: the reason and the mend. */
+export function foundAt(findings: readonly Finding[], id: string): ReadonlyMap<string, string> {
+  const here = findings.filter(({ at }) => at.id === id && at.field);
+  return new Map(here.map(({ at, message, mend }) => [at.field!, `${message} ${mend}`]));
 }
 
 /** The number that was typed, or NaN with which a schema says what is wrong; empty is NaN too. */

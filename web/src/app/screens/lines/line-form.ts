@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { deletion, fieldSchema, Line, type Line as LineRow } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
@@ -7,7 +7,7 @@ import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems } from '../../parts/form';
+import { FieldProblems, foundAt } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 
@@ -113,7 +113,7 @@ export class LineForm {
   protected readonly cableFields = cableFields;
   protected readonly cableSchema = fieldSchema('cable') as JsonSchema;
   protected readonly problems = new FieldProblems();
-  protected readonly machine = linkedSignal<{ path: string; about: string }[]>(() => []);
+  protected readonly machine = signal<{ path: string; about: string }[]>([]);
   protected readonly schema = computed(() => fieldSchema('line', this.line().kind) as JsonSchema);
   protected readonly fields = computed(() => shown[this.line().kind]);
   protected readonly allFields = computed(() => [...this.fields(), ...(this.serial() ? cableFields : [])]);
@@ -129,8 +129,7 @@ export class LineForm {
   protected readonly told = computed(() => {
     const typed = this.problems.map();
     if (typed.size) return typed;
-    const here = this.plan.findings().filter(({ at }) => at.id === this.line().id && at.field);
-    return new Map(here.map(({ at, message, mend }) => [at.field!, `${message} ${mend}`]));
+    return foundAt(this.plan.findings(), this.line().id);
   });
   protected readonly machineText = computed(() => {
     const count = this.machine().length;

@@ -6,7 +6,7 @@ import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems } from '../../parts/form';
+import { FieldProblems, foundAt } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 
@@ -134,8 +134,7 @@ export class PortForm {
   protected readonly told = computed(() => {
     const typed = this.problems.map();
     if (typed.size) return typed;
-    const here = this.plan.findings().filter(({ at }) => at.id === this.port().id && at.field);
-    return new Map(here.map(({ at, message, mend }) => [at.field!, `${message} ${mend}`]));
+    return foundAt(this.plan.findings(), this.port().id);
   });
 
   constructor() {

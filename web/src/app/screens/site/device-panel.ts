@@ -7,7 +7,7 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { CountersView } from '../../parts/counters';
 import { PlanStore } from '../../data/plan';
-import { FieldProblems, typedNumber } from '../../parts/form';
+import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
 import { setText } from '../../parts/format';
 
 /** One device: how it is set, how it answers, and the way to its registers. */
@@ -65,8 +65,7 @@ export class DevicePanel {
 
   /** What was found wrong with this setting of a port. */
   protected found(port: PortRow, field: string): string | null {
-    const finding = this.plan.findings().find(({ at }) => at.id === port.id && at.field === field);
-    return finding ? `${finding.message} ${finding.mend}` : null;
+    return foundAt(this.plan.findings(), port.id).get(field) ?? null;
   }
 
   protected type(field: string, text: string): void {
