@@ -16,15 +16,26 @@ export type PduAnswer =
 export function requestPdu({ functionCode, offset, count, values = [] }: PduRequest): Uint8Array {
   const known = functionOf(functionCode);
   if (!known || count < 1 || count > known.most) throw new RangeError(`Function ${functionCode} cannot carry ${count}.`);
-  if (known.kind === 'read') return Uint8Array.of(functionCode, offset >>> 8, offset & 0xff, count >>> 8, count & 0xff);
+  if (known.kind === 'read') return fivePdu(functionCode, offset, count);
   if (known.kind === 'write-one') {
     const value = known.bits ? (values[0] ? 0xff00 : 0) : (values[0] ?? 0);
-    return Uint8Array.of(functionCode, offset >>> 8, offset & 0xff, value >>> 8, value & 0xff);
+    return fivePdu(functionCode, offset, value);
   }
   const data = known.bits ? packBits(values) : packWords(values);
   const pdu = new Uint8Array(6 + data.length);
   pdu.set([functionCode, offset >>> 8, offset & 0xff, count >>> 8, count & 0xff, data.length]);
   pdu.set(data, 6);
+  return pdu;
+}
+
+/** Function, offset, and a count or a value. Filled in place: `Uint8Array.of` takes several times as long. */
+function fivePdu(functionCode: number, offset: number, fourth: number): Uint8Array {
+  const pdu = new Uint8Array(5);
+  pdu[0] = functionCode;
+  pdu[1] = offset >>> 8;
+  pdu[2] = offset & 0xff;
+  pdu[3] = fourth >>> 8;
+  pdu[4] = fourth & 0xff;
   return pdu;
 }
 

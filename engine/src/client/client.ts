@@ -25,7 +25,7 @@ export async function ask(transport: ClientTransport, request: Ask, onTry?: (out
   const pdu = requestPdu(request);
   let outcome: Outcome = { kind: 'no response' };
   for (let attempt = 0; attempt < request.tries; attempt++) {
-    const from = performance.now();
+    const from = onTry ? performance.now() : 0;
     const exchange = await transport.exchange(request.unitId, pdu, request.timeoutMs);
     outcome = exchange.kind === 'answer' ? sound(request, exchange.pdu) : exchange;
     onTry?.(outcome, performance.now() - from);

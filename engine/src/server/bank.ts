@@ -22,7 +22,9 @@ export class RegisterBank {
   }
 
   has(table: Table, offset: number, count: number): boolean {
-    return count > 0 && this.extents[table].some(([first, last]) => offset >= first && offset + count - 1 <= last);
+    if (count < 1) return false;
+    for (const extent of this.extents[table]) if (offset >= extent[0] && offset + count - 1 <= extent[1]) return true;
+    return false;
   }
 
   get(table: Table, offset: number): number {
