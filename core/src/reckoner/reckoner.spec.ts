@@ -144,6 +144,8 @@ describe('subnet', () => {
       last: '10.40.8.254',
       hosts: 254,
       members: ['Controller', 'Meter'],
+      mask: '255.255.255.0',
+      nextFree: '10.40.8.1',
     });
     expect(findings.map(({ host }) => host)).toEqual(['Meter', 'Meter']);
   });

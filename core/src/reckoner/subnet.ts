@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { checkHosts, formatNetwork, hostsOf, ipText, type Network, networkOfHost } from '../network/index.js';
+import { checkHosts, formatNetwork, hostsOf, ipNumber, ipText, maskText, type Network, networkOfHost } from '../network/index.js';
 import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 
@@ -28,6 +28,8 @@ export const subnet = reckoner({
         last: z.string(),
         hosts: z.int().describe('Addresses that a host may have'),
         members: z.array(z.string()),
+        mask: z.string(),
+        nextFree: z.string().nullable().describe('The lowest address that none of these hosts has'),
       }),
     ),
     findings: z.array(z.object({ severity: z.enum(['stop', 'warning', 'advice']), host: z.string(), message: z.string() })),
@@ -42,12 +44,26 @@ export const subnet = reckoner({
       known.members.push(host.name);
       networks.set(cidr, known);
     }
+    const taken = new Set(hosts.map(({ ip }) => ipNumber(ip)));
     return good({
       networks: [...networks].map(([cidr, { network, members }]) => {
         const { first, last, hosts: count } = hostsOf(network);
-        return { cidr, first: ipText(first), last: ipText(last), hosts: count, members };
+        return {
+          cidr,
+          first: ipText(first),
+          last: ipText(last),
+          hosts: count,
+          members,
+          mask: maskText(network.bits),
+          nextFree: nextFree(first, last, taken),
+        };
       }),
       findings: checkHosts(hosts).map(({ severity, host, message }) => ({ severity, host, message })),
     });
   },
 });
+
+function nextFree(first: number, last: number, taken: ReadonlySet<number | null>): string | null {
+  for (let ip = first; ip <= last; ip++) if (!taken.has(ip)) return ipText(ip);
+  return null;
+}
