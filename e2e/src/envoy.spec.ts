@@ -96,6 +96,27 @@ describe('Plain Envoy in a browser', () => {
     await page.says('.screen-head', '48 of 48 routes deliver', 30_000);
   }, 60_000);
 
+  it('lets a fault be found, mended and undone by keyboard alone', async () => {
+    await page.open('/site');
+    await page.find('Loft bus');
+    await page.says('pe-lines .lines li[aria-selected=true]', 'Loft bus');
+    await page.pressUntil(Key.TAB, 'Members');
+    await eventually('the last grain cable', async () => {
+      await page.press(Key.TAB);
+      return (await browser.driver.executeScript<string>('return document.activeElement.dataset.port ?? ""')) === 'Grain cable 6';
+    });
+    await page.press(Key.ENTER);
+    await eventually('the keyboard in the field that is wrong', async () => (await page.focused()) === 'unitId');
+    await page.chord(Key.CONTROL, 'a');
+    await page.press('6', Key.ENTER);
+    await page.says('.pill.findings', '1 stop');
+    await page.press(Key.ESCAPE);
+    await browser.driver.executeScript('document.activeElement.blur()');
+    await page.chord(Key.CONTROL, 'z');
+    await page.says('.pill.findings', '2 stops');
+    expect(await browser.complaints()).toEqual([]);
+  });
+
   it('sweeps the Loft bus and finds exactly those that are there, in the time it forecast', async () => {
     await api('POST', 'bench/stop', {});
     await page.open('/lines?tab=prove');

@@ -162,13 +162,13 @@ function easiestPath(edges: readonly Edge[], from: number, to: number): Edge[] {
 function solve(edges: readonly Edge[], count: number): number[] {
   const matrix = Array.from({ length: count }, () => new Array<number>(count + 1).fill(0));
   for (const { from, to, ohm, volts } of edges) {
-    const siemens = 1 / Math.max(ohm, LEAST_OHM);
-    matrix[from]![from]! += siemens;
-    matrix[to]![to]! += siemens;
-    matrix[from]![to]! -= siemens;
-    matrix[to]![from]! -= siemens;
-    matrix[from]![count]! -= siemens * volts;
-    matrix[to]![count]! += siemens * volts;
+    const conductance = 1 / Math.max(ohm, LEAST_OHM);
+    matrix[from]![from]! += conductance;
+    matrix[to]![to]! += conductance;
+    matrix[from]![to]! -= conductance;
+    matrix[to]![from]! -= conductance;
+    matrix[from]![count]! -= conductance * volts;
+    matrix[to]![count]! += conductance * volts;
   }
   // Node 0 and whatever is joined to nothing are held at 0 V.
   matrix.forEach((row, node) => {

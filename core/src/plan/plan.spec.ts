@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
-import type { Point, ProjectDocument, Route } from '../model/index.js';
+import { lineTime } from '../line/index.js';
+import type { Point, Port, ProjectDocument, Route } from '../model/index.js';
 import { groupAdjacent } from './group.js';
-import { compile, compileWatch, describeRequest, writeRuns } from './index.js';
+import { compile, compileWatch, describeRequest, occupancy, writeRuns } from './index.js';
 
 const demo = fernhollow();
 const named = <T extends { name: string }>(rows: readonly T[], name: string): T => rows.find((row) => row.name === name)!;
@@ -144,5 +145,53 @@ describe('the points of the demo controller', () => {
 
   it('have a name of their own each', () => {
     expect(new Set(ofController.map((point: Point) => point.name)).size).toBe(ofController.length);
+  });
+});
+
+describe('occupancy', () => {
+  const idOf = (name: string) => named(demo.lines, name).id;
+
+  it('is the time of all requests of a line, each as often as its round asks', () => {
+    const { plan } = compile(demo);
+    const busy = occupancy(demo, plan);
+    expect([...busy.keys()]).toEqual([idOf('Kiln bus'), idOf('Loft bus')]);
+    const expected = plan.requests
+      .filter(({ deviceName }) =>
+        ['Fan drive north', 'Fan drive south', 'Air-on transmitter', 'Exhaust damper', 'Plant meter'].includes(deviceName),
+      )
+      .reduce((sum, { functionCode, count, periodMs }) => {
+        const settings = { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
+        return sum + lineTime({ settings, framing: 'rtu', functionCode, count, responseDelayMs: 5 }).totalMs / periodMs;
+      }, 0);
+    expect(busy.get(idOf('Kiln bus'))).toBeCloseTo(expected, 9);
+    expect(busy.get(idOf('Loft bus'))!).toBeLessThan(0.1);
+  });
+
+  it('doubles where every round is twice as fast, and is nothing without routes', () => {
+    const fast = { ...demo, rounds: demo.rounds.map((round) => ({ ...round, periodMs: round.periodMs / 2 })) };
+    const [slow, twice] = [demo, fast].map((document) => occupancy(document, compile(document).plan).get(idOf('Kiln bus'))!);
+    expect(twice).toBeCloseTo(slow! * 2, 9);
+    const idle = { ...demo, routes: [] };
+    expect(occupancy(idle, compile(idle).plan).get(idOf('Kiln bus'))).toBe(0);
+  });
+});
+
+describe('the way to a device', () => {
+  const withPort = (name: string, changes: object): ProjectDocument => {
+    const device = named(demo.devices, name);
+    return { ...demo, ports: demo.ports.map((port) => (port.deviceId === device.id ? ({ ...port, ...changes } as Port) : port)) };
+  };
+  const reason = (document: ProjectDocument) => ofRoutes(compile(document).findings)[0]?.message ?? '';
+
+  it('is none where it only asks, speaks text, or has a unit ID that nobody can be asked by', () => {
+    expect(reason(withPort('Burner control', { role: 'asks' }))).toContain('Burner control only asks');
+    expect(reason(withPort('Exhaust damper', { unitId: 250 }))).toContain('has unit ID 250');
+    expect(reason(withPort('Exhaust damper', { framing: 'text' }))).toContain('speaks text on Kiln bus');
+  });
+
+  it('keeps the framing that is set on the device', () => {
+    const { plan } = compile(withPort('Burner control', { framing: 'rtu' }));
+    expect(plan.endpoints.find(({ name }) => name === 'Burner control')?.framing).toBe('rtu');
+    expect(plan.endpoints.find(({ name }) => name === 'Kiln gateway')?.framing).toBe('tcp');
   });
 });

@@ -62,6 +62,22 @@ describe('Live', () => {
     globalThis.WebSocket = real;
   });
 
+  it('tells why the stand-ins could not follow the project, and how often a device is asked', () => {
+    FakeSocket.last.tell({ type: 'stand-ins', problem: 'The address is taken.' });
+    expect(live.standInsProblem()).toBe('The address is taken.');
+    FakeSocket.last.tell({ type: 'stand-ins', problem: null });
+    expect(live.standInsProblem()).toBeNull();
+    const counters = { id: 'fan', noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: 1, meanMs: 1, worstMs: 1 };
+    const batch = (valid: number) => ({
+      ...{ type: 'values' as const, readings: [], routes: [], requests: [] },
+      devices: [{ ...counters, valid, lastOutcome: 'valid' as const, lastError: null }],
+    });
+    FakeSocket.last.tell(batch(0));
+    FakeSocket.last.tell(batch(8));
+    expect(live.rate('fan')).toBe(8);
+    expect(live.rate('nobody')).toBe(0);
+  });
+
   it('keeps the newest value of each point, until a new run starts from nothing', () => {
     FakeSocket.last.tell(bench(true, 1));
     FakeSocket.last.tell(values([1]));

@@ -189,4 +189,21 @@ describe('Shell', () => {
     shell.detectChanges();
     expect(textOf(shell, '.matter')).toContain('The server does not answer');
   });
+
+  it('opens and closes the reckoner with R, but not while somebody types', () => {
+    const shell = on.show(Shell);
+    const host = shell.nativeElement as HTMLElement;
+    const opened = () => host.querySelector('button[aria-expanded=true]')?.textContent ?? '';
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'r', bubbles: true }));
+    shell.detectChanges();
+    expect(opened()).toContain('Reckoner');
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'r', bubbles: true }));
+    shell.detectChanges();
+    expect(opened()).toBe('');
+    const box = document.body.appendChild(document.createElement('input'));
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'r', bubbles: true }));
+    shell.detectChanges();
+    expect(opened()).toBe('');
+    box.remove();
+  });
 });
