@@ -13,7 +13,7 @@ export function checkCable(bus: SerialBus): Finding[] {
 }
 
 /** How `groundLoops` sees this line. */
-export function earthedCable({ line, members }: SerialBus): EarthedCable {
+function earthedCable({ line, members }: SerialBus): EarthedCable {
   return {
     shieldOhmPerKm: line.cable.shieldOhmPerKm,
     referenceOhmPerKm: line.cable.reference ? line.cable.conductorOhmPerKm : null,
@@ -110,7 +110,7 @@ function terminations({ line, members }: SerialBus): Finding[] {
   return found;
 }
 
-export function ends(members: readonly Member[]): { first: Member; last: Member } {
+function ends(members: readonly Member[]): { first: Member; last: Member } {
   const along = [...members].sort((a, b) => a.port.atM - b.port.atM);
   return { first: along[0]!, last: along.at(-1)! };
 }
@@ -196,7 +196,7 @@ function earths(bus: SerialBus): Finding[] {
   return found;
 }
 
-export function amperes(currentA: number): string {
+function amperes(currentA: number): string {
   return currentA >= 1 ? `${currentA.toFixed(2)} A` : `${Math.round(currentA * 1000)} mA`;
 }
 

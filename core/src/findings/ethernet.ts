@@ -1,4 +1,5 @@
 import { checkHosts, contains, ipNumber, parseNetwork } from '../network/index.js';
+import type { EthernetPort } from '../model/index.js';
 import type { EthernetBus } from './bus.js';
 import type { Finding } from './finding.js';
 
@@ -46,9 +47,14 @@ function leases({ members }: EthernetBus): Finding[] {
     }));
 }
 
+/** How many clients connect to a port: the others, and Plain Envoy where it dials this device. */
+export function connectionsUsed(port: EthernetPort, dialled: ReadonlySet<string>): number {
+  return port.otherClients + (dialled.has(port.deviceId) ? 1 : 0);
+}
+
 function connections({ members }: EthernetBus, dialled: ReadonlySet<string>): Finding[] {
-  return members.flatMap(({ name, device, port }): Finding[] => {
-    const used = port.otherClients + (dialled.has(device.id) ? 1 : 0);
+  return members.flatMap(({ name, port }): Finding[] => {
+    const used = connectionsUsed(port, dialled);
     if (used <= port.connections) return [];
     return [
       {

@@ -1,4 +1,4 @@
-import { formatSettings, standards } from '../line/index.js';
+import { characterBits, formatSettings, standards } from '../line/index.js';
 import type { SerialLine, SerialPort } from '../model/index.js';
 import type { Finding } from './finding.js';
 import type { Member, SerialBus } from './bus.js';
@@ -54,7 +54,7 @@ function character({ line }: SerialBus): Finding[] {
     const why = `${line.name} carries RTU with 7 data bits: half of every byte’s values would be lost.`;
     return about('rtu-seven-bits', 'stop', why, 'Set 8 data bits.', 'dataBits');
   }
-  const bits = 1 + line.dataBits + (line.parity === 'none' ? 0 : 1) + line.stopBits;
+  const bits = characterBits(line);
   const standard = line.framing === 'rtu' ? 11 : line.framing === 'ascii' ? 10 : null;
   if (standard !== null && bits !== standard) {
     const why = `A character on ${line.name} has ${bits} bits; the standard has ${standard} for ${line.framing.toUpperCase()}.`;

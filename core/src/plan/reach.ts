@@ -29,10 +29,15 @@ export function reach(document: ProjectDocument, deviceId: string): Outcome<Reac
   if (serial.framing === 'text') return bad(`${name} speaks text on ${line}, not Modbus.`);
   if (serial.unitId < 1 || serial.unitId > 247)
     return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
-  const asker = document.ports.find((port) => port.kind === 'serial' && port.lineId === serial.lineId && port.unitId === null);
-  const front = asker && document.ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker.deviceId);
+  const front = frontOf(document, serial.lineId);
   if (!front) return bad(`No gateway leads to ${line}, so ${name} cannot be reached.`);
   return good({ endpoint: endpointOf(document, front, 1), unitId: serial.unitId });
+}
+
+/** Where the gateway in front of a serial line is dialled; undefined where no gateway asks on it. */
+export function frontOf({ ports }: Pick<ProjectDocument, 'ports'>, lineId: string): EthernetPort | undefined {
+  const asker = ports.find((port) => port.kind === 'serial' && port.lineId === lineId && port.unitId === null);
+  return ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker?.deviceId);
 }
 
 function endpointOf(document: ProjectDocument, port: EthernetPort, concurrent: number): Endpoint {

@@ -5,6 +5,7 @@ import { readFunction } from '@plain-envoy/core/frame';
 import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
 import type { EthernetPort, ProjectDocument, SerialLine, SerialPort } from '@plain-envoy/core/model';
 import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork } from '@plain-envoy/core/network';
+import { frontOf } from '@plain-envoy/core/plan';
 import { reachDevice, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
 import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, TcpTransport } from '@plain-envoy/engine/transport';
 import { refuse } from '../problem.js';
@@ -130,8 +131,7 @@ export class Prover {
       const path = line.boundTo;
       return { gateway: null, open: () => new ChannelTransport(() => openSerialPort(path, line), framing) };
     }
-    const asker = document.ports.find((port) => port.kind === 'serial' && port.lineId === line.id && port.unitId === null);
-    const front = document.ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker?.deviceId);
+    const front = frontOf(document, line.id);
     const device = document.devices.find(({ id }) => id === front?.deviceId);
     if (!front || !device)
       refuse(422, `Nothing leads to ${line.name}: no gateway asks on it, and no serial port of this machine is bound to it.`);

@@ -17,9 +17,9 @@ export class FieldProblems {
     return other.length ? other.join(' ') : null;
   }
 
-  /** By field, for a form that is built from a schema. */
-  map(): ReadonlyMap<string, string> {
-    return this.all();
+  /** By field; where nothing is wrong with what is typed, what was found wrong with the entity as it is saved. */
+  orFound(findings: readonly Finding[], id: string): ReadonlyMap<string, string> {
+    return this.all().size ? this.all() : foundAt(findings, id);
   }
 
   clear(): void {

@@ -7,7 +7,7 @@ import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems, foundAt } from '../../parts/form';
+import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 
@@ -126,11 +126,7 @@ export class LineForm {
   protected readonly cable = linkedSignal<TypedForm>(() => typedOf(this.cableSchema, { ...this.serial()?.cable }));
   protected readonly colours = linkedSignal<Record<string, string>>(() => this.serial()?.cable.colours ?? {});
   protected readonly boundTo = linkedSignal(() => this.serial()?.boundTo ?? '');
-  protected readonly told = computed(() => {
-    const typed = this.problems.map();
-    if (typed.size) return typed;
-    return foundAt(this.plan.findings(), this.line().id);
-  });
+  protected readonly told = computed(() => this.problems.orFound(this.plan.findings(), this.line().id));
   protected readonly machineText = computed(() => {
     const count = this.machine().length;
     return count

@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { expectedOf } from '@plain-envoy/core/findings';
-import { maskText } from '@plain-envoy/core/network';
+import { connectionsUsed, expectedOf } from '@plain-envoy/core/findings';
+import { maskBits, maskText } from '@plain-envoy/core/network';
 import { type Line, type Port } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
+import { foundAt } from '../../parts/form';
 import { wordOf } from '../../parts/words';
 import { ProjectStore } from '../../data/project';
 
@@ -167,17 +168,16 @@ export class Members {
         return {};
     }
   });
-  protected readonly rows = computed((): Row[] =>
-    this.ports().map((port) => {
+  /** Clients of devices that Plain Envoy connects to are one more. */
+  private readonly dialled = computed(() => new Set(this.plan.plan().endpoints.map(({ id }) => id)));
+  protected readonly rows = computed((): Row[] => {
+    const wrong = this.plan.findings().filter(({ severity }) => severity !== 'advice');
+    return this.ports().map((port) => {
+      const found = foundAt(wrong, port.id);
       const cells = this.columns().map(({ key }): Cell => {
         const expected = this.expected()[key];
         const differs = key in this.expected() && expected !== (port as Record<string, unknown>)[key];
-        const finding = this.plan.findings().find(({ at, severity }) => at.id === port.id && at.field === key && severity !== 'advice');
-        return {
-          text: this.cell(port, key),
-          instead: differs ? word(expected) : null,
-          found: finding ? `${finding.message} ${finding.mend}` : null,
-        };
+        return { text: this.cell(port, key), instead: differs ? word(expected) : null, found: found.get(key) ?? null };
       });
       return {
         port,
@@ -185,8 +185,8 @@ export class Members {
         cells,
         differs: cells.some(({ instead }) => instead !== null),
       };
-    }),
-  );
+    });
+  });
 
   protected lineCell(key: string): string {
     const line = this.line();
@@ -207,7 +207,9 @@ export class Members {
       Object.keys(this.expected()).flatMap((key) => (key in before ? [[key, (port as Record<string, unknown>)[key]]] : [])),
     );
     const network =
-      before.kind === 'ethernet' && port.kind === 'ethernet' ? { network: `${before.network.split('/')[0]}/${bitsOf(port.mask)}` } : {};
+      before.kind === 'ethernet' && port.kind === 'ethernet'
+        ? { network: `${before.network.split('/')[0]}/${maskBits(port.mask) ?? before.network.split('/')[1]}` }
+        : {};
     await this.commit(`Set ${before.name} as ${name}`, {
       entity: 'line',
       id: before.id,
@@ -226,15 +228,10 @@ export class Members {
     if (key === 'leased') return value ? 'leased' : 'fixed';
     if (key === 'unitId' && value === null) return port.kind === 'serial' && port.framing === 'text' ? '' : 'asks';
     if (key === 'connections' && port.kind === 'ethernet') {
-      const used = port.otherClients + (this.plan.plan().endpoints.some(({ id }) => id === port.deviceId) ? 1 : 0);
-      return `${used} of ${port.connections}`;
+      return `${connectionsUsed(port, this.dialled())} of ${port.connections}`;
     }
     return word(value);
   }
-}
-
-function bitsOf(mask: string): number {
-  return mask.split('.').reduce((bits, part) => bits + Number(part).toString(2).replaceAll('0', '').length, 0);
 }
 
 function word(value: unknown): string {

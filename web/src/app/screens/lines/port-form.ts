@@ -6,7 +6,7 @@ import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems, foundAt } from '../../parts/form';
+import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 
@@ -130,12 +130,7 @@ export class PortForm {
     const port = this.port();
     return port.kind === 'serial' ? port.terminals : {};
   });
-  /** Problems of what is typed; where there are none, what was found wrong with what is saved. */
-  protected readonly told = computed(() => {
-    const typed = this.problems.map();
-    if (typed.size) return typed;
-    return foundAt(this.plan.findings(), this.port().id);
-  });
+  protected readonly told = computed(() => this.problems.orFound(this.plan.findings(), this.port().id));
 
   constructor() {
     focusOnOpen();

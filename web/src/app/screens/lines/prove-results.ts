@@ -1,5 +1,6 @@
 import type { ProveEvent } from '@plain-envoy/core/feed';
 import type { Line, Port } from '@plain-envoy/core/model';
+import { ipNumber } from '@plain-envoy/core/network';
 
 /** One place of a line, as designed and as found. */
 export interface Match {
@@ -74,7 +75,7 @@ export function unitPlace(unit: number): Omit<Designed, 'names'> {
 }
 
 export function hostPlace(ip: string, port: number): Omit<Designed, 'names'> {
-  const order = ip.split('.').reduce((sum, part) => sum * 256 + Number(part), 0) * 65_536 + port;
+  const order = (ipNumber(ip) ?? 0) * 65_536 + port;
   return { key: `${ip}:${port}`, place: `${ip} port ${port}`, order };
 }
 

@@ -64,15 +64,21 @@ export class SiteScreen {
     return this.fits() ? fitSite(this.project.document()!, width, height) : layoutSite(this.project.document()!, width);
   });
   protected readonly scale = computed(() => (this.fits() ? scaleOf(this.layout(), this.room().width, this.room().height) : 1));
+  private readonly bundles = computed(() => ribbonsOf(this.plan.plan(), this.layout()));
   protected readonly ribbons = computed(() => {
     const shown = this.pointed() ?? this.device();
-    const ribbons = ribbonsOf(this.plan.plan(), this.layout());
-    return ribbons.map((ribbon) => {
+    return this.bundles().map((ribbon) => {
       const label = ribbon.fromId === shown ? ribbon.labels.to : ribbon.toId === shown ? ribbon.labels.from : null;
       return { ...ribbon, shown: label !== null, label };
     });
   });
   private readonly busy = computed(() => occupancy(this.project.document()!, this.plan.plan()));
+  private readonly rates = computed(() => {
+    const byLine = new Map<string, number>();
+    if (!this.live.running()) return byLine;
+    for (const { device, port } of this.layout().cards) byLine.set(port.lineId, (byLine.get(port.lineId) ?? 0) + this.live.rate(device.id));
+    return byLine;
+  });
   protected readonly chosen = computed(() => this.project.devices().get(this.device() ?? ''));
   protected readonly summary = computed(() => {
     const { lines, devices, points, routes } = this.project.document()!;
@@ -125,8 +131,7 @@ export class SiteScreen {
 
   /** `28 / s`: exchanges of late with everybody on this line. */
   protected rateOf(line: Line): string {
-    if (!this.live.running()) return '';
-    const rate = this.layout().cards.reduce((sum, { device, port }) => sum + (port.lineId === line.id ? this.live.rate(device.id) : 0), 0);
+    const rate = this.rates().get(line.id) ?? 0;
     return rate > 0 ? `${rate >= 10 ? Math.round(rate) : Math.round(rate * 10) / 10} / s` : '';
   }
 
