@@ -8,7 +8,7 @@ import { LineTransport, TcpTransport, VirtualLine } from '../transport/index.js'
 import { reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
 
 const settings: SerialSettings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 };
-const GATEWAY_WAITS_MS = 20;
+const GATEWAY_WAITS_MS = 60;
 
 async function all(events: AsyncGenerator<ProveEvent>): Promise<ProveEvent[]> {
   const seen: ProveEvent[] = [];
@@ -135,7 +135,7 @@ describe('a search for settings', () => {
     const set: SerialSettings = { ...settings, parity: 'none' };
     new LineServer(line, device, { unitId: 12, delayMs: 0, settings: set }).start();
     const candidates: SerialSettings[] = [settings, { ...settings, parity: 'odd' }, set, { ...set, baud: 9600 }];
-    const events = await all(searchSettings({ unit: 12, candidates, timeoutMs: 100, open: (tried) => new LineTransport(line, tried) }));
+    const events = await all(searchSettings({ unit: 12, candidates, timeoutMs: 400, open: (tried) => new LineTransport(line, tried) }));
     expect(events.flatMap((event) => (event.kind === 'settings' && event.valid ? [event.text] : []))).toEqual(['115200 8N1']);
     line.close();
   });

@@ -188,7 +188,7 @@ describe('proofs', () => {
       }),
     });
     await put(`projects/${projectId}/armed`, { armed: true });
-    const swept = await events('units', { on: 'real', lineId: bus.id, first: 10, last: 14, timeoutMs: 60 });
+    const swept = await events('units', { on: 'real', lineId: bus.id, first: 10, last: 14, timeoutMs: 400 });
     expect(swept.flatMap((event) => (event.kind === 'unit' ? [event.unit] : []))).toEqual([12]);
     const walked = await events('reach', { on: 'real', deviceId: deviceId('Fan drive south') });
     expect(walked.map((event) => event.kind === 'step' && [event.name, event.passed])).toEqual([
@@ -196,8 +196,13 @@ describe('proofs', () => {
       ['identify', true],
       ['register', true],
     ]);
-    const found = await events('settings', { on: 'real', lineId: bus.id, unitId: 12, timeoutMs: 60 });
-    expect(found).toContain(jasmine.objectContaining({ kind: 'settings', text: '19200 8E1', valid: true }) as never);
+    const hangUp = new AbortController();
+    const search = await post('settings', { on: 'real', lineId: bus.id, unitId: 12, timeoutMs: 400 }, hangUp.signal);
+    const reader = search.body!.pipeThrough(new TextDecoderStream()).getReader();
+    let told = '';
+    while (!told.includes('"settings"')) told += (await reader.read()).value ?? '';
+    hangUp.abort();
+    expect(told).toContain('"text":"19200 8E1","valid":true');
     device.stop();
     await pair.cut();
   });
