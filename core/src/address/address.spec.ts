@@ -1,6 +1,6 @@
 import { formatAddress } from './index.js';
 
-const areas = [{ name: 'W', table: 'holding' as const, firstIndex: 1, offset: 100, stride: 2, count: 10 }];
+const areas = [{ name: 'W', table: 'holding' as const, firstIndex: 1, offset: 100, stride: 2, count: 10, firstBit: null }];
 
 describe('formatAddress', () => {
   it('writes a place as each kind of paper does', () => {

@@ -1,34 +1,45 @@
 import { z } from 'zod';
-import { Offset, Table } from './table.js';
+import { type Area, inArea } from './area.js';
+import { tableDigit } from './table-digit.js';
+import type { Table } from './table.js';
 
 /** How a device's papers write addresses. */
 export const Notation = z.enum(['pdu', 'number', 'reference5', 'reference6', 'hex', 'area']);
 export type Notation = z.infer<typeof Notation>;
 
-/** A controller's own name for a stretch of registers: `W40` is offset 40 where `W` starts at offset 0 with index 0. */
-export const Area = z.strictObject({
-  name: z.string().regex(/^[A-Za-z_%]{1,8}$/, 'One to eight letters.'),
-  table: Table,
-  firstIndex: z.int().min(0),
-  offset: Offset,
-  stride: z.int().min(1).max(16),
-  count: z.int().min(1).max(65_536),
-});
-export type Area = z.infer<typeof Area>;
+export const notationNames: Record<Notation, string> = {
+  pdu: 'zero-based offset',
+  number: 'one-based number',
+  reference5: 'five-digit reference',
+  reference6: 'six-digit reference',
+  hex: 'hex offset',
+  area: 'the controller’s own area',
+};
+
+/** How a programming package takes an address: as the zero-based offset, or as a number from which it subtracts one by itself. */
+export const Entry = z.enum(['asIs', 'subtractsOne']);
+export type Entry = z.infer<typeof Entry>;
 
 export interface Place {
   table: Table;
   offset: number;
+  /** One bit of a register, from 0; null or left out for the whole. */
+  bit?: number | null;
 }
-
-const digit: Record<Table, number> = { coil: 0, discrete: 1, input: 3, holding: 4 };
 
 /**
  * Writes a place as a device's papers do. Where the notation cannot reach it (five digits end at offset 9998, an area has
- * an end) the six-digit reference is used, which can always.
+ * an end) the six-digit reference is used, which can always. A bit of a register follows after a point.
  * Example: `formatAddress({ table: 'input', offset: 10 }, 'reference5')` gives `30011`.
  */
-export function formatAddress({ table, offset }: Place, notation: Notation, areas: readonly Area[] = []): string {
+export function formatAddress(place: Place, notation: Notation, areas: readonly Area[] = []): string {
+  if (notation === 'area') return inArea(place, areas) ?? formatAddress(place, 'reference6');
+  const { table, offset, bit } = place;
+  const whole = formatWhole(table, offset, notation);
+  return bit === null || bit === undefined ? whole : `${whole}.${bit}`;
+}
+
+function formatWhole(table: Table, offset: number, notation: Exclude<Notation, 'area'>): string {
   switch (notation) {
     case 'pdu':
       return String(offset);
@@ -37,24 +48,22 @@ export function formatAddress({ table, offset }: Place, notation: Notation, area
     case 'hex':
       return `0x${offset.toString(16).toUpperCase().padStart(4, '0')}`;
     case 'reference5':
-      return offset > 9998 ? formatAddress({ table, offset }, 'reference6') : reference(table, offset, 4);
+      return reference5(table, offset) ?? reference6(table, offset);
     case 'reference6':
-      return reference(table, offset, 5);
-    case 'area':
-      return inArea({ table, offset }, areas) ?? formatAddress({ table, offset }, 'reference6');
+      return reference6(table, offset);
   }
 }
 
-function reference(table: Table, offset: number, digits: number): string {
-  return `${digit[table]}${String(offset + 1).padStart(digits, '0')}`;
+/** The five-digit reference; null past offset 9998, where the digits end. */
+export function reference5(table: Table, offset: number): string | null {
+  return offset > 9998 ? null : `${tableDigit[table]}${String(offset + 1).padStart(4, '0')}`;
 }
 
-function inArea({ table, offset }: Place, areas: readonly Area[]): string | null {
-  for (const area of areas) {
-    const steps = (offset - area.offset) / area.stride;
-    if (area.table === table && Number.isInteger(steps) && steps >= 0 && steps < area.count) {
-      return `${area.name}${area.firstIndex + steps}`;
-    }
-  }
-  return null;
+export function reference6(table: Table, offset: number): string {
+  return `${tableDigit[table]}${String(offset + 1).padStart(5, '0')}`;
+}
+
+/** What is typed into a package for this offset. Example: `entryNumber(1024, 'subtractsOne')` is 1025. */
+export function entryNumber(offset: number, entry: Entry): number {
+  return entry === 'asIs' ? offset : offset + 1;
 }

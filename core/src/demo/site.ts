@@ -60,7 +60,17 @@ export const lines: Line[] = [processNet, kilnBus, loftBus, weighbridgeCable, mo
 
 export const devices: Device[] = [];
 function device(fields: Partial<Device> & Pick<Device, 'name' | 'kind' | 'standIn'>): Device {
-  const made: Device = { ...id(), note: '', notation: 'pdu', areas: [], timeoutMs: 1000, tries: 2, ...fields };
+  const made: Device = {
+    ...id(),
+    note: '',
+    notation: 'pdu',
+    entry: 'asIs',
+    areas: [],
+    forbidden: [],
+    timeoutMs: 1000,
+    tries: 2,
+    ...fields,
+  };
   devices.push(made);
   return made;
 }
@@ -75,9 +85,10 @@ export const plant = {
     notation: 'area',
     standIn: 'kiln-controller',
     note: 'Its package writes one-based numbers and subtracts one.',
+    entry: 'subtractsOne',
     areas: [
-      { name: 'W', table: 'holding', firstIndex: 0, offset: 0, stride: 1, count: 512 },
-      { name: 'B', table: 'coil', firstIndex: 0, offset: 0, stride: 1, count: 512 },
+      { name: 'W', table: 'holding', firstIndex: 0, offset: 0, stride: 1, count: 512, firstBit: 0 },
+      { name: 'B', table: 'coil', firstIndex: 0, offset: 0, stride: 1, count: 512, firstBit: null },
     ],
   }),
   kilnGateway: device({ name: 'Kiln gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS }),

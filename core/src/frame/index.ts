@@ -13,6 +13,7 @@ export {
 export { packBits, packWords, readAnswer, requestPdu, unpackBits, unpackWords, type PduAnswer, type PduRequest } from './pdu.js';
 export { MBAP_BYTES, readRtuFrame, rtuFrame, tcpFrame, fillTcpFrame, type Addressed } from './adu.js';
 export { explainFrame, Framing, type ExplainedFrame, type FrameField } from './explain.js';
+export { type Direction } from './explain-pdu.js';
 export { asciiFrame, readAsciiFrame, serialCodecs, type SerialCodec } from './serial.js';
 export {
   identificationAnswer,
@@ -24,3 +25,4 @@ export {
   serverIdAnswer,
   serverIdRequest,
 } from './identify.js';
+export { readStream, type Stream, type StreamFrame } from './stream.js';

@@ -1,6 +1,12 @@
 import { z } from 'zod';
-import { Area, Notation } from '../address/index.js';
+import { Area, Entry, Offset, Notation, Table } from '../address/index.js';
 import { Id, Name, Note } from './common.js';
+
+/** A stretch that a device refuses to be read across; both ends count. */
+export const Forbidden = z
+  .strictObject({ table: Table, first: Offset, last: Offset })
+  .refine(({ first, last }) => first <= last, { message: 'The last comes before the first.', path: ['last'] });
+export type Forbidden = z.infer<typeof Forbidden>;
 
 /** Anything with a port on a line. */
 export const Device = z.strictObject({
@@ -10,7 +16,9 @@ export const Device = z.strictObject({
   note: Note,
   kind: z.enum(['controller', 'field', 'gateway', 'converter']),
   notation: Notation.describe('How its papers write addresses'),
+  entry: Entry.default('asIs').describe('How its programming package takes an address'),
   areas: z.array(Area).max(32),
+  forbidden: z.array(Forbidden).max(1000).default([]).describe('Holes that it refuses to be read across'),
   timeoutMs: z.int('A whole number of milliseconds.').min(20, 'Under 20 ms no device answers reliably.').max(60_000, 'At most 60 000 ms.'),
   tries: z.int('A whole number.').min(1, 'At least one try.').max(10, 'At most 10 tries.'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),

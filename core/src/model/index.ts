@@ -4,7 +4,7 @@ export { Device } from './device.js';
 export { Port, type CanPort, type EthernetPort, type SerialPort } from './port.js';
 export { fieldSchema } from './fields.js';
 export { blankCable, blankLine, blankPort } from './blank.js';
-export { Point, pointLayout, PointType, pointWidth } from './point.js';
+export { NamedBit, NamedCode, Point, pointLayout, PointType, pointWidth, readPoint } from './point.js';
 export { Round } from './round.js';
 export { Carry, Route } from './route.js';
 export {

@@ -1,10 +1,26 @@
 import { z } from 'zod';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames } from '../address/index.js';
-import { ByteOrder, Encoding, type Layout, Scale, valueTypes, widthOf } from '../value/index.js';
+import { ByteOrder, decode, type Decoded, Encoding, good, type Layout, type Outcome, Scale, valueTypes, widthOf } from '../value/index.js';
 import { Id, Name, Note } from './common.js';
 
 export const PointType = z.enum(['bit', ...valueTypes]);
 export type PointType = z.infer<typeof PointType>;
+
+/** A bit of a word by name; 0 is the lowest. */
+export const NamedBit = z.strictObject({
+  bit: z.int('A bit is a whole number.').min(0, 'Bits start at 0.').max(63, 'Bits end at 63.'),
+  name: Name,
+});
+export type NamedBit = z.infer<typeof NamedBit>;
+
+/** What a raw value means. */
+export const NamedCode = z.strictObject({ value: z.int('A code is a whole number.'), name: Name });
+export type NamedCode = z.infer<typeof NamedCode>;
+
+const BitOfWord = z
+  .int('A bit is a whole number.')
+  .min(0, 'The bits of a register are 0 to 15.')
+  .max(15, 'The bits of a register are 0 to 15.');
 
 /** A named value of a device at a table and a zero-based offset. */
 export const Point = z
@@ -16,6 +32,7 @@ export const Point = z
     note: Note,
     table: Table,
     offset: Offset,
+    bit: BitOfWord.nullable().default(null).describe('Which bit of the register, from 0, where the point is a single bit of one'),
     type: PointType,
     order: ByteOrder,
     length: z.int().min(1).max(125).nullable().describe('Registers, for text and bits only'),
@@ -23,18 +40,24 @@ export const Point = z
     scale: Scale.nullable(),
     unit: z.string().max(20, 'A unit has at most 20 characters.'),
     access: z.enum(['read', 'write', 'readWrite']),
+    bits: z.array(NamedBit).max(64).default([]).describe('Bits by name'),
+    codes: z.array(NamedCode).max(256, 'At most 256 codes.').default([]).describe('Raw values by name'),
   })
   .superRefine((point, context) => {
     const problem = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
     const names = tableNames[point.table];
-    if (isBitTable(point.table) !== (point.type === 'bit')) {
-      problem(
-        'type',
-        isBitTable(point.table)
-          ? `A ${names.one} is one bit; choose the type bit.`
-          : `A ${names.one} has 16 bits; the type bit is for coils and discrete inputs.`,
-      );
+    if (isBitTable(point.table)) {
+      if (point.type !== 'bit') problem('type', `A ${names.one} is one bit; choose the type bit.`);
+      if (point.bit !== null) problem('bit', `A ${names.one} is a bit already; only a register has bits inside.`);
+    } else if (point.type === 'bit' && point.bit === null) {
+      problem('bit', `A ${names.one} has 16 bits; say which one, 0 to 15, or choose another type.`);
+    } else if (point.type !== 'bit' && point.bit !== null) {
+      problem('bit', `A bit of a register has the type bit, not ${point.type}.`);
     }
+    const twice = repeated(point.bits.map(({ bit }) => bit));
+    if (twice !== undefined) problem('bits', `Bit ${twice} is named twice.`);
+    const again = repeated(point.codes.map(({ value }) => value));
+    if (again !== undefined) problem('codes', `Code ${again} is named twice.`);
     if (!isWritable(point.table) && point.access !== 'read') {
       problem('access', `The standard has no function that writes ${names.many}; they can only be read.`);
     }
@@ -59,4 +82,17 @@ export function pointLayout({ type, order, scale, encoding, length }: Point): La
     ...(encoding ? { encoding } : {}),
     ...(length ? { length } : {}),
   };
+}
+
+/** What the words read for a point hold; a bit, also one inside a register, is 0 or 1. */
+export function readPoint(words: readonly number[], point: Point): Outcome<Decoded> {
+  const layout = pointLayout(point);
+  if (layout) return decode(words, layout);
+  const word = words[0] ?? 0;
+  const bit = point.bit === null ? word & 1 : (word >>> point.bit) & 1;
+  return good({ raw: bit, value: bit });
+}
+
+function repeated(numbers: readonly number[]): number | undefined {
+  return numbers.find((number, index) => numbers.indexOf(number) < index);
 }

@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import { decode as decodeWords, Layout, Value } from '../value/index.js';
 import { reckoner } from './reckoner.js';
-
-const Word = z.int('A register holds a whole number.').min(0, 'A register holds 0 to 65535.').max(65_535, 'A register holds 0 to 65535.');
+import { Word } from './word.js';
 
 export const decode = reckoner({
   name: 'decode',

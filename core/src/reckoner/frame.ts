@@ -3,6 +3,15 @@ import { explainFrame, Framing, fromHex } from '../frame/index.js';
 import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 
+const Field = z.object({ name: z.string(), from: z.int(), to: z.int(), hex: z.string(), meaning: z.string() });
+export const Explained = z.object({
+  framing: Framing,
+  ok: z.boolean(),
+  fields: z.array(Field),
+  problems: z.array(z.string()),
+  sentence: z.string(),
+});
+
 export const frame = reckoner({
   name: 'frame',
   sentence: 'What each byte of a Modbus frame means, whether it is sound, and the whole in one sentence.',
@@ -12,13 +21,7 @@ export const frame = reckoner({
     framing: z.enum([...Framing.options, 'auto']).default('auto'),
     direction: z.enum(['request', 'response']).optional(),
   }),
-  output: z.object({
-    framing: Framing,
-    ok: z.boolean(),
-    fields: z.array(z.object({ name: z.string(), from: z.int(), to: z.int(), hex: z.string(), meaning: z.string() })),
-    problems: z.array(z.string()),
-    sentence: z.string(),
-  }),
+  output: Explained,
   reckon({ hex, framing, direction }) {
     const bytes = fromHex(hex);
     return bytes.ok ? good(explainFrame(bytes.value, framing, direction)) : bytes;

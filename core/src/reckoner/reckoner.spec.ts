@@ -173,3 +173,57 @@ describe('the example of every reckoner', () => {
     });
   }
 });
+
+describe('address', () => {
+  it('gives every notation and what is typed into a package', () => {
+    const { readings } = value('address', { text: '40108' }) as { readings: unknown[] };
+    expect(readings[0]).toEqual(
+      jasmine.objectContaining({
+        table: 'holding',
+        offset: 107,
+        pdu: 107,
+        number: 108,
+        hex: '0x006B',
+        reference5: '40108',
+        reference6: '400108',
+        entry: { asIs: 107, subtractsOne: 108 },
+      }),
+    );
+    expect(readings[1]).toEqual(jasmine.objectContaining({ table: null, offset: 40_108, reference5: null, reference6: null }));
+    expect(value('address', { text: '9999', table: 'input', notation: 'pdu' })).toEqual({
+      readings: [jasmine.objectContaining({ reference5: null, reference6: '310000' })],
+    } as never);
+    expect(problem('address', { text: '40000' })).toEqual({
+      message: jasmine.stringContaining('holding register 0') as never,
+      path: ['text'],
+    });
+  });
+});
+
+describe('scale', () => {
+  it('gives value, factor, offset and formula of a range', () => {
+    expect(value('scale', { raw: [4000, 20_000], units: [-40, 120], at: 12_000 })).toEqual({
+      value: 40,
+      factor: 0.01,
+      offset: -80,
+      formula: 'value = raw × 0.01 − 80',
+    });
+  });
+  it('counts the four edges of an encoder where they are counted', () => {
+    const turn = { countsPerTurn: 1000, unitsPerTurn: 250, at: 2000 };
+    expect(value('scale', turn)).toEqual(jasmine.objectContaining({ value: 500, factor: 0.25 }));
+    expect(value('scale', { ...turn, quadrature: true })).toEqual(jasmine.objectContaining({ value: 125, factor: 0.0625 }));
+    expect(problem('scale', { ...turn, countsPerTurn: 0 })?.path).toEqual(['countsPerTurn']);
+    expect(problem('scale', { raw: [1, 1], units: [0, 1], at: 0 })).toEqual({ message: 'The raw range has no width.', path: ['raw'] });
+  });
+});
+
+describe('stream and find-order', () => {
+  it('take their examples', () => {
+    const found = value('stream', { hex: '00 15 04 00 0A 00 02 52 DD 15 04 04 CC CD 42 76 B0 6C' }) as { frames: { answers: unknown }[] };
+    expect(found.frames.map(({ answers }) => answers)).toEqual([null, 0]);
+    expect(value('find-order', { words: [52_429, 17_014], expected: 61.7 })).toEqual({
+      candidates: [jasmine.objectContaining({ type: 'float32', order: 'CDAB' })],
+    } as never);
+  });
+});

@@ -1,19 +1,37 @@
 import { z } from 'zod';
 import { bad, type Outcome, schemaProblem } from '../value/index.js';
+import { address } from './address.js';
 import { bits } from './bits.js';
 import { checksum } from './checksum.js';
 import { decode } from './decode.js';
 import { encode } from './encode.js';
+import { findOrder } from './find-order.js';
 import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
 import { lineTime } from './line-time.js';
 import { nearest } from './nearest.js';
 import { range } from './range.js';
 import type { Reckoner } from './reckoner.js';
+import { scale } from './scale.js';
+import { stream } from './stream.js';
 import { subnet } from './subnet.js';
 
 /** Every calculation, once: the page, the API and the command line all take them from here. */
-export const reckoners: readonly Reckoner[] = [range, bits, decode, encode, checksum, frame, lineTime, subnet, groundLoop];
+export const reckoners: readonly Reckoner[] = [
+  address,
+  range,
+  bits,
+  decode,
+  encode,
+  findOrder,
+  scale,
+  checksum,
+  frame,
+  stream,
+  lineTime,
+  subnet,
+  groundLoop,
+];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */
 export function reckon(name: string, input: unknown): Outcome<unknown> {

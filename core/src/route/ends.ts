@@ -1,9 +1,9 @@
-import { isBitTable, isWritable, tableNames } from '../address/index.js';
+import { isWritable, tableNames } from '../address/index.js';
 import { type Carry, type Point, pointWidth } from '../model/index.js';
 
 /** What keeps a value from crossing, at which end it shows, and what to do. */
 export interface EndsProblem {
-  check: 'same-point' | 'read-only-table' | 'read-only-point' | 'write-only-source' | 'bit-and-register' | 'width';
+  check: 'same-point' | 'read-only-table' | 'read-only-point' | 'write-only-source' | 'bit-and-register' | 'bit-of-register' | 'width';
   field: 'sourceId' | 'destinationId' | 'carry';
   message: string;
   mend: string;
@@ -43,13 +43,21 @@ export function checkEnds(source: Point, destination: Point, carry: Carry): Ends
       mend: 'Choose another source, or allow reading in the point’s access.',
     });
   }
+  if (destination.bit !== null) {
+    problems.push({
+      check: 'bit-of-register',
+      field: 'destinationId',
+      message: `${destination.name} is one bit of a register; writing it alone would lose the other fifteen.`,
+      mend: 'Carry the whole register, or choose a coil.',
+    });
+  }
   problems.push(...checkWidths(source, destination, carry));
   return problems;
 }
 
 function checkWidths(source: Point, destination: Point, carry: Carry): EndsProblem[] {
-  const sourceIsBit = isBitTable(source.table);
-  if (sourceIsBit !== isBitTable(destination.table)) {
+  const sourceIsBit = source.type === 'bit';
+  if (sourceIsBit !== (destination.type === 'bit')) {
     const [bit, word] = sourceIsBit ? [source, destination] : [destination, source];
     return [
       {

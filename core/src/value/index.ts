@@ -5,3 +5,6 @@ export { decode, type Decoded } from './decode.js';
 export { encode, type Encoded } from './encode.js';
 export { reorder } from './order.js';
 export { schemaProblem } from './schema-problem.js';
+export { findOrder, type OrderCandidate } from './find-order.js';
+export { encoderScale, formulaOf, lineOf, toRaw, toUnits } from './scale.js';
+export { numericTypes, type NumericType, rangeOf } from './numeric.js';

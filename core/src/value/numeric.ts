@@ -68,6 +68,14 @@ export const numerics: Record<NumericType, Numeric> = {
   'mod10-32': { kind: 'whole', low: 0, high: 99_999_999, read: fromMod10, write: toMod10 },
 };
 
+export const numericTypes = Object.keys(numerics) as NumericType[];
+
+/** The raw values that a type holds, both ends included. */
+export function rangeOf(type: NumericType): { low: number; high: number } {
+  const numeric = numerics[type];
+  return numeric.kind === 'float' ? { low: -numeric.limit, high: numeric.limit } : { low: Number(numeric.low), high: Number(numeric.high) };
+}
+
 function whole(
   low: number,
   high: number,

@@ -1,5 +1,24 @@
 import type { Scale } from './types.js';
 
+/** A scale as factor and offset: value = raw × factor + offset. */
+export function lineOf(scale: Scale): { factor: number; offset: number } {
+  if ('factor' in scale) return { factor: scale.factor, offset: scale.offset };
+  const factor = tidy((scale.units[1] - scale.units[0]) / (scale.raw[1] - scale.raw[0]));
+  return { factor, offset: tidy(scale.units[0] - scale.raw[0] * factor) };
+}
+
+/** The scale of an encoder: counts a turn (four edges each where they are counted in quadrature) and units a turn. */
+export function encoderScale(countsPerTurn: number, unitsPerTurn: number, quadrature: boolean): Scale {
+  return { factor: tidy(unitsPerTurn / (countsPerTurn * (quadrature ? 4 : 1))), offset: 0 };
+}
+
+/** `value = raw × 0.1 − 40`. */
+export function formulaOf(scale: Scale): string {
+  const { factor, offset } = lineOf(scale);
+  const times = factor === 1 ? 'raw' : `raw × ${factor}`;
+  return `value = ${times}${offset === 0 ? '' : offset < 0 ? ` − ${-offset}` : ` + ${offset}`}`;
+}
+
 /** From raw to units. The last digit that binary arithmetic spoils is rounded away: 3 × 0.1 gives 0.3. */
 export function toUnits(raw: number, scale: Scale): number {
   if (!Number.isFinite(raw)) return raw;

@@ -1,0 +1,115 @@
+import { crc16 } from './checksum.js';
+import { explainFrame, type ExplainedFrame } from './explain.js';
+import type { Direction } from './explain-pdu.js';
+
+/** A whole frame in a recorded stream, `from` and `to` zero-based in the stream and both counted. */
+export interface StreamFrame extends ExplainedFrame {
+  from: number;
+  to: number;
+  direction: Direction;
+  /** For an answer: which frame of the list it answers; null for a request, and for an answer whose request is not there. */
+  answers: number | null;
+}
+
+export interface Stream {
+  frames: StreamFrame[];
+  noise: { from: number; to: number }[];
+}
+
+const SHORTEST = 4;
+const LONGEST = 256;
+
+/** How long a frame is by its own bytes, from the unit to the checksum; null where they do not tell. */
+type Length = (bytes: Uint8Array, at: number) => number | null;
+
+const fixed =
+  (length: number): Length =>
+  () =>
+    length;
+/** A byte at `position` says how many bytes follow it before the checksum. */
+const counted =
+  (position: number): Length =>
+  (bytes, at) => {
+    const count = bytes[at + position];
+    return count === undefined ? null : position + 1 + count + 2;
+  };
+
+/** The lengths of requests and answers by function code (Modbus application protocol V1.1b3, section 6). */
+const lengths: Record<number, Record<Direction, Length>> = {
+  1: { request: fixed(8), response: counted(2) },
+  2: { request: fixed(8), response: counted(2) },
+  3: { request: fixed(8), response: counted(2) },
+  4: { request: fixed(8), response: counted(2) },
+  5: { request: fixed(8), response: fixed(8) },
+  6: { request: fixed(8), response: fixed(8) },
+  7: { request: fixed(4), response: fixed(5) },
+  8: { request: fixed(8), response: fixed(8) },
+  11: { request: fixed(4), response: fixed(8) },
+  12: { request: fixed(4), response: counted(2) },
+  15: { request: counted(6), response: fixed(8) },
+  16: { request: counted(6), response: fixed(8) },
+  17: { request: fixed(4), response: counted(2) },
+  20: { request: counted(2), response: counted(2) },
+  21: { request: counted(2), response: counted(2) },
+  22: { request: fixed(10), response: fixed(10) },
+  23: { request: counted(10), response: counted(2) },
+  24: { request: fixed(6), response: (bytes, at) => (at + 3 < bytes.length ? 6 + bytes[at + 3]! : null) },
+};
+
+/**
+ * Finds the whole RTU frames in a recorded stream by their length and checksum (Modbus over serial line V1.02, 2.5.1), and
+ * ties each answer to its request; what belongs to no frame is noise. Between two that fit, the one that continues the talk
+ * is taken: an answer where a request of that unit and function is open, a request otherwise.
+ */
+export function readStream(bytes: Uint8Array): Stream {
+  const frames: StreamFrame[] = [];
+  const noise: Stream['noise'] = [];
+  let open: number | null = null;
+  for (let at = 0; at < bytes.length;) {
+    const asked = open === null ? null : bytes.subarray(frames[open]!.from, frames[open]!.to + 1);
+    const found = frameAt(bytes, at, asked);
+    if (!found) {
+      const last = noise.at(-1);
+      if (last?.to === at - 1) last.to = at;
+      else noise.push({ from: at, to: at });
+      at += 1;
+      continue;
+    }
+    const { length, direction } = found;
+    const answers: number | null = direction === 'response' && asked && isAnswerTo(bytes, at, asked) ? open : null;
+    frames.push({ ...explainFrame(bytes.subarray(at, at + length), 'rtu', direction), from: at, to: at + length - 1, direction, answers });
+    // Nobody answers a broadcast.
+    open = direction === 'request' && bytes[at] !== 0 ? frames.length - 1 : null;
+    at += length;
+  }
+  return { frames, noise };
+}
+
+function frameAt(bytes: Uint8Array, at: number, asked: Uint8Array | null): { length: number; direction: Direction } | null {
+  const code = bytes[at + 1];
+  if (code === undefined) return null;
+  if (code & 0x80) return isWhole(bytes, at, 5) ? { length: 5, direction: 'response' } : null;
+  const expected: Direction = asked && isAnswerTo(bytes, at, asked) ? 'response' : 'request';
+  const known = lengths[code];
+  if (known) {
+    for (const direction of [expected, expected === 'request' ? 'response' : 'request'] as const) {
+      const length = known[direction](bytes, at);
+      if (length !== null && isWhole(bytes, at, length)) return { length, direction };
+    }
+    return null;
+  }
+  // A function whose length is not known is found by its checksum alone; codes past 127 were told apart above, 0 does not exist.
+  for (let length = SHORTEST; code > 0 && length <= LONGEST; length++)
+    if (isWhole(bytes, at, length)) return { length, direction: expected };
+  return null;
+}
+
+function isAnswerTo(bytes: Uint8Array, at: number, asked: Uint8Array): boolean {
+  return bytes[at] === asked[0] && (bytes[at + 1]! & 0x7f) === asked[1];
+}
+
+function isWhole(bytes: Uint8Array, at: number, length: number): boolean {
+  const end = at + length;
+  if (length < SHORTEST || length > LONGEST || end > bytes.length) return false;
+  return crc16(bytes, at, end - 2) === (bytes[end - 2]! | (bytes[end - 1]! << 8));
+}
