@@ -86,12 +86,16 @@ describe('the others', () => {
 
   it('are all described by schemas, and a wrong name gets the nearest', () => {
     expect(describeReckoners().map(({ name }) => name)).toEqual([
+      'address',
       'range',
       'bits',
       'decode',
       'encode',
+      'find-order',
+      'scale',
       'checksum',
       'frame',
+      'stream',
       'line-time',
       'subnet',
       'ground-loop',
