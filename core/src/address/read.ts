@@ -70,8 +70,8 @@ function splitBit(text: string): { whole: string; bit: number | null } {
 
 /** Under which notations a text is tried, the likeliest first. */
 function likelihood(text: string): Notation[] {
-  if (/^[0134]\d{4}$/.test(text) || /^[0134][xX:]\d{1,4}$/.test(text)) return ['area', 'reference5', 'pdu', 'number'];
-  if (/^[0134]\d{5}$/.test(text) || /^[0134][xX:]\d{5}$/.test(text)) return ['area', 'reference6', 'pdu', 'number'];
+  if (/^[0134]\d{4}$/.test(text) || /^(?:[134][xX]|[0134]:)\d{1,4}$/.test(text)) return ['area', 'reference5', 'pdu', 'number'];
+  if (/^[0134]\d{5}$/.test(text) || /^(?:[134][xX]|[0134]:)\d{5}$/.test(text)) return ['area', 'reference6', 'pdu', 'number'];
   if (/^0+$/.test(text)) return ['pdu'];
   if (/^\d+$/.test(text)) return ['area', 'pdu', 'number'];
   return ['area', 'hex'];
@@ -124,9 +124,10 @@ function hex(text: string): Attempt {
   return { table: null, offset, bit: null, notation: 'hex', why: `Hex ${bare.toUpperCase()} is offset ${offset}, counted from 0.` };
 }
 
-/** `40108` or `4x0108`: the first digit tells the table, the others count from 1. */
+/** `40108` or `4x0108`: the first digit tells the table, the others count from 1. `0x` is hex and never coils; those are `0:`. */
 function reference(text: string, notation: 'reference5' | 'reference6', digits: 4 | 5): Attempt {
-  const spelt = new RegExp(`^([0134])[xX:](\\d{1,${digits}})$`).exec(text) ?? new RegExp(`^(\\d)(\\d{${digits}})$`).exec(text);
+  const spelt =
+    new RegExp(`^([134](?=[xX])|[0134](?=:))[xX:](\\d{1,${digits}})$`).exec(text) ?? new RegExp(`^(\\d)(\\d{${digits}})$`).exec(text);
   if (!spelt) return /^\d+$/.test(text) ? `A ${notationNames[notation]} has ${digits + 1} digits; ${text} has ${text.length}.` : null;
   const table = tableOfDigit(spelt[1]!);
   if (!table) return `A reference starts with 0, 1, 3 or 4; ${text} starts with ${spelt[1]}.`;

@@ -4,7 +4,7 @@ export { Device } from './device.js';
 export { Port, type CanPort, type EthernetPort, type SerialPort } from './port.js';
 export { fieldSchema } from './fields.js';
 export { blankCable, blankLine, blankPort } from './blank.js';
-export { NamedBit, NamedCode, Point, pointLayout, PointType, pointWidth, readPoint } from './point.js';
+export { bodyOf, NamedBit, NamedCode, Point, PointBody, pointLayout, PointType, pointWidth, readPoint } from './point.js';
 export { Round } from './round.js';
 export { Carry, Route } from './route.js';
 export {
@@ -21,3 +21,4 @@ export {
 export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
 export { undoStacks, type HistoryEntry } from './history.js';
 export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, templateOf } from './template.js';
+export { isSame } from './same.js';

@@ -22,50 +22,58 @@ const BitOfWord = z
   .min(0, 'The bits of a register are 0 to 15.')
   .max(15, 'The bits of a register are 0 to 15.');
 
+const fields = {
+  name: Name,
+  note: Note,
+  table: Table,
+  offset: Offset,
+  bit: BitOfWord.nullable().default(null).describe('Which bit of the register, from 0, where the point is a single bit of one'),
+  type: PointType,
+  order: ByteOrder,
+  length: z.int().min(1).max(125).nullable().describe('Registers, for text and bits only'),
+  encoding: Encoding.nullable(),
+  scale: Scale.nullable(),
+  unit: z.string().max(20, 'A unit has at most 20 characters.'),
+  access: z.enum(['read', 'write', 'readWrite']),
+  bits: z.array(NamedBit).max(64).default([]).describe('Bits by name'),
+  codes: z.array(NamedCode).max(256, 'At most 256 codes.').default([]).describe('Raw values by name'),
+};
+
+/** What a point says of itself, free of any device: a row of a register map. */
+export const PointBody = z.strictObject(fields).superRefine(checkPoint);
+export type PointBody = z.infer<typeof PointBody>;
+
 /** A named value of a device at a table and a zero-based offset. */
-export const Point = z
-  .strictObject({
-    id: Id,
-    projectId: Id,
-    deviceId: Id,
-    name: Name,
-    note: Note,
-    table: Table,
-    offset: Offset,
-    bit: BitOfWord.nullable().default(null).describe('Which bit of the register, from 0, where the point is a single bit of one'),
-    type: PointType,
-    order: ByteOrder,
-    length: z.int().min(1).max(125).nullable().describe('Registers, for text and bits only'),
-    encoding: Encoding.nullable(),
-    scale: Scale.nullable(),
-    unit: z.string().max(20, 'A unit has at most 20 characters.'),
-    access: z.enum(['read', 'write', 'readWrite']),
-    bits: z.array(NamedBit).max(64).default([]).describe('Bits by name'),
-    codes: z.array(NamedCode).max(256, 'At most 256 codes.').default([]).describe('Raw values by name'),
-  })
-  .superRefine((point, context) => {
-    const problem = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
-    const names = tableNames[point.table];
-    if (isBitTable(point.table)) {
-      if (point.type !== 'bit') problem('type', `A ${names.one} is one bit; choose the type bit.`);
-      if (point.bit !== null) problem('bit', `A ${names.one} is a bit already; only a register has bits inside.`);
-    } else if (point.type === 'bit' && point.bit === null) {
-      problem('bit', `A ${names.one} has 16 bits; say which one, 0 to 15, or choose another type.`);
-    } else if (point.type !== 'bit' && point.bit !== null) {
-      problem('bit', `A bit of a register has the type bit, not ${point.type}.`);
-    }
-    const twice = repeated(point.bits.map(({ bit }) => bit));
-    if (twice !== undefined) problem('bits', `Bit ${twice} is named twice.`);
-    const again = repeated(point.codes.map(({ value }) => value));
-    if (again !== undefined) problem('codes', `Code ${again} is named twice.`);
-    if (!isWritable(point.table) && point.access !== 'read') {
-      problem('access', `The standard has no function that writes ${names.many}; they can only be read.`);
-    }
-    const last = point.offset + pointWidth(point) - 1;
-    if (last > LAST_OFFSET) problem('offset', `It would end at offset ${last}; a table ends at ${LAST_OFFSET}.`);
-    if (point.order.length === 8 && pointWidth(point) !== 4) problem('order', `Order ${point.order} is for values of four registers.`);
-  });
+export const Point = z.strictObject({ id: Id, projectId: Id, deviceId: Id, ...fields }).superRefine(checkPoint);
 export type Point = z.infer<typeof Point>;
+
+/** The point without its ids. */
+export function bodyOf({ id: _id, projectId: _project, deviceId: _device, ...body }: Point): PointBody {
+  return body;
+}
+
+function checkPoint(point: z.infer<z.ZodObject<typeof fields>>, context: z.RefinementCtx): void {
+  const problem = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
+  const names = tableNames[point.table];
+  if (isBitTable(point.table)) {
+    if (point.type !== 'bit') problem('type', `A ${names.one} is one bit; choose the type bit.`);
+    if (point.bit !== null) problem('bit', `A ${names.one} is a bit already; only a register has bits inside.`);
+  } else if (point.type === 'bit' && point.bit === null) {
+    problem('bit', `A ${names.one} has 16 bits; say which one, 0 to 15, or choose another type.`);
+  } else if (point.type !== 'bit' && point.bit !== null) {
+    problem('bit', `A bit of a register has the type bit, not ${point.type}.`);
+  }
+  const twice = repeated(point.bits.map(({ bit }) => bit));
+  if (twice !== undefined) problem('bits', `Bit ${twice} is named twice.`);
+  const again = repeated(point.codes.map(({ value }) => value));
+  if (again !== undefined) problem('codes', `Code ${again} is named twice.`);
+  if (!isWritable(point.table) && point.access !== 'read') {
+    problem('access', `The standard has no function that writes ${names.many}; they can only be read.`);
+  }
+  const last = point.offset + pointWidth(point) - 1;
+  if (last > LAST_OFFSET) problem('offset', `It would end at offset ${last}; a table ends at ${LAST_OFFSET}.`);
+  if (point.order.length === 8 && pointWidth(point) !== 4) problem('order', `Order ${point.order} is for values of four registers.`);
+}
 
 /** Registers, or bits, that the point takes in its table. */
 export function pointWidth(point: Pick<Point, 'type' | 'length'>): number {

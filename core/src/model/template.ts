@@ -5,7 +5,7 @@ import type { Change } from './change-set.js';
 import { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import type { Line } from './line.js';
-import { Point } from './point.js';
+import { bodyOf, PointBody } from './point.js';
 import { Port } from './port.js';
 
 const withoutIds = { id: true, projectId: true } as const;
@@ -26,7 +26,7 @@ export const DeviceTemplate = z.strictObject({
   version: z.literal(1),
   device: z.strictObject(Device.shape).omit(withoutIds),
   ports: z.array(TemplatePort).max(16),
-  points: z.array(z.strictObject(Point.shape).omit({ ...withoutIds, deviceId: true })).max(65_536),
+  points: z.array(PointBody).max(65_536),
 });
 export type DeviceTemplate = z.infer<typeof DeviceTemplate>;
 
@@ -40,7 +40,7 @@ export function templateOf({ devices, ports, points }: ProjectDocument, deviceId
     version: 1,
     device: bare(device, ['id', 'projectId']),
     ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
-    points: own(points).map((point) => bare(point, ['id', 'projectId', 'deviceId'])),
+    points: own(points).map(bodyOf),
   });
 }
 

@@ -8,3 +8,5 @@ export { schemaProblem } from './schema-problem.js';
 export { findOrder, type OrderCandidate } from './find-order.js';
 export { encoderScale, formulaOf, lineOf, toRaw, toUnits } from './scale.js';
 export { numericTypes, type NumericType, rangeOf } from './numeric.js';
+export { numberOf, readScale, scaleText } from './scale-text.js';
+export { namedText, readNamed } from './named-text.js';

@@ -1,0 +1,141 @@
+import { type Area, formatAddress, readAddress, type Table } from '../address/index.js';
+import { type Point, PointBody } from '../model/index.js';
+import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
+
+/** A variable of a controller as IEC 61131-3 declares it (2.4): a name, a direct address, a type and a comment. */
+export interface Variable {
+  name: string;
+  /** `%MW40`, `%QX3`, or a name of one of the controller's areas with or without the percent sign. */
+  address: string | null;
+  type: string;
+  comment: string;
+}
+
+const iecTypes: Partial<Record<Point['type'], string>> = {
+  bit: 'BOOL',
+  int16: 'INT',
+  uint16: 'UINT',
+  int32: 'DINT',
+  uint32: 'UDINT',
+  int64: 'LINT',
+  uint64: 'ULINT',
+  float32: 'REAL',
+  float64: 'LREAL',
+};
+
+const fromIec: Record<string, Point['type']> = {
+  BOOL: 'bit',
+  INT: 'int16',
+  SINT: 'int16',
+  UINT: 'uint16',
+  USINT: 'uint16',
+  DINT: 'int32',
+  UDINT: 'uint32',
+  LINT: 'int64',
+  ULINT: 'uint64',
+  REAL: 'float32',
+  LREAL: 'float64',
+  BYTE: 'uint16',
+  WORD: 'bits',
+  DWORD: 'bits',
+  LWORD: 'bits',
+};
+
+/** Where a place has no area: inputs, outputs and memory as the standard's location letters have them. */
+const location: Record<Table, string> = { coil: '%QX', discrete: '%IX', input: '%IW', holding: '%MW' };
+
+/** A point as a declaration; the name becomes an identifier, the full one stands in the comment where it differs. */
+export function declareVariable(point: Point, areas: readonly Area[], taken: Set<string>): Variable {
+  const { table, offset, bit, type, length, note, name } = point;
+  const identifier = identifierOf(name, taken);
+  const inArea = formatAddress({ table, offset, bit }, 'area', areas);
+  const whole = `${location[table]}${offset}`;
+  const address = /^[A-Za-z_%]/.test(inArea) ? `%${inArea.replace(/^%/, '')}` : bit === null ? whole : `${whole}.${bit}`;
+  const words = type === 'bits' ? (length ?? 1) : 1;
+  const iec =
+    type === 'string'
+      ? `STRING[${(length ?? 1) * 2}]`
+      : type === 'bits'
+        ? words === 1
+          ? 'WORD'
+          : words === 2
+            ? 'DWORD'
+            : words === 4
+              ? 'LWORD'
+              : `ARRAY[0..${words - 1}] OF WORD`
+        : (iecTypes[type] ?? (type === 'bcd16' ? 'WORD' : 'DWORD'));
+  return { name: identifier, address, type: iec, comment: [identifier === name ? '' : name, note].filter(Boolean).join('\n') };
+}
+
+export function identifierOf(name: string, taken: Set<string>): string {
+  const plain =
+    name
+      .normalize('NFD')
+      .replace(/\p{M}/gu, '')
+      .replace(/[^A-Za-z0-9]+/g, '_')
+      .replace(/^_+|_+$/g, '') || 'Point';
+  const stem = /^\d/.test(plain) ? `P_${plain}` : plain;
+  let identifier = stem;
+  for (let number = 2; taken.has(identifier.toLowerCase()); number++) identifier = `${stem}_${number}`;
+  taken.add(identifier.toLowerCase());
+  return identifier;
+}
+
+/** A declaration as a point: read by the controller's areas first, then by the standard's location letters. */
+export function pointOfVariable({ name, address, type, comment }: Variable, areas: readonly Area[]): Outcome<PointBody> {
+  if (!address) return bad('It has no address (AT %…), so it lies in no register.');
+  const place = placeOf(address, areas);
+  if (!place.ok) return place;
+  const { table, offset, bit } = place.value;
+  const sized = /^W?STRING\s*[[(]\s*(\d+)\s*[\])]$/i.exec(type.trim());
+  const array = /^ARRAY\s*\[\s*(-?\d+)\s*\.\.\s*(-?\d+)\s*\]\s*OF\s*WORD$/i.exec(type.trim());
+  const bare = type.trim().toUpperCase();
+  const known = sized ? 'string' : array ? 'bits' : fromIec[bare];
+  if (!known) return bad(`The type ${type} is none that registers hold.`);
+  const length = sized
+    ? Math.ceil(Number(sized[1]) / 2)
+    : array
+      ? Number(array[2]) - Number(array[1]) + 1
+      : bare === 'DWORD'
+        ? 2
+        : bare === 'LWORD'
+          ? 4
+          : null;
+  const [first = '', ...others] = comment.split('\n');
+  const fullName = identifierOf(first, new Set()) === name && first.length <= 80 ? first : name;
+  const bits = table === 'coil' || table === 'discrete';
+  const parsed = PointBody.safeParse({
+    name: fullName.slice(0, 80),
+    note: (fullName === first ? others.join('\n') : comment).slice(0, 2000),
+    table,
+    offset,
+    bit: bits ? null : bit,
+    type: bit !== null && known === 'bit' ? 'bit' : known,
+    order: 'ABCD',
+    length,
+    encoding: null,
+    scale: null,
+    unit: '',
+    access: table === 'coil' || table === 'holding' ? 'readWrite' : 'read',
+  });
+  return parsed.success ? good(parsed.data) : bad(schemaProblem(parsed.error).message);
+}
+
+function placeOf(address: string, areas: readonly Area[]): Outcome<{ table: Table; offset: number; bit: number | null }> {
+  for (const text of [address, address.replace(/^%/, '')]) {
+    const named = areas.length ? readAddress(text, { notation: 'area', areas }) : null;
+    if (named?.ok) return good({ table: named.value[0]!.table!, offset: named.value[0]!.offset, bit: named.value[0]!.bit });
+  }
+  const direct = /^%([IQM])([XWDL]?)(\d+)(?:\.(\d+))?$/i.exec(address.trim());
+  if (!direct) return bad(`${address} is none of the controller’s areas and no direct address such as %MW40.`);
+  const [, letter, size, index, sub] = direct as unknown as [string, string, string, string, string | undefined];
+  const kind = letter.toUpperCase();
+  const number = Number(index);
+  if (size.toUpperCase() !== 'X' && size !== '')
+    return good({ table: kind === 'I' ? 'input' : 'holding', offset: number, bit: sub === undefined ? null : Number(sub) });
+  if (sub === undefined) return good({ table: kind === 'I' ? 'discrete' : 'coil', offset: number, bit: null });
+  if (kind === 'M') return good({ table: 'holding', offset: number, bit: Number(sub) });
+  return Number(sub) > 7
+    ? bad(`${address} names bit ${sub} of a byte.`)
+    : good({ table: kind === 'I' ? 'discrete' : 'coil', offset: number * 8 + Number(sub), bit: null });
+}

@@ -1,0 +1,19 @@
+export { type MapField, mapFields } from './columns.js';
+export { type DraftProblem } from './draft.js';
+export {
+  emptyReason,
+  mapChanges,
+  type MapHome,
+  MapOptions,
+  type MapReading,
+  type MapRow,
+  readMap,
+  type RowFate,
+  type TextTable,
+} from './read-map.js';
+export { csvHeader, csvRow } from './map-csv.js';
+export { mapJson, readMapJson, RegisterMap } from './map-json.js';
+export { declareVariable, identifierOf, pointOfVariable, type Variable } from './declare.js';
+export { type Declared, iecText, readIecText } from './iec-text.js';
+export { splitLoose } from './loose.js';
+export { readThing, type ThingHome, toThing } from './thing.js';

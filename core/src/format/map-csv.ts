@@ -1,0 +1,42 @@
+import type { Point } from '../model/index.js';
+import { namedText, scaleText } from '../value/index.js';
+
+/** The columns of our own table of registers; `readMap` reads every one of them back without loss. */
+export const csvHeader = [
+  'name',
+  'table',
+  'offset',
+  'bit',
+  'type',
+  'order',
+  'length',
+  'encoding',
+  'scale',
+  'unit',
+  'access',
+  'bits',
+  'codes',
+  'note',
+] as const;
+
+const accessText = { read: 'read', write: 'write', readWrite: 'read/write' } as const;
+
+/** A point as one row of that table. */
+export function csvRow(point: Point): string[] {
+  return [
+    point.name,
+    point.table,
+    String(point.offset),
+    point.bit === null ? '' : String(point.bit),
+    point.type,
+    point.order,
+    point.length === null ? '' : String(point.length),
+    point.encoding ?? '',
+    scaleText(point.scale),
+    point.unit,
+    accessText[point.access],
+    namedText(point.bits.map(({ bit, name }) => ({ number: bit, name }))),
+    namedText(point.codes.map(({ value, name }) => ({ number: value, name }))),
+    point.note,
+  ];
+}

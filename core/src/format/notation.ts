@@ -1,0 +1,66 @@
+import { type Area, type Notation, notationNames, readAddress, type Reading } from '../address/index.js';
+import { firstOf } from './columns.js';
+
+/** How a column of addresses is written, and why that is thought. */
+export interface NotationGuess {
+  notation: Notation;
+  why: string;
+  /** Others that would read the column as well. */
+  others: Notation[];
+}
+
+const LOOKED_AT = 2000;
+
+const headerWords: [RegExp, Notation][] = [
+  [/\b(offset|pdu|zero.?based|0.?based)\b/i, 'pdu'],
+  [/\b(one.?based|1.?based|number|no|nr)\b/i, 'number'],
+  [/\bhex\b/i, 'hex'],
+];
+
+/**
+ * Finds the one notation in which a whole column makes sense. References and areas tell themselves; of plain numbers a 0
+ * gives zero-based ones away, and else the device's own notation decides, which is said.
+ */
+export function guessNotation(cells: readonly string[], header: string, own: Notation, areas: readonly Area[]): NotationGuess {
+  const texts = cells.slice(0, LOOKED_AT).map(firstOf).filter(Boolean);
+  const share = (notation: Notation) => {
+    const read = texts.filter((text) => readAddress(text, { notation, areas }).ok).length;
+    return texts.length ? read / texts.length : 0;
+  };
+  const spelt = texts.filter((text) => /^(?:[134][xX]|[0134]:)\d/.test(text)).length > texts.length / 2;
+  const some = (notation: Notation) => share(notation) >= 0.8;
+  const told = headerWords.find(([pattern, notation]) => pattern.test(header) && some(notation));
+  if (told) return { notation: told[1], why: `The column is called “${header.trim()}”.`, others: [] };
+  const plain = (['pdu', 'number'] as const).filter(some);
+  if (areas.length && some('area'))
+    return { notation: 'area', why: 'The addresses are names of the controller’s own areas.', others: plain };
+  const fiveDigits = texts.every((text) => text.length === 5 || !/^\d+$/.test(text));
+  if (some('reference5') && (spelt || fiveDigits))
+    return { notation: 'reference5', why: 'All have five digits, and the first tells a table.', others: plain };
+  if (some('reference6')) return { notation: 'reference6', why: 'All have six digits, and the first tells a table.', others: plain };
+  const hex = texts.some((text) => /^0x|h$|[a-f]/i.test(text));
+  if (hex && some('hex')) return { notation: 'hex', why: 'They are hex numbers, counted from 0.', others: [] };
+  if (texts.some((text) => /^0+$/.test(text))) return { notation: 'pdu', why: 'One of them is 0, so they count from 0.', others: [] };
+  if (own === 'pdu' || own === 'number') {
+    const other = own === 'pdu' ? 'number' : 'pdu';
+    return {
+      notation: own,
+      why: `Plain numbers could count from 0 or from 1; this device’s papers write a ${notationNames[own]}.`,
+      others: [other],
+    };
+  }
+  return { notation: 'number', why: 'Plain numbers without a 0 among them: most manuals then count from 1.', others: ['pdu'] };
+}
+
+/** One cell in the notation of its column; where that cannot read it, in any that can. */
+export function readCell(cell: string, notation: Notation, areas: readonly Area[]): Reading | string {
+  const text = firstOf(cell);
+  const asColumn = readAddress(text, { notation, areas });
+  if (asColumn.ok) return asColumn.value[0]!;
+  // Five digits end at 9998; papers go on with six.
+  if (notation === 'reference5') {
+    const six = readAddress(text, { notation: 'reference6' });
+    if (six.ok) return six.value[0]!;
+  }
+  return asColumn.problem.message;
+}

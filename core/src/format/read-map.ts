@@ -1,0 +1,192 @@
+import { type Area, Notation, notationNames, Table } from '../address/index.js';
+import { type Change, isSame, type Point, type PointBody, bodyOf } from '../model/index.js';
+import { bad, ByteOrder, good, type Outcome } from '../value/index.js';
+import { z } from 'zod';
+import { type MapField, mapFields, recognise } from './columns.js';
+import { draftPoint, type DraftProblem } from './draft.js';
+import { guessNotation } from './notation.js';
+
+/** Lines of text in columns, with the line of the file at which each row stands. */
+export interface TextTable {
+  rows: string[][];
+  /** Zero-based rows to lines of the file, from 1; rows are lines where it is left out. */
+  lines?: number[];
+}
+
+/** What a person chose where the recognition is not right. */
+export const MapOptions = z.strictObject({
+  /** A field, or null for none, for each column. */
+  fields: z.array(z.enum(mapFields).nullable()).max(200).optional(),
+  notation: Notation.optional(),
+  table: Table.default('holding'),
+  order: ByteOrder.default('ABCD'),
+});
+export type MapOptions = z.infer<typeof MapOptions>;
+
+export interface MapHome {
+  projectId: string;
+  deviceId: string;
+  notation: Notation;
+  areas: readonly Area[];
+  /** What the device has already. */
+  points: readonly Point[];
+}
+
+/** What becomes of one row: a new point, another form of one that is there, the same as is there, or nothing. */
+export type RowFate = 'adds' | 'changes' | 'same' | 'problem';
+
+export interface MapRow {
+  line: number;
+  cells: string[];
+  fate: RowFate;
+  /** The point that it would change. */
+  before: Point | null;
+  /** The point as it would be. */
+  draft: PointBody | null;
+  problems: DraftProblem[];
+  remarks: string[];
+}
+
+export interface MapReading {
+  header: string[] | null;
+  fields: (MapField | null)[];
+  notation: Notation;
+  /** How the table was understood, in sentences. */
+  why: string[];
+  rows: MapRow[];
+  counts: Record<RowFate, number>;
+}
+
+export const MOST_COLUMNS = 200;
+export const MOST_ROWS = 65_536 * 2;
+
+/**
+ * Reads a table of registers, in whatever columns and notation it is written, against what the device has already: a row
+ * with the name of one point changes that point, others add. Nothing is changed here; each row says what would become of it.
+ */
+export function readMap({ rows, lines }: TextTable, home: MapHome, options: MapOptions): Outcome<MapReading> {
+  const wide = Math.max(0, ...rows.slice(0, 1000).map((row) => row.length));
+  if (wide > MOST_COLUMNS)
+    return bad(`It has ${wide} columns; a table of registers has at most ${MOST_COLUMNS}. Another separator may be meant.`);
+  if (rows.length > MOST_ROWS) return bad(`It has ${rows.length} rows; at most ${MOST_ROWS} are read at a time.`);
+  const known = recognise(rows);
+  const fields = options.fields ?? known.fields;
+  const header = known.headerAt === null ? null : rows[known.headerAt]!;
+  const addressAt = fields.indexOf('address');
+  const missing =
+    addressAt < 0
+      ? 'no column holds addresses'
+      : fields.indexOf('name') < 0 && fields.indexOf('type') < 0
+        ? 'no column holds names or types'
+        : null;
+  if (missing) return bad(`${readAs(rows, header)}, but ${missing}.`, 'fields');
+
+  const body = rows
+    .map((cells, index) => ({ cells, line: lines?.[index] ?? index + 1, index }))
+    .slice(known.headerAt === null ? 0 : known.headerAt + 1);
+  const written = body.map(({ cells }) => (cells[addressAt] ?? '').trim());
+  const guess = guessNotation(written, header?.[addressAt] ?? '', home.notation, home.areas);
+  const notation = options.notation ?? guess.notation;
+  const drafts = body
+    .filter(({ cells }) => !isRemark(cells, addressAt))
+    .map(({ cells, line }) => {
+      const cell = (field: MapField) => plainCell(cells[fields.indexOf(field)]);
+      return { line, cells, ...draftPoint(cell, { notation, areas: home.areas, table: options.table, order: options.order }) };
+    });
+  const match = matcher(home.points);
+  const told = drafts.map((draft): MapRow => {
+    if (!draft.draft) return { ...draft, fate: 'problem', before: null };
+    const before = match(draft.draft) ?? null;
+    const merged = before ? merge(before, draft.draft, fields) : draft.draft;
+    return { ...draft, draft: merged, before, fate: !before ? 'adds' : isSame({ ...before, ...merged }, before) ? 'same' : 'changes' };
+  });
+  const counts: MapReading['counts'] = { adds: 0, changes: 0, same: 0, problem: 0 };
+  for (const row of told) counts[row.fate] += 1;
+  const why = [
+    header ? `Row ${known.headerAt! + 1} names the columns.` : 'No row names the columns; they are told by what is in them.',
+    options.notation
+      ? `The addresses are read as you chose: ${notationNames[notation]}.`
+      : `Each address is a ${notationNames[notation]}. ${guess.why}`,
+  ];
+  return good({ header, fields, notation, why, rows: told, counts });
+}
+
+/** The changes that put the rows of a reading into the map. */
+export function mapChanges({ rows }: Pick<MapReading, 'rows'>, { projectId, deviceId }: MapHome, newId: () => string): Change[] {
+  return rows.flatMap(({ draft, fate, before }): Change[] => {
+    if (!draft || fate === 'problem' || fate === 'same') return [];
+    const id = before?.id ?? newId();
+    return [{ entity: 'point', id, before, after: { ...draft, id, projectId, deviceId } }];
+  });
+}
+
+/** Why a reading adds nothing, in words; null where it does add something. */
+export function emptyReason({ counts, rows }: MapReading): string | null {
+  if (counts.adds + counts.changes > 0) return null;
+  if (counts.same > 0 && counts.problem === 0) return `All ${counts.same} rows are in the map already, exactly like this.`;
+  const first = rows.find(({ problems }) => problems.length);
+  return first ? `No row fitted: line ${first.line}: ${first.problems[0]!.message}` : 'No row holds a register.';
+}
+
+/** A spreadsheet's mark for text that only looks like a formula is taken off. */
+function plainCell(cell: string | undefined): string {
+  return (cell ?? '').trim().replace(/^'(?=[=+\-@\t])/, '');
+}
+
+/** Blank rows, and headings inside a table: something is written, but no address. */
+function isRemark(cells: readonly string[], addressAt: number): boolean {
+  const filled = cells.filter((cell) => cell.trim()).length;
+  return filled === 0 || (filled <= 2 && !/\d/.test(cells[addressAt] ?? ''));
+}
+
+function readAs(rows: readonly (readonly string[])[], header: readonly string[] | null): string {
+  const columns = Math.max(0, ...rows.slice(0, 1000).map((row) => row.length));
+  const named = header ? ` (${header.filter(Boolean).slice(0, 6).join(', ')})` : '';
+  return `${rows.length} row${rows.length === 1 ? ' was' : 's were'} read in ${columns} column${columns === 1 ? '' : 's'}${named}`;
+}
+
+/** Finds the point that a draft would change: the only one with its name, each at most once. */
+function matcher(points: readonly Point[]): (draft: PointBody) => Point | undefined {
+  const byName = new Map<string, Point[]>();
+  for (const point of points) {
+    const named = byName.get(point.name);
+    if (named) named.push(point);
+    else byName.set(point.name, [point]);
+  }
+  const taken = new Set<string>();
+  return (draft) => {
+    const named = (byName.get(draft.name) ?? []).filter(({ id }) => !taken.has(id));
+    const at = named.find(({ table, offset, bit }) => table === draft.table && offset === draft.offset && bit === draft.bit);
+    const found = at ?? (named.length === 1 ? named[0] : undefined);
+    if (found) taken.add(found.id);
+    return found;
+  };
+}
+
+/** Which fields of a point a column speaks of; what no column speaks of stays as it is. */
+const spokenOf: Record<MapField, readonly (keyof PointBody)[]> = {
+  name: ['name'],
+  address: ['table', 'offset', 'bit'],
+  table: ['table'],
+  bit: ['bit'],
+  type: ['type', 'length'],
+  order: ['order'],
+  length: ['length'],
+  encoding: ['encoding'],
+  scale: ['scale'],
+  divisor: ['scale'],
+  decimals: ['scale'],
+  unit: ['unit'],
+  access: ['access'],
+  bits: ['bits'],
+  codes: ['codes'],
+  note: ['note'],
+};
+
+function merge(point: Point, draft: PointBody, fields: readonly (MapField | null)[]): PointBody {
+  const before = bodyOf(point);
+  if ((before.type === 'bit') !== (draft.type === 'bit')) return draft;
+  const keys = new Set(fields.flatMap((field) => (field ? spokenOf[field] : [])));
+  const spoken = Object.fromEntries([...keys].map((key) => [key, draft[key]]));
+  return { ...before, ...spoken, access: keys.has('access') || draft.access === 'read' ? draft.access : before.access };
+}
