@@ -1,6 +1,6 @@
 export { Project } from './project.js';
 export { Cable, Line, Metres, type CanLine, type EthernetLine, type SerialLine } from './line.js';
-export { Device } from './device.js';
+export { Device, Forbidden } from './device.js';
 export { Port, type CanPort, type EthernetPort, type SerialPort } from './port.js';
 export { fieldSchema } from './fields.js';
 export { blankCable, blankLine, blankPort } from './blank.js';
