@@ -2,6 +2,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import type { FastifyInstance } from 'fastify';
 import { Bench } from './bench/index.js';
 import { Database } from './database/index.js';
+import { Imports } from './files/index.js';
 import { buildApp } from './http/index.js';
 import { LiveFeed } from './live/index.js';
 import { ProjectStore } from './projects/index.js';
@@ -50,11 +51,12 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     adapter: (lineId, settings) => standIns.adapter(lineId, settings),
     benchRuns: (projectId) => bench.state.running && bench.state.projectId === projectId,
   });
+  const imports = new Imports(projects);
   await database.open();
   await projects.seed(fernhollow());
   const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
   await played.play((await projects.get(fernhollow().project.id)).document);
-  const app = await buildApp({ database, projects, bench, standIns, played, prover, live, hosts, webFolder: options.webFolder });
+  const app = await buildApp({ database, projects, bench, standIns, played, prover, imports, live, hosts, webFolder: options.webFolder });
   await app.listen({ host: options.host, port: options.port });
   const address = app.server.address();
   return {

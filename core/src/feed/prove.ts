@@ -10,3 +10,16 @@ export type ProveEvent =
   | { kind: 'settings'; settings: SerialSettings; text: string; valid: boolean; sentence: string }
   | { kind: 'failed'; sentence: string }
   | { kind: 'done'; found: number; tookMs: number };
+
+/** What the reading of a span tells as it goes on; bits come as 0 and 1. A round ends when the whole span was gone through. */
+export type ReadEvent =
+  | { kind: 'words'; first: number; words: number[] }
+  | { kind: 'refused'; offset: number; why: string }
+  | { kind: 'round'; round: number; requests: number; refused: number; tookMs: number }
+  | { kind: 'failed'; sentence: string };
+
+/** What the acceptance of an import tells as it goes on. */
+export type ImportEvent =
+  | { kind: 'progress'; done: number; total: number }
+  | { kind: 'accepted'; revision: number; adds: number; changes: number; tookMs: number }
+  | { kind: 'failed'; sentence: string };

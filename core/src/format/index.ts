@@ -7,7 +7,9 @@ export {
   MapOptions,
   type MapReading,
   type MapRow,
+  readEntries,
   readMap,
+  recogniseTable,
   type RowFate,
   type TextTable,
 } from './read-map.js';

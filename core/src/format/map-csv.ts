@@ -1,3 +1,4 @@
+import type { MapField } from './columns.js';
 import type { Point } from '../model/index.js';
 import { namedText, scaleText } from '../value/index.js';
 
@@ -18,6 +19,9 @@ export const csvHeader = [
   'codes',
   'note',
 ] as const;
+
+/** Which field each of these columns is. */
+export const csvFields: readonly MapField[] = csvHeader.map((head) => (head === 'offset' ? 'address' : head));
 
 const accessText = { read: 'read', write: 'write', readWrite: 'read/write' } as const;
 

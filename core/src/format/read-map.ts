@@ -4,6 +4,7 @@ import { bad, ByteOrder, good, type Outcome } from '../value/index.js';
 import { z } from 'zod';
 import { type MapField, mapFields, recognise } from './columns.js';
 import { draftPoint, type DraftProblem } from './draft.js';
+import { csvFields, csvHeader, csvRow } from './map-csv.js';
 import { guessNotation } from './notation.js';
 
 /** Lines of text in columns, with the line of the file at which each row stands. */
@@ -109,6 +110,39 @@ export function readMap({ rows, lines }: TextTable, home: MapHome, options: MapO
       : `Each address is a ${notationNames[notation]}. ${guess.why}`,
   ];
   return good({ header, fields, notation, why, rows: told, counts });
+}
+
+/** Whether rows can be understood as a table of registers at all. */
+export function recogniseTable(rows: readonly (readonly string[])[]): boolean {
+  const { fields } = recognise(rows);
+  return fields.includes('address') && (fields.includes('name') || fields.includes('type'));
+}
+
+/** The same for a file that tells points outright; its rows are shown in the columns of our own table. */
+export function readEntries(
+  entries: readonly { name: string; line: number | null; body: Outcome<PointBody> }[],
+  { projectId, deviceId, points }: MapHome,
+): MapReading {
+  const match = matcher(points);
+  const counts: MapReading['counts'] = { adds: 0, changes: 0, same: 0, problem: 0 };
+  const rows = entries.map(({ name, line, body }, index): MapRow => {
+    const at = { line: line ?? index + 1, remarks: [] };
+    if (!body.ok)
+      return {
+        ...at,
+        cells: [name],
+        fate: 'problem',
+        before: null,
+        draft: null,
+        problems: [{ field: null, message: body.problem.message }],
+      };
+    const before = match(body.value) ?? null;
+    const fate = !before ? 'adds' : isSame(bodyOf(before), body.value) ? 'same' : 'changes';
+    const cells = csvRow({ ...body.value, id: '', projectId, deviceId });
+    return { ...at, cells, fate, before, draft: body.value, problems: [] };
+  });
+  for (const { fate } of rows) counts[fate] += 1;
+  return { header: [...csvHeader], fields: [...csvFields], notation: 'pdu', why: [], rows, counts };
 }
 
 /** The changes that put the rows of a reading into the map. */

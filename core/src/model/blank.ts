@@ -1,7 +1,9 @@
 import { formatNetwork, hostsOf, ipNumber, ipText, maskText, parseNetwork } from '../network/index.js';
 import { standards, type StandardName } from '../line/index.js';
+import type { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import type { Cable, Line } from './line.js';
+import type { Point } from './point.js';
 import type { Port } from './port.js';
 
 const NETWORK = '10.40.9.0/24';
@@ -96,4 +98,41 @@ function freeAddress(text: string, ports: readonly Port[]): string {
   if (next <= last) return ipText(next);
   for (let ip = first; ip <= last; ip++) if (!taken.has(ip)) return ipText(ip);
   return formatNetwork(network.value).split('/')[0]!;
+}
+
+/** A new device of which nothing is known yet. */
+export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
+  return {
+    name,
+    note: '',
+    kind: 'field',
+    notation: 'pdu',
+    entry: 'asIs',
+    areas: [],
+    forbidden: [],
+    timeoutMs: 1000,
+    tries: 2,
+    standIn: null,
+  };
+}
+
+/** A new point: a holding register with an unsigned number. */
+export function blankPoint(ids: Pick<Point, 'id' | 'projectId' | 'deviceId'>): Point {
+  return {
+    ...ids,
+    name: '',
+    note: '',
+    table: 'holding',
+    offset: 0,
+    bit: null,
+    type: 'uint16',
+    order: 'ABCD',
+    length: null,
+    encoding: null,
+    scale: null,
+    unit: '',
+    access: 'readWrite',
+    bits: [],
+    codes: [],
+  };
 }

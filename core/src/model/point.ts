@@ -48,7 +48,7 @@ export const Point = z.strictObject({ id: Id, projectId: Id, deviceId: Id, ...fi
 export type Point = z.infer<typeof Point>;
 
 /** The point without its ids. */
-export function bodyOf({ id: _id, projectId: _project, deviceId: _device, ...body }: Point): PointBody {
+export function bodyOf({ id, projectId, deviceId, ...body }: Point): PointBody {
   return body;
 }
 

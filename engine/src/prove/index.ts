@@ -1,4 +1,5 @@
 export { connectable } from './connectable.js';
 export { reachDevice, type ReachOptions } from './reach.js';
+export { readSpan, type SpanReading } from './read-span.js';
 export { searchSettings, type SettingsSearch } from './search.js';
 export { sweepHosts, type HostSweep, sweepUnits, type UnitSweep } from './sweep.js';

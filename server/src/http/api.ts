@@ -6,6 +6,7 @@ import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
 import { refuse } from '../problem.js';
+import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { ById, type Services } from './services.js';
 
@@ -60,6 +61,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   );
 
   addProofs(instance, services);
+  addMaps(instance, services);
 
   app.get('/api/reckon', () => describeReckoners());
   app.post('/api/reckon/:name', { schema: { params: z.object({ name: z.string().max(60) }) } }, (request) => {

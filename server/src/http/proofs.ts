@@ -1,11 +1,10 @@
-import { Readable } from 'node:stream';
-import type { ProveEvent } from '@plain-envoy/core/feed';
 import { listSerialPorts } from '@plain-envoy/engine/transport';
-import type { FastifyInstance, FastifyReply } from 'fastify';
+import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { AskHosts, AskReach, AskSettings, AskUnits } from '../prove/index.js';
+import { AskHosts, AskReach, AskRead, AskSettings, AskUnits } from '../prove/index.js';
 import { ById, type Services } from './services.js';
+import { stream } from './stream.js';
 
 /** Walks, sweeps and searches. Each answers with one JSON value a line as it goes on; hanging up ends it. */
 export function addProofs(instance: FastifyInstance, { projects, prover }: Pick<Services, 'projects' | 'prover'>): void {
@@ -30,15 +29,10 @@ export function addProofs(instance: FastifyInstance, { projects, prover }: Pick<
   app.post('/api/projects/:id/prove/hosts', { schema: { params: ById, body: AskHosts } }, async (request, reply) =>
     stream(reply, prover.hosts(await documentOf(request.params.id), request.body)),
   );
+  app.post('/api/projects/:id/prove/read', { schema: { params: ById, body: AskRead } }, async (request, reply) =>
+    stream(reply, prover.read(await documentOf(request.params.id), request.body)),
+  );
   app.post('/api/projects/:id/prove/settings', { schema: { params: ById, body: AskSettings } }, async (request, reply) =>
     stream(reply, prover.settings(await documentOf(request.params.id), request.body)),
   );
-}
-
-function stream(reply: FastifyReply, events: AsyncGenerator<ProveEvent>): FastifyReply {
-  return reply.header('content-type', 'application/x-ndjson').send(Readable.from(lines(events)));
-}
-
-async function* lines(events: AsyncGenerator<ProveEvent>): AsyncGenerator<string> {
-  for await (const event of events) yield `${JSON.stringify(event)}\n`;
 }

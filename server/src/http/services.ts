@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Imports } from '../files/index.js';
 import type { Bench } from '../bench/index.js';
 import type { Database } from '../database/index.js';
 import type { ProjectStore } from '../projects/index.js';
@@ -13,6 +14,7 @@ export interface Services {
   standIns: StandInsControl;
   played: Played;
   prover: Prover;
+  imports: Imports;
 }
 
 export const ById = z.object({ id: z.uuid('That is no id of a project.') });

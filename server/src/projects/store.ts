@@ -77,13 +77,13 @@ export class ProjectStore {
     await this.database.tables.insert(schema.projects).values({ id: project.id, body: project, revision: 0 });
   }
 
-  /** Accepts an edit whole or refuses it whole; a conflict is answered with the row as it is now. */
-  async apply(projectId: string, changeSet: ChangeSet): Promise<Accepted> {
+  /** Accepts an edit whole or refuses it whole; a conflict is answered with the row as it is now. `onProgress` hears of rows as they are written. */
+  async apply(projectId: string, changeSet: ChangeSet, onProgress: (written: number) => void = () => undefined): Promise<Accepted> {
     const checked = checkChanges(changeSet.changes, projectId);
     if (!checked.ok) refuse(422, checked.problem.message, checked.problem.path);
     const id = newId();
     const entry: Entry = { id, of: id, kind: 'edit', label: changeSet.label };
-    return this.inTurn(projectId, () => this.commit(projectId, checked.value, entry, changeSet.baseRevision));
+    return this.inTurn(projectId, () => this.commit(projectId, checked.value, entry, changeSet.baseRevision, onProgress));
   }
 
   /** Takes back the last edit that still stands, or does again the last that was taken back. */
@@ -122,12 +122,18 @@ export class ProjectStore {
     return turn;
   }
 
-  private async commit(projectId: string, changes: Change[], entry: Entry, baseRevision: number | null): Promise<Accepted> {
+  private async commit(
+    projectId: string,
+    changes: Change[],
+    entry: Entry,
+    baseRevision: number | null,
+    onProgress?: (written: number) => void,
+  ): Promise<Accepted> {
     if (!this.database.health.ok) refuse(503, NOT_SAVED);
     const before = await this.open(projectId);
     try {
       const { revision, undo, redo } = await this.database.tables.transaction((db) =>
-        this.write(db, projectId, changes, entry, baseRevision),
+        this.write(db, projectId, changes, entry, baseRevision, onProgress),
       );
       this.held.set(projectId, { revision, document: applyChanges(before.document, changes), undo, redo });
       const accepted: Accepted = { projectId, revision, label: entry.label, kind: entry.kind, changes, undo, redo };
@@ -141,7 +147,14 @@ export class ProjectStore {
     }
   }
 
-  private async write(db: Tables, projectId: string, changes: Change[], entry: Entry, baseRevision: number | null) {
+  private async write(
+    db: Tables,
+    projectId: string,
+    changes: Change[],
+    entry: Entry,
+    baseRevision: number | null,
+    onProgress?: (written: number) => void,
+  ) {
     const [project] = await db.select().from(schema.projects).where(eq(schema.projects.id, projectId)).for('update');
     if (!project) refuse(404, 'There is no such project.');
     await this.checkBefore(db, changes, project.revision, baseRevision);
@@ -159,6 +172,7 @@ export class ProjectStore {
         kind,
         projectId,
         ofKind.map((change) => change.after).filter((after) => after !== null),
+        onProgress,
       );
     }
     const renamed = changes.find((change) => change.entity === 'project')?.after;

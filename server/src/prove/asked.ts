@@ -1,3 +1,4 @@
+import { LAST_OFFSET, Offset, Table } from '@plain-envoy/core/address';
 import { z } from 'zod';
 
 /** Where a proof goes: to the stand-ins, or to the addresses and ports of the real plant, which a person arms first. */
@@ -19,9 +20,28 @@ export const AskHosts = z.strictObject({
   ports: z.array(TcpPort).min(1, 'At least one TCP port.').max(64, 'At most 64 TCP ports.'),
   timeoutMs: Patience,
 });
+/** Registers that one reading of a span takes at most; bits are as many. */
+export const MOST_READ = 4000;
+
+export const AskRead = z
+  .strictObject({
+    on: On,
+    deviceId: z.uuid(),
+    table: Table,
+    first: Offset,
+    count: z.int('A whole number.').min(1, 'At least one register.').max(MOST_READ, `At most ${MOST_READ} at a time.`),
+    everyMs: z
+      .int('A whole number of milliseconds.')
+      .min(100, 'At least 100 ms.')
+      .max(60_000, 'At most 60 000 ms.')
+      .nullable()
+      .default(null),
+  })
+  .refine(({ first, count }) => first + count - 1 <= LAST_OFFSET, { message: `A table ends at offset ${LAST_OFFSET}.`, path: ['count'] });
 export const AskSettings = z.strictObject({ on: On, lineId: z.uuid(), unitId: Unit, timeoutMs: Patience });
 
 export type AskReach = z.infer<typeof AskReach>;
 export type AskUnits = z.infer<typeof AskUnits>;
 export type AskHosts = z.infer<typeof AskHosts>;
+export type AskRead = z.infer<typeof AskRead>;
 export type AskSettings = z.infer<typeof AskSettings>;

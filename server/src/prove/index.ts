@@ -1,2 +1,2 @@
-export { AskHosts, AskReach, AskSettings, AskUnits } from './asked.js';
+export { AskHosts, AskReach, AskRead, AskSettings, AskUnits } from './asked.js';
 export { Prover } from './prover.js';

@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
-import type { ProveEvent } from '@plain-envoy/core/feed';
+import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
 import { ProjectDocument } from '@plain-envoy/core/model';
 import { answerPdu, ChannelServer, exception, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
 import { openSerialPort } from '@plain-envoy/engine/transport';
@@ -144,6 +144,16 @@ describe('proofs', () => {
       return still;
     });
     expect(asked.length).toBeLessThan(247);
+  });
+
+  it('read any span of a device, and refuse one that no table has', async () => {
+    const span = { deviceId: deviceId('Kiln controller'), table: 'holding', first: 500, count: 20 };
+    const told = (await events('read', span)) as unknown as ReadEvent[];
+    expect(told.flatMap((event) => (event.kind === 'words' ? event.words : [])).length).toBe(12);
+    expect(told.filter(({ kind }) => kind === 'refused').length).toBe(8);
+    expect(await refusal('read', { ...span, first: 65_530 })).toEqual([422, 'A table ends at offset 65535.', 'count']);
+    expect((await refusal('read', { ...span, on: 'real' }))[0]).toBe(403);
+    expect((await refusal('read', { ...span, deviceId: deviceId('Weigh indicator') }))[1]).toContain('has no unit ID');
   });
 
   it('refuse what makes no sense, each at its field', async () => {

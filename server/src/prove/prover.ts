@@ -1,15 +1,15 @@
 import { networkInterfaces } from 'node:os';
 import { formatAddress, tableNames } from '@plain-envoy/core/address';
-import type { ProveEvent } from '@plain-envoy/core/feed';
+import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
 import { readFunction } from '@plain-envoy/core/frame';
 import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
-import type { EthernetPort, ProjectDocument, SerialLine, SerialPort } from '@plain-envoy/core/model';
+import type { Device, EthernetPort, ProjectDocument, SerialLine, SerialPort } from '@plain-envoy/core/model';
 import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork } from '@plain-envoy/core/network';
 import { frontOf } from '@plain-envoy/core/plan';
-import { reachDevice, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
+import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
 import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, TcpTransport } from '@plain-envoy/engine/transport';
 import { refuse } from '../problem.js';
-import { type AskHosts, type AskReach, type AskSettings, type AskUnits, MOST_TARGETS } from './asked.js';
+import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MOST_TARGETS } from './asked.js';
 
 const PARALLEL_HOSTS = 64;
 /** While the bench runs, a line is left to it twice as long as a silent unit has held it. */
@@ -46,23 +46,23 @@ export class Prover {
 
   reach(document: ProjectDocument, { on, deviceId }: AskReach): AsyncGenerator<ProveEvent> {
     this.allow(document, on);
-    const device = document.devices.find(({ id }) => id === deviceId) ?? refuse(404, 'This device is not in the project.', ['deviceId']);
-    const ports = document.ports.filter((port) => port.deviceId === deviceId);
+    const device = deviceOf(document, deviceId);
     const point = document.points.find((row) => row.deviceId === deviceId && row.access !== 'write');
     const register = point
       ? { functionCode: readFunction(point.table).code, offset: point.offset, what: `${point.name} (${formatAddress(point, 'pdu', [])})` }
       : { functionCode: 3, offset: 0, what: `The ${tableNames.holding.one} at offset 0` };
     const common = { name: device.name, timeoutMs: device.timeoutMs, register };
-    const direct = ports.find((port): port is EthernetPort => port.kind === 'ethernet');
-    if (direct) {
-      const open = () => this.dial(direct, on);
-      return reachDevice({ ...common, unit: direct.unitId, gateway: null, open, socket: this.socketOf(document, direct, on) });
-    }
-    const serial = ports.find((port): port is SerialPort => port.kind === 'serial');
-    if (!serial?.unitId) refuse(422, `${device.name} has no unit ID by which it could be asked.`, ['deviceId']);
-    const way = this.wayTo(document, lineOf(document, serial.lineId), on);
-    const socket = way.gateway ? this.socketOf(document, way.gateway.port, on) : null;
-    return reachDevice({ ...common, unit: serial.unitId, socket, gateway: way.gateway, open: way.open });
+    const { unit, port, gateway, open } = this.wayToDevice(document, device, on);
+    return reachDevice({ ...common, unit, gateway, open, socket: port && this.socketOf(document, port, on) });
+  }
+
+  /** Reads a span of a device's table, as far as it lets itself be read. */
+  read(document: ProjectDocument, { on, deviceId, table, first, count, everyMs }: AskRead): AsyncGenerator<ReadEvent> {
+    this.allow(document, on);
+    const device = deviceOf(document, deviceId);
+    const { unit: unitId, open } = this.wayToDevice(document, device, on);
+    const { name, timeoutMs, tries } = device;
+    return readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, open });
   }
 
   units(document: ProjectDocument, { on, lineId, first, last, timeoutMs }: AskUnits): AsyncGenerator<ProveEvent> {
@@ -124,6 +124,21 @@ export class Prover {
     }
   }
 
+  /** How a device is asked: at its own address, or by its unit ID on a serial line. */
+  private wayToDevice(
+    document: ProjectDocument,
+    { id, name }: Device,
+    on: 'stand-ins' | 'real',
+  ): Way & { unit: number; port: EthernetPort | null } {
+    const ports = document.ports.filter((port) => port.deviceId === id);
+    const direct = ports.find((port): port is EthernetPort => port.kind === 'ethernet');
+    if (direct) return { unit: direct.unitId, port: direct, gateway: null, open: () => this.dial(direct, on) };
+    const serial = ports.find((port): port is SerialPort => port.kind === 'serial');
+    if (!serial?.unitId) refuse(422, `${name} has no unit ID by which it could be asked.`, ['deviceId']);
+    const way = this.wayTo(document, lineOf(document, serial.lineId), on);
+    return { ...way, unit: serial.unitId, port: way.gateway?.port ?? null };
+  }
+
   private wayTo(document: ProjectDocument, line: SerialLine, on: 'stand-ins' | 'real'): Way {
     const { framing } = line;
     if (framing === 'text') refuse(422, `${line.name} carries text, not Modbus.`, ['lineId']);
@@ -161,6 +176,10 @@ export class Prover {
       on === 'real' ? ownNetwork(host) : `the loopback network, where the stand-ins of ${line} listen (${port.ip} on the plant)`;
     return { host, port: tcpPort, network };
   }
+}
+
+function deviceOf(document: ProjectDocument, deviceId: string): Device {
+  return document.devices.find(({ id }) => id === deviceId) ?? refuse(404, 'This device is not in the project.', ['deviceId']);
 }
 
 function lineOf(document: ProjectDocument, lineId: string): SerialLine {

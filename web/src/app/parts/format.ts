@@ -1,8 +1,8 @@
 import { formatAddress, type Place } from '@plain-envoy/core/address';
 import { formatSettings, standards } from '@plain-envoy/core/line';
-import { type Device, type Line, type Point, pointLayout, type Port } from '@plain-envoy/core/model';
+import { type Device, type Line, type Point, pointLayout, type Port, readPoint } from '@plain-envoy/core/model';
 import { wordOf } from './words';
-import { decode, encode, type Outcome, type Value } from '@plain-envoy/core/value';
+import { encode, type Outcome, type Value } from '@plain-envoy/core/value';
 
 /** `W40`, `30011`: a place as the papers of its device write it. */
 export function addressOf(place: Place, device: Device | undefined): string {
@@ -12,23 +12,27 @@ export function addressOf(place: Place, device: Device | undefined): string {
 /** Registers as hex words, a bit as 0 or 1. */
 export function rawText(words: readonly number[] | null | undefined, point: Point): string {
   if (!words) return '';
-  if (point.type === 'bit') return String(words[0] ?? '');
+  if (point.type === 'bit' && point.bit === null) return String(words[0] ?? '');
   return words.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ');
 }
 
 /** The value in its unit; registers that make no sense as this type are said so. */
 export function valueText(words: readonly number[] | null | undefined, point: Point): string {
   if (!words) return '';
-  const layout = pointLayout(point);
-  if (!layout) return words[0] ? 'on' : 'off';
-  const decoded = decode(words, layout);
+  const decoded = readPoint(words, point);
   if (!decoded.ok) return 'not readable';
+  if (point.type === 'bit') return decoded.value.value ? 'on' : 'off';
+  const code = point.codes.find(({ value }) => value === Number(decoded.value.raw));
+  if (code) return code.name;
   const text = plain(decoded.value.value, point);
   return point.unit && point.type !== 'bits' ? `${text} ${point.unit}` : text;
 }
 
 function plain(value: Value, point: Point): string {
-  if (Array.isArray(value)) return value.length ? `bits ${value.join(', ')}` : 'no bit';
+  if (Array.isArray(value)) {
+    const names = value.map((bit) => point.bits.find((known) => known.bit === bit)?.name ?? `bit ${bit}`);
+    return names.length ? names.join(', ') : 'no bit';
+  }
   if (typeof value === 'string') return value;
   const digits = point.type === 'float32' ? 6 : 12;
   const rounded = Number(value.toPrecision(digits));

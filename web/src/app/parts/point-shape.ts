@@ -30,8 +30,11 @@ import type { Point } from '@plain-envoy/core/model';
   `,
 })
 export class PointShape {
-  readonly point = input.required<Pick<Point, 'table' | 'access'>>();
-  protected readonly bit = computed(() => isBitTable(this.point().table));
+  readonly point = input.required<Pick<Point, 'table' | 'access' | 'bit'>>();
+  protected readonly bit = computed(() => isBitTable(this.point().table) || this.point().bit !== null);
   protected readonly writable = computed(() => this.point().access !== 'read');
-  protected readonly label = computed(() => `${tableNames[this.point().table].one}, ${this.writable() ? 'can be written' : 'read only'}`);
+  protected readonly label = computed(
+    () =>
+      `${this.point().bit === null ? '' : 'bit of a '}${tableNames[this.point().table].one}, ${this.writable() ? 'can be written' : 'read only'}`,
+  );
 }

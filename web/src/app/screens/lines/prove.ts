@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import { blankPort, type Change, type Device, type Line } from '@plain-envoy/core/model';
+import { blankDevice, blankPort, type Change, type Device, type Line } from '@plain-envoy/core/model';
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
 import type { Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
@@ -157,10 +157,8 @@ export class Prove {
   /** An unexpected one becomes a device of the project, with a port as it was found. */
   protected async adopt({ found, identity, place }: Match): Promise<void> {
     const document = this.project.document()!;
-    const device: Device = {
-      ...{ id: newId(), projectId: document.project.id, name: `Found at ${place}`, kind: 'field', notation: 'pdu' },
-      ...{ note: identity ?? '', areas: [], timeoutMs: 1000, tries: 2, standIn: null },
-    };
+    const ids = { id: newId(), projectId: document.project.id };
+    const device: Device = { ...blankDevice(`Found at ${place}`), ...ids, note: identity ?? '' };
     const blank = blankPort(document, this.line(), { id: newId(), deviceId: device.id });
     const port = { ...blank, ...found };
     const changes: Change[] = [

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, Eleme
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import { tableNames } from '@plain-envoy/core/address';
-import { deletion, type Point, pointWidth } from '@plain-envoy/core/model';
+import { blankPoint, deletion, type Point, pointWidth } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -92,11 +92,10 @@ export class RegistersScreen {
     const device = this.chosenDevice();
     if (!device) return;
     const after = this.chosenPoint() ?? this.points().at(-1);
+    const ids = { id: newId(), projectId: device.projectId, deviceId: device.id };
     const point: Point = {
-      ...(after ?? blank),
-      id: newId(),
-      projectId: device.projectId,
-      deviceId: device.id,
+      ...(after ?? blankPoint(ids)),
+      ...ids,
       name: '',
       note: '',
       offset: after ? Math.min(65_535, after.offset + pointWidth(after)) : 0,
@@ -135,14 +134,3 @@ export class RegistersScreen {
     }
   }
 }
-
-const blank = {
-  table: 'holding',
-  type: 'uint16',
-  order: 'ABCD',
-  length: null,
-  encoding: null,
-  scale: null,
-  unit: '',
-  access: 'readWrite',
-} as const;

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import { addDevices, type DeviceTemplate, nextName, readTemplate, templateOf } from '@plain-envoy/core/model';
+import { addDevices, blankDevice, type DeviceTemplate, nextName, readTemplate, templateOf } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
@@ -12,7 +12,7 @@ const MOST = 100;
 const blank: DeviceTemplate = {
   format: 'plain-envoy device',
   version: 1,
-  device: { name: 'New device', note: '', kind: 'field', notation: 'pdu', areas: [], timeoutMs: 1000, tries: 2, standIn: null },
+  device: blankDevice('New device'),
   ports: [],
   points: [],
 };

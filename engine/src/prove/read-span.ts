@@ -1,0 +1,103 @@
+import { LAST_OFFSET, type Table } from '@plain-envoy/core/address';
+import type { ReadEvent } from '@plain-envoy/core/feed';
+import { describeException, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, readFunction } from '@plain-envoy/core/frame';
+import { ask } from '../client/index.js';
+import type { ClientTransport } from '../transport/index.js';
+
+export interface SpanReading {
+  name: string;
+  unitId: number;
+  timeoutMs: number;
+  tries: number;
+  table: Table;
+  first: number;
+  count: number;
+  /** Start again so long after the last round ended; null to read once. */
+  everyMs: number | null;
+  open(): ClientTransport;
+}
+
+interface Stretch {
+  first: number;
+  count: number;
+}
+
+/**
+ * Reads any span of a table, in requests as large as the standard allows. A request that the device refuses is halved until
+ * what it refuses is known to the register; when the span is read again, that is left out. Ending the generator ends it.
+ */
+export async function* readSpan({
+  name,
+  unitId,
+  timeoutMs,
+  tries,
+  table,
+  first,
+  count,
+  everyMs,
+  open,
+}: SpanReading): AsyncGenerator<ReadEvent> {
+  const { code: functionCode, most } = readFunction(table);
+  const transport = open();
+  let requests = 0;
+  const refused = new Set<number>();
+  try {
+    for (let round = 1; ; round++) {
+      const from = performance.now();
+      const waiting = cut(first, Math.min(count, LAST_OFFSET + 1 - first), most, refused);
+      for (let part = waiting.shift(); part; part = waiting.shift()) {
+        requests += 1;
+        const outcome = await ask(transport, { unitId, functionCode, offset: part.first, count: part.count, timeoutMs, tries });
+        if (outcome.kind === 'values') {
+          yield { kind: 'words', first: part.first, words: outcome.values };
+        } else if (outcome.kind === 'exception' && !fromGateway(outcome.code)) {
+          if (part.count > 1) {
+            const half = Math.ceil(part.count / 2);
+            waiting.unshift({ first: part.first, count: half }, { first: part.first + half, count: part.count - half });
+          } else {
+            refused.add(part.first);
+            yield { kind: 'refused', offset: part.first, why: describeException(outcome.code) };
+          }
+        } else {
+          return yield { kind: 'failed', sentence: `${name} did not let itself be read: ${reason(outcome, unitId)}` };
+        }
+      }
+      yield { kind: 'round', round, requests, refused: refused.size, tookMs: Math.round(performance.now() - from) };
+      if (everyMs === null) return;
+      await new Promise((done) => setTimeout(done, everyMs));
+    }
+  } finally {
+    transport.close();
+  }
+}
+
+/** The span without what is refused, in pieces of at most `most`. */
+function cut(first: number, count: number, most: number, refused: ReadonlySet<number>): Stretch[] {
+  const pieces: Stretch[] = [];
+  for (let offset = first; offset < first + count; offset++) {
+    if (refused.has(offset)) continue;
+    const last = pieces.at(-1);
+    if (last && last.first + last.count === offset && last.count < most) last.count += 1;
+    else pieces.push({ first: offset, count: 1 });
+  }
+  return pieces;
+}
+
+function fromGateway(code: number): boolean {
+  return code === GATEWAY_PATH_UNAVAILABLE || code === GATEWAY_TARGET_FAILED;
+}
+
+function reason(outcome: Awaited<ReturnType<typeof ask>>, unitId: number): string {
+  switch (outcome.kind) {
+    case 'no response':
+      return `unit ${unitId} did not answer.`;
+    case 'corrupt':
+      return `its answer was damaged: ${outcome.why}.`;
+    case 'exception':
+      return `the gateway says: ${describeException(outcome.code)}.`;
+    case 'not connected':
+      return outcome.why;
+    default:
+      return 'it answered something else.';
+  }
+}

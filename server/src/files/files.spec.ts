@@ -1,0 +1,187 @@
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { ImportEvent } from '@plain-envoy/core/feed';
+import { bodyOf, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import writeWorkbook from 'write-excel-file/node';
+import type { Service } from '../service.js';
+import { makeDatabase, serve } from '../testing.spec-helper.js';
+import type { Preview } from './index.js';
+
+const demo = fernhollow();
+const projectId = demo.project.id;
+const idOf = (name: string) => demo.devices.find((device) => device.name === name)!.id;
+
+const TABLE = [
+  ['Bezeichnung', 'Adresse', 'Typ', 'Einheit', 'Faktor'],
+  ['Zulauf kühl', '30001', 'INT16', '°C', '0,1'],
+  ['Füllhöhe', '30002', 'UINT16', '%', '0,1'],
+  ['Energie', '30003', 'UINT32', 'kWh', ''],
+];
+const csv = (rows: string[][]) => rows.map((row) => row.join(';')).join('\r\n');
+
+/** Text as the bytes of an encoding that Node.js itself cannot write. */
+const utf16be = (text: string) => Buffer.from(text, 'utf16le').swap16();
+
+describe('files', () => {
+  let database: Awaited<ReturnType<typeof makeDatabase>>;
+  let service: Service;
+
+  beforeEach(async () => {
+    database = await makeDatabase();
+    service = await serve(database.url);
+  });
+  afterEach(async () => {
+    await service.stop();
+    await database.drop();
+  });
+
+  const api = (path: string) => `http://127.0.0.1:${service.port}/api/${path}`;
+  const offer = async (bytes: Uint8Array, device = 'Yard display') => {
+    const response = await fetch(api(`projects/${projectId}/devices/${idOf(device)}/imports`), {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream' },
+      body: Uint8Array.from(bytes),
+    });
+    return { status: response.status, body: (await response.json()) as Preview & { error?: { message: string } } };
+  };
+  const accept = async (id: string) => {
+    const response = await fetch(api(`imports/${id}/accept`), { method: 'POST' });
+    return (await response.text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as ImportEvent & { error?: { message: string } });
+  };
+  const document = async () => ((await (await fetch(api(`projects/${projectId}`))).json()) as { document: ProjectDocument }).document;
+  const pointsOf = async (device: string) => (await document()).points.filter(({ deviceId }) => deviceId === idOf(device));
+  const post = (path: string) => fetch(api(path), { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+
+  it('give the same points in every encoding, which is told', async () => {
+    const text = csv(TABLE);
+    const files: [Buffer, string][] = [
+      [Buffer.from(text), 'UTF-8'],
+      [Buffer.from(`\uFEFF${text}`), 'UTF-8 with a byte-order mark'],
+      [Buffer.from(`\uFEFF${text}`, 'utf16le'), 'UTF-16 LE with a byte-order mark'],
+      [utf16be(`\uFEFF${text}`), 'UTF-16 BE with a byte-order mark'],
+      [Buffer.from(text, 'utf16le'), 'UTF-16 LE without a byte-order mark'],
+      [Buffer.from(text, 'latin1'), 'Windows-1252'],
+    ];
+    for (const [bytes, encoding] of files) {
+      const { body } = await offer(bytes);
+      expect(body.what).withContext(encoding).toBe(`Text in ${encoding}, columns kept apart by semicolons`);
+      expect(body.rows.map(({ draft }) => `${draft?.name} ${draft?.offset} ${draft?.unit} ${JSON.stringify(draft?.scale)}`)).toEqual([
+        'Zulauf kühl 0 °C {"factor":0.1,"offset":0}',
+        'Füllhöhe 1 % {"factor":0.1,"offset":0}',
+        'Energie 2 kWh null',
+      ]);
+    }
+  });
+
+  it('write nothing until they are accepted, then all at once, and one undo takes it back', async () => {
+    const before = await pointsOf('Yard display');
+    const { body } = await offer(Buffer.from(csv(TABLE)));
+    expect(body.reading?.counts).toEqual({ adds: 3, changes: 0, same: 0, problem: 0 });
+    expect(await pointsOf('Yard display')).toEqual(before);
+    const events = await accept(body.id);
+    expect(events.at(-1)).toEqual(jasmine.objectContaining({ kind: 'accepted', adds: 3 }));
+    expect((await pointsOf('Yard display')).length).toBe(before.length + 3);
+    const again = await offer(Buffer.from(csv(TABLE)));
+    expect(again.body.problem).toContain('3 rows were read. All 3 rows are in the map already');
+    expect((await accept(again.body.id))[0]?.error?.message).toContain('in the map already');
+    await post(`projects/${projectId}/undo`);
+    expect(await pointsOf('Yard display')).toEqual(before);
+  });
+
+  it('are read otherwise when a person says so', async () => {
+    const { body } = await offer(Buffer.from('name,register\nOne,1\nTwo,2\n'));
+    expect(body.rows.map(({ draft }) => draft?.offset)).toEqual([0, 1]);
+    const response = await fetch(api(`imports/${body.id}`), {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ notation: 'pdu', table: 'input', order: 'CDAB' }),
+    });
+    const chosen = (await response.json()) as Preview;
+    expect(chosen.rows.map(({ draft }) => `${draft?.table} ${draft?.offset}`)).toEqual(['input 1', 'input 2']);
+  });
+
+  it('that are something else are refused in words, and lose nothing', async () => {
+    const png = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0]);
+    expect((await offer(png)).body.error?.message).toBe('This is a PNG picture, no text.');
+    const workbook = await writeWorkbook([['name', 'address']].map((row) => row.map((value) => ({ value })))).toBuffer();
+    expect((await offer(workbook.subarray(0, workbook.length / 2))).body.error?.message).toContain('damaged or cut short');
+    expect((await offer(Buffer.alloc(0))).body.error?.message).toContain('empty');
+    const wide = await offer(Buffer.from(Array.from({ length: 10_000 }, (_, index) => `c${index}`).join(',')));
+    expect(wide.status).toBe(200);
+    expect(wide.body.problem).toContain('It has 10000 columns');
+    const letter = await offer(Buffer.from('Dear Sir,\nthe pump, it hums,\nyours'));
+    expect(letter.body.problem).toContain('Text in ASCII');
+    expect(letter.body.problem).toContain('no column holds addresses');
+    expect((await offer(Buffer.from('{"a":'))).body.error?.message).toContain('damaged');
+    expect((await offer(Buffer.from('<a><b></a>'))).body.error?.message).toContain('The XML is damaged at line 1');
+    expect((await fetch(api('imports/019aa000-0000-7000-8000-00000000ffff/accept'), { method: 'POST' })).status).toBe(404);
+  });
+
+  it('are workbooks too; the sheet with registers is found', async () => {
+    const cells = (rows: (string | number)[][]) => rows.map((row) => row.map((value) => ({ value })));
+    const bytes = await writeWorkbook([
+      { sheet: 'Cover', data: cells([['Manual of a mixer']]) },
+      {
+        sheet: 'Registers',
+        data: cells([
+          ['Name', 'Register', 'Type'],
+          ['Speed', 40_001, 'uint16'],
+          ['Torque', 40_002, 'float'],
+        ]),
+      },
+    ]).toBuffer();
+    const { body } = await offer(bytes);
+    expect(body.what).toBe('A workbook, sheet “Registers” (not read: “Cover”)');
+    expect(body.rows.map(({ draft }) => `${draft?.name} ${draft?.offset} ${draft?.type}`)).toEqual(['Speed 0 uint16', 'Torque 1 float32']);
+  });
+
+  it('that were exported come back as what is there already, in every format', async () => {
+    for (const [format, device] of [
+      ['csv', 'Plant meter'],
+      ['json', 'Fan drive north'],
+      ['thing', 'Air-on transmitter'],
+      ['iec', 'Kiln controller'],
+      ['xml', 'Kiln controller'],
+    ] as const) {
+      const response = await fetch(api(`projects/${projectId}/devices/${idOf(device)}/map?format=${format}`));
+      expect(response.headers.get('content-disposition')).withContext(format).toContain('attachment');
+      const { body } = await offer(Buffer.from(await response.arrayBuffer()), device);
+      const own = await pointsOf(device);
+      expect(body.total).withContext(format).toBe(own.length);
+      if (format === 'iec' || format === 'xml') {
+        const kept = ({ name, table, offset, bit, type }: Pick<Point, 'name' | 'table' | 'offset' | 'bit' | 'type'>) =>
+          [name, table, offset, bit, type].join(' ');
+        expect(body.rows.map(({ draft }) => draft && kept(draft)).sort())
+          .withContext(format)
+          .toEqual(own.map(kept).sort());
+      } else {
+        expect(body.problem).withContext(format).toContain('in the map already');
+        expect(body.rows.map(({ draft }) => draft!.name).sort()).toEqual(own.map((point) => bodyOf(point).name).sort());
+      }
+    }
+  });
+
+  it('mark names that look like formulas as text, and take the mark off again', async () => {
+    const { body } = await offer(Buffer.from('name,address\n=1+1,40001\n'));
+    await accept(body.id);
+    const text = await (await fetch(api(`projects/${projectId}/devices/${idOf('Yard display')}/map?format=csv`))).text();
+    expect(text).toContain("'=1+1");
+    expect((await offer(Buffer.from(text))).body.problem).toContain('in the map already');
+  });
+
+  it('of 50,000 rows are shown and written whole, with progress, and taken back', async () => {
+    const rows = Array.from({ length: 50_000 }, (_, index) => `Point ${index},${index},uint16`);
+    const { body } = await offer(Buffer.from(['name,offset,type', ...rows].join('\n')));
+    expect(body.reading?.counts.adds).toBe(50_000);
+    expect(body.rows.length).toBe(300);
+    const events = await accept(body.id);
+    const progress = events.flatMap((event) => (event.kind === 'progress' ? [event.done] : []));
+    expect(progress.length).toBeGreaterThan(3);
+    expect(events.at(-1)).toEqual(jasmine.objectContaining({ kind: 'accepted', adds: 50_000 }));
+    expect((await document()).points.length).toBe(demo.points.length + 50_000);
+    expect((await post(`projects/${projectId}/undo`)).status).toBe(200);
+    expect((await document()).points.length).toBe(demo.points.length);
+  }, 60_000);
+});

@@ -1,0 +1,11 @@
+import { Readable } from 'node:stream';
+import type { FastifyReply } from 'fastify';
+
+/** Answers with one JSON value a line, as they come; hanging up ends what makes them. */
+export function stream(reply: FastifyReply, events: AsyncGenerator<object>): FastifyReply {
+  return reply.header('content-type', 'application/x-ndjson').send(Readable.from(lines(events)));
+}
+
+async function* lines(events: AsyncGenerator<object>): AsyncGenerator<string> {
+  for await (const event of events) yield `${JSON.stringify(event)}\n`;
+}
