@@ -4,6 +4,7 @@ import { devices, lines, ports } from './site.js';
 import { points, rounds, routes } from './make.js';
 import './kiln.js';
 import './plant.js';
+import './maps.js';
 
 /** Fernhollow Maltings, an invented malt house. Ids are fixed, so that a second seeding finds the first. */
 export function fernhollow(): ProjectDocument {

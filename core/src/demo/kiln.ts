@@ -1,5 +1,5 @@
 import type { Device, Point } from '../model/index.js';
-import { point, route, slow, tenths } from './make.js';
+import { named, point, route, slow, tenths } from './make.js';
 import { plant } from './site.js';
 
 /** The kiln: its bus, its controller, and what is carried between them. */
@@ -28,7 +28,7 @@ function fanPoints(fan: Device) {
       table: 'holding',
       offset: 0,
       type: 'bits',
-      note: 'Bit 0 on, bit 1 run, bit 7 reset a fault.',
+      bits: named([0, 'on'], [1, 'run'], [7, 'reset a fault']),
     }),
     target: point(fan, { name: 'Speed set point', table: 'holding', offset: 1, type: 'uint16', scale: tenths, unit: 'Hz' }),
     timeout: point(fan, { name: 'Comms timeout', table: 'holding', offset: 2, type: 'uint16', scale: tenths, unit: 's' }),
@@ -37,7 +37,7 @@ function fanPoints(fan: Device) {
       table: 'input',
       offset: 0,
       type: 'bits',
-      note: 'Bit 0 ready, 1 on, 2 running, 3 fault, 4 at set point.',
+      bits: named([0, 'ready'], [1, 'on'], [2, 'running'], [3, 'fault'], [4, 'at set point']),
     }),
     speed: point(fan, { name: 'Actual speed', table: 'input', offset: 1, type: 'uint16', scale: tenths, unit: 'Hz' }),
     current: point(fan, { name: 'Motor current', table: 'input', offset: 2, type: 'uint16', scale: tenths, unit: 'A' }),
@@ -46,7 +46,11 @@ function fanPoints(fan: Device) {
       table: 'input',
       offset: 10,
       type: 'uint16',
-      note: '0 none, 7 no communication within the timeout.',
+      codes: [
+        { value: 0, name: 'none' },
+        { value: 7, name: 'no communication' },
+      ],
+      note: 'Without a word from its master within the comms timeout it trips with 7.',
     }),
   };
 }

@@ -28,6 +28,11 @@ export function point(owner: Device, fields: PointFields): Point {
   return made;
 }
 
+/** Bits by name, as a point has them. */
+export function named(...entries: [bit: number, name: string][]): Point['bits'] {
+  return entries.map(([bit, name]) => ({ bit, name }));
+}
+
 export const tenths = { factor: 0.1, offset: 0 };
 
 export const fast: Round = { id: nextId(), projectId, name: 'Kiln, fast', periodMs: 500, priority: 1 };

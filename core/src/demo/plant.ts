@@ -1,4 +1,4 @@
-import { calm, point, route, slow, steady, tenths } from './make.js';
+import { calm, named, point, route, slow, steady, tenths } from './make.js';
 import { coil, word } from './kiln.js';
 import { plant } from './site.js';
 
@@ -16,7 +16,11 @@ const steep = {
     table: 'holding',
     offset: 120,
     type: 'uint16',
-    note: '0 idle, 1 fans start, 2 drying.',
+    codes: [
+      { value: 0, name: 'idle' },
+      { value: 1, name: 'fans start' },
+      { value: 2, name: 'drying' },
+    ],
   }),
   ready: point(plant.steepController, { name: 'Batch ready', table: 'coil', offset: 10, type: 'bit' }),
   call: point(plant.steepController, { name: 'Call for batch', table: 'coil', offset: 20, type: 'bit' }),
@@ -30,14 +34,14 @@ const burner = {
     table: 'holding',
     offset: 2,
     type: 'bits',
-    note: 'Bit 0 burn, bit 7 reset a trip.',
+    bits: named([0, 'burn'], [7, 'reset a trip']),
   }),
   status: point(plant.burner, {
     name: 'Status word',
     table: 'input',
     offset: 0,
     type: 'bits',
-    note: 'Bit 0 released, 1 burning, 3 tripped.',
+    bits: named([0, 'released'], [1, 'burning'], [3, 'tripped']),
   }),
   flame: point(plant.burner, { name: 'Flue temperature', table: 'input', offset: 1, ...celsius }),
 };
@@ -52,7 +56,7 @@ const floor = {
     table: 'input',
     offset: 87,
     type: 'bits',
-    note: 'Bits 0 to 2 doors closed, 8 to 10 spray flow.',
+    bits: named([0, 'door 1 closed'], [1, 'door 2 closed'], [2, 'door 3 closed'], [8, 'spray 1'], [9, 'spray 2'], [10, 'spray 3']),
   }),
   fan: point(plant.floor, { name: 'Floor fan speed', table: 'holding', offset: 1024, type: 'uint16', scale: tenths, unit: '%' }),
   sprays: point(plant.floor, { name: 'Spray valves', table: 'holding', offset: 1065, type: 'bits' }),
@@ -72,7 +76,7 @@ const loft = {
   temperature: point(plant.humidity, { name: 'Loft temperature', table: 'holding', offset: 1, ...celsius }),
   limit: point(plant.humidity, { name: 'Humidity limit', table: 'holding', offset: 8, type: 'uint16', scale: tenths, unit: '%' }),
 };
-point(plant.display, { name: 'Status word', table: 'holding', offset: 100, type: 'bits', note: 'Bit 0 ready.' });
+point(plant.display, { name: 'Status word', table: 'holding', offset: 100, type: 'bits', bits: named([0, 'ready']) });
 point(plant.display, { name: 'Text', table: 'holding', offset: 0, type: 'string', length: 16, encoding: 'ascii' });
 
 const kiln = {

@@ -96,7 +96,17 @@ export const plant = {
   fanSouth: device({ name: 'Fan drive south', kind: 'field', notation: 'number', standIn: 'fan-drive' }),
   airOn: device({ name: 'Air-on transmitter', kind: 'field', notation: 'reference5', standIn: 'air-on-transmitter' }),
   damper: device({ name: 'Exhaust damper', kind: 'field', notation: 'number', standIn: 'exhaust-damper' }),
-  meter: device({ name: 'Plant meter', kind: 'field', notation: 'reference6', standIn: 'plant-meter' }),
+  meter: device({
+    name: 'Plant meter',
+    kind: 'field',
+    notation: 'reference6',
+    standIn: 'plant-meter',
+    note: 'Energy counters have the two bytes of each register swapped.',
+    forbidden: [
+      { table: 'holding', first: 3005, last: 3026 },
+      { table: 'holding', first: 3033, last: 3058 },
+    ],
+  }),
   steepController: device({
     name: 'Steep controller',
     kind: 'controller',

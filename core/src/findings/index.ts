@@ -3,3 +3,4 @@ export { type Bus, busesOf, type EthernetBus, type Member, type SerialBus } from
 export { connectionsUsed } from './ethernet.js';
 export { checkLines } from './lines.js';
 export { expectedOf } from './serial.js';
+export { checkMaps } from './maps.js';

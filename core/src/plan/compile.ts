@@ -1,4 +1,4 @@
-import { checkLines, type Finding } from '../findings/index.js';
+import { checkLines, checkMaps, type Finding } from '../findings/index.js';
 import { readFunction, writeFunction } from '../frame/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, type Round, type Route } from '../model/index.js';
 import { checkEnds } from '../route/index.js';
@@ -58,7 +58,7 @@ export function compile(document: ProjectDocument): { plan: Plan; findings: Find
     periodMs: round.periodMs,
   }));
   const requests = [...new Set([...reads.values(), ...writes.values()])];
-  findings.push(...checkLines(document, new Set(endpoints.keys())));
+  findings.push(...checkLines(document, new Set(endpoints.keys())), ...checkMaps(document));
   return { plan: { endpoints: [...endpoints.values()], requests, routes }, findings };
 }
 

@@ -18,9 +18,9 @@ import { subnet } from './subnet.js';
 
 /** Every calculation, once: the page, the API and the command line all take them from here. */
 export const reckoners: readonly Reckoner[] = [
-  address,
   range,
   bits,
+  address,
   decode,
   encode,
   findOrder,

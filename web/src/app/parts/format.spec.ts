@@ -10,7 +10,7 @@ describe('values on the screen', () => {
     expect(rawText([0xcccd, 0x4276], named('Air-on temperature'))).toBe('CCCD 4276');
     expect(valueText([0xcccd, 0x4276], named('Air-on temperature'))).toBe('61.7 °C');
     expect(valueText([610], named('Kiln air-on temperature'))).toBe('61.0 °C');
-    expect(valueText([0b10011], named('Status word'))).toBe('bits 0, 1, 4');
+    expect(valueText([0b10011], named('Status word'))).toBe('ready, on, at set point');
     expect(valueText([1], named('Sensor fault'))).toBe('on');
     expect(valueText(null, named('Sensor fault'))).toBe('');
   });

@@ -5,6 +5,7 @@ export interface JsonSchema {
   const?: string | number;
   anyOf?: JsonSchema[];
   items?: JsonSchema;
+  prefixItems?: JsonSchema[];
   properties?: Record<string, JsonSchema>;
   required?: string[];
   description?: string;
@@ -89,8 +90,12 @@ function kindOf(schema: JsonSchema): SchemaField['kind'] {
   if (schema.type === 'integer' || schema.type === 'number') return 'number';
   if (schema.type === 'string') return 'text';
   if (schema.type === 'array' && schema.items?.type === 'object') return 'rows';
-  if (schema.type === 'array' && (schema.items?.type === 'integer' || schema.items?.type === 'number')) return 'numbers';
+  if (schema.type === 'array' && isNumeric(schema.items ?? schema.prefixItems?.[0])) return 'numbers';
   return 'json';
+}
+
+function isNumeric(schema: JsonSchema | undefined): boolean {
+  return schema?.type === 'integer' || schema?.type === 'number';
 }
 
 function optionsOf({ enum: values, anyOf, const: only }: JsonSchema): (string | number)[] {

@@ -1,0 +1,81 @@
+import { calm, named, point, route, tenths } from './make.js';
+import { word } from './kiln.js';
+import { plant } from './site.js';
+
+/** What the papers of the devices list beside what is carried: the rest of their register maps. */
+const celsius = { type: 'int16', scale: tenths, unit: '°C' } as const;
+const percent = { type: 'uint16', scale: tenths, unit: '%' } as const;
+
+[1, 2, 3].forEach((number, index) => {
+  point(plant.floor, { name: `Floor ${number} malt temperature`, table: 'input', offset: index * 8 + 1, ...celsius });
+  point(plant.floor, { name: `Floor ${number} humidity`, table: 'input', offset: index * 8 + 2, ...percent });
+  point(plant.floor, { name: `Floor ${number} door is closed`, table: 'input', offset: 87, bit: index, type: 'bit' });
+  point(plant.floor, { name: `Floor ${number} spray flows`, table: 'input', offset: 87, bit: 8 + index, type: 'bit' });
+});
+point(plant.floor, { name: 'Turner speed', table: 'input', offset: 31, type: 'uint16', scale: tenths, unit: 'm/min' });
+
+const phases = ['L1', 'L2', 'L3'];
+phases.forEach((phase, index) => {
+  point(plant.meter, { name: `Voltage ${phase}`, table: 'holding', offset: 3027 + 2 * index, type: 'float32', unit: 'V' });
+  point(plant.meter, { name: `Current ${phase}`, table: 'holding', offset: 2999 + 2 * index, type: 'float32', unit: 'A' });
+});
+point(plant.meter, { name: 'Frequency', table: 'holding', offset: 3109, type: 'float32', unit: 'Hz' });
+point(plant.meter, { name: 'Exported energy', table: 'holding', offset: 3205, type: 'uint32', order: 'BADC', unit: 'kWh' });
+const reactive = point(plant.meter, { name: 'Reactive energy', table: 'holding', offset: 3219, type: 'uint32', unit: 'kvarh' });
+route('Plant reactive energy', reactive, word(114, 'Plant reactive energy', { type: 'uint32', unit: 'kvarh' }), 'value', calm);
+
+point(plant.textPort, { name: 'Weighing number', table: 'input', offset: 0, type: 'uint16' });
+point(plant.textPort, { name: 'Gross weight', table: 'input', offset: 1, type: 'int32', unit: 'kg' });
+point(plant.textPort, { name: 'Weighing status', table: 'input', offset: 3, type: 'string', length: 1, encoding: 'ascii' });
+point(plant.textPort, { name: 'Weighing is valid', table: 'input', offset: 4, bit: 0, type: 'bit' });
+point(plant.textPort, { name: 'Sample text', table: 'input', offset: 8, type: 'string', length: 12, encoding: 'ascii' });
+point(plant.textPort, { name: 'Moisture', table: 'input', offset: 20, ...percent });
+point(plant.textPort, { name: 'Moisture is valid', table: 'input', offset: 4, bit: 1, type: 'bit' });
+point(plant.textPort, { name: 'Telegrams damaged', table: 'input', offset: 24, type: 'uint32' });
+
+point(plant.turnerConverter, {
+  name: 'Position',
+  table: 'input',
+  offset: 0,
+  type: 'uint32',
+  scale: { factor: 0.001, offset: 0 },
+  unit: 'm',
+});
+point(plant.turnerConverter, { name: 'Drive temperature', table: 'input', offset: 2, ...celsius });
+point(plant.turnerConverter, {
+  name: 'Turner status',
+  table: 'input',
+  offset: 3,
+  type: 'bits',
+  bits: named([0, 'ready'], [1, 'moving'], [2, 'at end']),
+});
+point(plant.turnerConverter, { name: 'Sequence in', table: 'input', offset: 7, type: 'uint16' });
+point(plant.turnerConverter, {
+  name: 'Speed set point',
+  table: 'holding',
+  offset: 0,
+  type: 'int16',
+  scale: { factor: 0.01, offset: 0 },
+  unit: 'm/min',
+});
+point(plant.turnerConverter, { name: 'Release', table: 'holding', offset: 1, bit: 0, type: 'bit', access: 'read' });
+point(plant.turnerConverter, { name: 'Sequence out', table: 'holding', offset: 7, type: 'uint16' });
+
+point(plant.gridConverter, {
+  name: 'Curtailment',
+  table: 'input',
+  offset: 0,
+  type: 'uint16',
+  codes: [
+    { value: 0, name: 'none' },
+    { value: 1, name: 'to 60 %' },
+    { value: 2, name: 'to 30 %' },
+    { value: 3, name: 'off' },
+  ],
+});
+point(plant.gridConverter, { name: 'Link is up', table: 'input', offset: 1, bit: 0, type: 'bit' });
+point(plant.gridConverter, { name: 'Power to grid', table: 'holding', offset: 0, type: 'int16', unit: 'kW' });
+point(plant.gridConverter, { name: 'Power threshold', table: 'holding', offset: 1, type: 'uint16', unit: 'kW' });
+point(plant.gridConverter, { name: 'Event class', table: 'holding', offset: 2, type: 'uint16' });
+point(plant.gridConverter, { name: 'Alarm', table: 'holding', offset: 3, type: 'bits', bits: named([0, 'plant alarm']) });
+point(plant.display, { name: 'Reply', table: 'holding', offset: 110, type: 'string', length: 16, encoding: 'ascii' });
