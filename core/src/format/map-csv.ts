@@ -42,5 +42,15 @@ export function csvRow(point: Point): string[] {
     namedText(point.bits.map(({ bit, name }) => ({ number: bit, name }))),
     namedText(point.codes.map(({ value, name }) => ({ number: value, name }))),
     point.note,
-  ];
+  ].map(markText);
+}
+
+/** What a spreadsheet would take for a formula is marked as text with an apostrophe. */
+function markText(cell: string): string {
+  return /^'*[=+\-@\t]/.test(cell) ? `'${cell}` : cell;
+}
+
+/** Takes one such mark off. */
+export function unmarkText(cell: string): string {
+  return cell.replace(/^'(?='*[=+\-@\t])/, '');
 }

@@ -4,7 +4,7 @@ import { bad, ByteOrder, good, type Outcome } from '../value/index.js';
 import { z } from 'zod';
 import { type MapField, mapFields, recognise } from './columns.js';
 import { draftPoint, type DraftProblem } from './draft.js';
-import { csvFields, csvHeader, csvRow } from './map-csv.js';
+import { csvFields, csvHeader, csvRow, unmarkText } from './map-csv.js';
 import { guessNotation } from './notation.js';
 
 /** Lines of text in columns, with the line of the file at which each row stands. */
@@ -91,7 +91,7 @@ export function readMap({ rows, lines }: TextTable, home: MapHome, options: MapO
   const drafts = body
     .filter(({ cells }) => !isRemark(cells, addressAt))
     .map(({ cells, line }) => {
-      const cell = (field: MapField) => plainCell(cells[fields.indexOf(field)]);
+      const cell = (field: MapField) => unmarkText((cells[fields.indexOf(field)] ?? '').trim());
       return { line, cells, ...draftPoint(cell, { notation, areas: home.areas, table: options.table, order: options.order }) };
     });
   const match = matcher(home.points);
@@ -160,11 +160,6 @@ export function emptyReason({ counts, rows }: MapReading): string | null {
   if (counts.same > 0 && counts.problem === 0) return `All ${counts.same} rows are in the map already, exactly like this.`;
   const first = rows.find(({ problems }) => problems.length);
   return first ? `No row fitted: line ${first.line}: ${first.problems[0]!.message}` : 'No row holds a register.';
-}
-
-/** A spreadsheet's mark for text that only looks like a formula is taken off. */
-function plainCell(cell: string | undefined): string {
-  return (cell ?? '').trim().replace(/^'(?=[=+\-@\t])/, '');
 }
 
 /** Blank rows, and headings inside a table: something is written, but no address. */

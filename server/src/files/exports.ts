@@ -16,8 +16,8 @@ export const exportFormats = {
   csv: {
     type: 'text/csv; charset=utf-8',
     extension: 'csv',
-    // The mark lets spreadsheets know the encoding; cells that look like formulas are marked as text.
-    text: (_device, points) => `\uFEFF${Papa.unparse([[...csvHeader], ...points.map(csvRow)], { escapeFormulae: true })}\r\n`,
+    // The byte-order mark lets spreadsheets know the encoding.
+    text: (_device, points) => `\uFEFF${Papa.unparse([[...csvHeader], ...points.map(csvRow)])}\r\n`,
   },
   json: { type: 'application/json', extension: 'json', text: ({ name }, points) => pretty(mapJson(name, points)) },
   thing: {
