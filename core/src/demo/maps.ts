@@ -15,13 +15,21 @@ const percent = { type: 'uint16', scale: tenths, unit: '%' } as const;
 point(plant.floor, { name: 'Turner speed', table: 'input', offset: 31, type: 'uint16', scale: tenths, unit: 'm/min' });
 
 const phases = ['L1', 'L2', 'L3'];
+const readOnly = { access: 'read' } as const;
 phases.forEach((phase, index) => {
-  point(plant.meter, { name: `Voltage ${phase}`, table: 'holding', offset: 3027 + 2 * index, type: 'float32', unit: 'V' });
-  point(plant.meter, { name: `Current ${phase}`, table: 'holding', offset: 2999 + 2 * index, type: 'float32', unit: 'A' });
+  point(plant.meter, { name: `Voltage ${phase}`, table: 'holding', offset: 3027 + 2 * index, type: 'float32', unit: 'V', ...readOnly });
+  point(plant.meter, { name: `Current ${phase}`, table: 'holding', offset: 2999 + 2 * index, type: 'float32', unit: 'A', ...readOnly });
 });
-point(plant.meter, { name: 'Frequency', table: 'holding', offset: 3109, type: 'float32', unit: 'Hz' });
-point(plant.meter, { name: 'Exported energy', table: 'holding', offset: 3205, type: 'uint32', order: 'BADC', unit: 'kWh' });
-const reactive = point(plant.meter, { name: 'Reactive energy', table: 'holding', offset: 3219, type: 'uint32', unit: 'kvarh' });
+point(plant.meter, { name: 'Frequency', table: 'holding', offset: 3109, type: 'float32', unit: 'Hz', ...readOnly });
+point(plant.meter, { name: 'Exported energy', table: 'holding', offset: 3205, type: 'uint32', order: 'BADC', unit: 'kWh', ...readOnly });
+const reactive = point(plant.meter, {
+  name: 'Reactive energy',
+  table: 'holding',
+  offset: 3219,
+  type: 'uint32',
+  unit: 'kvarh',
+  ...readOnly,
+});
 route('Plant reactive energy', reactive, word(114, 'Plant reactive energy', { type: 'uint32', unit: 'kvarh' }), 'value', calm);
 
 point(plant.textPort, { name: 'Weighing number', table: 'input', offset: 0, type: 'uint16' });

@@ -63,9 +63,17 @@ const floor = {
 };
 
 const meter = {
-  power: point(plant.meter, { name: 'Active power', table: 'holding', offset: 3059, type: 'float32', unit: 'kW' }),
-  factor: point(plant.meter, { name: 'Power factor', table: 'holding', offset: 3083, type: 'float32' }),
-  energy: point(plant.meter, { name: 'Active energy', table: 'holding', offset: 3203, type: 'uint32', order: 'BADC', unit: 'kWh' }),
+  power: point(plant.meter, { name: 'Active power', table: 'holding', offset: 3059, type: 'float32', unit: 'kW', access: 'read' }),
+  factor: point(plant.meter, { name: 'Power factor', table: 'holding', offset: 3083, type: 'float32', access: 'read' }),
+  energy: point(plant.meter, {
+    name: 'Active energy',
+    table: 'holding',
+    offset: 3203,
+    type: 'uint32',
+    order: 'BADC',
+    unit: 'kWh',
+    access: 'read',
+  }),
 };
 
 const grain = plant.grain.map((cable) =>

@@ -118,6 +118,17 @@ describe('a table of registers', () => {
     ]);
   });
 
+  it('keeps to the notation of most rows when one of them is wrong', () => {
+    const table = read([
+      ['name', 'address'],
+      ['A', '30001'],
+      ['B', '40000'],
+      ['C', '30002'],
+    ]);
+    expect(table.notation).toBe('reference5');
+    expect(table.counts).toEqual({ adds: 2, changes: 0, same: 0, problem: 1 });
+  });
+
   it('says how plain numbers are counted and why, and takes what a person chooses instead', () => {
     const rows = [
       ['name', 'register', 'type'],

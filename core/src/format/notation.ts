@@ -34,10 +34,14 @@ export function guessNotation(cells: readonly string[], header: string, own: Not
   const plain = (['pdu', 'number'] as const).filter(some);
   if (areas.length && some('area'))
     return { notation: 'area', why: 'The addresses are names of the controller’s own areas.', others: plain };
-  const fiveDigits = texts.every((text) => text.length === 5 || !/^\d+$/.test(text));
-  if (some('reference5') && (spelt || fiveDigits))
-    return { notation: 'reference5', why: 'All have five digits, and the first tells a table.', others: plain };
-  if (some('reference6')) return { notation: 'reference6', why: 'All have six digits, and the first tells a table.', others: plain };
+  // A row that is wrong must not make all others be read in another way.
+  const digits = (length: number) => texts.every((text) => !/^\d+$/.test(text) || (text.length === length && /^[0134]/.test(text)));
+  if (share('reference5') >= 0.5 && (spelt || digits(5))) {
+    return { notation: 'reference5', why: 'They have five digits, and the first tells a table.', others: plain };
+  }
+  if (share('reference6') >= 0.5 && (spelt || digits(6))) {
+    return { notation: 'reference6', why: 'They have six digits, and the first tells a table.', others: plain };
+  }
   const hex = texts.some((text) => /^0x|h$|[a-f]/i.test(text));
   if (hex && some('hex')) return { notation: 'hex', why: 'They are hex numbers, counted from 0.', others: [] };
   if (texts.some((text) => /^0+$/.test(text))) return { notation: 'pdu', why: 'One of them is 0, so they count from 0.', others: [] };

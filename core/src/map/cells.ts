@@ -22,6 +22,7 @@ import {
   readScale,
   scaleText,
   schemaProblem,
+  shortOrder,
 } from '../value/index.js';
 
 /** The cells of a register map that can be written in. */
@@ -186,11 +187,6 @@ function changeOf(point: Point, field: Exclude<CellField, 'address'>, typed: str
 }
 
 const asBit = { type: 'bit', scale: null, length: null, encoding: null } as const;
-
-function shortOrder(order: Point['order']): Point['order'] {
-  const short: Partial<Record<Point['order'], Point['order']>> = { ABCDEFGH: 'ABCD', GHEFCDAB: 'CDAB', BADCFEHG: 'BADC', HGFEDCBA: 'DCBA' };
-  return short[order] ?? order;
-}
 
 /** The point moved to another table, with what that table forces on it. */
 function inTable(point: Point, table: Point['table']): Point {

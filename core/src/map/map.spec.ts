@@ -119,6 +119,7 @@ describe('stripOf', () => {
       point({ offset: 10 }),
       point({ offset: 11, type: 'bit', bit: 0 }),
       point({ offset: 11, type: 'bit', bit: 1 }),
+      point({ offset: 11, type: 'bits' }),
     ];
     const strip = stripOf('input', points, [{ table: 'input', first: 6, last: 7 }])!;
     expect(strip.stretches.map(({ kind, offset, count }) => `${kind} ${offset} ${count}`)).toEqual([

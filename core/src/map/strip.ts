@@ -21,8 +21,8 @@ export interface Strip {
 }
 
 /**
- * A table of a device as a strip: what is occupied, what is a hole between, what overlaps. Several bits of one register are
- * no overlap. Empty where the device has no points in this table.
+ * A table of a device as a strip: what is occupied, what is a hole between, what overlaps. Bits of a register are no overlap
+ * with it, nor with each other. Empty where the device has no points in this table.
  */
 export function stripOf(
   table: Table,
@@ -54,8 +54,7 @@ function stretchesOf(points: readonly Point[], closed: readonly Forbidden[]): St
     const before = stretches.at(-1);
     const covered = before?.kind !== 'hole' && before?.kind !== 'forbidden' && point.offset < end ? before : undefined;
     if (covered) {
-      const bits = point.bit !== null && covered.points.every((other) => other.bit !== null && other.bit !== point.bit);
-      if (!(bits && covered.count === 1)) covered.kind = 'overlap';
+      if (covered.points.some((other) => collide(other, point))) covered.kind = 'overlap';
       covered.points.push(point);
       covered.count = Math.max(covered.count, point.offset + width - covered.offset);
     } else {
@@ -64,6 +63,12 @@ function stretchesOf(points: readonly Point[], closed: readonly Forbidden[]): St
     end = Math.max(end, point.offset + width);
   }
   return stretches;
+}
+
+/** A bit of its own beside the register that it is in is no overlap, nor are two different bits. */
+function collide(one: Point, other: Point): boolean {
+  if (one.bit !== null && other.bit !== null) return one.bit === other.bit;
+  return one.bit === null && other.bit === null;
 }
 
 /** The gap from `first` to `last`, cut where a part of it is refused by the device. */

@@ -3,7 +3,7 @@ export { ByteOrder, byteOrders, Encoding, hasFreeLength, Scale, Value, ValueType
 export { Layout } from './layout.js';
 export { decode, type Decoded } from './decode.js';
 export { encode, type Encoded } from './encode.js';
-export { reorder } from './order.js';
+export { reorder, shortOrder } from './order.js';
 export { schemaProblem } from './schema-problem.js';
 export { findOrder, type OrderCandidate } from './find-order.js';
 export { encoderScale, formulaOf, lineOf, toRaw, toUnits } from './scale.js';

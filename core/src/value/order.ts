@@ -40,3 +40,9 @@ export function reorderText(words: readonly number[], order: ByteOrder): number[
 function swapBytes(word: number): number {
   return ((word & 0xff) << 8) | (word >>> 8);
 }
+
+/** The four-letter name of an order: the same two swaps, for values of any width. */
+export function shortOrder(order: ByteOrder): ByteOrder {
+  const { registers, bytes } = swaps[order];
+  return bytes ? (registers ? 'DCBA' : 'BADC') : registers ? 'CDAB' : 'ABCD';
+}

@@ -17,7 +17,7 @@ function toBank(bank: RegisterBank, answer = (pdu: Uint8Array): Exchange => ({ k
   return { asked, open: () => transport, isClosed: () => closed };
 }
 
-const common = { name: 'Meter', unitId: 31, timeoutMs: 50, tries: 1, everyMs: null };
+const common = { name: 'Meter', unitId: 31, timeoutMs: 50, tries: 1, everyMs: null, known: [] };
 
 async function all(events: AsyncGenerator<ReadEvent>): Promise<ReadEvent[]> {
   const told: ReadEvent[] = [];

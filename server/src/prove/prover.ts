@@ -56,13 +56,16 @@ export class Prover {
     return reachDevice({ ...common, unit, gateway, open, socket: port && this.socketOf(document, port, on) });
   }
 
-  /** Reads a span of a device's table, as far as it lets itself be read. */
+  /** Reads a span of a device's table, as far as it lets itself be read and is not known to refuse. */
   read(document: ProjectDocument, { on, deviceId, table, first, count, everyMs }: AskRead): AsyncGenerator<ReadEvent> {
     this.allow(document, on);
     const device = deviceOf(document, deviceId);
     const { unit: unitId, open } = this.wayToDevice(document, device, on);
     const { name, timeoutMs, tries } = device;
-    return readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, open });
+    const known = device.forbidden
+      .filter((span) => span.table === table)
+      .flatMap((span) => Array.from({ length: span.last - span.first + 1 }, (_, index) => span.first + index));
+    return readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, known, open });
   }
 
   units(document: ProjectDocument, { on, lineId, first, last, timeoutMs }: AskUnits): AsyncGenerator<ProveEvent> {

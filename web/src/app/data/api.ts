@@ -23,6 +23,15 @@ export class Api {
     return this.call<T>('PUT', path, body);
   }
 
+  delete<T>(path: string): Promise<Answer<T>> {
+    return this.call<T>('DELETE', path);
+  }
+
+  /** Sends a file as it is. */
+  upload<T>(path: string, file: Blob): Promise<Answer<T>> {
+    return this.call<T>('POST', path, new Blob([file], { type: 'application/octet-stream' }));
+  }
+
   private async call<T>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
     try {
       return { ok: true, value: await firstValueFrom(this.http.request<T>(method, `/api/${path}`, { body })) };

@@ -88,8 +88,8 @@ export class ProjectStore {
 
 const tableOrder = { coil: 0, discrete: 1, input: 2, holding: 3 };
 
-function order({ table, offset }: Point): number {
-  return tableOrder[table] * 65_536 + offset;
+function order({ table, offset, bit }: Point): number {
+  return (tableOrder[table] * 65_536 + offset) * 17 + (bit ?? -1) + 1;
 }
 
 function byId<T extends { id: string }>(rows: readonly T[] | undefined): Map<string, T> {

@@ -8,7 +8,8 @@ import type { Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
-import { type ProofKind, Proofs, Refused } from '../../data/proofs';
+import { type ProofKind, Proofs } from '../../data/proofs';
+import { Refused } from '../../data/streamed';
 import { typedNumber } from '../../parts/form';
 import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
 

@@ -8,24 +8,29 @@ import {
   input,
   linkedSignal,
   output,
+  signal,
   viewChild,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, tableNames, tables } from '@plain-envoy/core/address';
-import { Point, PointType } from '@plain-envoy/core/model';
-import { byteOrders, hasFreeLength, type ValueType } from '@plain-envoy/core/value';
+import { countedName, following } from '@plain-envoy/core/map';
+import { type Change, Point, PointType } from '@plain-envoy/core/model';
+import { byteOrders, hasFreeLength, namedText, readNamed, type Scale, type ValueType } from '@plain-envoy/core/value';
+import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { FieldProblems, typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
+import { ScaleEditor } from './scale-editor';
 
-const shownFields = ['name', 'table', 'offset', 'type', 'order', 'length', 'scale', 'unit', 'access', 'note'];
+const shownFields = ['name', 'table', 'offset', 'bit', 'type', 'order', 'length', 'scale', 'unit', 'access', 'bits', 'codes', 'note'];
+const MOST_AT_ONCE = 1000;
 
 /** Adds a point or changes one. What is typed stays until it is accepted; each problem stands at its field. */
 @Component({
   selector: 'pe-point-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, ScaleEditor],
   templateUrl: './point-form.html',
   styles: `
     h2 {
@@ -56,6 +61,16 @@ export class PointForm {
   protected readonly orders = byteOrders.filter((order) => order.length === 4);
   protected readonly typed = linkedSignal(() => typedFrom(this.point()));
   protected readonly isBits = computed(() => isBitTable(this.typed().table));
+  protected readonly isBit = computed(() => this.typed().type === 'bit');
+  protected readonly scaled = computed(() => !['bit', 'bits', 'string'].includes(this.typed().type));
+  private readonly scaleProblem = signal<string | null>(null);
+  /** How many points a new one stands for, and what they would be called. */
+  protected readonly howMany = signal('1');
+  protected readonly forecast = computed(() => {
+    const count = typedNumber(this.howMany());
+    const name = this.typed().name.trim();
+    return name && count > 1 && count <= MOST_AT_ONCE ? `${name} … ${countedName(name, count - 1)}` : '';
+  });
   protected readonly freeLength = computed(() => this.typed().type !== 'bit' && hasFreeLength(this.typed().type as ValueType));
   protected readonly rest = computed(() => this.problems.rest(shownFields));
   /** The address in the papers' own notation while the offset is typed. */
@@ -71,6 +86,8 @@ export class PointForm {
     effect(() => {
       this.point();
       this.problems.clear();
+      this.scaleProblem.set(null);
+      this.howMany.set('1');
       setTimeout(() => this.nameBox().nativeElement.focus());
     });
   }
@@ -80,21 +97,48 @@ export class PointForm {
       const next = { ...typed, ...fields };
       if (fields.table) {
         if (isBitTable(next.table)) next.type = 'bit';
-        else if (next.type === 'bit') next.type = 'uint16';
+        else if (next.type === 'bit' && isBitTable(typed.table)) next.type = 'uint16';
         if (!isWritable(next.table)) next.access = 'read';
       }
       return next;
     });
   }
 
+  protected scale(changed: { ok: true; scale: Scale | null } | { ok: false; message: string }): void {
+    this.scaleProblem.set(changed.ok ? null : changed.message);
+    if (changed.ok) this.typed.update((typed) => ({ ...typed, scale: changed.scale }));
+  }
+
   protected async save(): Promise<void> {
     const before = this.point();
-    const after = this.problems.check(Point, pointFrom(before, this.typed()));
+    const bits = readNamed(this.typed().bits);
+    const codes = readNamed(this.typed().codes);
+    const unread: [string, string][] = [];
+    if (!bits.ok) unread.push(['bits', bits.problem.message]);
+    if (!codes.ok) unread.push(['codes', codes.problem.message]);
+    if (this.scaleProblem()) unread.push(['scale', this.scaleProblem()!]);
+    const count = this.isNew() ? typedNumber(this.howMany()) : 1;
+    if (!(Number.isInteger(count) && count >= 1 && count <= MOST_AT_ONCE))
+      unread.push(['howMany', `A whole number from 1 to ${MOST_AT_ONCE}.`]);
+    if (unread.length) return this.problems.set(unread);
+    const after = this.problems.check(Point, {
+      ...pointFrom(before, this.typed()),
+      bits: bits.ok ? bits.value.map(({ number, name }) => ({ bit: number, name })) : [],
+      codes: codes.ok ? codes.value.map(({ number, name }) => ({ value: number, name })) : [],
+    });
     if (!after) return;
-    const label = `${this.isNew() ? 'Add' : 'Change'} ${after.name}`;
-    const answer = await this.project.commit(label, [{ entity: 'point', id: after.id, before: this.isNew() ? null : before, after }]);
+    const rows = Array.from({ length: count }, (_, index) =>
+      index ? { ...after, id: newId(), name: countedName(after.name, index) } : after,
+    );
+    const places = following(after, rows);
+    const all = rows.map((row, index) => ({ ...row, ...places[index]! }));
+    const last = this.problems.check(Point, all.at(-1));
+    if (!last) return;
+    const label = this.isNew() ? (count > 1 ? `Add ${count} points, ${after.name} and on` : `Add ${after.name}`) : `Change ${after.name}`;
+    const changes = all.map((row): Change => ({ entity: 'point', id: row.id, before: this.isNew() ? null : before, after: row }));
+    const answer = await this.project.commit(label, changes);
     if (!answer.ok) return this.problems.refused(answer.problem);
-    this.editor.say(`Saved: ${after.name}`);
+    this.editor.say(`Saved: ${count > 1 ? `${count} points` : after.name}`);
     this.saved.emit(after);
   }
 }
@@ -103,48 +147,50 @@ interface Typed {
   name: string;
   table: Point['table'];
   offset: string;
+  bit: string;
   type: Point['type'];
   order: string;
   length: string;
-  factor: string;
-  zero: string;
+  scale: Scale | null;
   unit: string;
   access: Point['access'];
+  bits: string;
+  codes: string;
   note: string;
 }
 
 function typedFrom(point: Point): Typed {
-  const { name, table, offset, type, order, length, scale, unit, access, note } = point;
-  const linear = scale && 'factor' in scale ? scale : null;
+  const { name, table, offset, bit, type, order, length, scale, unit, access, note } = point;
   return {
     name,
     table,
     offset: Number.isNaN(offset) ? '' : String(offset),
+    bit: bit === null ? '' : String(bit),
     type,
     order,
     length: length === null ? '' : String(length),
-    factor: linear ? String(linear.factor) : '1',
-    zero: linear ? String(linear.offset) : '0',
+    scale,
     unit,
     access,
+    bits: namedText(point.bits.map(({ bit: number, name: of }) => ({ number, name: of }))),
+    codes: namedText(point.codes.map(({ value: number, name: of }) => ({ number, name: of }))),
     note,
   };
 }
 
-function pointFrom(before: Point, typed: Typed): unknown {
-  const factor = typedNumber(typed.factor);
-  const zero = typedNumber(typed.zero);
-  const keepsRange = before.scale && 'raw' in before.scale && factor === 1 && zero === 0;
-  const scale = keepsRange ? before.scale : factor === 1 && zero === 0 ? null : { factor, offset: zero };
+function pointFrom(before: Point, typed: Typed): object {
+  const inRegister = typed.type === 'bit' && !isBitTable(typed.table);
+  const scaled = !['bit', 'bits', 'string'].includes(typed.type);
   return {
     ...before,
     name: typed.name.trim(),
     table: typed.table,
     offset: typedNumber(typed.offset),
+    bit: inRegister && typed.bit.trim() ? typedNumber(typed.bit) : null,
     type: typed.type,
     order: typed.order,
     length: typed.length.trim() === '' || typed.type === 'bit' || !hasFreeLength(typed.type) ? null : typedNumber(typed.length),
-    scale: typed.type === 'bit' ? null : scale,
+    scale: scaled ? typed.scale : null,
     unit: typed.unit.trim(),
     access: typed.access,
     note: typed.note,

@@ -1,136 +1,268 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, ElementRef, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
-import { tableNames } from '@plain-envoy/core/address';
-import { blankPoint, deletion, type Point, pointWidth } from '@plain-envoy/core/model';
+import { formatAddress, nearMiss, type Notation, notationNames, readAddress, type Table, tableNames } from '@plain-envoy/core/address';
+import { placeAt } from '@plain-envoy/core/map';
+import { blankPoint, type Change, deletion, type Point, pointWidth } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
-import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
-import { addressOf, ageText, rawText, valueText } from '../../parts/format';
-import { arrowStep } from '../../parts/keys';
-import { PointShape } from '../../parts/point-shape';
-import { QualityMark } from '../../parts/quality';
+import { AlignView } from './align-view';
+import { columnChoices } from './grid/columns';
+import { type Ambiguous, PointGrid } from './grid/point-grid';
+import { ImportView } from './import-view';
+import { MapState } from './map-state';
+import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
+import { ReadPanel } from './read-panel';
+import { AddressStrip, type Span } from './strip';
 
-/** A device's points in register order, with what is in them now; added, changed and deleted here. */
+const columnsKept = 'plain-envoy columns';
+const exports = [
+  { format: 'csv', name: 'CSV' },
+  { format: 'json', name: 'JSON, our own' },
+  { format: 'thing', name: 'W3C Thing Description' },
+  { format: 'iec', name: 'Variables, IEC 61131-3 text' },
+  { format: 'xml', name: 'Variables, IEC 61131-10 XML' },
+] as const;
+
+type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | null;
+
+/** A device's register map: a grid edited in place, the address strip above it, and help to read it right. */
 @Component({
   selector: 'pe-registers',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, PointShape, QualityMark, PointForm],
+  imports: [MatButtonModule, MatMenuModule, PointGrid, AddressStrip, PointForm, ReadPanel, OrderHelp, AlignView, ImportView],
+  providers: [MapState],
   templateUrl: './registers.html',
   styleUrl: './registers.scss',
+  host: { '(keydown)': 'key($event)' },
 })
 export class RegistersScreen {
   private readonly router = inject(Router);
   private readonly editor = inject(Editor);
-  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly project = inject(ProjectStore);
-  protected readonly live = inject(Live);
+  protected readonly state = inject(MapState);
+  private readonly grid = viewChild(PointGrid);
   /** The chosen device and point, from the address. */
   readonly device = input<string>();
   readonly point = input<string>();
 
   protected readonly tableNames = tableNames;
-  protected readonly rawText = rawText;
-  protected readonly valueText = valueText;
-  protected readonly ageText = ageText;
+  protected readonly exports = exports;
   protected readonly withPoints = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
-  protected readonly chosenPoint = computed(() => this.project.points().get(this.point() ?? ''));
-  protected readonly chosenDevice = computed(
-    () => this.project.devices().get(this.chosenPoint()?.deviceId ?? this.device() ?? '') ?? this.withPoints()[0],
+  protected readonly notations = computed(() =>
+    (Object.keys(notationNames) as Notation[])
+      .filter((id) => id !== 'area' || this.state.device()?.areas.length)
+      .map((id) => ({ id, name: notationNames[id] })),
   );
-  protected readonly points = computed(() => this.project.pointsOf().get(this.chosenDevice()?.id ?? '') ?? []);
-  protected readonly used = computed(() => {
-    const counts = new Map<string, number>();
-    for (const { sourceId, destinationId } of this.project.document()!.routes) {
-      for (const id of [sourceId, destinationId]) counts.set(id, (counts.get(id) ?? 0) + 1);
-    }
-    return counts;
-  });
-  /** What the form holds: a point that is there, or one that is about to be. */
-  protected readonly edited = signal<{ point: Point; isNew: boolean } | null>(null);
+  protected readonly table = signal<Table>('holding');
+  protected readonly span = signal<Span | null>(null);
+  protected readonly main = signal<'grid' | 'align' | 'import'>('grid');
+  protected readonly side = signal<Side>(null);
+  protected readonly pasted = signal<string | null>(null);
   protected readonly problem = signal<string | null>(null);
+  protected readonly ambiguous = signal<Ambiguous | null>(null);
+  /** What was found for an address that was looked for. */
+  protected readonly found = signal<string | null>(null);
+  protected readonly columnChoices = columnChoices;
+  protected readonly columns = signal<ReadonlySet<string>>(keptColumns());
+  protected readonly filter = signal('');
 
   constructor() {
-    effect(() =>
-      this.live.watch(
-        this,
-        this.points().map((point) => point.id),
-      ),
-    );
-    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
-  }
-
-  protected address(point: Point): string {
-    return addressOf(point, this.chosenDevice());
-  }
-
-  protected scaleText({ scale }: Point): string {
-    if (!scale) return '';
-    if ('factor' in scale) return `× ${scale.factor}${scale.offset ? ` + ${scale.offset}` : ''}`;
-    return `${scale.raw.join('…')} → ${scale.units.join('…')}`;
+    effect(() => {
+      const point = this.project.points().get(this.point() ?? '');
+      const device = this.project.devices().get(point?.deviceId ?? this.device() ?? '') ?? this.withPoints()[0];
+      untracked(() => {
+        if (device && device.id !== this.state.deviceId()) {
+          this.state.deviceId.set(device.id);
+          this.state.chosenNotation.set(null);
+          this.state.focused.set(null);
+          this.clearWords();
+          if (this.side()?.kind === 'point') this.side.set(null);
+        }
+        if (point && point.id !== this.state.focused()) {
+          this.state.focused.set(point.id);
+          this.grid()?.goTo(point.id, false);
+        }
+      });
+    });
+    effect(() => {
+      const grid = this.grid();
+      if (grid) for (const { id } of columnChoices) grid.setColumnShown(id, this.columns().has(id));
+    });
+    effect(() => this.grid()?.filter.set(this.filter()));
+    effect(() => {
+      const focused = this.state.focusedPoint();
+      if (focused && focused.id !== untracked(this.point)) {
+        void this.router.navigate([], { queryParams: { device: focused.deviceId, point: focused.id }, replaceUrl: true });
+      }
+    });
   }
 
   protected chooseDevice(id: string): void {
-    this.edited.set(null);
+    this.side.set(null);
+    this.main.set('grid');
     void this.router.navigate([], { queryParams: { device: id } });
   }
 
-  protected choose(point: Point): void {
-    this.problem.set(null);
-    void this.router.navigate([], { queryParams: { device: point.deviceId, point: point.id }, replaceUrl: true });
+  protected toggleColumn(id: string): void {
+    const columns = new Set(this.columns());
+    if (!columns.delete(id)) columns.add(id);
+    this.columns.set(columns);
+    localStorage.setItem(columnsKept, JSON.stringify([...columns]));
   }
 
-  protected open(point: Point): void {
-    this.choose(point);
-    this.edited.set({ point, isNew: false });
+  protected exportUrl(format: string): string {
+    const device = this.state.device();
+    return device ? `/api/projects/${device.projectId}/devices/${device.id}/map?format=${format}` : '';
+  }
+
+  /** Goes to what lies at an address, however it is written; else says what was meant, and what is near. */
+  protected find(text: string): void {
+    this.clearWords();
+    if (!text.trim()) return;
+    const { notation, areas } = this.state.context();
+    const own = readAddress(text, { notation, areas });
+    const any = readAddress(text, { areas });
+    const readings = [...(own.ok ? own.value : []), ...(any.ok ? any.value : [])];
+    for (const reading of readings) {
+      const at = this.state.points().find((point) => covers(point, reading));
+      if (!at) continue;
+      this.grid()?.goTo(at.id);
+      const others = [
+        ...new Set(
+          readings
+            .filter((other) => other.offset !== reading.offset)
+            .map((other) => `${notationNames[other.notation]}: offset ${other.offset}`),
+        ),
+      ];
+      return this.found.set(
+        `${text} is ${at.name}. ${reading.why}${others.length ? ` It could also be read as ${others.join(', or ')}.` : ''}`,
+      );
+    }
+    const near = nearMiss(text, this.state.points(), notation, areas);
+    if (near) {
+      this.found.set(
+        `${text} is no point of this map. ${formatAddress(near, notation, areas)}, ${near.name}, is: a digit may be wrong, or two swapped.`,
+      );
+    } else if (readings[0]) {
+      this.found.set(`No point lies there. ${readings[0].why}`);
+    } else if (!any.ok) {
+      this.problem.set(any.problem.message);
+    }
+  }
+
+  /** Takes the second or third reading of an address that was just typed. */
+  protected async takeReading(index: number): Promise<void> {
+    const ambiguous = this.ambiguous();
+    const reading = ambiguous?.readings[index];
+    const point = ambiguous && this.project.points().get(ambiguous.point.id);
+    if (!reading || !point) return;
+    const placed = placeAt(point, reading);
+    if (!placed.ok) return this.problem.set(placed.problem.message);
+    this.ambiguous.set(null);
+    await this.grid()?.place(point, placed.value.point);
+  }
+
+  protected readingText({ readings }: Ambiguous, index: number): string {
+    const { notation, offset } = readings[index]!;
+    return `${notationNames[notation]}: offset ${offset}`;
   }
 
   /** A new point starts where the last one, or the chosen one, ends. */
   protected add(): void {
-    const device = this.chosenDevice();
+    const device = this.state.device();
     if (!device) return;
-    const after = this.chosenPoint() ?? this.points().at(-1);
+    const after = this.state.focusedPoint() ?? this.state.points().at(-1);
     const ids = { id: newId(), projectId: device.projectId, deviceId: device.id };
     const point: Point = {
       ...(after ?? blankPoint(ids)),
       ...ids,
       name: '',
       note: '',
+      bits: [],
+      codes: [],
       offset: after ? Math.min(65_535, after.offset + pointWidth(after)) : 0,
     };
-    this.edited.set({ point, isNew: true });
+    this.side.set({ kind: 'point', point, isNew: true });
   }
 
-  protected async remove(point: Point): Promise<void> {
-    const changes = deletion(this.project.document()!, 'point', point.id);
-    const routes = changes.length - 1;
-    const answer = await this.project.commit(`Delete ${point.name}${routes ? ` and ${routes} of its routes` : ''}`, changes);
+  protected open(point: Point): void {
+    this.side.set({ kind: 'point', point, isNew: false });
+  }
+
+  protected async remove(points: readonly Point[]): Promise<void> {
+    const document = this.project.document()!;
+    const changes = new Map<string, Change>();
+    for (const { id } of points) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
+    if (changes.size === 0) return;
+    const routes = changes.size - points.length;
+    const what = points.length === 1 ? points[0]!.name : `${points.length} points`;
+    const answer = await this.project.commit(`Delete ${what}${routes ? ` and ${routes} routes` : ''}`, [...changes.values()]);
     if (!answer.ok) return this.problem.set(answer.problem.message);
-    this.edited.set(null);
-    this.editor.say(`Deleted: ${point.name}${routes ? `, with ${routes} route${routes === 1 ? '' : 's'}` : ''}. Ctrl+Z brings it back.`);
+    this.side.set(null);
+    this.editor.say(`Deleted: ${what}${routes ? `, with ${routes} route${routes === 1 ? '' : 's'}` : ''}. Ctrl+Z brings it back.`);
   }
 
   protected saved(point: Point): void {
-    this.edited.set(null);
-    this.choose(point);
-    setTimeout(() => this.element.nativeElement.querySelector<HTMLElement>(`[data-point="${point.id}"]`)?.focus());
+    this.side.set(null);
+    setTimeout(() => this.grid()?.goTo(point.id));
   }
 
-  protected key(event: KeyboardEvent, point: Point, index: number): void {
-    const step = arrowStep(event);
-    const next = this.points()[index + step];
-    if (step && next) {
+  protected offer(text: string | null): void {
+    this.pasted.set(text);
+    this.side.set(null);
+    this.main.set('import');
+  }
+
+  protected back(): void {
+    this.main.set('grid');
+    this.pasted.set(null);
+  }
+
+  protected closeSide(): void {
+    this.side.set(null);
+    const focused = this.state.focused();
+    if (focused) this.grid()?.goTo(focused);
+  }
+
+  protected goTo(pointId: string): void {
+    this.grid()?.goTo(pointId);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (event.altKey && (event.key === '2' || event.key === '3') && this.ambiguous()) {
       event.preventDefault();
-      this.choose(next);
-      this.element.nativeElement.querySelector<HTMLElement>(`[data-point="${next.id}"]`)?.focus();
-    } else if (event.key === 'Enter') {
-      this.open(point);
-    } else if (event.key === 'Insert') {
-      this.add();
-    } else if (event.key === 'Delete') {
-      void this.remove(point);
+      void this.takeReading(Number(event.key) - 2);
+    } else if (event.altKey && event.key === 'o') {
+      event.preventDefault();
+      this.side.set({ kind: 'order' });
+    } else if (event.altKey && event.key === 'r') {
+      event.preventDefault();
+      this.side.set({ kind: 'read' });
     }
+  }
+
+  private clearWords(): void {
+    this.problem.set(null);
+    this.found.set(null);
+    this.ambiguous.set(null);
+  }
+}
+
+function covers(point: Point, { table, offset, bit }: { table: Table | null; offset: number; bit: number | null }): boolean {
+  const inside = offset >= point.offset && offset < point.offset + pointWidth(point);
+  return inside && (table === null || table === point.table) && (bit === null || point.bit === null || bit === point.bit);
+}
+
+function keptColumns(): ReadonlySet<string> {
+  const first = columnChoices.filter((column) => column.first).map(({ id }) => id);
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(columnsKept) ?? 'null');
+    return new Set(Array.isArray(kept) ? kept.filter((id): id is string => typeof id === 'string') : first);
+  } catch {
+    return new Set(first);
   }
 }

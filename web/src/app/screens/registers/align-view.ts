@@ -1,0 +1,151 @@
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { formatAddress, isBitTable, readAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
+import { align, SHIFTS, type ShiftedBlock, suitsAt } from '@plain-envoy/core/map';
+import type { Point } from '@plain-envoy/core/model';
+import { Editor } from '../../data/editor';
+import { valueText } from '../../parts/format';
+import { MapState } from './map-state';
+
+const MARGIN = 2;
+const SHOWN = 400;
+
+/**
+ * The manual's registers beside those that were read, each point tied to where its value lies. The likeliest shift is
+ * proposed for all and for blocks, with the reason; one action moves the points there.
+ */
+@Component({
+  selector: 'pe-align-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  templateUrl: './align-view.html',
+  styleUrl: './align-view.scss',
+  host: { '(keydown.escape)': 'closed.emit()' },
+})
+export class AlignView {
+  protected readonly state = inject(MapState);
+  private readonly editor = inject(Editor);
+  readonly closed = output();
+
+  protected readonly names = tableNames;
+  protected readonly shifts = [...SHIFTS].sort((a, b) => a - b);
+  protected readonly tables = computed(() =>
+    tables.filter((table) => !isBitTable(table) && this.state.points().some((point) => point.table === table)),
+  );
+  protected readonly table = linkedSignal<Table>(() => {
+    const own = this.state.focusedPoint()?.table;
+    return own && this.tables().includes(own) ? own : (this.tables()[0] ?? 'holding');
+  });
+  protected readonly from = signal<'live' | 'pasted'>('live');
+  protected readonly pasted = signal('');
+  protected readonly pastedAt = linkedSignal(() => this.written(this.points()[0]?.offset ?? 0));
+  protected readonly index = signal<0 | 1>(0);
+  protected readonly reading = signal(false);
+  protected readonly problem = signal<string | null>(null);
+  /** A shift that a person wants to look at; null for what is proposed block by block. */
+  protected readonly looked = linkedSignal<unknown, number | null>({
+    source: () => [this.table(), this.state.deviceId()],
+    computation: () => null,
+  });
+
+  protected readonly points = computed(() => this.state.points().filter((point) => point.table === this.table()));
+  /** The pasted words by offset, or what cannot be read in them. */
+  private readonly pastedWords = computed(() => this.readPasted());
+  protected readonly pastedProblem = computed(() => (typeof this.pastedWords() === 'string' ? (this.pastedWords() as string) : null));
+  private readonly words = computed<ReadonlyMap<number, number>>(() => {
+    if (this.from() === 'live') return this.state.read(this.table())?.words ?? new Map<number, number>();
+    const read = this.pastedWords();
+    return typeof read === 'string' ? new Map<number, number>() : read;
+  });
+  protected readonly alignment = computed(() => (this.words().size ? align(this.points(), (offset) => this.words().get(offset)) : null));
+  protected readonly proposals = computed(() => this.alignment()?.blocks.filter(({ shift }) => shift !== 0) ?? []);
+  private readonly shiftOf = computed(() => {
+    const looked = this.looked();
+    const shifts = new Map<string, number>();
+    for (const { points, shift } of this.alignment()?.blocks ?? []) for (const { id } of points) shifts.set(id, looked ?? shift);
+    return shifts;
+  });
+  protected readonly rows = computed(() =>
+    this.points()
+      .slice(0, SHOWN)
+      .map((point) => {
+        const shift = this.shiftOf().get(point.id) ?? 0;
+        const suits = suitsAt(point, shift, (offset) => this.words().get(offset));
+        const here = suitsAt(point, 0, (offset) => this.words().get(offset));
+        return {
+          point,
+          shift,
+          address: this.written(point.offset),
+          at: this.written(point.offset + shift),
+          raw: suits.words?.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ') ?? '',
+          value: suits.words ? valueText(suits.words, point) : '',
+          here: here.words ? valueText(here.words, point) : '',
+          score: suits.score,
+          why: suits.why,
+        };
+      }),
+  );
+  protected readonly hidden = computed(() => this.points().length - this.rows().length);
+
+  protected async read(): Promise<void> {
+    this.reading.set(true);
+    this.problem.set(null);
+    this.problem.set(await this.state.readAround(this.table(), this.points(), MARGIN));
+    this.reading.set(false);
+  }
+
+  protected applyLooked(): void {
+    const shift = this.looked();
+    if (shift) void this.apply({ points: this.points(), shift });
+  }
+
+  /** Moves a block of points to where its values lie, as one change. */
+  protected async apply({ points, shift }: Pick<ShiftedBlock, 'points' | 'shift'>): Promise<void> {
+    const after = points.map((point): Point => ({ ...point, offset: point.offset + shift }));
+    const outside = after.find(({ offset }) => offset < 0);
+    if (outside) return this.problem.set(`${outside.name} would come before offset 0.`);
+    const refused = await this.state.save(`Shift ${points.length} points by ${signed(shift)}`, after);
+    this.problem.set(refused);
+    if (refused) return;
+    this.looked.set(null);
+    this.editor.say(`${points.length} points are shifted by ${signed(shift)}. Ctrl+Z takes it back.`);
+  }
+
+  protected signed(shift: number): string {
+    return signed(shift);
+  }
+
+  protected scoreOf(shift: number): string {
+    const row = this.alignment()?.ranking.find((ranked) => ranked.shift === shift);
+    return row ? `${row.suits} suit, ${row.contradicts} do not` : '';
+  }
+
+  private written(offset: number): string {
+    return offset < 0 ? '' : formatAddress({ table: this.table(), offset }, this.state.notation(), this.state.device()?.areas);
+  }
+
+  /** A column of numbers, or lines of index and number, as a controller's array shows it. */
+  private readPasted(): ReadonlyMap<number, number> | string {
+    const { notation, areas } = this.state.context();
+    const start = readAddress(this.pastedAt(), { notation, areas });
+    const from = start.ok ? start : readAddress(this.pastedAt(), { areas });
+    if (!from.ok) return from.problem.message;
+    const words = new Map<number, number>();
+    for (const [row, line] of this.pasted()
+      .split(/\r\n|\r|\n/)
+      .entries()) {
+      if (!line.trim()) continue;
+      const cells = line.trim().split(/\s*[\t;,:=]\s*|\s+/);
+      const word = Number(cells.at(-1)!.replace(/^16#/, '0x'));
+      if (!Number.isInteger(word) || word < -0x8000 || word > 0xffff)
+        return `Line ${row + 1}, “${line.trim()}”, ends with no register’s value.`;
+      const at = cells.length > 1 && /^\[?\d+\]?$/.test(cells[0]!) ? Number(cells[0]!.replace(/\D/g, '')) - this.index() : words.size;
+      words.set(from.value[0]!.offset + at, word & 0xffff);
+    }
+    return words;
+  }
+}
+
+function signed(shift: number): string {
+  return shift > 0 ? `+${shift}` : `−${-shift}`;
+}

@@ -1,0 +1,142 @@
+import type { ColDef, ICellRendererParams, ValueFormatterParams } from 'ag-grid-community';
+import { tableNames, tables } from '@plain-envoy/core/address';
+import type { CellField } from '@plain-envoy/core/map';
+import type { Point } from '@plain-envoy/core/model';
+import { byteOrders } from '@plain-envoy/core/value';
+
+/** What the grid asks its surroundings for each cell. */
+export interface CellSource {
+  text(point: Point, field: CellField): string;
+  isWrong(point: Point, field: CellField): boolean;
+  write(point: Point, field: CellField, text: string): void;
+  raw(point: Point): string;
+  value(point: Point): string;
+  quality(point: Point): string;
+  age(point: Point): string;
+  routes(point: Point): number;
+}
+
+interface Editable {
+  field: CellField;
+  head: string;
+  width: number;
+  mono?: true;
+  hidden?: true;
+  choices?: readonly string[];
+}
+
+const editable: readonly Editable[] = [
+  { field: 'name', head: 'Name', width: 210 },
+  { field: 'address', head: 'Address', width: 100, mono: true },
+  { field: 'table', head: 'Table', width: 126, choices: tables.map((table) => tableNames[table].one) },
+  { field: 'bit', head: 'Bit', width: 60, mono: true, hidden: true },
+  { field: 'type', head: 'Type', width: 90 },
+  { field: 'order', head: 'Order', width: 78, mono: true, choices: byteOrders.filter((order) => order.length === 4) },
+  { field: 'length', head: 'Length', width: 80, mono: true, hidden: true },
+  { field: 'encoding', head: 'Encoding', width: 90, hidden: true },
+  { field: 'scale', head: 'Scale', width: 96, mono: true },
+  { field: 'unit', head: 'Unit', width: 66 },
+  { field: 'access', head: 'Access', width: 98, choices: ['read', 'write', 'read/write'] },
+  { field: 'bits', head: 'Bits by name', width: 190, hidden: true },
+  { field: 'codes', head: 'Codes by name', width: 170, hidden: true },
+  { field: 'note', head: 'Note', width: 190, hidden: true },
+];
+
+const shown: readonly { id: 'raw' | 'value' | 'quality' | 'age'; head: string; width: number; class: string }[] = [
+  { id: 'raw', head: 'Raw', width: 104, class: 'mono number' },
+  { id: 'value', head: 'Value', width: 126, class: 'mono number value' },
+  { id: 'quality', head: 'Quality', width: 84, class: '' },
+  { id: 'age', head: 'Age', width: 66, class: 'mono number' },
+];
+
+/** The columns that a person may choose from, with those that are shown at first. */
+export const columnChoices = [
+  ...editable.map(({ field, head, hidden }) => ({ id: field as string, head, first: !hidden })),
+  ...shown.map(({ id, head }) => ({ id: id as string, head, first: id !== 'age' })),
+  { id: 'routes', head: 'Routes', first: true },
+];
+export const liveColumns: readonly string[] = shown.map(({ id }) => id);
+
+const tableOrder = { coil: 0, discrete: 1, input: 2, holding: 3 };
+
+/** By place, whatever the notation writes. */
+export function byPlace(a: Point, b: Point): number {
+  return tableOrder[a.table] - tableOrder[b.table] || a.offset - b.offset || (a.bit ?? -1) - (b.bit ?? -1);
+}
+
+export function columnsOf(source: CellSource): ColDef<Point>[] {
+  return [
+    {
+      colId: 'shape',
+      headerName: '',
+      width: 34,
+      minWidth: 34,
+      sortable: false,
+      suppressMovable: true,
+      resizable: false,
+      cellRenderer: shapeOf,
+      cellClass: 'shape',
+    },
+    ...editable.map(({ field, head, width, mono, hidden, choices }): ColDef<Point> => ({
+      colId: field,
+      headerName: head,
+      width,
+      hide: hidden ?? false,
+      editable: true,
+      cellClass: mono ? 'mono' : '',
+      cellClassRules: { wrong: ({ data }) => !!data && source.isWrong(data, field) },
+      valueGetter: ({ data }) => (data ? source.text(data, field) : ''),
+      valueSetter: ({ data, newValue }) => {
+        source.write(data, field, String(newValue ?? ''));
+        return false;
+      },
+      filter: 'agTextColumnFilter',
+      ...(choices ? { cellEditor: 'agSelectCellEditor', cellEditorParams: { values: choices } } : {}),
+      ...(field === 'address' ? { comparator: (_a, _b, one, other) => byPlace(one.data!, other.data!) } : {}),
+    })),
+    ...shown.map(({ id, head, width, class: cellClass }): ColDef<Point> => ({
+      colId: id,
+      headerName: head,
+      width,
+      hide: id === 'age',
+      cellClass,
+      sortable: false,
+      headerClass: cellClass.includes('number') ? 'number' : '',
+      valueGetter: ({ data }) => (data ? source[id](data) : ''),
+    })),
+    {
+      colId: 'routes',
+      headerName: 'Routes',
+      width: 76,
+      cellClass: 'number',
+      headerClass: 'number',
+      valueGetter: ({ data }) => (data ? source.routes(data) : 0),
+      valueFormatter: ({ value }: ValueFormatterParams<Point, number>) => (value ? String(value) : ''),
+    },
+  ];
+}
+
+const SVG = 'http://www.w3.org/2000/svg';
+
+/** Circle for a bit, square for a word; outline where it is read only. */
+function shapeOf({ data }: ICellRendererParams<Point>): HTMLElement {
+  const holder = document.createElement('span');
+  if (!data) return holder;
+  const bit = data.type === 'bit';
+  const svg = document.createElementNS(SVG, 'svg');
+  for (const [name, value] of [
+    ['width', '14'],
+    ['height', '14'],
+    ['viewBox', '0 0 14 14'],
+    ['role', 'img'],
+    ['aria-label', `${bit ? 'bit' : 'word'}, ${data.access === 'read' ? 'read only' : 'can be written'}`],
+  ] as const)
+    svg.setAttribute(name, value);
+  const shape = document.createElementNS(SVG, bit ? 'circle' : 'rect');
+  const places = bit ? { cx: 7, cy: 7, r: 5 } : { x: 2.5, y: 2.5, width: 9, height: 9 };
+  for (const [name, value] of Object.entries(places)) shape.setAttribute(name, String(value));
+  shape.setAttribute('class', data.access === 'read' ? 'outline' : 'outline filled');
+  svg.append(shape);
+  holder.append(svg);
+  return holder;
+}

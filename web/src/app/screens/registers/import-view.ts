@@ -1,0 +1,190 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { type Notation, notationNames, tableNames, tables } from '@plain-envoy/core/address';
+import type { ImportEvent } from '@plain-envoy/core/feed';
+import { type MapField, mapFields, type MapReading, type MapRow } from '@plain-envoy/core/format';
+import { cellText } from '@plain-envoy/core/map';
+import { byteOrders, scaleText } from '@plain-envoy/core/value';
+import { type Answer, Api } from '../../data/api';
+import { Editor } from '../../data/editor';
+import { ProjectStore } from '../../data/project';
+import { Refused, streamed } from '../../data/streamed';
+import { MapState } from './map-state';
+
+interface Preview {
+  id: string;
+  what: string;
+  kind: 'table' | 'points';
+  problem: string | null;
+  reading: Omit<MapReading, 'rows'> | null;
+  total: number;
+  rows: Omit<MapRow, 'before'>[];
+  problems: Omit<MapRow, 'before'>[];
+  options: { fields?: (MapField | null)[]; notation?: Notation; table: string; order: string };
+}
+
+const fates = { adds: 'new', changes: 'changes', same: 'as it is', problem: 'left out' } as const;
+
+/** A file or pasted text becomes points: how it was understood, what would become of each row, and only then is it written. */
+@Component({
+  selector: 'pe-import-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  templateUrl: './import-view.html',
+  styleUrl: './import-view.scss',
+  host: {
+    '(keydown.escape)': 'close()',
+    '(dragover)': '$event.preventDefault()',
+    '(drop)': 'drop($event)',
+  },
+})
+export class ImportView {
+  protected readonly state = inject(MapState);
+  private readonly api = inject(Api);
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
+  /** Text that was pasted into the grid; null to ask for a file. */
+  readonly text = input<string | null>(null);
+  readonly closed = output();
+
+  protected readonly fates = fates;
+  protected readonly mapFields = mapFields;
+  protected readonly tables = tables;
+  protected readonly tableNames = tableNames;
+  protected readonly notations = (Object.keys(notationNames) as Notation[]).map((id) => ({ id, name: notationNames[id] }));
+  protected readonly orders = byteOrders.filter((order) => order.length === 4);
+  protected readonly pasted = signal('');
+  protected readonly preview = signal<Preview | null>(null);
+  protected readonly problem = signal<string | null>(null);
+  protected readonly busy = signal<string | null>(null);
+  protected readonly progress = signal<{ done: number; total: number } | null>(null);
+  protected readonly onlyProblems = signal(false);
+  protected readonly rows = computed(() => (this.onlyProblems() ? this.preview()?.problems : this.preview()?.rows) ?? []);
+  protected readonly columns = computed(() => {
+    const preview = this.preview();
+    const width = Math.min(
+      40,
+      Math.max(
+        preview?.reading?.fields.length ?? 0,
+        ...this.rows()
+          .slice(0, 50)
+          .map(({ cells }) => cells.length),
+      ),
+    );
+    return Array.from({ length: width }, (_, index) => ({
+      index,
+      head: preview?.reading?.header?.[index] ?? '',
+      field: preview?.reading?.fields[index] ?? null,
+    }));
+  });
+
+  constructor() {
+    effect(() => {
+      const text = this.text();
+      if (text !== null) void this.offer(new Blob([text]));
+    });
+  }
+
+  protected choose(event: Event): void {
+    const file = (event.target as HTMLInputElement).files?.[0];
+    if (file) void this.offer(file);
+  }
+
+  protected drop(event: DragEvent): void {
+    event.preventDefault();
+    const file = event.dataTransfer?.files[0];
+    if (file) void this.offer(file);
+  }
+
+  protected offerPasted(): void {
+    if (this.pasted().trim()) void this.offer(new Blob([this.pasted()]));
+  }
+
+  protected async offer(file: Blob): Promise<void> {
+    this.busy.set('Reading the file …');
+    this.problem.set(null);
+    this.take(
+      await this.api.upload<Preview>(`projects/${this.project.document()!.project.id}/devices/${this.state.deviceId()}/imports`, file),
+    );
+  }
+
+  protected fieldChosen(index: number, value: string): void {
+    const fields = [...(this.preview()?.reading?.fields ?? [])];
+    const taken = fields.indexOf(value as MapField);
+    if (value && taken >= 0) fields[taken] = null;
+    fields[index] = value ? (value as MapField) : null;
+    void this.options({ fields });
+  }
+
+  protected async options(changed: Partial<Preview['options']>): Promise<void> {
+    const preview = this.preview();
+    if (!preview) return;
+    this.busy.set('Reading it so …');
+    const options = { ...preview.options, ...changed };
+    if (options.notation === undefined) delete options.notation;
+    this.take(await this.api.put<Preview>(`imports/${preview.id}`, options));
+  }
+
+  protected accept(): void {
+    const preview = this.preview();
+    if (!preview) return;
+    this.busy.set('Writing …');
+    this.problem.set(null);
+    streamed<ImportEvent>(`/api/imports/${preview.id}/accept`, {}).subscribe({
+      next: (event) => {
+        if (event.kind === 'progress') this.progress.set(event);
+        else if (event.kind === 'failed') this.problem.set(event.sentence);
+        else {
+          this.editor.say(`Imported: ${event.adds} new, ${event.changes} changed. Ctrl+Z takes all of it back.`);
+          this.closed.emit();
+        }
+      },
+      error: (error: unknown) => {
+        this.ended();
+        this.problem.set(error instanceof Refused ? error.problem.message : String(error));
+      },
+      complete: () => this.ended(),
+    });
+  }
+
+  protected close(): void {
+    const preview = this.preview();
+    if (preview) void this.api.delete(`imports/${preview.id}`);
+    this.closed.emit();
+  }
+
+  protected again(): void {
+    this.preview.set(null);
+    this.problem.set(null);
+  }
+
+  /** The point as it would be, in a few words. */
+  protected become({ draft }: Omit<MapRow, 'before'>): string {
+    if (!draft) return '';
+    const point = { ...draft, id: '', projectId: '', deviceId: '' };
+    const parts = [
+      cellText(point, 'address', this.state.context()),
+      draft.type,
+      draft.type === 'bit' ? '' : draft.order,
+      scaleText(draft.scale),
+      draft.unit,
+      cellText(point, 'access', this.state.context()),
+    ];
+    return `${draft.name}: ${parts.filter(Boolean).join(' ')}`;
+  }
+
+  private take(answer: Answer<Preview>): void {
+    this.ended();
+    if (answer.ok) {
+      this.preview.set(answer.value);
+      this.problem.set(answer.value.problem);
+    } else {
+      this.problem.set(answer.problem.message);
+    }
+  }
+
+  private ended(): void {
+    this.busy.set(null);
+    this.progress.set(null);
+  }
+}

@@ -1,0 +1,128 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { LAST_OFFSET, type Notation, type Table } from '@plain-envoy/core/address';
+import type { CellContext } from '@plain-envoy/core/map';
+import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
+import { firstValueFrom, toArray } from 'rxjs';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { Proofs } from '../../data/proofs';
+import { Refused } from '../../data/streamed';
+
+/** What was read from a table of a device: words (or bits) by offset, and what it refused. */
+export interface TableRead {
+  words: ReadonlyMap<number, number>;
+  refused: ReadonlyMap<number, string>;
+  atMs: number;
+}
+
+/** What the parts of the Registers screen share: the device, how addresses are written, what is chosen and what was read. */
+@Injectable()
+export class MapState {
+  private readonly project = inject(ProjectStore);
+  private readonly live = inject(Live);
+  private readonly proofs = inject(Proofs);
+
+  readonly deviceId = signal('');
+  readonly device = computed(() => this.project.devices().get(this.deviceId()));
+  readonly points = computed(() => this.project.pointsOf().get(this.deviceId()) ?? none);
+  /** The notation that a person switched to; null for the one of the device's papers. */
+  readonly chosenNotation = signal<Notation | null>(null);
+  readonly notation = computed<Notation>(() => this.chosenNotation() ?? this.device()?.notation ?? 'pdu');
+  readonly context = computed<CellContext>(() => ({ notation: this.notation(), areas: this.device()?.areas ?? [] }));
+  /** The point on which the cursor stands, and all that are selected. */
+  readonly focused = signal<string | null>(null);
+  readonly selected = signal<readonly string[]>([]);
+  readonly focusedPoint = computed(() => this.project.points().get(this.focused() ?? ''));
+
+  private readonly reads = signal<ReadonlyMap<string, TableRead>>(new Map());
+
+  read(table: Table): TableRead | undefined {
+    return this.reads().get(`${this.deviceId()} ${table}`);
+  }
+
+  /** Takes over what was just read; what was read before elsewhere in the table stays. */
+  take(table: Table, words: ReadonlyMap<number, number>, refused: ReadonlyMap<number, string>): void {
+    const before = this.read(table);
+    const merged = {
+      words: new Map([...(before?.words ?? []), ...words]),
+      refused: new Map([...(before?.refused ?? []), ...refused]),
+      atMs: Date.now(),
+    };
+    for (const offset of words.keys()) merged.refused.delete(offset);
+    for (const offset of refused.keys()) merged.words.delete(offset);
+    this.reads.update((reads) => new Map(reads).set(`${this.deviceId()} ${table}`, merged));
+  }
+
+  /** What a point holds: as the bench last saw it, else as it was read here. */
+  wordsOf(point: Point): readonly number[] | null {
+    return this.live.reading(point.id)?.words ?? this.readWords(point);
+  }
+
+  readWords(point: Point): number[] | null {
+    const read = this.read(point.table);
+    const words = Array.from({ length: pointWidth(point) }, (_, index) => read?.words.get(point.offset + index));
+    return words.every((word) => word !== undefined) ? words : null;
+  }
+
+  /** Reads the registers of some points, and `margin` more around them, once; null where all is well, else why not. */
+  async readAround(table: Table, points: readonly Point[], margin: number): Promise<string | null> {
+    let problem: string | null = null;
+    let some = false;
+    for (const [first, last] of spansAround(points, margin)) {
+      for (let offset = first; offset <= last; offset += MOST_READ) {
+        problem = await this.readOnce(table, offset, Math.min(MOST_READ, last - offset + 1));
+        some ||= problem === null;
+      }
+    }
+    return some ? null : problem;
+  }
+
+  /** Reads a span of the device's stand-in once; null where all is well, else why not. */
+  async readOnce(table: Table, first: number, count: number): Promise<string | null> {
+    const body = { on: 'stand-ins', deviceId: this.deviceId(), table, first, count };
+    try {
+      const events = await firstValueFrom(this.proofs.read(this.project.document()!.project.id, body).pipe(toArray()));
+      const words = new Map<number, number>();
+      const refused = new Map<number, string>();
+      for (const event of events) {
+        if (event.kind === 'words') event.words.forEach((word, index) => words.set(event.first + index, word));
+        else if (event.kind === 'refused') refused.set(event.offset, event.why);
+        else if (event.kind === 'failed') return event.sentence;
+      }
+      this.take(table, words, refused);
+      return words.size ? null : 'The device refuses these registers.';
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      return error.problem.message;
+    }
+  }
+
+  /** Saves points as they are after an edit; null where all is well, else why not. */
+  async save(label: string, after: readonly Point[]): Promise<string | null> {
+    const changes = after.map((point): Change => ({
+      entity: 'point',
+      id: point.id,
+      before: this.project.points().get(point.id) ?? null,
+      after: point,
+    }));
+    if (changes.length === 0) return null;
+    const answer = await this.project.commit(label, changes);
+    return answer.ok ? null : answer.problem.message;
+  }
+}
+
+const none: Point[] = [];
+/** As many as the server reads at a time. */
+const MOST_READ = 4000;
+
+/** Where points lie, as few spans as possible; what is far from any of them is not asked for. */
+function spansAround(points: readonly Point[], margin: number): [first: number, last: number][] {
+  const spans: [number, number][] = [];
+  for (const point of [...points].sort((a, b) => a.offset - b.offset)) {
+    const [first, last] = [Math.max(0, point.offset - margin), Math.min(LAST_OFFSET, point.offset + pointWidth(point) - 1 + margin)];
+    const before = spans.at(-1);
+    if (before && first <= before[1] + 1) before[1] = Math.max(before[1], last);
+    else spans.push([first, last]);
+  }
+  return spans;
+}

@@ -1,0 +1,187 @@
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import type { Point } from '@plain-envoy/core/model';
+import { findOrder, type OrderCandidate, shortOrder } from '@plain-envoy/core/value';
+import { Editor } from '../../data/editor';
+import { focusOnOpen } from '../../parts/focus';
+import { typedNumber } from '../../parts/form';
+import { addressOf } from '../../parts/format';
+import { MapState } from './map-state';
+
+const AROUND = 4;
+const SHOWN = 12;
+
+/** “I expect about 61.5 here”: which type, order and scale make the registers say so, and one action to take it over. */
+@Component({
+  selector: 'pe-order-help',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  template: `<h2>Find the order</h2>
+    @if (state.focusedPoint(); as point) {
+      <p class="quiet">
+        {{ point.name }}, {{ address(point) }}: {{ point.type }} {{ point.type === 'bit' ? '' : point.order }}.
+        @if (words(); as held) {
+          The registers from here on hold <span class="mono">{{ hex(held) }}</span>.
+        } @else {
+          Nothing has been read here yet.
+        }
+      </p>
+      <form (submit)="$event.preventDefault(); takeFirst()">
+        <label class="field"
+          >I expect about
+          <input
+            #value
+            name="expected"
+            inputmode="decimal"
+            autocomplete="off"
+            [value]="expected()"
+            (input)="expected.set(value.value)"
+            [attr.aria-invalid]="!!wrong()"
+          />
+          @if (wrong(); as text) {
+            <span class="field-problem" role="alert">{{ text }}</span>
+          }
+        </label>
+        <div class="actions">
+          @if (!words()) {
+            <button mat-flat-button type="button" (click)="read(point)" [disabled]="reading()">Read it now</button>
+          } @else if (candidates().length) {
+            <button mat-flat-button type="submit">Take the first</button>
+            <button mat-button type="button" (click)="read(point)" [disabled]="reading()">Read again</button>
+          }
+          <button mat-button type="button" (click)="closed.emit()">Close</button>
+        </div>
+      </form>
+      @if (problem(); as text) {
+        <p class="problem" role="alert">{{ text }}</p>
+      }
+      @if (candidates().length) {
+        <table class="paper-table" aria-label="Readings, best first">
+          <thead>
+            <tr>
+              <th>Type</th>
+              <th>Order</th>
+              <th>Scale</th>
+              <th class="number">At</th>
+              <th class="number">Value</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (row of candidates(); track $index) {
+              <tr [class.chosen]="$index === 0">
+                <td>{{ row.type }}</td>
+                <td class="mono">{{ row.order }}</td>
+                <td class="mono">{{ row.factor === 1 ? '' : '× ' + row.factor }}</td>
+                <td class="mono number">{{ row.at ? '+' + row.at : '' }}</td>
+                <td class="mono number">{{ short(row.value) }}</td>
+                <td><button mat-button type="button" (click)="take(row)">Take</button></td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      } @else if (words() && expected().trim() && !wrong()) {
+        <p class="quiet">No type, order and power of ten gives about this. Is it the right register?</p>
+      }
+    } @else {
+      <p class="quiet">Choose a point in the grid.</p>
+    }`,
+  styles: `
+    :host {
+      width: 400px;
+    }
+    td button {
+      min-width: 0;
+      height: 24px;
+    }
+    h2 {
+      margin: 8px 0;
+    }
+    .actions,
+    .problem,
+    table {
+      margin-top: 10px;
+    }
+  `,
+  host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
+})
+export class OrderHelp {
+  protected readonly state = inject(MapState);
+  private readonly editor = inject(Editor);
+  readonly closed = output();
+
+  protected readonly expected = linkedSignal({ source: () => this.state.focused(), computation: () => '' });
+  protected readonly reading = signal(false);
+  protected readonly problem = signal<string | null>(null);
+  /** The point's registers and a few after them, where they are known. */
+  protected readonly words = computed(() => {
+    const point = this.state.focusedPoint();
+    if (!point || point.type === 'bit') return null;
+    const own = this.state.wordsOf(point);
+    const read = this.state.read(point.table);
+    const after: number[] = [];
+    for (let offset = point.offset + (own?.length ?? 0); after.length + (own?.length ?? 0) < AROUND; offset++) {
+      const word = read?.words.get(offset);
+      if (word === undefined) break;
+      after.push(word);
+    }
+    const words = [...(own ?? []), ...after];
+    return words.length ? words : null;
+  });
+  protected readonly wrong = computed(() => {
+    const text = this.expected().trim();
+    return text && Number.isNaN(typedNumber(text)) ? `“${text}” is no number.` : null;
+  });
+  protected readonly candidates = computed(() => {
+    const value = typedNumber(this.expected());
+    const words = this.words();
+    return words && !Number.isNaN(value) ? findOrder(words, value).slice(0, SHOWN) : [];
+  });
+
+  constructor() {
+    focusOnOpen();
+  }
+
+  protected address(point: Point): string {
+    return addressOf(point, this.state.device());
+  }
+
+  protected hex(words: readonly number[]): string {
+    return words.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ');
+  }
+
+  protected short(value: number): string {
+    return String(Number(value.toPrecision(9)));
+  }
+
+  protected async read(point: Point): Promise<void> {
+    this.reading.set(true);
+    this.problem.set(null);
+    this.problem.set(await this.state.readOnce(point.table, point.offset, Math.min(AROUND, 65_536 - point.offset)));
+    this.reading.set(false);
+  }
+
+  protected takeFirst(): void {
+    const first = this.candidates()[0];
+    if (first) void this.take(first);
+  }
+
+  /** Type, order, scale and, where it starts later, the address of the point become those of the reading. */
+  protected async take({ at, type, order, factor }: OrderCandidate): Promise<void> {
+    const point = this.state.focusedPoint();
+    if (!point) return;
+    const short = shortOrder(order);
+    const after: Point = {
+      ...point,
+      type,
+      order: short,
+      offset: point.offset + at,
+      length: null,
+      encoding: null,
+      scale: factor === 1 ? null : { factor, offset: 0 },
+    };
+    const refused = await this.state.save(`Read ${point.name} as ${type} ${short}`, [after]);
+    this.problem.set(refused);
+    if (!refused) this.editor.say(`${point.name} is now ${type} ${short}${factor === 1 ? '' : ` × ${factor}`}. Ctrl+Z takes it back.`);
+  }
+}
