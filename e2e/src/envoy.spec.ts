@@ -9,6 +9,7 @@ import { envoy, eventually, isAlive, type Start, startEnvoy } from './start.js';
 
 const require = createRequire(import.meta.url);
 const ModbusRTU = require('modbus-serial') as typeof import('modbus-serial').default;
+const deviceId = (name: string) => fernhollow().devices.find((device) => device.name === name)!.id;
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 
 /** One start serves all; each test begins from the demo's own state, because it undoes what it did. */
@@ -220,7 +221,7 @@ describe('Plain Envoy in a browser', () => {
     await eventually('the keyboard in the name', async () => (await page.focused()) === 'name');
     await page.press('Drive timeout');
     await page.press(Key.ENTER);
-    await page.withText('pe-registers tbody tr', 'Drive timeout');
+    await page.withText('pe-point-grid .ag-row', 'Drive timeout');
 
     await page.find('Routes');
     await page.says('pe-routes h1', 'Routes');
@@ -324,18 +325,96 @@ describe('Plain Envoy in a browser', () => {
     await page.says('pe-route-form .problem', 'is in a read-only table');
   });
 
-  it('lets a point be changed and deleted with its routes, and brings both back', async () => {
+  it('lets a cell be changed and a point deleted with its routes, and brings both back', async () => {
     await page.open('/registers');
-    await (await page.withText('pe-registers tbody tr', 'Damper set point')).click();
+    await page.cell('Damper set point');
     await page.press(Key.ENTER);
-    await page.retype('pe-point-form input[name=name]', 'Damper wish');
-    await page.press(Key.ENTER);
-    await page.says('pe-registers tbody tr.chosen', 'Damper wish');
-    await (await page.withText('pe-registers tbody tr', 'Damper wish')).click();
+    await page.chord(Key.CONTROL, 'a');
+    await page.press('Damper wish', Key.ENTER);
+    await page.cell('Damper wish');
     await page.press(Key.DELETE);
     await page.says('.mat-mdc-snack-bar-label', 'with 1 route');
     await page.chord(Key.CONTROL, 'z');
-    await page.withText('pe-registers tbody tr', 'Damper wish');
+    await page.withText('pe-point-grid .ag-row', 'Damper wish');
+    await page.chord(Key.CONTROL, 'z');
+    await page.withText('pe-point-grid .ag-row', 'Damper set point');
+  });
+
+  it('keeps what does not fit in its cell, reads addresses in any notation, and fills down', async () => {
+    await page.open(`/registers?device=${deviceId('Air-on transmitter')}`);
+    await page.cell('Serial number', 'address');
+    await page.press('oven', Key.ENTER);
+    await page.says('.line.problem', 'is no address in any notation');
+    expect(await (await page.cell('Serial number', 'address')).getText()).toBe('oven');
+    await page.press('30151', Key.ENTER);
+    await page.says('.line.remark', '30151 was taken for offset 150');
+    await page.chord(Key.ALT, '2');
+    await page.says('pe-point-grid .ag-row', '330152');
+    await page.chord(Key.CONTROL, 'z');
+    await page.chord(Key.CONTROL, 'z');
+    await page.says('pe-point-grid .ag-row', '30101');
+
+    await page.cell('Air-on temperature', 'unit');
+    await page.chord(Key.SHIFT, Key.ARROW_DOWN);
+    await page.chord(Key.CONTROL, 'd');
+    await page.says('.mat-mdc-snack-bar-label, pe-shell', 'Undo');
+    await eventually('the unit filled down', async () => (await (await page.cell('Air-on humidity', 'unit')).getText()) === '°C');
+    await page.chord(Key.CONTROL, 'z');
+    await eventually('the unit as it was', async () => (await (await page.cell('Air-on humidity', 'unit')).getText()) === '%');
+  });
+
+  it('finds the order of a value that reads wrong, and mends it', async () => {
+    await page.open(`/registers?device=${deviceId('Plant meter')}`);
+    await page.cell('Reactive energy');
+    await page.chord(Key.ALT, 'o');
+    await eventually('the keyboard in the question', async () => (await page.focused()) === 'expected');
+    await page.says('pe-order-help', 'hold');
+    await page.press('476000');
+    await page.says('pe-order-help tbody tr', 'BADC');
+    await page.press(Key.ENTER);
+    await page.says('.mat-mdc-snack-bar-label', 'Reactive energy is now uint32 BADC');
+    expect(await (await page.cell('Reactive energy', 'order')).getText()).toBe('BADC');
+    await page.press(Key.ESCAPE);
+    await page.chord(Key.CONTROL, 'z');
+    await eventually('the order as it was', async () => (await (await page.cell('Reactive energy', 'order')).getText()) === 'ABCD');
+  });
+
+  it('imports a pasted map of 88 input registers, sees that it is shifted by one, and shifts it', async () => {
+    await page.open(`/registers?device=${deviceId('Floor I/O block')}`);
+    await page.cell('Turner position');
+    await page.chord(Key.CONTROL, 'a');
+    await page.press(Key.DELETE);
+    await page.says('.nothing-yet', 'has no points yet');
+
+    await (await page.shows('button[name=import]')).click();
+    const kinds: Record<number, string> = {
+      0: 'int16;°C;0.1',
+      1: 'int16;°C;0.1',
+      2: 'uint16;%;0.1',
+      30: 'uint16;m;0.1',
+      31: 'uint16;m/min;0.1',
+    };
+    for (const floor of [8, 16]) [0, 1, 2].forEach((index) => (kinds[floor + index] = kinds[index]!));
+    const rows = Array.from({ length: 88 }, (_, index) => `Input ${index};${30_002 + index};${kinds[index] ?? 'uint16;;'}`);
+    const box = await page.shows('pe-import-view textarea');
+    await browser.driver.executeScript(
+      `arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input', { bubbles: true }));`,
+      box,
+      ['Name;Address;Type;Unit;Scale', ...rows].join('\n'),
+    );
+    await (await page.withText('pe-import-view button', 'Look at it')).click();
+    await page.says('pe-import-view .told', '88 new');
+    await (await page.shows('button[name=accept]')).click();
+    await page.says('.mat-mdc-snack-bar-label', 'Imported: 88 new');
+
+    await (await page.shows('button[name=align]')).click();
+    await (await page.withText('pe-align-view .head button', 'Read')).click();
+    await page.says('pe-align-view .remark', 'shift by −1', 30_000);
+    await (await page.withText('pe-align-view .remark button', 'Shift by −1')).click();
+    await page.says('pe-align-view', 'suits the map as it is');
+    expect((await page.says('pe-align-view tbody tr', 'Input 0')).split(' ')[0]).toBe('0');
+    for (let undo = 0; undo < 3; undo++) await page.chord(Key.CONTROL, 'z');
+    await page.says('pe-align-view tbody', 'Turner position');
   });
 
   it('has nothing that axe-core calls serious on any screen, in light or dark', async () => {

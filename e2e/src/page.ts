@@ -41,6 +41,14 @@ export class Page {
     );
   }
 
+  /** A cell of the register grid, by the name of its point, with the keyboard on it. */
+  async cell(name: string, column = 'name'): Promise<WebElement> {
+    const path = `//pe-point-grid//div[@role='row'][.//div[@col-id='name' and normalize-space(.)='${name}']]//div[@col-id='${column}']`;
+    const cell = await eventually(`the cell ${column} of ${name}`, async () => (await this.driver.findElements(By.xpath(path)))[0]);
+    await cell.click();
+    return cell;
+  }
+
   async press(...keys: string[]): Promise<void> {
     await this.driver
       .actions()

@@ -28,7 +28,7 @@ describe('PointForm', () => {
     const saved: Point[] = [];
     form.componentInstance.saved.subscribe((row) => saved.push(row));
     typeInto(form, 'input[name=name]', 'Damper wish');
-    typeInto(form, 'input[name=factor]', '0,01');
+    typeInto(form, 'input[name=scale]', '× 0,01');
     await submit(form);
     const request = on.http.expectOne(changeSets);
     const [change] = (request.request.body as { changes: Change[] }).changes;

@@ -4,51 +4,11 @@ import { Router } from '@angular/router';
 import type { StandInState } from '@plain-envoy/core/feed';
 import type { Change } from '@plain-envoy/core/model';
 import { Shell } from '../shell/shell';
-import { demo, deviceNamed, pointNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
+import { demo, deviceNamed, pointNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
 import { StandInCard } from './bench/stand-in-card';
-import { RegistersScreen } from './registers/registers';
 import { RoutesScreen } from './routes/routes';
 
 const changeSets = `/api/projects/${demo.project.id}/change-sets`;
-
-describe('RegistersScreen', () => {
-  let on: Stage;
-  const damper = deviceNamed('Exhaust damper');
-  beforeEach(async () => {
-    on = await stage();
-    spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
-  });
-
-  it('shows a device’s points in register order and looks at just these', () => {
-    const screen = on.show(RegistersScreen, { device: damper.id });
-    TestBed.tick();
-    const names = [...(screen.nativeElement as HTMLElement).querySelectorAll('tbody tr')].map((row) => row.children[1]?.textContent.trim());
-    expect(names).toEqual(['End position open', 'End position closed', 'Position', 'Set point']);
-    expect(on.live.watched.length).toBe(4);
-    screen.destroy();
-    expect(on.live.watched).toEqual([]);
-  });
-
-  it('starts a new point where the chosen one ends', () => {
-    const serial = pointNamed('Serial number');
-    const screen = on.show(RegistersScreen, { point: serial.id });
-    (screen.nativeElement as HTMLElement).querySelector<HTMLElement>('.screen-head button')!.click();
-    screen.detectChanges();
-    expect((screen.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=offset]')!.value).toBe('102');
-  });
-
-  it('deletes a point together with its routes, in one change set', async () => {
-    const position = pointNamed('Position');
-    const screen = on.show(RegistersScreen, { point: position.id });
-    pressKey((screen.nativeElement as HTMLElement).querySelector(`[data-point="${position.id}"]`)!, 'Delete');
-    const { changes, label } = on.http.expectOne(changeSets).request.body as { changes: Change[]; label: string };
-    expect(label).toBe('Delete Position and 1 of its routes');
-    expect(changes.map((change) => [change.entity, change.after])).toEqual([
-      ['route', null],
-      ['point', null],
-    ]);
-  });
-});
 
 describe('RoutesScreen', () => {
   let on: Stage;

@@ -200,7 +200,9 @@ export class RegistersScreen {
     if (changes.size === 0) return;
     const routes = changes.size - points.length;
     const what = points.length === 1 ? points[0]!.name : `${points.length} points`;
-    const answer = await this.project.commit(`Delete ${what}${routes ? ` and ${routes} routes` : ''}`, [...changes.values()]);
+    const answer = await this.project.commit(`Delete ${what}${routes ? ` and ${routes} route${routes === 1 ? '' : 's'}` : ''}`, [
+      ...changes.values(),
+    ]);
     if (!answer.ok) return this.problem.set(answer.problem.message);
     this.side.set(null);
     this.editor.say(`Deleted: ${what}${routes ? `, with ${routes} route${routes === 1 ? '' : 's'}` : ''}. Ctrl+Z brings it back.`);

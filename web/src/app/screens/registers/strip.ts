@@ -36,12 +36,14 @@ export interface Span {
 @Component({
   selector: 'pe-address-strip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<div class="tabs" role="tablist" aria-label="Table">
-      @for (row of strips(); track row.table) {
-        <button type="button" role="tab" [attr.aria-selected]="row.table === table()" (click)="pick(row.table)">
-          {{ names[row.table].many }}
-        </button>
-      }
+  template: `<div class="tabs">
+      <div role="tablist" aria-label="Table">
+        @for (row of strips(); track row.table) {
+          <button type="button" role="tab" [attr.aria-selected]="row.table === table()" (click)="pick(row.table)">
+            {{ names[row.table].many }}
+          </button>
+        }
+      </div>
       <ng-content />
     </div>
     @if (strip()) {

@@ -22,6 +22,7 @@ import {
   CellStyleModule,
   ClientSideRowModelApiModule,
   ClientSideRowModelModule,
+  type ColDef,
   ColumnApiModule,
   type GridApi,
   type GridReadyEvent,
@@ -130,7 +131,14 @@ export class PointGrid {
   protected readonly nonce = inject(CSP_NONCE, { optional: true }) ?? undefined;
   protected readonly theme = paperTheme;
   protected readonly selection = { mode: 'multiRow', checkboxes: false, headerCheckbox: false, enableClickSelection: true } as const;
-  protected readonly everyColumn = { resizable: true, sortable: true, minWidth: 44, suppressHeaderMenuButton: false } as const;
+  protected readonly everyColumn: ColDef<Point> = {
+    resizable: true,
+    sortable: true,
+    minWidth: 44,
+    // These keys are ours; the grid would clear the cell, or walk on by itself.
+    suppressKeyboardEvent: ({ event, editing }) =>
+      !editing && (['Delete', 'Backspace', ' '].includes(event.key) || (event.shiftKey && event.key.startsWith('Arrow'))),
+  };
   private readonly uses = computed(() => {
     const counts = new Map<string, number>();
     for (const { sourceId, destinationId } of this.project.document()?.routes ?? []) {
@@ -304,7 +312,8 @@ export class PointGrid {
       pressed.preventDefault();
       api.selectAll('filtered');
     } else if (pressed.key === 'Delete') {
-      this.remove.emit(this.selectedInOrder());
+      const selected = this.selectedInOrder();
+      this.remove.emit(selected.length ? selected : [data]);
     } else if (pressed.key === 'Insert') {
       this.add.emit();
     } else if (pressed.key === ' ') {
