@@ -363,6 +363,25 @@ describe('Plain Envoy in a browser', () => {
     await eventually('the unit as it was', async () => (await (await page.cell('Air-on humidity', 'unit')).getText()) === '%');
   });
 
+  it('takes a column from a spreadsheet into its cells, and looks at a block of columns first', async () => {
+    await page.open(`/registers?device=${deviceId('Exhaust damper')}`);
+    const paste = (text: string) =>
+      browser.driver.executeScript(
+        `const data = new DataTransfer(); data.setData('text/plain', arguments[0]);
+         document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`,
+        text,
+      );
+    await page.cell('End position open', 'name');
+    await paste('Open end\nClosed end\n');
+    await page.cell('Closed end');
+    await paste('a\nb\nc\nd\ne');
+    await page.says('.line.problem', 'only 3 rows are there from here on. Nothing was changed.');
+    await paste('Name\tAddress\tType\nLeakage\t300009\tint16\n');
+    await page.says('pe-import-view .told', '1 new');
+    await page.press(Key.ESCAPE);
+    await page.cell('Closed end');
+  });
+
   it('finds the order of a value that reads wrong, and mends it', async () => {
     await page.open(`/registers?device=${deviceId('Plant meter')}`);
     await page.cell('Reactive energy');

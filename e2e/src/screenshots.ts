@@ -9,14 +9,31 @@ import { openBrowser } from './browser.js';
  * `node e2e/dist/screenshots.js --address http://127.0.0.1:4310 --folder docs/screenshots [--theme dark] [--view site]`.
  */
 const KILN_BUS = '019aa000-0000-7000-8000-000000000003';
-const views: Record<string, { path: string; key?: string }> = {
+const FLOOR_IO = '019aa000-0000-7000-8000-000000000012';
+const METER = '019aa000-0000-7000-8000-00000000000f';
+const TABLE = [
+  'Nr;Bezeichnung;Adresse;Typ;Einheit;Faktor;Zugriff',
+  '1;Spannung L1-L2;403034;FLOAT;V;;R',
+  '2;Strom N;403006;FLOAT;A;;R',
+  '3;Leistungsfaktor L1;403078;INT16;;0,001;R',
+  '4;Zählerstand Tarif 2;403208;UINT32 byte swapped;kWh;;R',
+  '5;Betriebsstunden;400000;UINT32;h;;R',
+].join('\n');
+/** What is done on the way to a view: keys to the page, a click, or text into a field. */
+type Step = { key: string } | { click: string } | { into: string; text: string };
+const views: Record<string, { path: string; steps?: Step[] }> = {
   site: { path: '/site' },
   lines: { path: `/lines?line=${KILN_BUS}` },
   wiring: { path: `/lines?line=${KILN_BUS}&tab=wiring` },
-  registers: { path: '/registers' },
+  registers: { path: `/registers?device=${METER}` },
+  align: { path: `/registers?device=${FLOOR_IO}`, steps: [{ click: 'button[name=align]' }, { click: 'pe-align-view .head button' }] },
+  import: {
+    path: `/registers?device=${METER}`,
+    steps: [{ click: 'button[name=import]' }, { into: 'textarea[name=pasted]', text: TABLE }, { click: '.give button' }],
+  },
   routes: { path: '/routes' },
   bench: { path: '/bench' },
-  reckoner: { path: '/site', key: 'r' },
+  reckoner: { path: '/site', steps: [{ key: 'r' }] },
 };
 const SETTLE_MS = 3000;
 
@@ -34,12 +51,16 @@ try {
   const { driver } = browser;
   await driver.get(`${values.address}/site`);
   await driver.executeScript(`localStorage.setItem('plain-envoy-theme', arguments[0])`, values.theme);
-  for (const [name, { path, key }] of Object.entries(views)) {
+  for (const [name, { path, steps = [] }] of Object.entries(views)) {
     if (values.view && !values.view.includes(name)) continue;
     await driver.get(values.address + path);
     await driver.sleep(SETTLE_MS);
-    if (key) await driver.findElement(By.css('body')).sendKeys(key);
-    if (key) await driver.sleep(SETTLE_MS);
+    for (const step of steps) {
+      if ('key' in step) await driver.findElement(By.css('body')).sendKeys(step.key);
+      else if ('click' in step) await driver.findElement(By.css(step.click)).click();
+      else await driver.findElement(By.css(step.into)).sendKeys(step.text);
+      await driver.sleep(SETTLE_MS / 2);
+    }
     const suffix = values.theme === 'light' ? '' : `-${values.theme}`;
     writeFileSync(join(values.folder, `${name}${suffix}.png`), await driver.takeScreenshot(), 'base64');
   }

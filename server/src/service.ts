@@ -41,9 +41,12 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const played = new Played(standIns, (problem) => live.tell({ type: 'stand-ins', problem }));
   const projects = new ProjectStore(database, (accepted) => {
     live.tell({ type: 'changed', accepted });
-    void projects.get(accepted.projectId).then(({ document }) => {
-      bench.edited(document);
-      played.edited(document);
+    // Whoever made the edit is answered first; a large project takes a while to compile.
+    setImmediate(() => {
+      void projects.get(accepted.projectId).then(({ document }) => {
+        bench.edited(document);
+        played.edited(document);
+      });
     });
   });
   const prover = new Prover({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
 import { Id } from './common.js';
-import { entities, EntityKind, listOf, referrersOf, type ListedKind, type ProjectDocument } from './document.js';
+import { entities, EntityKind, listedKinds, listOf, referrersOf, type ListedKind, type ProjectDocument } from './document.js';
 
 const Row = z.record(z.string(), z.unknown());
 export type Row = z.infer<typeof Row>;
@@ -69,6 +69,29 @@ export function applyChanges(document: ProjectDocument, changes: readonly Change
     }
   }
   return next;
+}
+
+/**
+ * What was changed from one document to the next, as far as rows were replaced by others: rows that are the same object are
+ * not looked into, so that telling a copy of the document what is new costs little.
+ */
+export function changesBetween(before: ProjectDocument, after: ProjectDocument): Change[] {
+  const changes: Change[] = [];
+  if (before.project !== after.project) {
+    changes.push({ entity: 'project', id: after.project.id, before: before.project, after: after.project });
+  }
+  for (const kind of listedKinds) {
+    if (before[listOf(kind)] === after[listOf(kind)]) continue;
+    const gone = new Map((before[listOf(kind)] as Row[]).map((row) => [String(row['id']), row]));
+    for (const row of after[listOf(kind)] as Row[]) {
+      const id = String(row['id']);
+      const known = gone.get(id) ?? null;
+      gone.delete(id);
+      if (known !== row) changes.push({ entity: kind, id, before: known, after: row });
+    }
+    for (const [id, row] of gone) changes.push({ entity: kind, id, before: row, after: null });
+  }
+  return changes;
 }
 
 function applyToList(rows: readonly { id: string }[], changes: readonly Change[]): Row[] {

@@ -9,6 +9,7 @@ import {
   blankPort,
   Line,
   applyChanges,
+  changesBetween,
   type Change,
   checkChanges,
   deletion,
@@ -119,6 +120,26 @@ describe('a blank', () => {
     expect(joined('Process net')).toEqual(jasmine.objectContaining({ ip: '10.40.8.51', mask: '255.255.255.0' }));
     expect(joined('Kiln bus')).toEqual(jasmine.objectContaining({ unitId: 42, baud: 19_200, parity: 'even', position: 6 }));
     expect(joined('Moisture cable')).toEqual(jasmine.objectContaining({ unitId: null, framing: 'text', levels: 'rs232' }));
+  });
+});
+
+describe('changesBetween', () => {
+  it('tells a copy of the document what is new, gone or replaced', () => {
+    const [first, second] = demo.points as [(typeof demo.points)[0], (typeof demo.points)[0]];
+    const { routes, points } = demo;
+    const next = {
+      ...demo,
+      routes: routes.slice(1),
+      points: [{ ...first, name: 'Other' }, ...points.slice(1), { ...second, id: routes[0]!.id }],
+    };
+    const changes = changesBetween(demo, next);
+    expect(changes.map(({ entity, before, after }) => [entity, before === null, after === null])).toEqual([
+      ['point', false, false],
+      ['point', true, false],
+      ['route', false, true],
+    ]);
+    expect(applyChanges(demo, changes)).toEqual(next);
+    expect(changesBetween(next, next)).toEqual([]);
   });
 });
 

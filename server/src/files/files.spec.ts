@@ -1,7 +1,10 @@
+import { readFileSync } from 'node:fs';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ImportEvent } from '@plain-envoy/core/feed';
-import { bodyOf, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import { RegisterMap } from '@plain-envoy/core/format';
+import { bodyOf, DeviceTemplate, type Point, type ProjectDocument } from '@plain-envoy/core/model';
 import writeWorkbook from 'write-excel-file/node';
+import { z } from 'zod';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
 import type { Preview } from './index.js';
@@ -20,6 +23,17 @@ const csv = (rows: string[][]) => rows.map((row) => row.join(';')).join('\r\n');
 
 /** Text as the bytes of an encoding that Node.js itself cannot write. */
 const utf16be = (text: string) => Buffer.from(text, 'utf16le').swap16();
+
+describe('the published schemas', () => {
+  it('are those that the code checks with; npm run formats writes them anew', () => {
+    for (const [name, schema] of Object.entries({ 'register-map': RegisterMap, device: DeviceTemplate })) {
+      const published: unknown = JSON.parse(readFileSync(new URL(`../../../docs/formats/${name}.schema.json`, import.meta.url), 'utf8'));
+      expect(published)
+        .withContext(name)
+        .toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(schema, { io: 'input' }))));
+    }
+  });
+});
 
 describe('files', () => {
   let database: Awaited<ReturnType<typeof makeDatabase>>;

@@ -1,7 +1,17 @@
 /// <reference lib="webworker" />
-import type { ProjectDocument } from '@plain-envoy/core/model';
+import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
 
-addEventListener('message', ({ data }: MessageEvent<{ serial: number; document: ProjectDocument }>) => {
-  postMessage({ serial: data.serial, ...compile(data.document) });
+/** A document to compile, or what has changed since the last one. */
+export interface CompileRequest {
+  serial: number;
+  document?: ProjectDocument;
+  changes?: Change[];
+}
+
+let known: ProjectDocument | null = null;
+
+addEventListener('message', ({ data: { serial, document, changes } }: MessageEvent<CompileRequest>) => {
+  known = document ?? applyChanges(known!, changes ?? []);
+  postMessage({ serial, ...compile(known) });
 });

@@ -1,6 +1,8 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import type { Finding } from '@plain-envoy/core/findings';
+import { changesBetween, type ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan } from '@plain-envoy/core/plan';
+import type { CompileRequest } from './compile.worker';
 import { ProjectStore } from './project';
 
 interface Compiled {
@@ -18,6 +20,7 @@ export class PlanStore {
   private readonly compiled = signal(nothing);
   private readonly worker = new Worker(new URL('./compile.worker', import.meta.url), { type: 'module' });
   private serial = 0;
+  private sent: ProjectDocument | null = null;
 
   readonly plan = computed(() => this.compiled().plan);
   /** What keeps something from running comes first. */
@@ -30,7 +33,14 @@ export class PlanStore {
     };
     effect(() => {
       const document = project.document();
-      if (document) this.worker.postMessage({ serial: ++this.serial, document });
+      if (!document) return;
+      // The worker keeps a copy of its own; copying all of it after each edit would hold the page up.
+      const known = this.sent?.project.id === document.project.id ? this.sent : null;
+      this.worker.postMessage({
+        serial: ++this.serial,
+        ...(known ? { changes: changesBetween(known, document) } : { document }),
+      } satisfies CompileRequest);
+      this.sent = document;
     });
   }
 }

@@ -30,6 +30,9 @@ interface Row {
     }
     .value {
       font-weight: 600;
+      max-width: 130px;
+      overflow: hidden;
+      text-overflow: ellipsis;
     }
     .name {
       max-width: 190px;

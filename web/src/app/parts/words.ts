@@ -16,6 +16,13 @@ const words: Readonly<Record<string, string>> = {
   'iec60870-5-101': 'IEC 60870-5-101',
   'iec60870-5-104': 'IEC 60870-5-104',
   resistance: 'through 100 Ω',
+  pdu: 'zero-based offset',
+  number: 'one-based number',
+  reference5: 'five-digit reference',
+  reference6: 'six-digit reference',
+  area: 'the controller’s own area',
+  asIs: 'as the zero-based offset',
+  subtractsOne: 'as a number, and subtracts one',
 };
 
 export function wordOf(value: string | number): string {

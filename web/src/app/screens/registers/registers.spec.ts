@@ -9,6 +9,7 @@ import { Proofs } from '../../data/proofs';
 import { demo, deviceNamed, pointNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { AlignView } from './align-view';
 import { ImportView } from './import-view';
+import { MapSettings } from './map-settings';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { ReadPanel } from './read-panel';
@@ -232,6 +233,22 @@ describe('helpers of Registers', () => {
     view.detectChanges();
     expect(textOf(view, '[role=alert]')).toContain('No column holds names.');
     expect(textOf(view, 'tbody')).toContain('One');
+  });
+
+  it('MapSettings says how a device counts, and names what does not fit at its place', async () => {
+    const on = await stage([MapState]);
+    const controller = deviceNamed('Kiln controller');
+    TestBed.inject(MapState).deviceId.set(controller.id);
+    const settings = on.show(MapSettings);
+    expect(textOf(settings)).toContain('is typed into its package');
+    typeInto(settings, 'input[name=name]', '12');
+    await submit(settings);
+    expect(textOf(settings, '.field-problem')).toBe('One to eight letters.');
+    typeInto(settings, 'input[name=name]', 'MW');
+    typeInto(settings, 'select[name=entry]', 'asIs');
+    await submit(settings);
+    const after = body(on.http).changes[0]!.after as typeof controller;
+    expect([after.entry, after.areas.map(({ name, firstBit }) => `${name} ${firstBit}`)]).toEqual(['asIs', ['MW 0', 'B null']]);
   });
 
   it('the strip finds each register where it draws it, holes drawn shorter than they are', () => {

@@ -12,6 +12,7 @@ import { AlignView } from './align-view';
 import { columnChoices } from './grid/columns';
 import { type Ambiguous, PointGrid } from './grid/point-grid';
 import { ImportView } from './import-view';
+import { MapSettings } from './map-settings';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
@@ -27,13 +28,13 @@ const exports = [
   { format: 'xml', name: 'Variables, IEC 61131-10 XML' },
 ] as const;
 
-type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | null;
+type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | { kind: 'settings' } | null;
 
 /** A device's register map: a grid edited in place, the address strip above it, and help to read it right. */
 @Component({
   selector: 'pe-registers',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, PointGrid, AddressStrip, PointForm, ReadPanel, OrderHelp, AlignView, ImportView],
+  imports: [MatButtonModule, MatMenuModule, PointGrid, AddressStrip, PointForm, ReadPanel, OrderHelp, MapSettings, AlignView, ImportView],
   providers: [MapState],
   templateUrl: './registers.html',
   styleUrl: './registers.scss',

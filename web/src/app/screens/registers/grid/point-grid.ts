@@ -27,7 +27,6 @@ import {
   type GridApi,
   type GridReadyEvent,
   ModuleRegistry,
-  QuickFilterModule,
   RenderApiModule,
   RowApiModule,
   RowSelectionModule,
@@ -36,6 +35,7 @@ import {
   TextEditorModule,
   TextFilterModule,
   EventApiModule,
+  ExternalFilterModule,
 } from 'ag-grid-community';
 import { Editor } from '../../../data/editor';
 import { Live } from '../../../data/live';
@@ -52,7 +52,7 @@ ModuleRegistry.registerModules([
   ClientSideRowModelModule,
   ColumnApiModule,
   EventApiModule,
-  QuickFilterModule,
+  ExternalFilterModule,
   RenderApiModule,
   RowApiModule,
   RowSelectionModule,
@@ -90,7 +90,8 @@ const qualities = { good: 'good', stale: 'stale', bad: 'bad' } as const;
     [defaultColDef]="everyColumn"
     [rowSelection]="selection"
     [getRowId]="rowId"
-    [quickFilterText]="filter()"
+    [isExternalFilterPresent]="isFiltered"
+    [doesExternalFilterPass]="passes"
     [ensureDomOrder]="true"
     [suppressColumnVirtualisation]="true"
     [animateRows]="false"
@@ -139,6 +140,14 @@ export class PointGrid {
     suppressKeyboardEvent: ({ event, editing }) =>
       !editing && (['Delete', 'Backspace', ' '].includes(event.key) || (event.shiftKey && event.key.startsWith('Arrow'))),
   };
+  /** What a point is found by, in small letters; made once for each point and notation. */
+  private readonly searched = computed(() => {
+    this.state.context();
+    return new WeakMap<Point, string>();
+  });
+  protected readonly isFiltered = () => this.wanted !== '';
+  protected readonly passes = ({ data }: { data?: Point }) => !!data && this.searchText(data).includes(this.wanted);
+  private wanted = '';
   private readonly uses = computed(() => {
     const counts = new Map<string, number>();
     for (const { sourceId, destinationId } of this.project.document()?.routes ?? []) {
@@ -151,6 +160,10 @@ export class PointGrid {
   constructor() {
     effect(() => this.show(this.state.points()));
     effect(() => {
+      this.wanted = this.filter().trim().toLowerCase();
+      this.api?.onFilterChanged();
+    });
+    effect(() => {
       this.state.context();
       this.api?.refreshCells({ columns: ['address'], force: true });
     });
@@ -160,6 +173,18 @@ export class PointGrid {
       untracked(() => this.api?.refreshCells({ columns: [...liveColumns] }));
     });
     inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+  }
+
+  private searchText(point: Point): string {
+    const known = this.searched().get(point);
+    if (known !== undefined) return known;
+    const context = this.state.context();
+    const text = (['name', 'address', 'table', 'type', 'unit', 'note'] as const)
+      .map((field) => cellText(point, field, context))
+      .join(' ')
+      .toLowerCase();
+    this.searched().set(point, text);
+    return text;
   }
 
   protected rowId({ data }: { data: Point }): string {
@@ -271,7 +296,11 @@ export class PointGrid {
     const before = this.shownPoints;
     this.shownPoints = points;
     const same = before.length === points.length && before.every((point, index) => point.id === points[index]!.id);
-    if (!same) return api.setGridOption('rowData', [...points]);
+    if (!same) {
+      // What is searched is made ready while nobody waits for it.
+      requestIdleCallback(() => points.forEach((point) => this.searchText(point)));
+      return api.setGridOption('rowData', [...points]);
+    }
     const update = points.filter((point, index) => point !== before[index]);
     if (update.length) api.applyTransaction({ update });
   }
