@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { isBitTable, LAST_OFFSET, Offset, Table } from './table.js';
 
 /** A controller's own name for a stretch of registers: `W40` is offset 40 where `W` starts at offset 0 with index 0. */

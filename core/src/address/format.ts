@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { type Area, inArea } from './area.js';
 import { tableDigit } from './table-digit.js';
 import type { Table } from './table.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The four tables of the Modbus data model (application protocol V1.1b3, 4.3). */
 export const tables = ['coil', 'discrete', 'input', 'holding'] as const;

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bodyOf, type Point, PointBody } from '../model/index.js';
 import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
 

@@ -1,7 +1,7 @@
 import { type Area, Notation, notationNames, Table } from '../address/index.js';
 import { type Change, isSame, type Point, type PointBody, bodyOf } from '../model/index.js';
 import { bad, ByteOrder, good, type Outcome } from '../value/index.js';
-import { z } from 'zod';
+import * as z from 'zod';
 import { type MapField, mapFields, recognise } from './columns.js';
 import { draftPoint, type DraftProblem } from './draft.js';
 import { csvFields, csvHeader, csvRow, unmarkText } from './map-csv.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const ChecksumKind = z.enum(['crc16-modbus', 'lrc', 'xor8', 'sum8']);
 export type ChecksumKind = z.infer<typeof ChecksumKind>;

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { MBAP_BYTES } from './adu.js';
 import { crc16, lrc } from './checksum.js';
 import { explainPdu, type Direction, type FrameField } from './explain-pdu.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The settings that both ends of a serial line must share. */
 export const SerialSettings = z.strictObject({

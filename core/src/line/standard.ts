@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What stands on the wires, and how many may. Figures are those of the standards; lengths hold for the slowest rates. */
 export interface LineStandard {

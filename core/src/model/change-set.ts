@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
 import { Id } from './common.js';
 import { entities, EntityKind, listedKinds, listOf, referrersOf, type ListedKind, type ProjectDocument } from './document.js';

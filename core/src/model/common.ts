@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const Id = z.uuidv7('An id is a UUID of version 7.');
 export const Name = z

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Area, Entry, Offset, Notation, Table } from '../address/index.js';
 import { Id, Name, Note } from './common.js';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Device } from './device.js';
 import { Line } from './line.js';
 import { Point } from './point.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Device } from './device.js';
 import { Cable, Line } from './line.js';
 import { Port } from './port.js';

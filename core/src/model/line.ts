@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { SerialFraming, SerialSettings, StandardName } from '../line/index.js';
 import { Id, Name, Note } from './common.js';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames } from '../address/index.js';
 import { ByteOrder, decode, type Decoded, Encoding, good, type Layout, type Outcome, Scale, valueTypes, widthOf } from '../value/index.js';
 import { Id, Name, Note } from './common.js';

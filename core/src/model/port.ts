@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Duplex, Levels, SerialFraming, SerialSettings } from '../line/index.js';
 import { Id, Note } from './common.js';
 import { Metres } from './line.js';

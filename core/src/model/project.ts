@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id, Name, Note } from './common.js';
 
 export const Project = z.strictObject({ id: Id, name: Name, note: Note });

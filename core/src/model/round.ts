@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id, Name } from './common.js';
 
 /** Routes carried at one period, with a priority: the lower number goes first. */

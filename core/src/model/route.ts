@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id, Name, Note } from './common.js';
 
 /** How a value crosses: its registers as they are, or decoded at the source and encoded as the destination wants it. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
 import { blankPort } from './blank.js';
 import type { Change } from './change-set.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Area, entryNumber, formatAddress, Notation, readAddress, type Reading, reference5, reference6, Table } from '../address/index.js';
 import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';

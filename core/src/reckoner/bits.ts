@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { toHex } from '../frame/index.js';
 import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { decode as decodeWords, Layout, Value } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 import { Word } from './word.js';

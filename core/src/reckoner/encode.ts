@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { encode as encodeValue, Layout, Value } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ByteOrder, findOrder as find, numericTypes } from '../value/index.js';
 import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { explainFrame, Framing, fromHex } from '../frame/index.js';
 import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { functionOf, functions } from '../frame/index.js';
 import { lineTime as timesOf, SerialSettings } from '../line/index.js';
 import { bad, good } from '../value/index.js';

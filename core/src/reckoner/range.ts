@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Table } from '../address/index.js';
 import { readFunction, writeFunction } from '../frame/index.js';
 import { bad, good } from '../value/index.js';

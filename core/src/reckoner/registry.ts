@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bad, type Outcome, schemaProblem } from '../value/index.js';
 import { address } from './address.js';
 import { bits } from './bits.js';

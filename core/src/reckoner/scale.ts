@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { bad, encoderScale, formulaOf, good, lineOf, type Scale, toUnits } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 

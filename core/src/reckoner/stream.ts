@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { fromHex, readStream } from '../frame/index.js';
 import { good } from '../value/index.js';
 import { Explained } from './frame.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { checkHosts, formatNetwork, hostsOf, ipNumber, ipText, maskText, type Network, networkOfHost } from '../network/index.js';
 import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What one register holds, as a calculation takes it. */
 export const Word = z

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ByteOrder, Encoding, Scale, ValueType } from './types.js';
 
 /** How a value lies in its registers: everything that `decode` and `encode` must know besides the words. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The ways in which registers hold a value, each with its width. */
 export const valueTypes = [

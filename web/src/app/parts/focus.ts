@@ -8,3 +8,10 @@ export function focusOnOpen(): void {
     field?.focus();
   });
 }
+
+/** Gives a whole view the keyboard when it opens, so that its keys work before anything in it is chosen. */
+export function focusViewOnOpen(): void {
+  const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  host.tabIndex = -1;
+  afterNextRender(() => host.focus());
+}

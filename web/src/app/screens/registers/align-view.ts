@@ -5,6 +5,7 @@ import { align, SHIFTS, type ShiftedBlock, suitsAt } from '@plain-envoy/core/map
 import type { Point } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { valueText } from '../../parts/format';
+import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
 
 const MARGIN = 2;
@@ -86,6 +87,10 @@ export class AlignView {
       }),
   );
   protected readonly hidden = computed(() => this.points().length - this.rows().length);
+
+  constructor() {
+    focusViewOnOpen();
+  }
 
   protected async read(): Promise<void> {
     this.reading.set(true);

@@ -9,6 +9,7 @@ import { type Answer, Api } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { Refused, streamed } from '../../data/streamed';
+import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
 
 interface Preview {
@@ -79,6 +80,7 @@ export class ImportView {
   });
 
   constructor() {
+    focusViewOnOpen();
     effect(() => {
       const text = this.text();
       if (text !== null) void this.offer(new Blob([text]));
