@@ -143,10 +143,12 @@ export class RegistersScreen {
         `${text} is ${at.name}. ${reading.why}${others.length ? ` It could also be read as ${others.join(', or ')}.` : ''}`,
       );
     }
-    const near = nearMiss(text, this.state.points(), notation, areas);
+    // A slip is looked for among addresses that are written like the one typed.
+    const written = own.ok || !any.ok ? notation : any.value[0]!.notation;
+    const near = nearMiss(text, this.state.points(), written, areas);
     if (near) {
       this.found.set(
-        `${text} is no point of this map. ${formatAddress(near, notation, areas)}, ${near.name}, is: a digit may be wrong, or two swapped.`,
+        `${text} is no point of this map. ${formatAddress(near, written, areas)}, ${near.name}, is: a digit may be wrong, or two swapped.`,
       );
     } else if (readings[0]) {
       this.found.set(`No point lies there. ${readings[0].why}`);

@@ -173,6 +173,7 @@ export class AddressStrip {
     const to = jumps[event.key];
     if (to !== undefined) {
       event.preventDefault();
+      this.hovered.set(null);
       this.moveTo(Math.max(strip.first, Math.min(strip.last, to)), event.shiftKey);
     } else if (event.key === 'Enter') {
       this.go();
