@@ -231,7 +231,7 @@ describe('proofs', () => {
   });
 });
 
-describe('a project of before lines had cables', () => {
+describe('a project of before lines had cables, and points names for bits', () => {
   it('gets what is usual for what was not known, and keeps all that was', async () => {
     const database = await makeDatabase();
     const service = await serve(database.url);
@@ -262,14 +262,25 @@ describe('a project of before lines had cables', () => {
     await client.query(`update ports set body = body - $1::text[] where body->>'kind' in ('serial', 'ethernet')`, [
       [...fields.ports, ...fields.more, 'framing'],
     ]);
-    const sql = readFileSync(new URL('../../migrations/0001_lines_and_ports.sql', import.meta.url), 'utf8');
-    for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
+    await client.query(`update devices set body = body - '{entry,forbidden}'::text[]`);
+    await client.query(
+      `update devices set body = jsonb_set(body, '{areas}', (select jsonb_agg(area - 'firstBit') from jsonb_array_elements(body->'areas') area))
+       where jsonb_array_length(body->'areas') > 0`,
+    );
+    await client.query(`update points set body = body - '{bit,bits,codes}'::text[] where body->>'bit' is null`);
+    for (const name of ['0001_lines_and_ports', '0002_maps']) {
+      const sql = readFileSync(new URL(`../../migrations/${name}.sql`, import.meta.url), 'utf8');
+      for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
+    }
     await client.end();
     await service.stop();
     const again = await serve(database.url);
     const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
     const { document } = (await response.json()) as { document: ProjectDocument };
     expect(ProjectDocument.safeParse(document).error?.issues).toBeUndefined();
+    const controller = document.devices.find(({ name }) => name === 'Kiln controller')!;
+    expect([controller.entry, controller.forbidden, controller.areas.map(({ firstBit }) => firstBit)]).toEqual(['asIs', [], [null, null]]);
+    expect(document.points.filter(({ bit }) => bit !== null).length).toBe(demo.points.filter(({ bit }) => bit !== null).length);
     expect(document.ports.map((port) => ('unitId' in port ? port.unitId : null))).toEqual(
       demo.ports.map((port) => ('unitId' in port ? port.unitId : null)),
     );
