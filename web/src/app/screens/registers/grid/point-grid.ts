@@ -75,6 +75,7 @@ export interface Ambiguous {
   readings: Reading[];
 }
 
+const SETTLE_MS = 60;
 const qualities = { good: 'good', stale: 'stale', bad: 'bad' } as const;
 
 /** The register map of a device as a grid whose cells are edited in place, by one or many rows. */
@@ -119,6 +120,7 @@ export class PointGrid {
   private shownPoints: readonly Point[] = [];
   private readonly drafts = new Map<string, Draft>();
   private anchor: number | null = null;
+  private settling: ReturnType<typeof setTimeout> | undefined;
 
   readonly problem = output<string | null>();
   readonly ambiguous = output<Ambiguous | null>();
@@ -172,7 +174,10 @@ export class PointGrid {
       this.state.read('holding');
       untracked(() => this.api?.refreshCells({ columns: [...liveColumns] }));
     });
-    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+    inject(DestroyRef).onDestroy(() => {
+      clearTimeout(this.settling);
+      this.live.watch(this, []);
+    });
   }
 
   private searchText(point: Point): string {
@@ -305,9 +310,13 @@ export class PointGrid {
     if (update.length) api.applyTransaction({ update });
   }
 
+  /** Asks for the values of what is in view, once it has stayed there for a moment. */
   protected watchVisible(): void {
-    const points = this.api?.getRenderedNodes().flatMap(({ data }) => data?.id ?? []) ?? [];
-    this.live.watch(this, points);
+    clearTimeout(this.settling);
+    this.settling = setTimeout(() => {
+      const points = this.api?.getRenderedNodes().flatMap(({ data }) => data?.id ?? []) ?? [];
+      this.live.watch(this, points);
+    }, SETTLE_MS);
   }
 
   protected focusedCell({ rowIndex }: CellFocusedEvent<Point>): void {
