@@ -1,4 +1,5 @@
 import type { MapField } from './columns.js';
+import { accessNames } from './words.js';
 import type { Point } from '../model/index.js';
 import { namedText, scaleText } from '../value/index.js';
 
@@ -23,8 +24,6 @@ export const csvHeader = [
 /** Which field each of these columns is. */
 export const csvFields: readonly MapField[] = csvHeader.map((head) => (head === 'offset' ? 'address' : head));
 
-const accessText = { read: 'read', write: 'write', readWrite: 'read/write' } as const;
-
 /** A point as one row of that table. */
 export function csvRow(point: Point): string[] {
   return [
@@ -38,7 +37,7 @@ export function csvRow(point: Point): string[] {
     point.encoding ?? '',
     scaleText(point.scale),
     point.unit,
-    accessText[point.access],
+    accessNames[point.access],
     namedText(point.bits.map(({ bit, name }) => ({ number: bit, name }))),
     namedText(point.codes.map(({ value, name }) => ({ number: value, name }))),
     point.note,

@@ -5,8 +5,6 @@ import { firstOf } from './columns.js';
 export interface NotationGuess {
   notation: Notation;
   why: string;
-  /** Others that would read the column as well. */
-  others: Notation[];
 }
 
 const LOOKED_AT = 2000;
@@ -30,30 +28,26 @@ export function guessNotation(cells: readonly string[], header: string, own: Not
   const spelt = texts.filter((text) => /^(?:[134][xX]|[0134]:)\d/.test(text)).length > texts.length / 2;
   const some = (notation: Notation) => share(notation) >= 0.8;
   const told = headerWords.find(([pattern, notation]) => pattern.test(header) && some(notation));
-  if (told) return { notation: told[1], why: `The column is called “${header.trim()}”.`, others: [] };
-  const plain = (['pdu', 'number'] as const).filter(some);
-  if (areas.length && some('area'))
-    return { notation: 'area', why: 'The addresses are names of the controller’s own areas.', others: plain };
+  if (told) return { notation: told[1], why: `The column is called “${header.trim()}”.` };
+  if (areas.length && some('area')) return { notation: 'area', why: 'The addresses are names of the controller’s own areas.' };
   // A row that is wrong must not make all others be read in another way.
   const digits = (length: number) => texts.every((text) => !/^\d+$/.test(text) || (text.length === length && /^[0134]/.test(text)));
   if (share('reference5') >= 0.5 && (spelt || digits(5))) {
-    return { notation: 'reference5', why: 'They have five digits, and the first tells a table.', others: plain };
+    return { notation: 'reference5', why: 'They have five digits, and the first tells a table.' };
   }
   if (share('reference6') >= 0.5 && (spelt || digits(6))) {
-    return { notation: 'reference6', why: 'They have six digits, and the first tells a table.', others: plain };
+    return { notation: 'reference6', why: 'They have six digits, and the first tells a table.' };
   }
   const hex = texts.some((text) => /^0x|h$|[a-f]/i.test(text));
-  if (hex && some('hex')) return { notation: 'hex', why: 'They are hex numbers, counted from 0.', others: [] };
-  if (texts.some((text) => /^0+$/.test(text))) return { notation: 'pdu', why: 'One of them is 0, so they count from 0.', others: [] };
+  if (hex && some('hex')) return { notation: 'hex', why: 'They are hex numbers, counted from 0.' };
+  if (texts.some((text) => /^0+$/.test(text))) return { notation: 'pdu', why: 'One of them is 0, so they count from 0.' };
   if (own === 'pdu' || own === 'number') {
-    const other = own === 'pdu' ? 'number' : 'pdu';
     return {
       notation: own,
       why: `Plain numbers could count from 0 or from 1; this device’s papers write a ${notationNames[own]}.`,
-      others: [other],
     };
   }
-  return { notation: 'number', why: 'Plain numbers without a 0 among them: most manuals then count from 1.', others: ['pdu'] };
+  return { notation: 'number', why: 'Plain numbers without a 0 among them: most manuals then count from 1.' };
 }
 
 /** One cell in the notation of its column; where that cannot read it, in any that can. */

@@ -41,6 +41,9 @@ const tableWords: [RegExp, Table][] = [
   [/^(holdings?|holding registers?|4x|hr|ao|0?3|0?6|16|fc ?0?3|registers?|halteregister)$/, 'holding'],
 ];
 
+/** What we write for access ourselves; `accessOf` reads it back. */
+export const accessNames: Record<Point['access'], string> = { read: 'read', write: 'write', readWrite: 'read/write' };
+
 const accessWords: [RegExp, Point['access']][] = [
   [/^(rw|r\/w|r ?\+ ?w|read ?\/? ?(and )?write|readwrite|wr|w\/r|lesen ?\/? ?schreiben|rd\/wr|set ?\/? ?get|r, ?w)$/, 'readWrite'],
   [/^(r|ro|r\/o|read|read.?only|rd|lesen|get|input)$/, 'read'],

@@ -9,7 +9,7 @@ import {
   tableNames,
   tables,
 } from '../address/index.js';
-import { accessOf, orderOf, tableOf, typeOf } from '../format/index.js';
+import { accessNames, accessOf, orderOf, tableOf, typeOf } from '../format/index.js';
 import { Point } from '../model/index.js';
 import {
   bad,
@@ -48,8 +48,6 @@ export interface CellContext {
   notation: Notation;
   areas: readonly Area[];
 }
-
-const accessNames = { read: 'read', write: 'write', readWrite: 'read/write' } as const;
 
 /** What a cell of a point shows. */
 export function cellText(point: Point, field: CellField, { notation, areas }: CellContext): string {

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames } from '../address/index.js';
+import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from '../address/index.js';
 import { ByteOrder, decode, type Decoded, Encoding, good, type Layout, type Outcome, Scale, valueTypes, widthOf } from '../value/index.js';
 import { Id, Name, Note } from './common.js';
 
@@ -103,4 +103,11 @@ export function readPoint(words: readonly number[], point: Point): Outcome<Decod
 
 function repeated(numbers: readonly number[]): number | undefined {
   return numbers.find((number, index) => numbers.indexOf(number) < index);
+}
+
+const tableRank = Object.fromEntries(tables.map((table, rank) => [table, rank])) as Record<Table, number>;
+
+/** Register order: by table, offset and bit, whatever notation is shown. */
+export function byPlace(a: Point, b: Point): number {
+  return tableRank[a.table] - tableRank[b.table] || a.offset - b.offset || (a.bit ?? -1) - (b.bit ?? -1);
 }

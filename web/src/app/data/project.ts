@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { applyChanges, type Change, type Device, type Point, type ProjectDocument, type Round } from '@plain-envoy/core/model';
+import { applyChanges, byPlace, type Change, type Device, type Point, type ProjectDocument, type Round } from '@plain-envoy/core/model';
 import { type Answer, Api } from './api';
 import { Live } from './live';
 import type { Accepted } from '@plain-envoy/core/feed';
@@ -34,7 +34,7 @@ export class ProjectStore {
       group.push(point);
       groups.set(point.deviceId, group);
     }
-    for (const group of groups.values()) group.sort((a, b) => order(a) - order(b));
+    for (const group of groups.values()) group.sort(byPlace);
     return groups;
   });
 
@@ -84,12 +84,6 @@ export class ProjectStore {
     const { revision, undo, redo } = accepted;
     this.opened.set({ revision, undo, redo, document: applyChanges(opened.document, accepted.changes) });
   }
-}
-
-const tableOrder = { coil: 0, discrete: 1, input: 2, holding: 3 };
-
-function order({ table, offset, bit }: Point): number {
-  return (tableOrder[table] * 65_536 + offset) * 17 + (bit ?? -1) + 1;
 }
 
 function byId<T extends { id: string }>(rows: readonly T[] | undefined): Map<string, T> {

@@ -4,7 +4,7 @@ import { formatAddress, isBitTable, readAddress, type Table, tableNames, tables 
 import { align, SHIFTS, type ShiftedBlock, suitsAt } from '@plain-envoy/core/map';
 import type { Point } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
-import { valueText } from '../../parts/format';
+import { rawText, valueText } from '../../parts/format';
 import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
 
@@ -20,7 +20,7 @@ const SHOWN = 400;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule],
   templateUrl: './align-view.html',
-  styleUrl: './align-view.scss',
+  styleUrls: ['./wide-view.scss', './align-view.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class AlignView {
@@ -28,6 +28,7 @@ export class AlignView {
   private readonly editor = inject(Editor);
   readonly closed = output();
 
+  protected readonly signed = signed;
   protected readonly names = tableNames;
   protected readonly shifts = [...SHIFTS].sort((a, b) => a - b);
   protected readonly tables = computed(() =>
@@ -78,7 +79,7 @@ export class AlignView {
           shift,
           address: this.written(point.offset),
           at: this.written(point.offset + shift),
-          raw: suits.words?.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ') ?? '',
+          raw: rawText(suits.words, point),
           value: suits.words ? valueText(suits.words, point) : '',
           here: here.words ? valueText(here.words, point) : '',
           score: suits.score,
@@ -114,10 +115,6 @@ export class AlignView {
     if (refused) return;
     this.looked.set(null);
     this.editor.say(`${points.length} points are shifted by ${signed(shift)}. Ctrl+Z takes it back.`);
-  }
-
-  protected signed(shift: number): string {
-    return signed(shift);
   }
 
   protected scoreOf(shift: number): string {

@@ -32,7 +32,7 @@ const fates = { adds: 'new', changes: 'changes', same: 'as it is', problem: 'lef
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule],
   templateUrl: './import-view.html',
-  styleUrl: './import-view.scss',
+  styleUrls: ['./wide-view.scss', './import-view.scss'],
   host: {
     '(keydown.escape)': 'close()',
     '(dragover)': '$event.preventDefault()',

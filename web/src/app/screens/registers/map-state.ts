@@ -12,7 +12,6 @@ import { Refused } from '../../data/streamed';
 export interface TableRead {
   words: ReadonlyMap<number, number>;
   refused: ReadonlyMap<number, string>;
-  atMs: number;
 }
 
 /** What the parts of the Registers screen share: the device, how addresses are written, what is chosen and what was read. */
@@ -29,9 +28,8 @@ export class MapState {
   readonly chosenNotation = signal<Notation | null>(null);
   readonly notation = computed<Notation>(() => this.chosenNotation() ?? this.device()?.notation ?? 'pdu');
   readonly context = computed<CellContext>(() => ({ notation: this.notation(), areas: this.device()?.areas ?? [] }));
-  /** The point on which the cursor stands, and all that are selected. */
+  /** The point on which the cursor stands. */
   readonly focused = signal<string | null>(null);
-  readonly selected = signal<readonly string[]>([]);
   readonly focusedPoint = computed(() => this.project.points().get(this.focused() ?? ''));
 
   private readonly reads = signal<ReadonlyMap<string, TableRead>>(new Map());
@@ -46,7 +44,6 @@ export class MapState {
     const merged = {
       words: new Map([...(before?.words ?? []), ...words]),
       refused: new Map([...(before?.refused ?? []), ...refused]),
-      atMs: Date.now(),
     };
     for (const offset of words.keys()) merged.refused.delete(offset);
     for (const offset of refused.keys()) merged.words.delete(offset);

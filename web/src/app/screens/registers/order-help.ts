@@ -5,7 +5,7 @@ import { findOrder, type OrderCandidate, shortOrder } from '@plain-envoy/core/va
 import { Editor } from '../../data/editor';
 import { focusOnOpen } from '../../parts/focus';
 import { typedNumber } from '../../parts/form';
-import { addressOf } from '../../parts/format';
+import { addressOf, rawText } from '../../parts/format';
 import { MapState } from './map-state';
 
 const AROUND = 4;
@@ -21,7 +21,7 @@ const SHOWN = 12;
       <p class="quiet">
         {{ point.name }}, {{ address(point) }}: {{ point.type }} {{ point.type === 'bit' ? '' : point.order }}.
         @if (words(); as held) {
-          The registers from here on hold <span class="mono">{{ hex(held) }}</span>.
+          The registers from here on hold <span class="mono">{{ rawText(held, point) }}</span>.
         } @else {
           Nothing has been read here yet.
         }
@@ -110,6 +110,8 @@ export class OrderHelp {
   private readonly editor = inject(Editor);
   readonly closed = output();
 
+  protected readonly rawText = rawText;
+
   protected readonly expected = linkedSignal({ source: () => this.state.focused(), computation: () => '' });
   protected readonly reading = signal(false);
   protected readonly problem = signal<string | null>(null);
@@ -144,10 +146,6 @@ export class OrderHelp {
 
   protected address(point: Point): string {
     return addressOf(point, this.state.device());
-  }
-
-  protected hex(words: readonly number[]): string {
-    return words.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ');
   }
 
   protected short(value: number): string {

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
-import { formatAddress, nearMiss, type Notation, notationNames, readAddress, type Table, tableNames } from '@plain-envoy/core/address';
+import { formatAddress, nearMiss, type Notation, notationNames, readAddress, type Table } from '@plain-envoy/core/address';
 import { placeAt } from '@plain-envoy/core/map';
 import { blankPoint, type Change, deletion, type Point, pointWidth } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
@@ -50,7 +50,6 @@ export class RegistersScreen {
   readonly device = input<string>();
   readonly point = input<string>();
 
-  protected readonly tableNames = tableNames;
   protected readonly exports = exports;
   protected readonly withPoints = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
   protected readonly notations = computed(() =>

@@ -1,7 +1,7 @@
 import type { ColDef, ICellRendererParams, ValueFormatterParams } from 'ag-grid-community';
 import { tableNames, tables } from '@plain-envoy/core/address';
 import type { CellField } from '@plain-envoy/core/map';
-import type { Point } from '@plain-envoy/core/model';
+import { byPlace, type Point } from '@plain-envoy/core/model';
 import { byteOrders } from '@plain-envoy/core/value';
 
 /** What the grid asks its surroundings for each cell. */
@@ -56,13 +56,6 @@ export const columnChoices = [
   { id: 'routes', head: 'Routes', first: true },
 ];
 export const liveColumns: readonly string[] = shown.map(({ id }) => id);
-
-const tableOrder = { coil: 0, discrete: 1, input: 2, holding: 3 };
-
-/** By place, whatever the notation writes. */
-export function byPlace(a: Point, b: Point): number {
-  return tableOrder[a.table] - tableOrder[b.table] || a.offset - b.offset || (a.bit ?? -1) - (b.bit ?? -1);
-}
 
 export function columnsOf(source: CellSource): ColDef<Point>[] {
   return [

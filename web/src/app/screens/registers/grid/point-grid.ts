@@ -76,7 +76,6 @@ export interface Ambiguous {
 }
 
 const SETTLE_MS = 60;
-const qualities = { good: 'good', stale: 'stale', bad: 'bad' } as const;
 
 /** The register map of a device as a grid whose cells are edited in place, by one or many rows. */
 @Component({
@@ -103,7 +102,6 @@ const qualities = { good: 'good', stale: 'stale', bad: 'bad' } as const;
     (gridReady)="ready($event)"
     (cellFocused)="focusedCell($event)"
     (cellKeyDown)="key($any($event))"
-    (selectionChanged)="selectedRows()"
     (viewportChanged)="watchVisible()"
     (modelUpdated)="watchVisible()"
   />`,
@@ -252,7 +250,7 @@ export class PointGrid {
       value: (point) => valueText(this.state.wordsOf(point), point),
       quality: (point) => {
         const reading = this.live.reading(point.id);
-        return reading ? qualities[reading.quality] : this.state.readWords(point) ? 'read' : '';
+        return reading ? reading.quality : this.state.readWords(point) ? 'read' : '';
       },
       age: (point) => ageText(this.live.reading(point.id)?.atMs, this.live.now()),
       routes: (point) => this.uses().get(point.id) ?? 0,
@@ -327,10 +325,6 @@ export class PointGrid {
     const draft = field && this.drafts.get(keyOf(node.data, field));
     if (draft?.problem) this.problem.emit(`${node.data.name}, ${field}: ${draft.problem}`);
     if (this.anchor === null) this.choose(rowIndex!, rowIndex!);
-  }
-
-  protected selectedRows(): void {
-    this.state.selected.set(this.selectedInOrder().map(({ id }) => id));
   }
 
   protected key({ event, rowIndex, data, api }: CellKeyDownEvent<Point>): void {
