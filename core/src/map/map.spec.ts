@@ -1,7 +1,7 @@
 import { fernhollow } from '../demo/index.js';
 import type { Point } from '../model/index.js';
 import { encode, type Value } from '../value/index.js';
-import { pointLayout, pointWidth } from '../model/index.js';
+import { pointLayout } from '../model/index.js';
 import { align, countedName, following, plausible, stripOf } from './index.js';
 
 const base = fernhollow().points.find(({ type }) => type === 'uint16')!;
@@ -132,14 +132,5 @@ describe('stripOf', () => {
     ]);
     expect([strip.first, strip.last]).toEqual([2, 11]);
     expect(stripOf('coil', points)).toBeNull();
-  });
-
-  it('shows what the plan fetches', () => {
-    const { points } = plant;
-    const request = { id: 'r', kind: 'read', table: 'input', offset: 0, count: 4, functionCode: 4, periodMs: 500 } as never;
-    expect(stripOf('input', points, [], [request])!.requests).toEqual([
-      { id: 'r', kind: 'read', offset: 0, count: 4, functionCode: 4, periodMs: 500 },
-    ]);
-    expect(pointWidth(points[0]!)).toBe(2);
   });
 });

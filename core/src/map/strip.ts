@@ -1,6 +1,5 @@
 import type { Table } from '../address/index.js';
 import { type Forbidden, type Point, pointWidth } from '../model/index.js';
-import type { PlannedRequest } from '../plan/index.js';
 
 /** A stretch of a table in register order. `count` registers or bits from `offset` on. */
 export interface Stretch {
@@ -16,49 +15,43 @@ export interface Strip {
   first: number;
   last: number;
   stretches: Stretch[];
-  /** What each request of the plan fetches or sets here. */
-  requests: { id: string; kind: PlannedRequest['kind']; offset: number; count: number; functionCode: number; periodMs: number }[];
 }
 
 /**
  * A table of a device as a strip: what is occupied, what is a hole between, what overlaps. Bits of a register are no overlap
  * with it, nor with each other. Empty where the device has no points in this table.
  */
-export function stripOf(
-  table: Table,
-  points: readonly Point[],
-  forbidden: readonly Forbidden[] = [],
-  requests: readonly PlannedRequest[] = [],
-): Strip | null {
-  const own = points.filter((point) => point.table === table).sort((a, b) => a.offset - b.offset || pointWidth(a) - pointWidth(b));
+export function stripOf(table: Table, points: readonly Point[], forbidden: readonly Forbidden[] = []): Strip | null {
+  const own = inOrder(points.filter((point) => point.table === table));
   if (own.length === 0) return null;
-  const last = Math.max(...own.map((point) => point.offset + pointWidth(point) - 1));
-  const closed = forbidden.filter((span) => span.table === table);
-  return {
-    table,
-    first: own[0]!.offset,
-    last,
-    stretches: stretchesOf(own, closed),
-    requests: requests
-      .filter((request) => request.table === table)
-      .map(({ id, kind, offset, count, functionCode, periodMs }) => ({ id, kind, offset, count, functionCode, periodMs })),
-  };
+  const stretches = stretchesOf(
+    own,
+    forbidden.filter((span) => span.table === table),
+  );
+  const end = stretches.at(-1)!;
+  return { table, first: own[0]!.offset, last: end.offset + end.count - 1, stretches };
+}
+
+/** By offset, the shorter first; points that come in order already, as they mostly do, are not sorted again. */
+function inOrder(points: Point[]): Point[] {
+  const before = (a: Point, b: Point) => a.offset - b.offset || pointWidth(a) - pointWidth(b);
+  return points.some((point, index) => index > 0 && before(points[index - 1]!, point) > 0) ? points.sort(before) : points;
 }
 
 function stretchesOf(points: readonly Point[], closed: readonly Forbidden[]): Stretch[] {
   const stretches: Stretch[] = [];
   let end = points[0]!.offset;
+  let last: Stretch | null = null;
   for (const point of points) {
     const width = pointWidth(point);
-    if (point.offset > end) stretches.push(...holes(end, point.offset - 1, closed));
-    const before = stretches.at(-1);
-    const covered = before?.kind !== 'hole' && before?.kind !== 'forbidden' && point.offset < end ? before : undefined;
-    if (covered) {
-      if (covered.points.some((other) => collide(other, point))) covered.kind = 'overlap';
-      covered.points.push(point);
-      covered.count = Math.max(covered.count, point.offset + width - covered.offset);
+    if (point.offset > end) for (const hole of holes(end, point.offset - 1, closed)) stretches.push(hole);
+    if (last && point.offset < end) {
+      if (last.points.some((other) => collide(other, point))) last.kind = 'overlap';
+      last.points.push(point);
+      last.count = Math.max(last.count, point.offset + width - last.offset);
     } else {
-      stretches.push({ kind: 'points', offset: point.offset, count: width, points: [point] });
+      last = { kind: 'points', offset: point.offset, count: width, points: [point] };
+      stretches.push(last);
     }
     end = Math.max(end, point.offset + width);
   }

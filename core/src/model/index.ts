@@ -18,7 +18,7 @@ export {
   referrersOf,
   type ListedKind,
 } from './document.js';
-export { applyChanges, changesBetween, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
+export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
 export { undoStacks, type HistoryEntry } from './history.js';
 export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, templateOf } from './template.js';
 export { isSame } from './same.js';

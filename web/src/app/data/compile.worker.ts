@@ -6,7 +6,7 @@ import { compile } from '@plain-envoy/core/plan';
 export interface CompileRequest {
   serial: number;
   document?: ProjectDocument;
-  changes?: Change[];
+  changes?: readonly Change[];
 }
 
 let known: ProjectDocument | null = null;

@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
 import type { Finding } from '@plain-envoy/core/findings';
-import { changesBetween, type ProjectDocument } from '@plain-envoy/core/model';
+import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan } from '@plain-envoy/core/plan';
 import type { CompileRequest } from './compile.worker';
 import { ProjectStore } from './project';
@@ -35,11 +35,12 @@ export class PlanStore {
       const document = project.document();
       if (!document) return;
       // The worker keeps a copy of its own; copying all of it after each edit would hold the page up.
-      const known = this.sent?.project.id === document.project.id ? this.sent : null;
-      this.worker.postMessage({
+      const edit = project.lastEdit();
+      const message: CompileRequest = {
         serial: ++this.serial,
-        ...(known ? { changes: changesBetween(known, document) } : { document }),
-      } satisfies CompileRequest);
+        ...(edit && edit.from === this.sent ? { changes: edit.changes } : { document }),
+      };
+      this.worker.postMessage(message);
       this.sent = document;
     });
   }

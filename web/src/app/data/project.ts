@@ -9,6 +9,13 @@ interface Opened {
   document: ProjectDocument;
   undo: string | null;
   redo: string | null;
+  /** What made this document out of the one before; missing where it was loaded as a whole. */
+  edit?: Edit;
+}
+
+export interface Edit {
+  from: ProjectDocument;
+  changes: readonly Change[];
 }
 
 /** The open project: its document at a revision, and the edits of it. Edits of other pages arrive through the live feed. */
@@ -21,6 +28,8 @@ export class ProjectStore {
   readonly problem = signal<string | null>(null);
   readonly document = computed(() => this.opened()?.document ?? null);
   readonly revision = computed(() => this.opened()?.revision ?? 0);
+  /** The edit that led to the document that is open; null after loading. */
+  readonly lastEdit = computed(() => this.opened()?.edit ?? null);
   readonly undoLabel = computed(() => this.opened()?.undo ?? null);
   readonly redoLabel = computed(() => this.opened()?.redo ?? null);
 
@@ -81,8 +90,9 @@ export class ProjectStore {
       void this.load();
       return;
     }
-    const { revision, undo, redo } = accepted;
-    this.opened.set({ revision, undo, redo, document: applyChanges(opened.document, accepted.changes) });
+    const { revision, undo, redo, changes } = accepted;
+    const from = opened.document;
+    this.opened.set({ revision, undo, redo, document: applyChanges(from, changes), edit: { from, changes } });
   }
 }
 

@@ -85,10 +85,13 @@ export class AddressStrip {
 
   protected readonly names = tableNames;
   protected readonly strips = computed(() => {
-    const requests = this.plan.plan().requests.filter(({ deviceId }) => deviceId === this.state.deviceId());
     const forbidden = this.state.device()?.forbidden ?? [];
-    return tables.flatMap((table): Strip | Strip[] => stripOf(table, this.state.points(), forbidden, requests) ?? []);
+    return tables.flatMap((table): Strip | Strip[] => stripOf(table, this.state.points(), forbidden) ?? []);
   });
+  /** What the plan fetches from or sets in the table shown. */
+  private readonly requests = computed(() =>
+    this.plan.plan().requests.filter(({ deviceId, table }) => deviceId === this.state.deviceId() && table === this.table()),
+  );
   protected readonly strip = computed(() => this.strips().find(({ table }) => table === this.table()) ?? null);
   private readonly room = signal(1100);
   private readonly left = signal(0);
@@ -228,7 +231,7 @@ export class AddressStrip {
       : stretch?.kind === 'forbidden'
         ? 'the device refuses this'
         : 'a hole';
-    const fetching = strip.requests.filter((row) => offset >= row.offset && offset < row.offset + row.count);
+    const fetching = this.requests().filter((row) => offset >= row.offset && offset < row.offset + row.count);
     const fetched = fetching.map(
       (row) => `${functionOf(row.functionCode)?.name} ${row.offset}…${row.offset + row.count - 1} every ${row.periodMs} ms`,
     );
@@ -308,13 +311,13 @@ export class AddressStrip {
         pen.fillRect(x + index * stretch.each + 1, CELLS.top + CELLS.height + 1, Math.max(2, stretch.each - 2), 2);
       }
     }
-    this.drawRequests(pen, strip, accent);
+    this.drawRequests(pen, accent);
     this.drawCursor(pen, accent, chosen);
   }
 
-  private drawRequests(pen: CanvasRenderingContext2D, { requests }: Strip, accent: string): void {
+  private drawRequests(pen: CanvasRenderingContext2D, accent: string): void {
     const layout = this.layout()!;
-    for (const { kind, offset, count } of requests) {
+    for (const { kind, offset, count } of this.requests()) {
       const from = xOf(layout, offset);
       const to = xOf(layout, offset + count - 1);
       if (!from || !to) continue;

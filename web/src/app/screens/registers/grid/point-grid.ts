@@ -94,6 +94,7 @@ const SETTLE_MS = 60;
     [doesExternalFilterPass]="passes"
     [ensureDomOrder]="true"
     [suppressColumnVirtualisation]="true"
+    [rowBuffer]="3"
     [animateRows]="false"
     [rowHeight]="27"
     [headerHeight]="30"
@@ -305,7 +306,11 @@ export class PointGrid {
       return api.setGridOption('rowData', [...points]);
     }
     const update = points.filter((point, index) => point !== before[index]);
-    if (update.length) api.applyTransaction({ update });
+    if (update.length === 0) return;
+    // Where no order and no filter depends on them, rows are replaced in place; else all rows are gone through again.
+    const isPlain = !api.isAnyFilterPresent() && api.getColumnState().every(({ sort }) => !sort);
+    if (isPlain) for (const point of update) api.getRowNode(point.id)?.setData(point);
+    else api.applyTransaction({ update });
   }
 
   /** Asks for the values of what is in view, once it has stayed there for a moment. */
