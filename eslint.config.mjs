@@ -23,9 +23,9 @@ function arrowRule(side) {
   if (side === 'core') {
     patterns.push({
       group: ['node:*', '@angular/*', 'rxjs', 'rxjs/*'],
-      message: 'core has no Node, no DOM and no Angular; zod is its only dependency.',
+      message: 'core has no Node, no DOM and no Angular; zod and jsep are its only dependencies.',
     });
-    patterns.push({ regex: '^(?!zod$|fast-check$|\\.{1,2}/)', message: 'zod is the only dependency of core.' });
+    patterns.push({ regex: '^(?!zod$|jsep$|fast-check$|\\.{1,2}/)', message: 'zod and jsep are the only dependencies of core.' });
     patterns.push({ regex: '^\\.\\./[^/]+/(?!index\\.js$)', message: 'From another folder of core, import its index.' });
   }
   const globals = ['window', 'document', 'navigator', 'process', 'Buffer', 'require', 'global'];

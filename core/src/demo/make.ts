@@ -1,5 +1,5 @@
 import type { Place } from '../address/index.js';
-import type { Carry, Device, Point, Round, Route } from '../model/index.js';
+import { type Carry, type Device, plainRoute, type Point, type Round, type Route } from '../model/index.js';
 import { nextId, projectId } from './ids.js';
 
 /** Points and routes of the demo, in the order in which they are made. */
@@ -42,6 +42,14 @@ export const calm: Round = { id: nextId(), projectId, name: 'Every ten seconds',
 export const rounds = [fast, slow, steady, calm];
 
 export const routes: Route[] = [];
-export function route(name: string, source: Point, destination: Point, carry: Carry = 'registers', round: Round = fast): void {
-  routes.push({ id: nextId(), projectId, name, note: '', sourceId: source.id, destinationId: destination.id, roundId: round.id, carry });
+export function route(
+  name: string,
+  source: Point,
+  destination: Point,
+  carry: Carry = 'registers',
+  round: Round = fast,
+  more: Partial<Route> = {},
+): void {
+  const ends = { sourceId: source.id, destinationId: destination.id, roundId: round.id };
+  routes.push({ id: nextId(), projectId, name, note: '', ...ends, ...plainRoute, carry, ...more });
 }

@@ -1,5 +1,5 @@
 import type { CanPort, Device, EthernetPort, Line, Port, SerialLine, SerialPort } from '../model/index.js';
-import { blankCable } from '../model/index.js';
+import { blankCable, blankDevice } from '../model/index.js';
 import { standards } from '../line/index.js';
 import { nextId, projectId } from './ids.js';
 
@@ -62,13 +62,7 @@ export const devices: Device[] = [];
 function device(fields: Partial<Device> & Pick<Device, 'name' | 'kind' | 'standIn'>): Device {
   const made: Device = {
     ...id(),
-    note: '',
-    notation: 'pdu',
-    entry: 'asIs',
-    areas: [],
-    forbidden: [],
-    timeoutMs: 1000,
-    tries: 2,
+    ...blankDevice(fields.name),
     ...fields,
   };
   devices.push(made);

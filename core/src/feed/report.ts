@@ -19,6 +19,10 @@ export interface RouteState {
   writtenWords: number[] | null;
   writtenAtMs: number | null;
   sourceAtMs: number | null;
+  /** Values that could not be carried since the bench was started: a code that is not listed, a number that does not fit. */
+  failures: number;
+  /** The source has been lost for longer than the route allows, so its loss rule holds. */
+  isLost: boolean;
 }
 
 /** How the tries of a request, or of all requests to a device, ended. Counters only grow while the bench runs. */

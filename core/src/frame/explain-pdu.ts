@@ -68,6 +68,7 @@ function explainParts(pdu: Uint8Array, code: number, direction: Direction | unde
 }
 
 function fits(pdu: Uint8Array, known: ModbusFunction, direction: Direction): boolean {
+  if (known.kind === 'mask') return pdu.length === 7;
   if (known.kind === 'write-one') return pdu.length === 5;
   const asksShort = known.kind === 'read';
   if ((direction === 'request') === asksShort) return pdu.length === 5;
@@ -84,6 +85,7 @@ function explainException(pdu: Uint8Array, code: number): Parts {
 }
 
 function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
+  if (known.kind === 'mask') return explainMask(pdu, known, 'is told to set');
   const offset = number(pdu, 1);
   const count = known.kind === 'write-one' ? 1 : number(pdu, 3);
   const parts: Part[] = [
@@ -116,6 +118,7 @@ function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
 }
 
 function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
+  if (known.kind === 'mask') return explainMask(pdu, known, 'confirms');
   const parts: Part[] = [['function', 0, 1, `function ${known.code}: ${known.name}`]];
   if (known.kind === 'read') {
     const bytes = pdu[1] ?? 0;
@@ -138,6 +141,22 @@ function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
   const count = number(pdu, 3);
   parts.push(['count', 3, 2, `${count} ${thing(known, count)}`]);
   return { parts, problems, sentence: `confirms ${count} ${thing(known, count)} written from offset ${offset}.` };
+}
+
+/** Request and answer are alike: a bit is kept where the first mask has it, else it becomes what the second mask has. */
+function explainMask(pdu: Uint8Array, known: ModbusFunction, verb: string): Parts {
+  const [offset, kept, set] = [number(pdu, 1), number(pdu, 3), number(pdu, 5)];
+  const bits = (word: number) => Array.from({ length: 16 }, (_, bit) => bit).filter((bit) => (word >>> bit) & 1);
+  const changed = bits(~kept & 0xffff);
+  const meaning = changed.map((bit) => `bit ${bit} ${(set >>> bit) & 1 ? 'on' : 'off'}`).join(', ') || 'no bit at all';
+  const parts: Part[] = [
+    ['function', 0, 1, `function ${known.code}: ${known.name}`],
+    ['offset', 1, 2, `offset ${offset}, the ${ordinal(offset + 1)} ${thing(known, 1)}`],
+    ['kept', 3, 2, bits(kept).length === 16 ? 'all bits stay' : `${bits(kept).length} bits stay as they are`],
+    ['set', 5, 2, meaning],
+  ];
+  const sentence = `${verb} ${meaning} of ${thing(known, 1)} at offset ${offset}.`;
+  return { parts, problems: [...shorter(pdu, 7), ...longer(pdu, 7)], sentence };
 }
 
 function oneValue(pdu: Uint8Array, known: ModbusFunction): { meaning: string; problem: string[] } {

@@ -5,11 +5,14 @@ export interface ModbusFunction {
   code: number;
   name: string;
   table: Table;
-  kind: 'read' | 'write-one' | 'write-many';
+  kind: 'read' | 'write-one' | 'write-many' | 'mask';
   /** Registers or bits that one request carries at most. */
   most: number;
   bits: boolean;
 }
+
+/** Sets and clears some bits of one register by two masks and leaves its others alone (section 6.16). */
+export const MASK_WRITE = 22;
 
 export const functions: readonly ModbusFunction[] = [
   { code: 1, name: 'read coils', table: 'coil', kind: 'read', most: 2000, bits: true },
@@ -20,6 +23,7 @@ export const functions: readonly ModbusFunction[] = [
   { code: 6, name: 'write one register', table: 'holding', kind: 'write-one', most: 1, bits: false },
   { code: 15, name: 'write coils', table: 'coil', kind: 'write-many', most: 1968, bits: true },
   { code: 16, name: 'write registers', table: 'holding', kind: 'write-many', most: 123, bits: false },
+  { code: MASK_WRITE, name: 'write bits of one register', table: 'holding', kind: 'mask', most: 1, bits: false },
 ];
 
 const byCode = new Map(functions.map((entry) => [entry.code, entry]));

@@ -1,6 +1,9 @@
 import { functionOf } from './functions.js';
 
-/** A request for registers or bits, before it becomes bytes. `values` are words, or 0 and 1 for bits, for the writing functions. */
+/**
+ * A request for registers or bits, before it becomes bytes. `values` are words, or 0 and 1 for bits, for the writing functions;
+ * for a mask write they are the two masks: the bits that stay as they are, then those that are set.
+ */
 export interface PduRequest {
   functionCode: number;
   offset: number;
@@ -12,7 +15,7 @@ export interface PduRequest {
 export type PduAnswer =
   { kind: 'values'; values: number[] } | { kind: 'written' } | { kind: 'exception'; code: number } | { kind: 'unusable'; why: string };
 
-/** The bytes of a request (V1.1b3, 6.1 to 6.12). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
+/** The bytes of a request (V1.1b3, 6.1 to 6.12 and 6.16). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
 export function requestPdu({ functionCode, offset, count, values = [] }: PduRequest): Uint8Array {
   const known = functionOf(functionCode);
   if (!known || count < 1 || count > known.most) throw new RangeError(`Function ${functionCode} cannot carry ${count}.`);
@@ -22,6 +25,7 @@ export function requestPdu({ functionCode, offset, count, values = [] }: PduRequ
     return fivePdu(functionCode, offset, value);
   }
   const data = known.bits ? packBits(values) : packWords(values);
+  if (known.kind === 'mask') return Uint8Array.of(functionCode, offset >>> 8, offset & 0xff, ...data);
   const pdu = new Uint8Array(6 + data.length);
   pdu.set([functionCode, offset >>> 8, offset & 0xff, count >>> 8, count & 0xff, data.length]);
   pdu.set(data, 6);
@@ -54,8 +58,8 @@ export function readAnswer(request: PduRequest, pdu: Uint8Array): PduAnswer {
     }
     return { kind: 'values', values: known.bits ? unpackBits(pdu, 2, request.count) : unpackWords(pdu, 2, request.count) };
   }
-  const expected = requestPdu(request).subarray(0, 5);
-  const same = pdu.length === 5 && expected.every((byte, index) => pdu[index] === byte);
+  const expected = known.kind === 'mask' ? requestPdu(request) : requestPdu(request).subarray(0, 5);
+  const same = pdu.length === expected.length && expected.every((byte, index) => pdu[index] === byte);
   return same ? { kind: 'written' } : unusable('it does not confirm what was written');
 }
 

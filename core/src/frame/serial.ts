@@ -57,6 +57,7 @@ function requestLength(bytes: Uint8Array): number | null {
   if (code === 43) return 7;
   const known = functionOf(code);
   if (!known) return null;
+  if (known.kind === 'mask') return 10;
   if (known.kind !== 'write-many') return 8;
   return bytes.length > 6 ? 9 + bytes[6]! : Infinity;
 }
@@ -67,5 +68,5 @@ function responseLength(bytes: Uint8Array): number | null {
   if (code === 17) return 5 + bytes[2]!;
   const known = functionOf(code);
   if (!known) return null;
-  return known.kind === 'read' ? 5 + bytes[2]! : 8;
+  return known.kind === 'read' ? 5 + bytes[2]! : known.kind === 'mask' ? 10 : 8;
 }

@@ -67,5 +67,6 @@ function pduBytes(functionCode: number, count: number): { request: number; respo
   const data = known.bits ? Math.ceil(count / 8) : count * 2;
   if (known.kind === 'read') return { request: 5, response: 2 + data };
   if (known.kind === 'write-one') return { request: 5, response: 5 };
+  if (known.kind === 'mask') return { request: 7, response: 7 };
   return { request: 6 + data, response: 5 };
 }

@@ -8,6 +8,11 @@ export const Forbidden = z
   .refine(({ first, last }) => first <= last, { message: 'The last comes before the first.', path: ['last'] });
 export type Forbidden = z.infer<typeof Forbidden>;
 
+/** A figure that the standard allows up to `standard` (Modbus application protocol V1.1b3, section 6), which is what is taken. */
+function atMost(standard: number) {
+  return z.int('A whole number.').min(1, 'At least one.').max(standard, `The standard allows at most ${standard}.`).default(standard);
+}
+
 /** Anything with a port on a line. */
 export const Device = z.strictObject({
   id: Id,
@@ -19,6 +24,16 @@ export const Device = z.strictObject({
   entry: Entry.default('asIs').describe('How its programming package takes an address'),
   areas: z.array(Area).max(32),
   forbidden: z.array(Forbidden).max(1000).default([]).describe('Holes that it refuses to be read across'),
+  readAcrossHoles: z.boolean().default(true).describe('Registers between points may be read along with them'),
+  functionCodes: z
+    .array(z.int('A function code is a whole number.').min(1, 'From 1.').max(127, 'To 127.'))
+    .max(30)
+    .default([1, 2, 3, 4, 5, 6, 15, 16])
+    .describe('Function codes that it has'),
+  maxReadWords: atMost(125).describe('Registers that one request reads at most'),
+  maxReadBits: atMost(2000).describe('Coils or inputs that one request reads at most'),
+  maxWriteWords: atMost(123).describe('Registers that one request writes at most'),
+  maxWriteBits: atMost(1968).describe('Coils that one request writes at most'),
   timeoutMs: z.int('A whole number of milliseconds.').min(20, 'Under 20 ms no device answers reliably.').max(60_000, 'At most 60 000 ms.'),
   tries: z.int('A whole number.').min(1, 'At least one try.').max(10, 'At most 10 tries.'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),

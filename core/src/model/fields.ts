@@ -2,12 +2,13 @@ import * as z from 'zod';
 import { Device } from './device.js';
 import { Cable, Line } from './line.js';
 import { Port } from './port.js';
+import { Transform } from './transform.js';
 
-/** The JSON Schema of one kind of line, port or device, from which a form is built. */
-export function fieldSchema(entity: 'line' | 'port' | 'device' | 'cable', kind?: string): unknown {
+/** The JSON Schema of one kind of line, port, device or step of a route, from which a form is built. */
+export function fieldSchema(entity: 'line' | 'port' | 'device' | 'cable' | 'transform', kind?: string): unknown {
   if (entity === 'device') return z.toJSONSchema(Device);
   if (entity === 'cable') return z.toJSONSchema(Cable);
-  const options: readonly z.ZodObject[] = entity === 'line' ? Line.options : Port.options;
+  const options: readonly z.ZodObject[] = entity === 'line' ? Line.options : entity === 'port' ? Port.options : Transform.options;
   const schema = options.find((option) => (option.shape['kind'] as z.ZodLiteral).value === kind);
   if (!schema) throw new RangeError(`There is no ${entity} of the kind ${kind}.`);
   return z.toJSONSchema(schema);

@@ -6,7 +6,8 @@ export { fieldSchema } from './fields.js';
 export { blankCable, blankDevice, blankLine, blankPoint, blankPort } from './blank.js';
 export { bodyOf, byPlace, NamedBit, NamedCode, Point, PointBody, pointLayout, PointType, pointWidth, readPoint } from './point.js';
 export { Round } from './round.js';
-export { Carry, Route } from './route.js';
+export { alsoReadBy, Carry, Loss, plainRoute, Release, Route, Trigger } from './route.js';
+export { blankSteps, stepNames, Transform, type TransformKind } from './transform.js';
 export {
   entities,
   EntityKind,

@@ -1,9 +1,48 @@
 import * as z from 'zod';
 import { Id, Name, Note } from './common.js';
+import { Transform } from './transform.js';
 
 /** How a value crosses: its registers as they are, or decoded at the source and encoded as the destination wants it. */
 export const Carry = z.enum(['registers', 'value']);
 export type Carry = z.infer<typeof Carry>;
+
+/** What makes a route go out, each time its round comes. */
+export const Trigger = z.discriminatedUnion('on', [
+  z.strictObject({ on: z.literal('round') }),
+  z.strictObject({
+    on: z.literal('change'),
+    deadband: z
+      .number('A number.')
+      .min(0, 'Not below 0.')
+      .describe('Carried when it has moved by more than this, in units of the destination'),
+  }),
+  z.strictObject({ on: z.literal('edge'), pointId: Id.describe('The bit that goes from off to on') }),
+  z.strictObject({ on: z.literal('start') }),
+]);
+export type Trigger = z.infer<typeof Trigger>;
+
+/** A register that has to be set before or after the value, so that the device takes it. */
+export const Release = z.strictObject({
+  pointId: Id,
+  value: z.number('A number.'),
+  when: z.enum(['before', 'after']),
+});
+export type Release = z.infer<typeof Release>;
+
+/** What the destination gets when the source has been lost for `afterMs`. `validId` is a bit or word that is 1 while the value is good. */
+export const Loss = z
+  .strictObject({
+    rule: z.enum(['hold', 'value', 'invalid']),
+    value: z.number('A number.').nullable(),
+    validId: Id.nullable(),
+    afterMs: z.int('A whole number of milliseconds.').min(100, 'At least 100 ms.').max(3_600_000, 'At most an hour.'),
+  })
+  .superRefine(({ rule, value, validId }, context) => {
+    if (rule === 'value' && value === null) context.addIssue({ code: 'custom', path: ['value'], message: 'Say which value.' });
+    if (rule === 'invalid' && validId === null)
+      context.addIssue({ code: 'custom', path: ['validId'], message: 'Say which bit or word tells that it is valid.' });
+  });
+export type Loss = z.infer<typeof Loss>;
 
 /** One value carried from a source point to a destination point. */
 export const Route = z.strictObject({
@@ -15,5 +54,29 @@ export const Route = z.strictObject({
   destinationId: Id,
   roundId: Id,
   carry: Carry,
+  transforms: z.array(Transform).max(16, 'At most 16 steps.').default([]),
+  carrierId: Id.nullable().default(null).describe('The device that makes the exchange; none: Plain Envoy'),
+  trigger: Trigger.default({ on: 'round' }),
+  whileId: Id.nullable().default(null).describe('Carried only while this bit is on'),
+  onlyDifferent: z.boolean().default(false).describe('Written only when it differs from what was written last'),
+  release: Release.nullable().default(null),
+  loss: Loss.default({ rule: 'hold', value: null, validId: null, afterMs: 5000 }),
 });
 export type Route = z.infer<typeof Route>;
+
+/** What a route has that says nothing of its own: each value of its round, as it is, held when the source is lost. */
+export const plainRoute: Pick<Route, 'transforms' | 'carrierId' | 'trigger' | 'whileId' | 'onlyDifferent' | 'release' | 'loss'> = {
+  transforms: [],
+  carrierId: null,
+  trigger: { on: 'round' },
+  whileId: null,
+  onlyDifferent: false,
+  release: null,
+  loss: { rule: 'hold', value: null, validId: null, afterMs: 5000 },
+};
+
+/** The other points that a route needs read: bits that trigger it, allow it, or choose between two values. */
+export function alsoReadBy({ trigger, whileId, transforms }: Pick<Route, 'trigger' | 'whileId' | 'transforms'>): string[] {
+  const selecting = transforms.flatMap((step) => (step.kind === 'select' ? [step.pointId] : []));
+  return [...new Set([...(trigger.on === 'edge' ? [trigger.pointId] : []), ...(whileId ? [whileId] : []), ...selecting])];
+}

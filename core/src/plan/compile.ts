@@ -1,69 +1,45 @@
+import { isBitTable } from '../address/index.js';
 import { checkLines, checkMaps, type Finding } from '../findings/index.js';
-import { readFunction, writeFunction } from '../frame/index.js';
-import { type Device, type Point, pointWidth, type ProjectDocument, type Round, type Route } from '../model/index.js';
-import { checkEnds } from '../route/index.js';
-import { groupAdjacent, type Run } from './group.js';
-import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from './plan.js';
-import { reach, type Reach } from './reach.js';
-
-/** A route whose two ends exist, fit together and can be reached. */
-interface Sound {
-  route: Route;
-  round: Round;
-  source: Point;
-  destination: Point;
-}
+import type { Point, ProjectDocument } from '../model/index.js';
+import { masksOf } from '../route/index.js';
+import { checkRoutes } from './check-routes.js';
+import type { Plan, PlannedRequest, PlannedRoute } from './plan.js';
+import { requestMaker } from './requests.js';
+import { lookup, type Sound, soundRoute, whyNotRead } from './sound.js';
 
 /**
  * Works out which requests carry the routes, and says what keeps a route from being carried.
- * Reads join all adjacent source points of a device in a round; writes join adjacent destinations that come from the same
- * device, so that one silent device never holds back values of another. The findings are those of routes and of lines.
+ * Reads join the source points of a device in a round, as cheaply as it goes; writes join destinations that come from the
+ * same device, so that one silent device never holds back values of another. Bits inside a register that several routes own
+ * become one write, wherever they come from. The findings are those of routes, lines and maps.
  */
 export function compile(document: ProjectDocument): { plan: Plan; findings: Finding[] } {
   const look = lookup(document);
   const findings: Finding[] = [];
-  const sound = document.routes.flatMap((route) => checkRoute(route, look, findings));
-  const endpoints = new Map<string, Endpoint>();
-  const requestFor = requestMaker(look, endpoints);
-
-  const reads = new Map<string, PlannedRequest>();
-  const writes = new Map<string, PlannedRequest>();
-  for (const group of groupBy(sound, ({ round, source }) => `${round.id} ${source.deviceId} ${source.table}`)) {
-    const { round, source } = group[0]!;
-    const points = [...new Set(group.map((member) => member.source))];
-    for (const run of runsOf(points, readFunction(source.table).most, 'together')) {
-      const request = requestFor('read', round, source, run);
-      for (const { point } of run.members) reads.set(`${round.id} ${point.id}`, request);
-    }
-  }
-  for (const group of groupBy(
-    sound,
-    ({ round, source, destination }) => `${round.id} ${source.deviceId} ${destination.deviceId} ${destination.table}`,
-  )) {
-    const { round, destination } = group[0]!;
-    const most = writeFunction(destination.table, 2)!.most;
-    const extents = group.map((member) => ({ ...extentOf(member.destination), routeId: member.route.id }));
-    for (const run of groupAdjacent(extents, most, 'apart')) {
-      const request = requestFor('write', round, destination, run);
-      for (const { routeId } of run.members) writes.set(routeId, request);
-    }
-  }
-  const routes = sound.map(({ route, round, source, destination }): PlannedRoute => ({
-    id: route.id,
-    source,
-    destination,
-    carry: route.carry,
-    readId: reads.get(`${round.id} ${source.id}`)!.id,
-    writeId: writes.get(route.id)!.id,
-    periodMs: round.periodMs,
-  }));
-  const requests = [...new Set([...reads.values(), ...writes.values()])];
-  findings.push(...checkLines(document, new Set(endpoints.keys())), ...checkMaps(document));
-  return { plan: { endpoints: [...endpoints.values()], requests, routes }, findings };
+  const sound = document.routes.flatMap((route) => soundRoute(route, look, findings) ?? []);
+  const maker = requestMaker(look);
+  const reads = planReads(sound, maker);
+  const writes = planWrites(sound, maker);
+  const routes = sound.map((row): PlannedRoute => {
+    const { route, round, source, destination, others, valid } = row;
+    const readOf = (point: Point) => reads.byPoint.get(readKey(row, point))!.id;
+    const { id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss } = route;
+    return {
+      ...{ id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss },
+      source,
+      destination,
+      readId: readOf(source),
+      alsoReadIds: [...new Set(others.map(readOf))].filter((readId) => readId !== readOf(source)),
+      others,
+      writeId: writes.values.get(route.id)!.id,
+      valid: valid ? { point: valid, writeId: writes.valid.get(route.id)!.id } : null,
+      periodMs: round.periodMs,
+    };
+  });
+  const requests = [...reads.requests, ...writes.requests];
+  findings.push(...checkRoutes(sound, look), ...checkLines(document, new Set(maker.endpoints.keys())), ...checkMaps(document));
+  return { plan: { endpoints: [...maker.endpoints.values()], requests, routes }, findings };
 }
-
-/** How often a value is fetched only because somebody looks at it. */
-const WATCH_PERIOD_MS = 500;
 
 /** Requests for points that are looked at but that the plan does not read; they yield to everything else. */
 export function compileWatch(document: ProjectDocument, plan: Plan, pointIds: ReadonlySet<string>): Pick<Plan, 'endpoints' | 'requests'> {
@@ -71,123 +47,91 @@ export function compileWatch(document: ProjectDocument, plan: Plan, pointIds: Re
   const read = new Set(
     plan.requests.filter((request) => request.kind === 'read').flatMap((request) => request.points.map((point) => point.pointId)),
   );
-  const wanted = document.points.filter(
-    (point) => pointIds.has(point.id) && !read.has(point.id) && point.access !== 'write' && look.reach(point.deviceId).ok,
-  );
-  const endpoints = new Map<string, Endpoint>();
-  const requestFor = requestMaker(look, endpoints);
-  const requests = groupBy(wanted, (point) => `${point.deviceId} ${point.table}`).flatMap((points) =>
-    runsOf(points, readFunction(points[0]!.table).most, 'together').map((run) => requestFor('watch', null, points[0]!, run)),
-  );
-  return { endpoints: [...endpoints.values()], requests };
-}
-
-interface Lookup {
-  point: Map<string, Point>;
-  round: Map<string, Round>;
-  device: Map<string, Device>;
-  reach(deviceId: string): ReturnType<typeof reach>;
-}
-
-function lookup(document: ProjectDocument): Lookup {
-  const known = new Map<string, ReturnType<typeof reach>>();
-  const byId = <T extends { id: string }>(rows: readonly T[]) => new Map(rows.map((row) => [row.id, row]));
-  return {
-    point: byId(document.points),
-    round: byId(document.rounds),
-    device: byId(document.devices),
-    reach(deviceId) {
-      const found = known.get(deviceId) ?? reach(document, deviceId);
-      known.set(deviceId, found);
-      return found;
-    },
-  };
-}
-
-function checkRoute(route: Route, look: Lookup, findings: Finding[]): Sound[] {
-  const source = look.point.get(route.sourceId);
-  const destination = look.point.get(route.destinationId);
-  const round = look.round.get(route.roundId);
-  const stop = (check: string, message: string, mend: string, field?: string) =>
-    findings.push({
-      severity: 'stop',
-      check,
-      message: `${route.name}: ${message}`,
-      mend,
-      at: { entity: 'route', id: route.id, ...(field ? { field } : {}) },
-    });
-  if (!source || !destination || !round) {
-    stop('route-incomplete', 'its source, destination or round is no longer there.', 'Choose both ends and a round, or delete the route.');
-    return [];
-  }
-  const problems = checkEnds(source, destination, route.carry);
-  for (const problem of problems) stop(problem.check, problem.message, problem.mend, problem.field);
-  const most = writeFunction(destination.table, 2)?.most;
-  const tooWide = most !== undefined && pointWidth(destination) > most;
-  if (tooWide)
-    stop(
-      'too-wide-to-write',
-      `${destination.name} takes ${pointWidth(destination)} registers; one request writes at most ${most}.`,
-      'Shorten it, or split it into two points.',
-      'destinationId',
-    );
-  const unreachable = [...new Set([source.deviceId, destination.deviceId])].flatMap((deviceId) => {
-    const reached = look.reach(deviceId);
-    return reached.ok ? [] : [reached.problem.message];
+  const wanted = document.points.filter((point) => {
+    if (!pointIds.has(point.id) || read.has(point.id) || point.access === 'write' || !look.reach(point.deviceId).ok) return false;
+    return whyNotRead(point, look.device.get(point.deviceId)!) === null;
   });
-  for (const message of unreachable) stop('unreachable', message, 'Give the device a port on a line that Plain Envoy reaches.');
-  return problems.length || tooWide || unreachable.length ? [] : [{ route, round, source, destination }];
+  const maker = requestMaker(look);
+  const requests = groupBy(wanted, (point) => `${point.deviceId} ${point.table}`).flatMap((points) =>
+    maker.make({ kind: 'watch', carrierId: null, round: null, points }),
+  );
+  return { endpoints: [...maker.endpoints.values()], requests };
 }
 
-interface PointExtent {
-  offset: number;
-  width: number;
+type Maker = ReturnType<typeof requestMaker>;
+
+function readKey({ route, round }: Sound, point: Point): string {
+  return `${route.carrierId ?? ''} ${round.id} ${point.id}`;
+}
+
+function planReads(sound: readonly Sound[], maker: Maker) {
+  const byPoint = new Map<string, PlannedRequest>();
+  const requests: PlannedRequest[] = [];
+  const wanted = sound.flatMap((row) => [row.source, ...row.others].map((point) => ({ row, point })));
+  for (const group of groupBy(wanted, ({ row, point }) => `${row.route.carrierId} ${row.round.id} ${point.deviceId} ${point.table}`)) {
+    const { row } = group[0]!;
+    const points = [...new Set(group.map(({ point }) => point))];
+    const made = maker.make({ kind: 'read', carrierId: row.route.carrierId, round: row.round, points });
+    for (const request of made) {
+      requests.push(request);
+      for (const { pointId } of request.points) byPoint.set(`${row.route.carrierId ?? ''} ${row.round.id} ${pointId}`, request);
+    }
+  }
+  return { byPoint, requests };
+}
+
+function planWrites(sound: readonly Sound[], maker: Maker) {
+  const values = new Map<string, PlannedRequest>();
+  const valid = new Map<string, PlannedRequest>();
+  const requests: PlannedRequest[] = [];
+  const wanted = sound.flatMap((row): ToWrite[] => [
+    { row, point: row.destination, into: values, ...togetherWith(row) },
+    ...(row.valid ? [{ row, point: row.valid, into: valid, isPartial: row.valid.bit !== null, mark: 'valid' }] : []),
+  ]);
+  const keyOf = ({ row, point, isPartial, mark }: ToWrite) =>
+    [row.route.carrierId, row.round.id, point.deviceId, point.table, mark, isPartial].join(' ');
+  for (const group of groupBy(wanted, keyOf)) {
+    const { row, isPartial, mark, into } = group[0]!;
+    const made = maker.make({
+      kind: 'write',
+      carrierId: row.route.carrierId,
+      round: row.round,
+      points: [...new Set(group.map(({ point }) => point))],
+      isPartial,
+      release: into === values ? row.release : null,
+      mark,
+    });
+    requests.push(...made);
+    const byPoint = new Map(made.flatMap((request) => request.points.map(({ pointId }) => [pointId, request])));
+    for (const { row: member, point } of group) into.set(member.route.id, byPoint.get(point.id)!);
+  }
+  return { values, valid, requests };
+}
+
+/** Something that a route sets: its value, or the bit that says whether it is good. */
+interface ToWrite {
+  row: Sound;
   point: Point;
+  into: Map<string, PlannedRequest>;
+  isPartial: boolean;
+  /** Only what has the same mark shares a request. */
+  mark: string;
 }
 
-function extentOf(point: Point): PointExtent {
-  return { offset: point.offset, width: pointWidth(point), point };
-}
-
-function runsOf(points: readonly Point[], most: number, overlap: 'together' | 'apart'): Run<PointExtent>[] {
-  return groupAdjacent(points.map(extentOf), most, overlap);
-}
-
-/** Makes requests and notes the endpoints that they need. */
-function requestMaker(look: Lookup, endpoints: Map<string, Endpoint>) {
-  return (kind: PlannedRequest['kind'], round: Round | null, at: Point, run: Run<PointExtent>): PlannedRequest => {
-    const reached = look.reach(at.deviceId) as { ok: true; value: Reach };
-    const { endpoint, unitId } = reached.value;
-    const device = look.device.get(at.deviceId)!;
-    endpoints.set(endpoint.id, endpoint);
-    const known = kind === 'write' ? writeFunction(at.table, run.count)! : readFunction(at.table);
-    return {
-      id: [kind, round?.id ?? 'look', at.deviceId, at.table, run.offset, run.count].join(':'),
-      kind,
-      endpointId: endpoint.id,
-      deviceId: at.deviceId,
-      deviceName: device.name,
-      unitId,
-      functionCode: known.code,
-      table: at.table,
-      offset: run.offset,
-      count: run.count,
-      roundId: round?.id ?? null,
-      periodMs: round?.periodMs ?? WATCH_PERIOD_MS,
-      priority: round?.priority ?? 10,
-      timeoutMs: device.timeoutMs,
-      tries: device.tries,
-      points: run.members.map(({ point, offset, width }) => ({ pointId: point.id, at: offset - run.offset, width })),
-    };
-  };
+/** Whole registers go with others from the same device; bits of a register with all others of it; and a release is for its own. */
+function togetherWith({ route, source, destination }: Sound): Pick<ToWrite, 'isPartial' | 'mark'> {
+  const isPartial = !isBitTable(destination.table) && masksOf({ ...route, destination }) !== null;
+  const from = isPartial ? 'bits' : source.deviceId;
+  return { isPartial, mark: route.release ? [from, ...Object.values(route.release)].join(' ') : from };
 }
 
 function groupBy<T>(items: readonly T[], key: (item: T) => string): T[][] {
   const groups = new Map<string, T[]>();
   for (const item of items) {
-    const group = groups.get(key(item));
+    const of = key(item);
+    const group = groups.get(of);
     if (group) group.push(item);
-    else groups.set(key(item), [item]);
+    else groups.set(of, [item]);
   }
   return [...groups.values()];
 }

@@ -4,3 +4,15 @@ export { occupancy } from './occupancy.js';
 export { frontOf } from './reach.js';
 export { describeRequest } from './describe.js';
 export { writeRuns, type WriteRun } from './write-runs.js';
+export { cheapestRuns, type Extent, overlaps, type Run, type RunRules } from './cheapest.js';
+export {
+  type CarryingRequest,
+  codeToWrite,
+  planPoints,
+  type PointsPlan,
+  type PointToCarry,
+  type RequestCost,
+  type RequestLimits,
+  standardCost,
+  standardLimits,
+} from './plan-points.js';

@@ -1,5 +1,5 @@
 import type { Table } from '../address/index.js';
-import type { Carry, Point } from '../model/index.js';
+import type { Point, Route } from '../model/index.js';
 
 /** What everyone uses: the screens show it, the engine runs it, the documents print it. */
 export interface Plan {
@@ -28,11 +28,17 @@ export interface PlannedRequest {
   /** The same for the same request of a later plan, so that counters and values live on. */
   id: string;
   kind: 'read' | 'write' | 'watch';
+  /** Who makes it; null for Plain Envoy. */
+  carrierId: string | null;
+  /** It reaches the carrier's own memory, so it never goes over a line; on the bench it goes to the carrier's stand-in. */
+  local: boolean;
   endpointId: string;
   deviceId: string;
   deviceName: string;
   unitId: number;
   functionCode: number;
+  /** Those that the device has, for when only a part of a write goes out. */
+  functionCodes: readonly number[];
   table: Table;
   offset: number;
   count: number;
@@ -43,14 +49,36 @@ export interface PlannedRequest {
   tries: number;
   /** Which points it fetches or sets, and where they start among its registers or bits. */
   points: { pointId: string; at: number; width: number }[];
+  /**
+   * For a write that owns only some bits of its registers, how the others are left alone: a mask write (function 22) for each
+   * register, or the registers are read just before. Null where it owns them whole.
+   */
+  partial: 'mask' | 'read' | null;
+  /** For a write: a register that is set just before it or just after it. */
+  release: PlannedRelease | null;
 }
 
-export interface PlannedRoute {
-  id: string;
+export interface PlannedRelease {
+  when: 'before' | 'after';
+  functionCode: number;
+  table: Table;
+  offset: number;
+  values: number[];
+}
+
+export interface PlannedRoute extends Pick<
+  Route,
+  'id' | 'name' | 'carry' | 'transforms' | 'carrierId' | 'trigger' | 'whileId' | 'onlyDifferent' | 'loss'
+> {
   source: Point;
   destination: Point;
-  carry: Carry;
   readId: string;
+  /** The reads that fetch the other points that it needs: bits that trigger, allow or choose. */
+  alsoReadIds: string[];
+  /** Those points. */
+  others: Point[];
   writeId: string;
+  /** The bit or word that says whether the value is good, and what writes it. */
+  valid: { point: Point; writeId: string } | null;
   periodMs: number;
 }

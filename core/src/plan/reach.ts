@@ -34,6 +34,28 @@ export function reach(document: ProjectDocument, deviceId: string): Outcome<Reac
   return good({ endpoint: endpointOf(document, front, 1), unitId: serial.unitId });
 }
 
+/**
+ * Why a carrier cannot ask a device itself; null where it can: over a line that both are on, where the carrier asks, or
+ * through the gateway in front of the device's serial line.
+ */
+export function carrierReaches(document: ProjectDocument, carrierId: string, deviceId: string): string | null {
+  if (carrierId === deviceId) return null;
+  const [carrier, device] = [carrierId, deviceId].map((id) => document.devices.find((row) => row.id === id)?.name ?? 'it');
+  const asking = document.ports.filter(
+    (port) =>
+      port.deviceId === carrierId &&
+      ((port.kind === 'ethernet' && port.role !== 'answers') || (port.kind === 'serial' && port.unitId === null)),
+  );
+  if (asking.length === 0) return `${carrier} has no port that asks, so it cannot reach ${device}.`;
+  const lines = new Set(asking.map(({ lineId }) => lineId));
+  const theirs = document.ports.filter((port) => port.deviceId === deviceId);
+  const reached = theirs.some(({ kind, lineId }) => {
+    const front = kind === 'serial' ? frontOf(document, lineId) : undefined;
+    return lines.has(lineId) || (front !== undefined && lines.has(front.lineId));
+  });
+  return reached ? null : `No line that ${carrier} asks on leads to ${device}.`;
+}
+
 /** Where the gateway in front of a serial line is dialled; undefined where no gateway asks on it. */
 export function frontOf({ ports }: Pick<ProjectDocument, 'ports'>, lineId: string): EthernetPort | undefined {
   const asker = ports.find((port) => port.kind === 'serial' && port.lineId === lineId && port.unitId === null);

@@ -97,6 +97,7 @@ describe('the others', () => {
       'frame',
       'stream',
       'line-time',
+      'plan',
       'subnet',
       'ground-loop',
     ]);

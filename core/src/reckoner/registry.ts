@@ -10,6 +10,7 @@ import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
 import { lineTime } from './line-time.js';
 import { nearest } from './nearest.js';
+import { plan } from './plan.js';
 import { range } from './range.js';
 import type { Reckoner } from './reckoner.js';
 import { scale } from './scale.js';
@@ -29,6 +30,7 @@ export const reckoners: readonly Reckoner[] = [
   frame,
   stream,
   lineTime,
+  plan,
   subnet,
   groundLoop,
 ];

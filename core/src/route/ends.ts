@@ -1,16 +1,28 @@
 import { isWritable, tableNames } from '../address/index.js';
-import { type Carry, type Point, pointWidth } from '../model/index.js';
+import { pointWidth } from '../model/index.js';
+import type { Chain } from './carry.js';
+import { readExpression } from './expression.js';
 
 /** What keeps a value from crossing, at which end it shows, and what to do. */
 export interface EndsProblem {
-  check: 'same-point' | 'read-only-table' | 'read-only-point' | 'write-only-source' | 'bit-and-register' | 'bit-of-register' | 'width';
-  field: 'sourceId' | 'destinationId' | 'carry';
+  check:
+    | 'same-point'
+    | 'read-only-table'
+    | 'read-only-point'
+    | 'write-only-source'
+    | 'bit-and-register'
+    | 'text-and-number'
+    | 'steps-need-value'
+    | 'step'
+    | 'width';
+  field: 'sourceId' | 'destinationId' | 'carry' | 'transforms';
   message: string;
   mend: string;
 }
 
 /** Why this source cannot be carried to this destination in this way; empty when it can. */
-export function checkEnds(source: Point, destination: Point, carry: Carry): EndsProblem[] {
+export function checkEnds(chain: Chain): EndsProblem[] {
+  const { source, destination } = chain;
   const problems: EndsProblem[] = [];
   if (source.id === destination.id) {
     problems.push({
@@ -43,34 +55,72 @@ export function checkEnds(source: Point, destination: Point, carry: Carry): Ends
       mend: 'Choose another source, or allow reading in the point’s access.',
     });
   }
-  if (destination.bit !== null) {
-    problems.push({
-      check: 'bit-of-register',
-      field: 'destinationId',
-      message: `${destination.name} is one bit of a register; writing it alone would lose the other fifteen.`,
-      mend: 'Carry the whole register, or choose a coil.',
-    });
-  }
-  problems.push(...checkWidths(source, destination, carry));
+  problems.push(...checkSteps(chain), ...checkWidths(chain));
   return problems;
 }
 
-function checkWidths(source: Point, destination: Point, carry: Carry): EndsProblem[] {
-  const sourceIsBit = source.type === 'bit';
-  if (sourceIsBit !== (destination.type === 'bit')) {
-    const [bit, word] = sourceIsBit ? [source, destination] : [destination, source];
+function checkSteps({ carry, transforms }: Chain): EndsProblem[] {
+  if (carry === 'registers' && transforms.length > 0) {
+    return [
+      {
+        check: 'steps-need-value',
+        field: 'carry',
+        message: 'Steps work on a value, but the registers are to cross as they are.',
+        mend: 'Carry the value, or take the steps away.',
+      },
+    ];
+  }
+  return transforms.flatMap((step, index): EndsProblem[] => {
+    const problem = (message: string, mend: string): EndsProblem[] => [{ check: 'step', field: 'transforms', message, mend }];
+    if (step.kind === 'arithmetic') {
+      const read = readExpression(step.expression);
+      return read.ok
+        ? []
+        : problem(`Step ${index + 1}: ${read.problem.message}`, 'Write a formula of numbers and x, such as (x - 32) / 1.8.');
+    }
+    if (step.kind === 'swap' && index > 0)
+      return problem(
+        `Step ${index + 1} swaps ${step.what}, but only registers have them.`,
+        'Move it to the front, where the registers are read.',
+      );
+    if (step.kind === 'insert' && index < transforms.length - 1)
+      return problem(`Step ${index + 1} puts the value into the destination, so no step can follow.`, 'Move it to the end.');
+    return [];
+  });
+}
+
+function checkWidths({ source, destination, carry, transforms }: Chain): EndsProblem[] {
+  const byRegisters = carry === 'registers';
+  const crosses = (source.type === 'bit') !== (destination.type === 'bit');
+  // As a value a bit is 0 or 1, which any number holds; a number is a bit only where a step makes it one.
+  if (crosses && (byRegisters || (destination.type === 'bit' && transforms.length === 0))) {
+    const [bit, word] = source.type === 'bit' ? [source, destination] : [destination, source];
     return [
       {
         check: 'bit-and-register',
         field: 'destinationId',
         message: `${bit.name} is a single bit and ${word.name} a register of 16.`,
-        mend: 'Choose two bits or two registers.',
+        mend:
+          source.type === 'bit'
+            ? 'Carry the value, which is 0 or 1, or choose a bit.'
+            : 'Take out the bit that is meant by a step, or choose two registers.',
+      },
+    ];
+  }
+  if (!byRegisters && transforms.length === 0 && (source.type === 'string') !== (destination.type === 'string')) {
+    const [text, number] = source.type === 'string' ? [source, destination] : [destination, source];
+    return [
+      {
+        check: 'text-and-number',
+        field: 'destinationId',
+        message: `${text.name} is text and ${number.name} a number.`,
+        mend: 'Choose two texts or two numbers, or carry the registers as they are.',
       },
     ];
   }
   const from = pointWidth(source);
   const to = pointWidth(destination);
-  if (carry !== 'registers' || from === to) return [];
+  if (!byRegisters || from === to) return [];
   return [
     {
       check: 'width',

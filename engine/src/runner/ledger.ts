@@ -11,6 +11,8 @@ const STALE_AT_LEAST_MS = 1000;
 export class Ledger {
   private readonly readings = new Map<string, Reading>();
   private readonly routes = new Map<string, RouteState>();
+  /** When each route was last found to be in order, whether or not there was something to write. */
+  private readonly checkedAt = new Map<string, number>();
   private readonly devices = new Map<string, Counters>();
   private readonly requests = new Map<string, Counters>();
   private readonly changed = {
@@ -23,7 +25,7 @@ export class Ledger {
   private periods = new Map<string, number>();
 
   clear(): void {
-    for (const map of [this.readings, this.routes, this.devices, this.requests]) map.clear();
+    for (const map of [this.readings, this.routes, this.checkedAt, this.devices, this.requests]) map.clear();
     for (const set of Object.values(this.changed)) set.clear();
   }
 
@@ -43,7 +45,11 @@ export class Ledger {
 
   keepRoutes(routes: readonly PlannedRoute[]): void {
     const kept = new Set(routes.map((route) => route.id));
-    for (const id of [...this.routes.keys()]) if (!kept.has(id)) this.routes.delete(id);
+    for (const id of [...this.routes.keys()])
+      if (!kept.has(id)) {
+        this.routes.delete(id);
+        this.checkedAt.delete(id);
+      }
   }
 
   reading(pointId: string): Reading {
@@ -61,13 +67,42 @@ export class Ledger {
     for (const { pointId } of request.points) this.note({ ...this.reading(pointId), quality: 'bad', reason });
   }
 
-  routeWritten(routeId: string, words: number[], sourceAtMs: number): void {
-    this.noteRoute({ routeId, quality: 'good', reason: null, writtenWords: words, writtenAtMs: Date.now(), sourceAtMs });
+  routeWritten(routeId: string, words: number[], sourceAtMs: number | null): void {
+    this.checkedAt.set(routeId, Date.now());
+    const written = { writtenWords: words, writtenAtMs: Date.now(), sourceAtMs };
+    this.noteRoute({ ...this.route(routeId), ...written, quality: 'good', reason: null, isLost: false });
   }
 
-  routeFailed(routeId: string, reason: string): void {
-    const before = this.routes.get(routeId);
-    this.noteRoute({ routeId, writtenWords: null, writtenAtMs: null, sourceAtMs: null, ...before, quality: 'bad', reason });
+  /** Nothing is written just now, as the route wants it: it has not changed, or it waits for something. */
+  routeHeld(routeId: string, why: string | null): void {
+    this.checkedAt.set(routeId, Date.now());
+    const before = this.route(routeId);
+    if (before.quality === 'good' && before.reason === why && !before.isLost && this.routes.has(routeId)) return;
+    this.noteRoute({ ...before, quality: 'good', reason: why, isLost: false });
+  }
+
+  /** `isFailure` where the value came but could not be carried. */
+  routeFailed(
+    routeId: string,
+    reason: string,
+    { isLost = false, isFailure = false, words }: { isLost?: boolean; isFailure?: boolean; words?: number[] } = {},
+  ): void {
+    const before = this.route(routeId);
+    const written = words ? { writtenWords: words, writtenAtMs: Date.now() } : {};
+    this.noteRoute({ ...before, ...written, quality: 'bad', reason, isLost, failures: before.failures + (isFailure ? 1 : 0) });
+  }
+
+  private route(routeId: string): RouteState {
+    const unknown = {
+      quality: 'bad',
+      reason: null,
+      writtenWords: null,
+      writtenAtMs: null,
+      sourceAtMs: null,
+      failures: 0,
+      isLost: false,
+    } as const;
+    return this.routes.get(routeId) ?? { routeId, ...unknown };
   }
 
   tried(request: PlannedRequest, outcome: Outcome, ms: number, failure: string): void {
@@ -107,7 +142,7 @@ export class Ledger {
     }
     for (const route of plan.routes) {
       const state = this.routes.get(route.id);
-      const age = now - (state?.writtenAtMs ?? now);
+      const age = now - (this.checkedAt.get(route.id) ?? now);
       if (state?.quality === 'good' && age > limitFor(route.periodMs)) {
         this.noteRoute({ ...state, quality: 'stale', reason: `Last written ${seconds(age)} ago; it is due every ${route.periodMs} ms.` });
       }

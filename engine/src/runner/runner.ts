@@ -1,13 +1,15 @@
 import type { Batch } from '@plain-envoy/core/feed';
-import { functionOf, GATEWAY_TARGET_FAILED, writeFunction } from '@plain-envoy/core/frame';
-import { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute, writeRuns } from '@plain-envoy/core/plan';
-import { carryAcross } from '@plain-envoy/core/route';
+import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
+import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
+import { masksOf, wordsFor } from '@plain-envoy/core/route';
 import { ask, type Outcome } from '../client/index.js';
 import type { ClientTransport } from '../transport/index.js';
 import { BackOff } from './back-off.js';
 import { EndpointQueue } from './endpoint-queue.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
+import { RouteRun } from './route-run.js';
+import { type Piece, writePieces, type Write } from './write-pieces.js';
 
 /** A request as it is being run: when it is due next, and what it still waits for. */
 interface Job {
@@ -18,8 +20,11 @@ interface Job {
   busy: boolean;
   /** For a write: the reads of this release that have not ended yet. */
   awaiting: Set<string>;
-  /** For a write: the routes that it carries. */
+  /** For a write: the reads that it waits for each time. */
+  fedBy: readonly string[];
+  /** For a write: the routes whose values it carries, and those whose validity it tells. */
   routes: PlannedRoute[];
+  validOf: PlannedRoute[];
 }
 
 interface Connection {
@@ -40,6 +45,7 @@ export class Runner {
   private readonly connections = new Map<string, Connection>();
   private readonly backOffs = new Map<string, BackOff>();
   private readonly ledger = new Ledger();
+  private readonly runs = new Map<string, RouteRun>();
   private plan: Plan = { endpoints: [], requests: [], routes: [] };
   private watched: Pick<Plan, 'endpoints' | 'requests'> = { endpoints: [], requests: [] };
   private writesFedBy = new Map<string, Job[]>();
@@ -64,6 +70,7 @@ export class Runner {
     this.connections.clear();
     this.jobs.clear();
     this.backOffs.clear();
+    this.runs.clear();
     this.ledger.clear();
   }
 
@@ -71,6 +78,13 @@ export class Runner {
   load(plan: Plan): void {
     this.plan = plan;
     this.ledger.keepRoutes(plan.routes);
+    const kept = new Set(plan.routes.map(({ id }) => id));
+    for (const id of [...this.runs.keys()]) if (!kept.has(id)) this.runs.delete(id);
+    for (const route of plan.routes) {
+      const run = this.runs.get(route.id);
+      if (run) run.replace(route);
+      else this.runs.set(route.id, new RouteRun(route, Date.now()));
+    }
     this.arrange();
   }
 
@@ -96,7 +110,8 @@ export class Runner {
       const endpoint = this.connections.get(request.endpointId)!.endpoint;
       const job = this.jobs.get(request.id);
       if (job) Object.assign(job, { request, endpoint });
-      else this.jobs.set(request.id, { request, endpoint, dueAt: now, busy: false, awaiting: new Set(), routes: [] });
+      else
+        this.jobs.set(request.id, { request, endpoint, dueAt: now, busy: false, awaiting: new Set(), fedBy: [], routes: [], validOf: [] });
     }
     this.tieWritesToReads();
     this.ledger.keepPoints(requests);
@@ -121,12 +136,28 @@ export class Runner {
 
   private tieWritesToReads(): void {
     this.writesFedBy = new Map();
+    const [carrying, telling] = [new Map<string, PlannedRoute[]>(), new Map<string, PlannedRoute[]>()];
+    const add = (map: Map<string, PlannedRoute[]>, key: string, route: PlannedRoute) => {
+      const known = map.get(key);
+      if (known) known.push(route);
+      else map.set(key, [route]);
+    };
+    for (const route of this.plan.routes) {
+      add(carrying, route.writeId, route);
+      if (route.valid) add(telling, route.valid.writeId, route);
+    }
     for (const job of this.jobs.values()) {
       if (job.request.kind !== 'write') continue;
-      job.routes = this.plan.routes.filter((route) => route.writeId === job.request.id);
-      const reads = new Set(job.routes.map((route) => route.readId));
-      job.awaiting = new Set([...reads]);
-      for (const read of reads) this.writesFedBy.set(read, [...(this.writesFedBy.get(read) ?? []), job]);
+      job.routes = carrying.get(job.request.id) ?? [];
+      job.validOf = telling.get(job.request.id) ?? [];
+      const routes = [...job.routes, ...job.validOf];
+      job.fedBy = [...new Set(routes.flatMap(({ readId, alsoReadIds }) => [readId, ...alsoReadIds]))];
+      job.awaiting = new Set(job.fedBy);
+      for (const read of job.fedBy) {
+        const fed = this.writesFedBy.get(read);
+        if (fed) fed.push(job);
+        else this.writesFedBy.set(read, [job]);
+      }
     }
   }
 
@@ -165,7 +196,7 @@ export class Runner {
       releasedAt,
       run: async () => {
         try {
-          if (!this.runs(job)) return;
+          if (!this.isCurrent(job)) return;
           if (request.kind === 'write') await this.write(job, connection);
           else await this.read(job, connection, releasedAt);
         } finally {
@@ -177,7 +208,7 @@ export class Runner {
 
   private async read(job: Job, connection: Connection, releasedAt: number): Promise<void> {
     const outcome = await this.ask(job, connection, job.request);
-    if (!this.runs(job)) return;
+    if (!this.isCurrent(job)) return;
     if (outcome.kind === 'values') this.ledger.read(job.request, outcome.values);
     else this.ledger.failed(job.request, explainFailure(outcome, job.request, job.endpoint));
     this.readEnded(job, releasedAt);
@@ -187,51 +218,69 @@ export class Runner {
     for (const write of this.writesFedBy.get(read.request.id) ?? []) {
       write.awaiting.delete(read.request.id);
       if (write.awaiting.size > 0) continue;
-      write.awaiting = new Set(write.routes.map((route) => route.readId));
+      write.awaiting = new Set(write.fedBy);
       this.release(write, releasedAt);
     }
   }
 
   /** Writes what the sources have now. A register whose source is bad is left as it is at the destination. */
   private async write(job: Job, connection: Connection): Promise<void> {
-    const { request, routes } = job;
-    const values = new Array<number | null>(request.count).fill(null);
-    const carried = new Map<PlannedRoute, { words: number[]; sourceAtMs: number }>();
-    for (const route of routes) {
-      const source = this.ledger.reading(route.source.id);
-      if (source.quality !== 'good' || !source.words || source.atMs === null) {
-        this.ledger.routeFailed(route.id, `${route.source.name} is not good: ${source.reason ?? 'it has not been read yet.'}`);
-        continue;
-      }
-      const across = carryAcross(source.words, route.source, route.destination, route.carry);
-      if (!across.ok) {
-        this.ledger.routeFailed(route.id, across.problem.message);
-        continue;
-      }
-      const at = route.destination.offset - request.offset;
-      across.value.forEach((word, index) => (values[at + index] = word));
-      carried.set(route, { words: across.value, sourceAtMs: source.atMs });
-    }
-    for (const run of writeRuns(values)) {
-      const known =
-        run.values.length === request.count ? functionOf(request.functionCode)! : writeFunction(request.table, run.values.length)!;
-      const part = { functionCode: known.code, offset: request.offset + run.at, count: run.values.length, values: run.values };
-      const outcome = await this.ask(job, connection, part);
-      if (!this.runs(job)) return;
-      for (const [route, { words, sourceAtMs }] of carried) {
-        const at = route.destination.offset - request.offset;
-        if (at < run.at || at >= run.at + run.values.length) continue;
-        if (outcome.kind === 'written') this.ledger.routeWritten(route.id, words, sourceAtMs);
-        else this.ledger.routeFailed(route.id, explainFailure(outcome, request, job.endpoint));
-      }
+    const pieces = [...job.routes.flatMap((route) => this.pieceOf(route)), ...this.validPieces(job)];
+    if (pieces.length === 0) return;
+    const done = await writePieces(job.request, pieces, (part) => this.ask(job, connection, part));
+    if (!this.isCurrent(job)) return;
+    for (const { piece, outcome } of done) {
+      if (outcome.kind === 'written') piece.written();
+      else piece.failed(explainFailure(outcome, job.request, job.endpoint));
     }
   }
 
-  private async ask(
-    job: Job,
-    connection: Connection,
-    part: { functionCode: number; offset: number; count: number; values?: number[] },
-  ): Promise<Outcome> {
+  /** What a route wants written now; nothing where it holds its value or has none. */
+  private pieceOf(route: PlannedRoute): Piece[] {
+    const run = this.runs.get(route.id)!;
+    const decision = run.decide((pointId) => this.ledger.reading(pointId), Date.now());
+    if (decision.kind === 'hold') {
+      this.ledger.routeHeld(route.id, decision.why);
+      return [];
+    }
+    if (decision.kind === 'bad') {
+      const { why, isFailure } = decision;
+      this.ledger.routeFailed(route.id, why, { isFailure, isLost: run.isLost(Date.now()) });
+      return [];
+    }
+    const { words, masks, sourceAtMs, isLoss } = decision;
+    const { table, offset } = route.destination;
+    return [
+      {
+        ...{ table, offset, words, masks },
+        written: () => {
+          run.written(decision);
+          if (isLoss)
+            this.ledger.routeFailed(route.id, `${route.source.name} is lost; ${route.loss.value} is written in its place.`, {
+              isLost: true,
+              words,
+            });
+          else this.ledger.routeWritten(route.id, words, sourceAtMs);
+        },
+        failed: (why) => this.ledger.routeFailed(route.id, why),
+      },
+    ];
+  }
+
+  /** The bits and words that say whether values are good; one that several routes share is on while all of them are. */
+  private validPieces({ validOf }: Job): Piece[] {
+    const byPoint = new Map(validOf.map(({ valid }) => [valid!.point.id, valid!.point]));
+    return [...byPoint.values()].flatMap((point) => {
+      const isValid = validOf.every(({ id, valid }) => valid!.point.id !== point.id || this.runs.get(id)!.isValid(Date.now()));
+      const words = wordsFor(isValid ? 1 : 0, { destination: point, transforms: [] });
+      if (!words.ok) return [];
+      const { table, offset } = point;
+      const masks = masksOf({ destination: point, transforms: [] });
+      return { ...{ table, offset, masks, words: words.value }, written: () => undefined, failed: () => undefined };
+    });
+  }
+
+  private async ask(job: Job, connection: Connection, part: Write): Promise<Outcome> {
     const { request, endpoint } = job;
     const { functionCode, offset, count, values } = part;
     const { unitId, timeoutMs, tries } = request;
@@ -239,10 +288,10 @@ export class Runner {
       connection.transport,
       { functionCode, offset, count, ...(values ? { values } : {}), unitId, timeoutMs, tries },
       (tried, ms) => {
-        if (this.runs(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
+        if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
       },
     );
-    if (this.runs(job)) {
+    if (this.isCurrent(job)) {
       const backOff = this.backOffOf(request.deviceId);
       if (isSilence(outcome)) backOff.failed(performance.now());
       else backOff.answered();
@@ -251,7 +300,7 @@ export class Runner {
   }
 
   /** False once the bench was stopped, or a newer plan has dropped the request, while its answer was on the way. */
-  private runs(job: Job): boolean {
+  private isCurrent(job: Job): boolean {
     return this.jobs.get(job.request.id) === job;
   }
 

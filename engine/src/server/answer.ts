@@ -11,7 +11,7 @@ import {
 import type { RegisterBank } from './bank.js';
 
 /**
- * What a device with these registers answers to a request PDU (Modbus application protocol V1.1b3, 6.1 to 6.12).
+ * What a device with these registers answers to a request PDU (Modbus application protocol V1.1b3, 6.1 to 6.12 and 6.16).
  * The checks come in the standard's order: function, then count, then address.
  */
 export function answerPdu(bank: RegisterBank, pdu: Uint8Array): Uint8Array {
@@ -28,6 +28,8 @@ export function answerPdu(bank: RegisterBank, pdu: Uint8Array): Uint8Array {
       return writeOne(bank, known, offset, fourth, pdu);
     case 'write-many':
       return writeMany(bank, known, offset, fourth, pdu);
+    case 'mask':
+      return writeBits(bank, known, offset, fourth, pdu);
   }
 }
 
@@ -58,6 +60,15 @@ function writeOne(bank: RegisterBank, known: ModbusFunction, offset: number, val
   if (pdu.length !== 5 || (known.bits && value !== 0 && value !== 0xff00)) return exception(known.code, ILLEGAL_DATA_VALUE);
   if (!bank.has(known.table, offset, 1)) return exception(known.code, ILLEGAL_DATA_ADDRESS);
   bank.set(known.table, offset, known.bits ? Number(value !== 0) : value);
+  return pdu.slice();
+}
+
+/** Bits of the first mask stay, the others become those of the second. */
+function writeBits(bank: RegisterBank, known: ModbusFunction, offset: number, kept: number, pdu: Uint8Array): Uint8Array {
+  if (pdu.length !== 7) return exception(known.code, ILLEGAL_DATA_VALUE);
+  if (!bank.has(known.table, offset, 1)) return exception(known.code, ILLEGAL_DATA_ADDRESS);
+  const set = (pdu[5]! << 8) | pdu[6]!;
+  bank.set(known.table, offset, (bank.get(known.table, offset) & kept) | (set & ~kept & 0xffff));
   return pdu.slice();
 }
 

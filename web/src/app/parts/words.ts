@@ -23,6 +23,10 @@ const words: Readonly<Record<string, string>> = {
   area: 'the controller’s own area',
   asIs: 'as the zero-based offset',
   subtractsOne: 'as a number, and subtracts one',
+  nearest: 'to the nearest',
+  wrap: 'begin again at the other end',
+  stop: 'stay at the end',
+  both: 'bytes and words',
 };
 
 export function wordOf(value: string | number): string {

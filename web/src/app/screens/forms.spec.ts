@@ -86,7 +86,7 @@ describe('RouteForm', () => {
     const made: Route = { ...route, id: demo.project.id, name: 'Copy' };
     const form = on.show(RouteForm, { route: made, isNew: true });
     expect(textOf(form, '.ends')).toContain(
-      'Air-on temperature, Air-on transmitter 30011 carries to → Kiln air-on temperature, Kiln controller W40',
+      'Air-on temperature, Air-on transmitter 30011 float32 CDAB carries to → Kiln air-on temperature, Kiln controller W40 int16',
     );
     typeInto(form, 'input[name=name]', '');
     await submit(form);
@@ -95,6 +95,48 @@ describe('RouteForm', () => {
     await submit(form);
     const { changes, label } = on.http.expectOne(changeSets).request.body as { changes: Change[]; label: string };
     expect([label, changes[0]?.before, changes[0]?.after?.['name']]).toEqual(['Make route Copy again', null, 'Copy again']);
+  });
+
+  it('takes steps, shows what they make of the value there is, and says at its field what does not fit', async () => {
+    on.live.readings.set(route.sourceId, { pointId: route.sourceId, words: [0, 0x4276], quality: 'good', reason: null, atMs: 1 });
+    const form = on.show(RouteForm, { route, isNew: false });
+    expect(textOf(form, '.note')).toContain('above 3276.7 °C and below -3276.8 °C');
+    typeInto(form, 'select[name=step]', 'scale');
+    typeInto(form, 'input[name=factor]', '2');
+    expect(textOf(form, '.example')).toBe('61.5 → 123');
+    typeInto(form, 'select[name=step]', 'clamp');
+    expect(textOf(form, '.note')).toBe('');
+    typeInto(form, 'input[name=factor]', '0');
+    await submit(form);
+    expect(textOf(form, '.field-problem')).toBe('A factor of 0 would make every value 0.');
+    typeInto(form, 'input[name=factor]', '2');
+    await submit(form);
+    const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
+    expect(changes[0]?.after?.['transforms']).toEqual([
+      { kind: 'scale', factor: 2, offset: 0 },
+      { kind: 'clamp', low: 0, high: 100 },
+    ]);
+  });
+
+  it('says when it goes out and what happens when its source is lost, and keeps what was typed while that is wrong', async () => {
+    const form = on.show(RouteForm, { route, isNew: false });
+    typeInto(form, 'select[name=trigger]', 'change');
+    typeInto(form, 'input[name=deadband]', '0,5');
+    typeInto(form, 'select[name=loss]', 'value');
+    typeInto(form, 'input[name=lossValue]', 'none');
+    await submit(form);
+    expect(textOf(form, '.field-problem')).not.toBe('');
+    expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=lossValue]')!.value).toBe('none');
+    typeInto(form, 'input[name=lossValue]', '-10');
+    typeInto(form, 'input[name=lostAfterMs]', '2000');
+    await submit(form);
+    const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
+    expect(changes[0]?.after).toEqual(
+      jasmine.objectContaining({
+        trigger: { on: 'change', deadband: 0.5 },
+        loss: { rule: 'value', value: -10, validId: null, afterMs: 2000 },
+      }),
+    );
   });
 });
 

@@ -86,8 +86,8 @@ describe('the banks', () => {
   it('draw a ribbon for each route between them, from lane to lane', () => {
     const ribbons = ribbonsBetween(demo.routes, of('Air-on transmitter'), of('Kiln controller'));
     expect(ribbons.length).toBe(5);
-    for (const { fromY, toY } of ribbons) expect([fromY % LANE, toY % LANE]).toEqual([LANE / 2, LANE / 2]);
+    for (const { fromY, toY } of ribbons) expect([fromY % LANE, toY % LANE]).toEqual([(LANE - 3) / 2, (LANE - 3) / 2]);
     expect(ribbonsBetween(demo.routes, of('Kiln controller'), of('Air-on transmitter'))).toEqual([]);
-    expect(ribbonPath({ ...ribbons[0]!, fromY: 16, toY: 80 }, 100)).toBe('M0 16C45 16 55 80 91 80');
+    expect(ribbonPath({ ...ribbons[0]!, fromY: 16, toY: 80 }, 100)).toBe('M9 16C45 16 55 80 82 80');
   });
 });

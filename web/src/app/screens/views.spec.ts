@@ -5,7 +5,8 @@ import { Router } from '@angular/router';
 import { RouteTable } from '../parts/route-table';
 import { Palette } from '../shell/palette';
 import { ThemeChoice } from '../shell/theme';
-import { demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf } from '../testing.spec-helper';
+import { byPlace } from '@plain-envoy/core/model';
+import { demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf, turn } from '../testing.spec-helper';
 import { Bank } from './routes/bank';
 import { SiteScreen } from './site/site';
 
@@ -25,7 +26,7 @@ describe('RouteTable', () => {
     on = await stage();
     read(route.sourceId, [0xcccd, 0x4276]);
     read(route.destinationId, [617]);
-    const state = { routeId: route.id, reason: null, writtenWords: [617], writtenAtMs: 9600, sourceAtMs: 9500 };
+    const state = { routeId: route.id, reason: null, writtenWords: [617], writtenAtMs: 9600, sourceAtMs: 9500, failures: 0, isLost: false };
     on.live.routes.set(route.id, { ...state, quality: 'good' });
   });
 
@@ -60,21 +61,49 @@ describe('RouteTable', () => {
 });
 
 describe('Bank', () => {
-  it('is worked by keyboard: arrows go from lane to lane, Enter chooses', async () => {
+  const device = deviceNamed('Kiln controller');
+  const points = demo.points.filter((point) => point.deviceId === device.id).sort(byPlace);
+  const shown = async (last: number) => {
     const on = await stage();
-    const device = deviceNamed('Exhaust damper');
-    const points = demo.points.filter((point) => point.deviceId === device.id);
-    const bank = on.show(Bank, { device, points, side: 'source' });
-    const chosen: string[] = [];
-    bank.componentInstance.choose.subscribe((point) => chosen.push(point.name));
+    const bank = on.show(Bank, { device, points, side: 'source', window: { first: 0, last }, chosen: new Set<string>() });
     document.body.append(bank.nativeElement as HTMLElement);
+    const press = async (key: string, init: KeyboardEventInit = {}) => {
+      document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, ...init }));
+      bank.detectChanges();
+      await turn();
+    };
     bank.componentInstance.focus();
-    pressKey(document.activeElement!, 'ArrowDown');
-    pressKey(document.activeElement!, 'ArrowDown');
-    pressKey(document.activeElement!, 'ArrowUp');
-    pressKey(document.activeElement!, 'Enter');
-    expect(chosen).toEqual([points[1]!.name]);
-    expect((bank.nativeElement as HTMLElement).querySelectorAll('[tabindex="0"]').length).toBe(1);
+    await turn();
+    return { bank, press, host: bank.nativeElement as HTMLElement };
+  };
+
+  it('is worked by keyboard: arrows go from lane to lane, Shift chooses several, Enter takes', async () => {
+    const { bank, press, host } = await shown(20);
+    const taken: string[] = [];
+    bank.componentInstance.take.subscribe((point) => taken.push(point.name));
+    await press('ArrowDown');
+    await press('ArrowDown');
+    await press('ArrowUp');
+    await press('Enter');
+    expect(taken).toEqual([points[1]!.name]);
+    await press('ArrowDown', { shiftKey: true });
+    await press('ArrowDown', { shiftKey: true });
+    expect([...bank.componentInstance.chosen()]).toEqual(points.slice(1, 4).map(({ id }) => id));
+    expect(host.querySelectorAll('[aria-selected=true]').length).toBe(3);
+    expect(host.querySelectorAll('[tabindex="0"]').length).toBe(1);
+    await press(' ');
+    expect(bank.componentInstance.chosen().has(points[3]!.id)).toBeFalse();
+  });
+
+  it('draws only the lanes in view, and the one that holds the keyboard', async () => {
+    const { bank, press, host } = await shown(5);
+    expect(host.querySelectorAll('[role=option]').length).toBe(6);
+    const reached: number[] = [];
+    bank.componentInstance.reach.subscribe((index) => reached.push(index));
+    await press('End');
+    expect(reached).toEqual([points.length - 1]);
+    expect(document.activeElement!.textContent).toContain(points.at(-1)!.name);
+    expect(host.querySelectorAll('[role=option]').length).toBe(7);
   });
 });
 

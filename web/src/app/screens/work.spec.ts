@@ -6,6 +6,7 @@ import type { Change } from '@plain-envoy/core/model';
 import { Shell } from '../shell/shell';
 import { demo, deviceNamed, pointNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
 import { StandInCard } from './bench/stand-in-card';
+import { OrderPanel } from './routes/order-panel';
 import { RoutesScreen } from './routes/routes';
 
 const changeSets = `/api/projects/${demo.project.id}/change-sets`;
@@ -49,10 +50,50 @@ describe('RoutesScreen', () => {
   it('explains the requests of the chosen route', () => {
     const route = demo.routes.find((row) => row.name === 'Fan north set point')!;
     const screen = on.show(RoutesScreen, { route: route.id });
-    expect(textOf(screen, '.remark')).toContain('reads 2 holding registers from offset 64 of Kiln controller');
+    expect(textOf(screen, '.remark')).toContain('reads 26 holding registers from offset 50 of Kiln controller');
     expect(textOf(screen, '.remark')).toContain(
       'writes 2 holding registers from offset 0 of Fan drive north, unit 11 through Kiln gateway',
     );
+  });
+});
+
+describe('carrying in order', () => {
+  let on: Stage;
+  const cable = deviceNamed('Grain cable 1');
+  const chosen = demo.points.filter((point) => point.deviceId === cable.id);
+  beforeEach(async () => (on = await stage()));
+  afterEach(() => on.http.verify());
+  const show = () => on.show(OrderPanel, { chosen, side: 'source', otherId: deviceNamed('Kiln controller').id });
+
+  it('shows what would be made before it is, in any notation, and makes it as one change set', async () => {
+    const panel = show();
+    typeInto(panel, 'input[name=first]', 'W300');
+    typeInto(panel, 'input[name=pattern]', 'Loft T01');
+    const rows = () =>
+      [...(panel.nativeElement as HTMLElement).querySelectorAll('tbody tr')].map((row) => row.textContent!.replace(/\s+/g, ' '));
+    expect(rows().map((text) => /W\d+\s*Loft T\d+ \(new\)/.exec(text)?.[0])).toEqual(
+      chosen.map((_, index) => `W${300 + index}Loft T0${index + 1} (new)`),
+    );
+    await submit(panel);
+    const { label, changes } = on.http.expectOne(changeSets).request.body as { label: string; changes: Change[] };
+    expect(label).toBe(`Carry in order: ${chosen.length} routes`);
+    expect(changes.map(({ entity }) => entity)).toEqual(chosen.flatMap(() => ['point', 'route']));
+    expect(changes.at(-1)?.after).toEqual(
+      jasmine.objectContaining({ sourceId: chosen.at(-1)!.id, destinationId: changes.at(-2)!.id, name: chosen.at(-1)!.name }),
+    );
+  });
+
+  it('says of each row why it cannot be made, and makes none of nothing', async () => {
+    const panel = show();
+    typeInto(panel, 'input[name=first]', 'W300');
+    const box = (panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=makes]')!;
+    box.click();
+    panel.detectChanges();
+    expect(textOf(panel, '.refused .said')).toContain('No point is at offset 300');
+    typeInto(panel, 'input[name=first]', 'somewhere');
+    expect(textOf(panel, '.why')).not.toBe('');
+    expect((panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=first]')!.value).toBe('somewhere');
+    await submit(panel);
   });
 });
 

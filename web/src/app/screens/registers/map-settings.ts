@@ -9,9 +9,20 @@ import { type JsonSchema, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 import { MapState } from './map-state';
 
-const fields = ['notation', 'entry', 'areas', 'forbidden'] as const;
+const fields = [
+  'notation',
+  'entry',
+  'areas',
+  'forbidden',
+  'readAcrossHoles',
+  'functionCodes',
+  'maxReadWords',
+  'maxReadBits',
+  'maxWriteWords',
+  'maxWriteBits',
+] as const;
 
-/** How a device's papers and its programming package write addresses: notation, entry rule, areas of its own, and what it refuses. */
+/** How a device's papers and its programming package write addresses: notation, entry rule, areas of its own, what it refuses, and what one request takes. */
 @Component({
   selector: 'pe-map-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -58,6 +69,12 @@ export class MapSettings {
     entry: 'Its programming package takes them',
     areas: 'Areas of its own, such as W for words',
     forbidden: 'Stretches that it refuses to be read across',
+    readAcrossHoles: 'Reads may cross registers that no point names',
+    functionCodes: 'Function codes that it has (22 writes single bits)',
+    maxReadWords: 'Most registers in a read',
+    maxReadBits: 'Most bits in a read',
+    maxWriteWords: 'Most registers in a write',
+    maxWriteBits: 'Most bits in a write',
   };
   protected readonly schema = fieldSchema('device') as JsonSchema;
   protected readonly typed = linkedSignal(() => typedOf(this.schema, this.state.device()!));

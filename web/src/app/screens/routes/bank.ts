@@ -1,79 +1,46 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, model, output, signal } from '@angular/core';
 import type { Device, Point } from '@plain-envoy/core/model';
 import { Live } from '../../data/live';
-import { addressOf, valueText } from '../../parts/format';
+import { addressOf, rawText, valueText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
-import { LANE } from './banks';
+import { LANE, type Window } from './banks';
 
-/** One bank: a device's points in lanes, in register order. Arrow keys go from lane to lane, Enter chooses. */
+/**
+ * One bank: a device's points in lanes, in register order. Arrow keys go from lane to lane, with Shift they choose several,
+ * Enter takes what is chosen. Only the lanes in view are drawn.
+ */
 @Component({
   selector: 'pe-bank',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [PointShape],
-  template: `<ul role="listbox" [attr.aria-label]="label()">
-    @for (point of points(); track point.id; let index = $index) {
+  template: `<ul role="listbox" aria-multiselectable="true" [attr.aria-label]="label()" [style.height.px]="points().length * lane">
+    @for (row of shown(); track row.point.id) {
       <li
         role="option"
-        [attr.data-point]="point.id"
-        [attr.aria-selected]="point.id === chosen()"
-        [class.chosen]="point.id === chosen()"
+        [attr.data-point]="row.point.id"
+        [attr.aria-setsize]="points().length"
+        [attr.aria-posinset]="row.index + 1"
+        [attr.aria-selected]="isChosen(row.point)"
+        [class.chosen]="isChosen(row.point)"
         [class.right]="side() === 'destination'"
-        [style.height.px]="lane - 4"
-        [tabindex]="index === tabStop() ? 0 : -1"
-        (click)="choose.emit(point)"
-        (keydown)="key($event, point, index)"
+        [style.top.px]="row.index * lane"
+        [style.height.px]="lane - 3"
+        [tabindex]="row.index === tabStop() ? 0 : -1"
+        (click)="press($event, row.point, row.index)"
+        (keydown)="key($event, row.point, row.index)"
       >
-        <pe-point-shape [point]="point" />
-        <span class="name">{{ point.name }}</span>
-        <span class="mono quiet">{{ address(point) }}</span>
-        <span class="mono value">{{ value(point) }}</span>
+        <pe-point-shape [point]="row.point" />
+        <span class="name" [title]="row.point.name">{{ row.point.name }}</span>
+        <span class="mono quiet address">{{ address(row.point) }}</span>
+        <span class="mono quiet raw">{{ raw(row.point) }}</span>
+        <span class="mono value">{{ value(row.point) }}</span>
       </li>
     } @empty {
-      <li class="nothing-yet">This device has no points yet. Add them in Registers.</li>
+      <li class="nothing-yet">{{ nothing() }}</li>
     }
   </ul>`,
-  styles: `
-    ul {
-      list-style: none;
-      margin: 0;
-      padding: 0;
-    }
-    li {
-      box-sizing: border-box;
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      margin-bottom: 4px;
-      padding: 0 10px;
-      font-size: 13px;
-      cursor: pointer;
-      white-space: nowrap;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 1px solid var(--mat-sys-outline-variant);
-      border-radius: 3px;
-    }
-    li:not(.right) pe-point-shape {
-      order: 9;
-    }
-    li:hover {
-      border-color: var(--mat-sys-outline);
-    }
-    .chosen {
-      background: var(--mat-sys-primary-container);
-      border-color: var(--pe-carried);
-    }
-    .name {
-      flex: 1;
-      overflow: hidden;
-      text-overflow: ellipsis;
-    }
-    .value {
-      min-width: 72px;
-      text-align: right;
-      font-weight: 600;
-    }
-  `,
+  styleUrl: './bank.scss',
 })
 export class Bank {
   private readonly live = inject(Live);
@@ -81,39 +48,109 @@ export class Bank {
   readonly device = input<Device>();
   readonly points = input.required<readonly Point[]>();
   readonly side = input.required<'source' | 'destination'>();
-  readonly chosen = input<string | null>(null);
-  readonly choose = output<Point>();
+  /** The end of the route that is looked at. */
+  readonly marked = input<string | null>(null);
+  readonly nothing = input('This device has no points yet. Add them in Registers.');
+  /** Which lanes are in view. */
+  readonly window = input.required<Window>();
+  /** The points that are chosen, to be carried together. */
+  readonly chosen = model.required<ReadonlySet<string>>();
+  readonly take = output<Point>();
+  /** A lane that should come into view. */
+  readonly reach = output<number>();
 
   protected readonly lane = LANE;
   protected readonly label = computed(() => `${this.side() === 'source' ? 'From' : 'To'} ${this.device()?.name ?? ''}`);
-  protected readonly tabStop = computed(() =>
-    Math.max(
-      0,
-      this.points().findIndex((point) => point.id === this.chosen()),
-    ),
-  );
+  private readonly cursor = signal(0);
+  private anchor: number | null = null;
+  protected readonly tabStop = computed(() => Math.min(this.cursor(), Math.max(0, this.points().length - 1)));
+  protected readonly shown = computed(() => {
+    const { first, last } = this.window();
+    const rows = this.points()
+      .slice(first, last + 1)
+      .map((point, index) => ({ point, index: first + index }));
+    // The lane that holds the keyboard stays, also when it is scrolled away.
+    const held = this.points()[this.tabStop()];
+    return held && (this.tabStop() < first || this.tabStop() > last) ? [...rows, { point: held, index: this.tabStop() }] : rows;
+  });
 
-  /** Puts the keyboard on the chosen lane, or on the first. */
-  focus(): void {
-    this.element.nativeElement.querySelectorAll<HTMLElement>('[role=option]')[this.tabStop()]?.focus();
+  /** Puts the keyboard on a lane: the one given, else where it was last. */
+  focus(pointId?: string): void {
+    const index = pointId ? this.points().findIndex(({ id }) => id === pointId) : this.tabStop();
+    this.goTo(Math.max(0, index));
+  }
+
+  protected isChosen(point: Point): boolean {
+    return point.id === this.marked() || this.chosen().has(point.id);
   }
 
   protected address(point: Point): string {
     return addressOf(point, this.device());
   }
 
+  protected raw(point: Point): string {
+    return rawText(this.live.reading(point.id)?.words, point);
+  }
+
   protected value(point: Point): string {
     return valueText(this.live.reading(point.id)?.words, point);
   }
 
+  protected press(event: MouseEvent, point: Point, index: number): void {
+    this.cursor.set(index);
+    if (event.shiftKey) return this.extend(index);
+    this.anchor = index;
+    if (event.ctrlKey || event.metaKey) return this.toggle(point);
+    this.take.emit(point);
+  }
+
   protected key(event: KeyboardEvent, point: Point, index: number): void {
-    const step = arrowStep(event);
+    const jumps: Record<string, number> = { Home: -index, End: this.points().length, PageDown: 12, PageUp: -12 };
+    const step = arrowStep(event) || jumps[event.key];
     if (step) {
       event.preventDefault();
-      this.element.nativeElement.querySelectorAll<HTMLElement>('[role=option]')[index + step]?.focus();
-    } else if (event.key === 'Enter' || event.key === ' ') {
+      const to = Math.max(0, Math.min(this.points().length - 1, index + step));
+      if (event.shiftKey) {
+        this.anchor ??= index;
+        this.extend(to);
+      } else {
+        this.anchor = null;
+      }
+      this.goTo(to);
+    } else if (event.key === ' ') {
       event.preventDefault();
-      this.choose.emit(point);
+      this.toggle(point);
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      this.take.emit(point);
+    } else if (event.key === 'a' && event.ctrlKey) {
+      event.preventDefault();
+      this.chosen.set(new Set(this.points().map(({ id }) => id)));
     }
+  }
+
+  private extend(to: number): void {
+    this.anchor ??= this.cursor();
+    const [first, last] = [Math.min(this.anchor, to), Math.max(this.anchor, to)];
+    this.chosen.set(
+      new Set(
+        this.points()
+          .slice(first, last + 1)
+          .map(({ id }) => id),
+      ),
+    );
+  }
+
+  private toggle({ id }: Point): void {
+    const next = new Set(this.chosen());
+    if (!next.delete(id)) next.add(id);
+    this.chosen.set(next);
+  }
+
+  private goTo(index: number): void {
+    this.cursor.set(index);
+    this.reach.emit(index);
+    const id = this.points()[index]?.id;
+    setTimeout(() => this.element.nativeElement.querySelector<HTMLElement>(`[data-point="${id}"]`)?.focus({ preventScroll: true }));
   }
 }

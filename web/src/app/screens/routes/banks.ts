@@ -1,19 +1,38 @@
 import type { Point, Route } from '@plain-envoy/core/model';
+import type { PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 
-export const LANE = 32;
+export const LANE = 30;
 
-/** A route between two lanes that are both on view. */
+/** The lanes in view, both ends counted. */
+export interface Window {
+  first: number;
+  last: number;
+}
+
+/** A route between two lanes. */
 export interface Ribbon {
   route: Route;
   fromY: number;
   toY: number;
 }
 
+/** What one request fetches or sets, as a bracket along its lanes. */
+export interface Bracket {
+  request: PlannedRequest;
+  fromY: number;
+  toY: number;
+}
+
+type Lanes = ReadonlyMap<string, number>;
+
+function lanesOf(points: readonly Point[]): Lanes {
+  return new Map(points.map((point, index) => [point.id, index * LANE + (LANE - 3) / 2]));
+}
+
 /** The ribbons of the routes whose two ends are in these banks, from lane to lane in pixels. */
 export function ribbonsBetween(routes: readonly Route[], sources: readonly Point[], destinations: readonly Point[]): Ribbon[] {
-  const lanes = (points: readonly Point[]) => new Map(points.map((point, index) => [point.id, index * LANE + LANE / 2]));
-  const from = lanes(sources);
-  const to = lanes(destinations);
+  const from = lanesOf(sources);
+  const to = lanesOf(destinations);
   return routes.flatMap((route) => {
     const fromY = from.get(route.sourceId);
     const toY = to.get(route.destinationId);
@@ -21,10 +40,52 @@ export function ribbonsBetween(routes: readonly Route[], sources: readonly Point
   });
 }
 
+/** Which requests carry these routes at one side, each along the lanes of its points. */
+export function bracketsOf(
+  requests: readonly PlannedRequest[],
+  routes: readonly PlannedRoute[],
+  points: readonly Point[],
+  side: 'source' | 'destination',
+): Bracket[] {
+  const lanes = lanesOf(points);
+  const found = new Map<string, { fromY: number; toY: number }>();
+  for (const route of routes) {
+    const y = lanes.get(side === 'source' ? route.source.id : route.destination.id);
+    const id = side === 'source' ? route.readId : route.writeId;
+    if (y === undefined) continue;
+    const known = found.get(id);
+    found.set(id, { fromY: Math.min(y, known?.fromY ?? y), toY: Math.max(y, known?.toY ?? y) });
+  }
+  return requests.flatMap((request) => {
+    const at = found.get(request.id);
+    return at ? [{ request, ...at }] : [];
+  });
+}
+
+/** The lanes that a scrolled view shows, with a few to spare on either side. */
+export function windowOf(scrollTop: number, height: number): Window {
+  const spare = 4;
+  return { first: Math.max(0, Math.floor(scrollTop / LANE) - spare), last: Math.ceil((scrollTop + height) / LANE) + spare };
+}
+
+/** Whether something between two heights is in view. */
+export function isInView({ fromY, toY }: { fromY: number; toY: number }, { first, last }: Window): boolean {
+  return Math.max(fromY, toY) >= first * LANE && Math.min(fromY, toY) <= (last + 1) * LANE;
+}
+
+/** Where a ribbon leaves and arrives, beside the brackets of the requests. */
+const EDGE = 9;
+
 /** A ribbon's line across a gap of this width; it leaves and arrives level, so that its arrow head lies straight. */
 export function ribbonPath({ fromY, toY }: Ribbon, width: number): string {
   const bend = width * 0.45;
-  return `M0 ${fromY}C${bend} ${fromY} ${width - bend} ${toY} ${width - 9} ${toY}`;
+  return `M${EDGE} ${fromY}C${bend} ${fromY} ${width - bend} ${toY} ${width - EDGE - 9} ${toY}`;
+}
+
+/** A bracket that opens towards its bank. */
+export function bracketPath({ fromY, toY }: Bracket, side: 'source' | 'destination', width: number): string {
+  const [open, back] = side === 'source' ? [1, 5] : [width - 1, width - 5];
+  return `M${open} ${fromY - 9}H${back}V${toY + 9}H${open}`;
 }
 
 /** The two devices between which most routes run, to start with. */

@@ -8,56 +8,34 @@ import {
   input,
   linkedSignal,
   output,
+  signal,
   viewChild,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { type Point, Route } from '@plain-envoy/core/model';
-import { checkEnds } from '@plain-envoy/core/route';
+import { type Point, pointLayout, pointWidth, readPoint, Route, Transform } from '@plain-envoy/core/model';
+import { checkEnds, describeStep, overflowsOf, valuesAlong } from '@plain-envoy/core/route';
+import type { Value } from '@plain-envoy/core/value';
 import { Editor } from '../../data/editor';
+import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
-import { FieldProblems } from '../../parts/form';
 import { addressOf } from '../../parts/format';
+import { PointPick } from '../../parts/point-pick';
+import { StepList } from './step-list';
+import { routeOf, stepsOf, type TypedRoute, typedRoute } from './typed-route';
 
 /** Makes a route between two chosen points, or changes one. What keeps it from carrying is said before it is saved. */
 @Component({
   selector: 'pe-route-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, PointPick, StepList],
   templateUrl: './route-form.html',
-  styles: `
-    :host {
-      display: block;
-      padding: 8px 12px;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 1px solid var(--pe-carried);
-      border-radius: 4px;
-    }
-    form {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 8px 12px;
-      align-items: end;
-    }
-    .ends {
-      flex: 1 1 100%;
-      margin: 0;
-    }
-    .arrow {
-      color: var(--pe-carried);
-      font-weight: 700;
-    }
-    .problem {
-      flex: 1 1 100%;
-    }
-    .name {
-      flex: 1;
-    }
-  `,
+  styleUrl: './route-form.scss',
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class RouteForm {
   private readonly project = inject(ProjectStore);
   private readonly editor = inject(Editor);
+  private readonly live = inject(Live);
   private readonly nameBox = viewChild.required<ElementRef<HTMLInputElement>>('name');
 
   readonly route = input.required<Route>();
@@ -65,28 +43,73 @@ export class RouteForm {
   readonly saved = output<Route>();
   readonly closed = output();
   readonly removed = output();
+  readonly turned = output();
 
-  protected readonly problems = new FieldProblems();
-  protected readonly typed = linkedSignal(() => {
-    const { name, carry, roundId } = this.route();
-    return { name, carry, roundId };
-  });
+  protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly typed = linkedSignal(() => typedRoute(this.route()));
   protected readonly rounds = computed(() => this.project.document()!.rounds);
+  /** Who can carry it. */
+  protected readonly carriers = computed(() => this.project.document()!.devices.filter(({ kind }) => kind !== 'field'));
   protected readonly source = computed(() => this.project.points().get(this.route().sourceId));
   protected readonly destination = computed(() => this.project.points().get(this.route().destinationId));
-  protected readonly endProblems = computed(() => {
+  protected readonly devices = computed(() => [
+    ...new Set([this.source()?.deviceId, this.destination()?.deviceId].filter((id) => id !== undefined)),
+  ]);
+  private readonly chain = computed(() => {
     const source = this.source();
     const destination = this.destination();
-    return source && destination ? checkEnds(source, destination, this.typed().carry) : [];
+    const transforms = stepsOf(this.typed().steps);
+    if (!source || !destination || transforms.some((step) => !Transform.safeParse(step).success)) return null;
+    return { source, destination, carry: this.typed().carry, transforms };
   });
-  protected readonly rest = computed(() => this.problems.rest(['name', 'roundId']));
+  protected readonly endProblems = computed(() => (this.chain() ? checkEnds(this.chain()!) : []));
+  /** What the destination cannot hold, said while the steps are typed. */
+  protected readonly limits = computed(() => {
+    const chain = this.chain();
+    if (!chain || this.endProblems().length) return '';
+    return overflowsOf(chain)
+      .map(({ side, limit, atSource }) =>
+        atSource === null
+          ? `${side} ${limit} of ${chain.destination.name}`
+          : `${side} ${atSource}${chain.source.unit ? ` ${chain.source.unit}` : ''}`,
+      )
+      .join(' and ');
+  });
+  /** What the steps make of the value that the source has now. */
+  protected readonly example = computed(() => {
+    const chain = this.chain();
+    const words = this.live.reading(this.route().sourceId)?.words;
+    if (!chain || chain.carry !== 'value' || !words) return null;
+    const read = readPoint(words, chain.source);
+    return read.ok ? valuesAlong(read.value.value, chain.transforms) : null;
+  });
+  protected readonly examples = computed(() => {
+    const example = this.example();
+    const steps = this.chain()?.transforms ?? [];
+    return steps.map((step, index) => {
+      const value = example?.values[index + 1];
+      const text = value === undefined ? '' : `${brief(example!.values[index]!)} → ${brief(value)}`;
+      const isHere = example?.values.length === index + 1 && !!example.problem;
+      return { text: isHere ? example.problem! : text || describeStep(step), problem: isHere };
+    });
+  });
+  protected readonly rest = computed(() => {
+    const shown = ['name', 'roundId', 'trigger', 'release', 'loss', 'transforms.'];
+    const other = [...this.problems()].filter(([path]) => !shown.some((known) => path.startsWith(known)));
+    return other.map(([, message]) => message).join(' ');
+  });
 
   constructor() {
     effect(() => {
       this.route();
-      this.problems.clear();
+      this.problems.set(new Map());
       if (this.isNew()) setTimeout(() => this.nameBox().nativeElement.focus());
     });
+  }
+
+  /** What is wrong with a field, or with anything inside it. */
+  protected problem(path: string): string | null {
+    return [...this.problems()].find(([at]) => at === path || at.startsWith(`${path}.`))?.[1] ?? null;
   }
 
   protected endText(point: Point | undefined): string {
@@ -94,18 +117,42 @@ export class RouteForm {
     return point ? `${point.name}, ${device?.name} ${addressOf(point, device)}` : 'a point that is gone';
   }
 
-  protected type(fields: Partial<Pick<Route, 'name' | 'carry' | 'roundId'>>): void {
-    this.typed.update((typed) => ({ ...typed, ...fields }));
+  protected typeText(point: Point | undefined): string {
+    if (!point) return '';
+    const layout = pointLayout(point);
+    return layout ? `${layout.type}${pointWidth(point) > 1 ? ` ${layout.order}` : ''}` : 'bit';
+  }
+
+  protected type(fields: Partial<TypedRoute>): void {
+    this.typed.update((typed) => {
+      const next = { ...typed, ...fields };
+      // A step works on the value; with the registers as they are it could do nothing.
+      return next.steps.length && !typed.steps.length ? { ...next, carry: 'value' } : next;
+    });
   }
 
   protected async save(): Promise<void> {
     const before = this.route();
-    const after = this.problems.check(Route, { ...before, ...this.typed(), name: this.typed().name.trim() });
-    if (!after || this.endProblems().length) return;
+    const parsed = Route.safeParse(routeOf(before, this.typed()));
+    if (!parsed.success) {
+      const found = parsed.error.issues.map(({ path, message }) => [path.join('.'), plain(message)] as const);
+      return this.problems.set(new Map(found.reverse()));
+    }
+    this.problems.set(new Map());
+    if (this.endProblems().length) return;
+    const after = parsed.data;
     const label = `${this.isNew() ? 'Make' : 'Change'} route ${after.name}`;
     const answer = await this.project.commit(label, [{ entity: 'route', id: after.id, before: this.isNew() ? null : before, after }]);
-    if (!answer.ok) return this.problems.refused(answer.problem);
+    if (!answer.ok) return this.problems.set(new Map([['', answer.problem.message]]));
     this.editor.say(`Saved: ${after.name}`);
     this.saved.emit(after);
   }
+}
+
+function plain(message: string): string {
+  return message.startsWith('Invalid ') ? 'This does not fit here.' : message;
+}
+
+function brief(value: Value): string {
+  return typeof value === 'number' ? String(Number(value.toPrecision(7))) : Array.isArray(value) ? `bits ${value.join(' ')}` : value;
 }

@@ -4,6 +4,7 @@ import {
   computed,
   DestroyRef,
   effect,
+  type ElementRef,
   inject,
   input,
   linkedSignal,
@@ -12,9 +13,9 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import { type Carry, deletion, type Point, type Route } from '@plain-envoy/core/model';
+import { type Change, deletion, type Point, type Route } from '@plain-envoy/core/model';
 import { describeRequest } from '@plain-envoy/core/plan';
-import { checkEnds } from '@plain-envoy/core/route';
+import { describeChain, reversed, routeBetween } from '@plain-envoy/core/route';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -23,18 +24,23 @@ import { ProjectStore } from '../../data/project';
 import { arrowStep } from '../../parts/keys';
 import { RouteTable } from '../../parts/route-table';
 import { Bank } from './bank';
-import { busiestPair, LANE, ribbonPath, ribbonsBetween } from './banks';
+import { bracketPath, bracketsOf, busiestPair, isInView, LANE, ribbonPath, ribbonsBetween, windowOf } from './banks';
+import { OrderPanel } from './order-panel';
 import { RouteForm } from './route-form';
 
-const GAP_WIDTH = 300;
+const GAP_WIDTH = 240;
+type Side = 'source' | 'destination';
+type Shown = 'all' | 'unrouted' | 'findings';
+const none: ReadonlySet<string> = new Set();
 
-/** Two banks facing each other, source left, destination right; routes are ribbons across. */
+/** Two banks facing each other, source left, destination right; routes are ribbons across, requests brackets beside the lanes. */
 @Component({
   selector: 'pe-routes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Bank, RouteForm, RouteTable],
+  imports: [MatButtonModule, Bank, RouteForm, RouteTable, OrderPanel],
   templateUrl: './routes.html',
   styleUrl: './routes.scss',
+  host: { '(keydown)': 'key($event)' },
 })
 export class RoutesScreen {
   private readonly router = inject(Router);
@@ -42,6 +48,7 @@ export class RoutesScreen {
   private readonly plan = inject(PlanStore);
   private readonly destinationBank = viewChild<Bank>('destinationBank');
   private readonly sourceBank = viewChild<Bank>('sourceBank');
+  private readonly scroll = viewChild<ElementRef<HTMLElement>>('scroll');
   protected readonly project = inject(ProjectStore);
   protected readonly live = inject(Live);
   /** The chosen route, from the address. */
@@ -63,33 +70,84 @@ export class RoutesScreen {
       return previous?.value ?? this.startPair() ?? { from: this.devices()[0]?.id ?? '', to: this.devices()[1]?.id ?? '' };
     },
   });
-  protected readonly sources = computed(() => this.project.pointsOf().get(this.pair().from) ?? []);
-  protected readonly destinations = computed(() => this.project.pointsOf().get(this.pair().to) ?? []);
-  protected readonly ribbons = computed(() =>
-    ribbonsBetween(this.project.document()!.routes, this.sources(), this.destinations()).map((ribbon) => ({
-      ...ribbon,
-      path: ribbonPath(ribbon, GAP_WIDTH),
-    })),
-  );
+  protected readonly shown = signal<Shown>('all');
+  protected readonly wanted = signal('');
+  private readonly routed = computed(() => ({
+    source: new Set(this.project.document()!.routes.map(({ sourceId }) => sourceId)),
+    destination: new Set(this.project.document()!.routes.map(({ destinationId }) => destinationId)),
+  }));
+  /** The ends of routes that something was found about, and the points themselves. */
+  private readonly found = computed(() => {
+    const ids = new Set(this.plan.findings().map(({ at }) => at.id));
+    const ends = this.project
+      .document()!
+      .routes.filter(({ id }) => ids.has(id))
+      .flatMap(({ sourceId, destinationId }) => [sourceId, destinationId]);
+    return new Set([...ids, ...ends]);
+  });
+  protected readonly sources = computed(() => this.lanes(this.pair().from, 'source'));
+  protected readonly destinations = computed(() => this.lanes(this.pair().to, 'destination'));
   protected readonly height = computed(() => Math.max(this.sources().length, this.destinations().length, 1) * LANE);
+  private readonly view = signal({ top: 0, height: 400 });
+  protected readonly window = computed(() => windowOf(this.view().top, this.view().height));
+  private readonly all = computed(() => ribbonsBetween(this.project.document()!.routes, this.sources(), this.destinations()));
+  protected readonly ribbons = computed(() =>
+    this.all()
+      .filter((ribbon) => isInView(ribbon, this.window()))
+      .map((ribbon) => ({ ...ribbon, path: ribbonPath(ribbon, GAP_WIDTH), label: describeChain(ribbon.route.transforms) })),
+  );
+  private readonly plannedHere = computed(() => {
+    const here = new Set(this.all().map(({ route }) => route.id));
+    return this.plan.plan().routes.filter(({ id }) => here.has(id));
+  });
+  protected readonly brackets = computed(() => {
+    const { requests, endpoints } = this.plan.plan();
+    return (['source', 'destination'] as const).flatMap((side) =>
+      bracketsOf(requests, this.plannedHere(), side === 'source' ? this.sources() : this.destinations(), side)
+        .filter((bracket) => isInView(bracket, this.window()))
+        .map((bracket) => ({
+          key: `${side} ${bracket.request.id}`,
+          path: bracketPath(bracket, side, GAP_WIDTH),
+          text: `${this.who(bracket.request.carrierId)} ${describeRequest(bracket.request, endpoints)}`,
+        })),
+    );
+  });
+
+  protected readonly chosenSources = signal(none);
+  protected readonly chosenDestinations = signal(none);
+  /** The points that are chosen on one side, in lane order. */
+  protected readonly chosen = computed((): { side: Side; points: Point[] } => {
+    const side = this.chosenSources().size >= this.chosenDestinations().size ? 'source' : 'destination';
+    const ids = side === 'source' ? this.chosenSources() : this.chosenDestinations();
+    return { side, points: (side === 'source' ? this.sources() : this.destinations()).filter(({ id }) => ids.has(id)) };
+  });
+  /** The routes between the banks that the chosen points take part in. */
+  protected readonly chosenRoutes = computed(() => {
+    const { side, points } = this.chosen();
+    const ids = new Set(points.map(({ id }) => id));
+    return this.all().flatMap(({ route }) => (ids.has(side === 'source' ? route.sourceId : route.destinationId) ? route : []));
+  });
   /** The end that was chosen first, while the other is looked for. */
   protected readonly started = signal<Point | null>(null);
   protected readonly draft = signal<Route | null>(null);
+  /** Carrying in order, and the first register there where one was pointed at. */
+  protected readonly ordering = signal<{ first: Point | null } | null>(null);
   protected readonly problem = signal<string | null>(null);
-  protected readonly onlyPair = signal(false);
+  protected readonly onlyPair = signal(true);
   protected readonly shownRoutes = computed(() =>
-    this.onlyPair() ? this.ribbons().map((ribbon) => ribbon.route) : this.project.document()!.routes,
+    this.onlyPair() ? this.all().map((ribbon) => ribbon.route) : this.project.document()!.routes,
   );
+  /** Who carries the routes between these two; null where that is Plain Envoy, or not the same for all. */
+  protected readonly carrier = computed(() => {
+    const carriers = new Set(this.all().map(({ route }) => route.carrierId));
+    return carriers.size === 1 ? [...carriers][0]! : null;
+  });
   protected readonly summary = computed(() => {
-    const routes = this.ribbons().length;
-    const ids = new Set(this.ribbons().map((ribbon) => ribbon.route.id));
-    const requests = new Set(
-      this.plan
-        .plan()
-        .routes.filter((route) => ids.has(route.id))
-        .flatMap((route) => [route.readId, route.writeId]),
-    );
-    return `${routes} route${routes === 1 ? '' : 's'} here, in ${requests.size} request${requests.size === 1 ? '' : 's'}`;
+    const routes = this.all().length;
+    const requests = new Set(this.plannedHere().flatMap((route) => [route.readId, route.writeId]));
+    const carriers = [...new Set(this.all().map(({ route }) => this.who(route.carrierId)))];
+    const by = carriers.length ? ` · carried by ${carriers.join(' and ')}` : '';
+    return `${routes} route${routes === 1 ? '' : 's'} here, in ${requests.size} request${requests.size === 1 ? '' : 's'}${by}`;
   });
   protected readonly sentence = computed(() => {
     const planned = this.plan.plan().routes.find((route) => route.id === this.route());
@@ -97,94 +155,192 @@ export class RoutesScreen {
     const { endpoints, requests } = this.plan.plan();
     const texts = [planned.readId, planned.writeId]
       .map((id) => requests.find((request) => request.id === id))
-      .map((request) => (request ? describeRequest(request, endpoints) : ''));
-    return `Plain Envoy ${texts[0]}; then ${texts[1]}.`;
+      .map((request) => (request?.local ? 'works in its own memory' : request ? describeRequest(request, endpoints) : ''));
+    return `${this.who(planned.carrierId)} ${texts[0]}; then ${texts[1]}.`;
+  });
+  /** What became of the chosen route on the bench. */
+  protected readonly state = computed(() => {
+    const state = this.live.route(this.route() ?? '');
+    if (!this.live.running() || !state) return '';
+    const failures = state.failures ? `${state.failures} value${state.failures === 1 ? '' : 's'} could not be carried. ` : '';
+    return `${failures}${state.reason ?? ''}`;
   });
 
   constructor() {
     effect(() => this.live.watch(this, this.watched()));
-    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+    const observer = new ResizeObserver(() => this.look());
+    effect(() => {
+      const view = this.scroll()?.nativeElement;
+      observer.disconnect();
+      if (view) observer.observe(view);
+    });
+    inject(DestroyRef).onDestroy(() => {
+      observer.disconnect();
+      this.live.watch(this, []);
+    });
   }
 
   private readonly watched = computed(() => {
-    const inBanks = [...this.sources(), ...this.destinations()].map((point) => point.id);
-    return [...inBanks, ...this.project.document()!.routes.flatMap((route) => [route.sourceId, route.destinationId])];
+    const { first, last } = this.window();
+    const inBanks = [this.sources(), this.destinations()].flatMap((points) => points.slice(first, last + 1));
+    return [...inBanks.map((point) => point.id), ...this.shownRoutes().flatMap((route) => [route.sourceId, route.destinationId])];
   });
+
+  protected look(): void {
+    const view = this.scroll()?.nativeElement;
+    if (view) this.view.set({ top: view.scrollTop, height: view.clientHeight });
+  }
+
+  /** Brings a lane into view. */
+  protected reach(index: number): void {
+    const view = this.scroll()?.nativeElement;
+    if (!view) return;
+    const top = index * LANE;
+    if (top < view.scrollTop) view.scrollTop = top;
+    else if (top + LANE > view.scrollTop + view.clientHeight) view.scrollTop = top + LANE - view.clientHeight;
+    this.look();
+  }
 
   protected name(deviceId: string): string {
     return this.project.devices().get(deviceId)?.name ?? '';
   }
 
-  protected choosePair(pair: Partial<{ from: string; to: string }>): void {
-    this.pair.update((before) => ({ ...before, ...pair }));
-    this.started.set(null);
-    this.draft.set(null);
+  private who(carrierId: string | null): string {
+    return carrierId === null ? 'Plain Envoy' : this.name(carrierId);
   }
 
-  protected turnRound(): void {
+  private lanes(deviceId: string, side: Side): readonly Point[] {
+    const points = this.project.pointsOf().get(deviceId) ?? [];
+    const wanted = this.wanted().trim().toLowerCase();
+    const shown = this.shown();
+    if (!wanted && shown === 'all') return points;
+    return points.filter(
+      (point) =>
+        point.name.toLowerCase().includes(wanted) &&
+        (shown === 'all' || (shown === 'unrouted' ? !this.routed()[side].has(point.id) : this.found().has(point.id))),
+    );
+  }
+
+  protected nothing(deviceId: string): string {
+    const has = (this.project.pointsOf().get(deviceId) ?? []).length > 0;
+    return has ? 'No point of this device is left by the filter.' : 'This device has no points yet. Add them in Registers.';
+  }
+
+  protected choosePair(pair: Partial<{ from: string; to: string }>): void {
+    this.pair.update((before) => ({ ...before, ...pair }));
+    this.let();
+    if (this.scroll()) this.scroll()!.nativeElement.scrollTop = 0;
+  }
+
+  protected exchange(): void {
     this.choosePair({ from: this.pair().to, to: this.pair().from });
   }
 
-  protected chooseSource(point: Point): void {
+  /** A lane was taken: the first end of a route, the second one, or the first register for those that are chosen. */
+  protected take(side: Side, point: Point): void {
+    const { side: chosenSide, points } = this.chosen();
+    if (points.length > 1) {
+      this.ordering.set({ first: chosenSide === side ? null : point });
+      return;
+    }
+    this.problem.set(null);
+    this.ordering.set(null);
+    if (side === 'source') this.chooseSource(point);
+    else this.chooseDestination(point);
+  }
+
+  private chooseSource(point: Point): void {
     this.started.set(point);
     this.draft.set(null);
     this.chooseRoute(null);
-    setTimeout(() => this.destinationBank()?.focus());
+    this.chosenSources.set(new Set([point.id]));
+    this.chosenDestinations.set(none);
+    this.destinationBank()?.focus();
   }
 
-  protected chooseDestination(point: Point): void {
+  private chooseDestination(point: Point): void {
     const source = this.started();
     if (!source) {
-      const route = this.project.document()!.routes.find((candidate) => candidate.destinationId === point.id);
+      const route = this.all().find((ribbon) => ribbon.route.destinationId === point.id)?.route;
       this.problem.set(route ? null : 'Choose the source on the left first, then the destination.');
       if (route) this.chooseRoute(route);
       return;
     }
-    this.problem.set(null);
-    const carry: Carry =
-      checkEnds(source, point, 'registers').some((problem) => problem.check === 'width') || !sameLayout(source, point)
-        ? 'value'
-        : 'registers';
-    const { projectId } = source;
-    this.draft.set({
-      id: newId(),
-      projectId,
-      name: source.name,
-      note: '',
-      sourceId: source.id,
-      destinationId: point.id,
-      roundId: this.project.document()!.rounds[0]?.id ?? '',
-      carry,
-    });
+    const roundId = this.project.document()!.rounds[0]?.id ?? '';
+    this.draft.set(routeBetween(source, point, { id: newId(), roundId }, this.carrier()));
   }
 
   protected chooseRoute(route: Route | null): void {
     if (route) {
-      this.draft.set(null);
-      this.started.set(null);
+      this.let();
       this.problem.set(null);
     }
     void this.router.navigate([], { queryParams: { route: route?.id ?? null }, replaceUrl: true });
   }
 
   protected made(route: Route): void {
-    this.draft.set(null);
-    this.started.set(null);
+    const next = this.started();
+    this.closeForm();
     this.chooseRoute(route);
-    setTimeout(() => this.sourceBank()?.focus());
+    this.sourceBank()?.focus(next?.id);
   }
 
   protected closeForm(): void {
-    this.draft.set(null);
-    this.started.set(null);
+    this.let();
     this.chooseRoute(null);
   }
 
-  protected async remove(route: Route): Promise<void> {
-    const answer = await this.project.commit(`Delete route ${route.name}`, deletion(this.project.document()!, 'route', route.id));
+  protected closeOrder(): void {
+    const { side } = this.chosen();
+    this.let();
+    (side === 'source' ? this.sourceBank() : this.destinationBank())?.focus();
+  }
+
+  /** Lets go of what was begun. */
+  private let(): void {
+    this.draft.set(null);
+    this.started.set(null);
+    this.ordering.set(null);
+    this.chosenSources.set(none);
+    this.chosenDestinations.set(none);
+  }
+
+  protected async remove(routes: readonly Route[]): Promise<void> {
+    const document = this.project.document()!;
+    const what = routes.length === 1 ? `route ${routes[0]!.name}` : `${routes.length} routes`;
+    const answer = await this.project.commit(
+      `Delete ${what}`,
+      routes.flatMap(({ id }) => deletion(document, 'route', id)),
+    );
     if (!answer.ok) return this.problem.set(answer.problem.message);
-    this.chooseRoute(null);
-    this.editor.say(`Deleted: ${route.name}. Ctrl+Z brings it back.`);
+    this.closeForm();
+    this.editor.say(`Deleted: ${what}. Ctrl+Z brings ${routes.length === 1 ? 'it' : 'them'} back.`);
+  }
+
+  /** Source becomes destination and destination source; steps are undone where they can be. */
+  protected async turn(routes: readonly Route[]): Promise<void> {
+    const points = this.project.points();
+    const turned = routes.map((before) => ({
+      before,
+      ...reversed(before, points.get(before.sourceId)!, points.get(before.destinationId)!),
+    }));
+    const refused = turned.find(({ problem }) => problem !== null);
+    if (refused) return this.problem.set(`${refused.before.name} cannot be turned round. ${refused.problem}`);
+    const changes = turned.map(({ before, route }): Change => ({ entity: 'route', id: before.id, before, after: route }));
+    const what = routes.length === 1 ? routes[0]!.name : `${routes.length} routes`;
+    const answer = await this.project.commit(`Turn ${what} round`, changes);
+    if (!answer.ok) return this.problem.set(answer.problem.message);
+    const lost = [...new Set(turned.flatMap((row) => row.lost))];
+    this.exchange();
+    this.editor.say(`Turned round: ${what}${lost.length ? `, without ${lost.join(' and ')}, which cannot be undone` : ''}.`);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (event.key === 'Escape' && !this.draft() && !this.ordering() && this.chosen().points.length) this.let();
+    if (event.altKey && event.key === 'c' && this.chosen().points.length) {
+      event.preventDefault();
+      this.ordering.set({ first: null });
+    }
   }
 
   protected ribbonKey(event: KeyboardEvent, index: number): void {
@@ -197,11 +353,7 @@ export class RoutesScreen {
     } else if (event.key === 'Enter' && ribbon) {
       this.chooseRoute(ribbon.route);
     } else if (event.key === 'Delete' && ribbon) {
-      void this.remove(ribbon.route);
+      void this.remove([ribbon.route]);
     }
   }
-}
-
-function sameLayout(a: Point, b: Point): boolean {
-  return a.type === b.type && a.order === b.order && JSON.stringify(a.scale) === JSON.stringify(b.scale);
 }

@@ -1,0 +1,134 @@
+import type { Table } from '../address/index.js';
+import { MASK_WRITE, readFunction } from '../frame/index.js';
+import { lineTime } from '../line/index.js';
+import { type Device, type Point, pointWidth, type ProjectDocument, type Round, type SerialLine } from '../model/index.js';
+import { overlaps } from './cheapest.js';
+import type { Endpoint, PlannedRelease, PlannedRequest } from './plan.js';
+import { codeToWrite, type CarryingRequest, planPoints, type PointToCarry, type RequestCost, standardCost } from './plan-points.js';
+import type { Reach } from './reach.js';
+import type { Lookup, Sound } from './sound.js';
+
+/** How often a value is fetched only because somebody looks at it. */
+const WATCH_PERIOD_MS = 500;
+
+/** Points of one device and table that are carried together: read in one round, or written after the same reads. */
+export interface Together {
+  kind: PlannedRequest['kind'];
+  carrierId: string | null;
+  round: Round | null;
+  points: readonly Point[];
+  /** For a write: only some bits of these registers are owned. */
+  isPartial?: boolean;
+  release?: Sound['release'];
+  /** Tells requests apart that are otherwise alike. */
+  mark?: string;
+}
+
+/** Makes the cheapest requests for points that are carried together, and notes the endpoints that they need. */
+export function requestMaker(look: Lookup) {
+  const endpoints = new Map<string, Endpoint>();
+  const costs = new Map<string, RequestCost>();
+  const costOf = (deviceId: string): RequestCost => {
+    const known = costs.get(deviceId) ?? requestCost(look.document, deviceId);
+    costs.set(deviceId, known);
+    return known;
+  };
+  return {
+    endpoints,
+    make(together: Together): PlannedRequest[] {
+      const [first] = together.points;
+      const device = look.device.get(first!.deviceId)!;
+      const { endpoint, unitId } = (look.reach(device.id) as { ok: true; value: Reach }).value;
+      endpoints.set(endpoint.id, endpoint);
+      return carryingRequests(together, device, costOf(device.id)).map((request) => planned(request, together, device, endpoint, unitId));
+    },
+  };
+}
+
+interface Carrying extends PointToCarry {
+  point: Point;
+}
+
+/** Writes that overlap must not share a request, where one would undo the other. */
+function carryingRequests(together: Together, device: Device, cost: RequestCost): CarryingRequest<Carrying>[] {
+  const { kind, points, isPartial } = together;
+  const write = kind === 'write';
+  const carrying = points.map((point): Carrying => {
+    const { id, table, offset } = point;
+    return { id, table, offset, length: pointWidth(point), write, point };
+  });
+  const layers = write && !isPartial ? apart(carrying) : [carrying];
+  return layers.flatMap((layer) => {
+    const outcome = planPoints(layer, device, cost);
+    // Each point was found fit to be carried before; what does not fit is a mistake of the program.
+    if (!outcome.ok) throw new Error(outcome.problem.message);
+    return outcome.value.requests;
+  });
+}
+
+/** As few layers as come by themselves, so that nothing in a layer overlaps. */
+function apart(points: readonly Carrying[]): Carrying[][] {
+  const layers: Carrying[][] = [];
+  for (const point of [...points].sort((a, b) => a.offset - b.offset)) {
+    const extent = { offset: point.offset, width: point.length };
+    const layer = layers.find((candidate) => {
+      const last = candidate.at(-1)!;
+      return !overlaps({ offset: last.offset, width: last.length }, extent);
+    });
+    if (layer) layer.push(point);
+    else layers.push([point]);
+  }
+  return layers;
+}
+
+function planned(
+  { functionCode, table, offset, count, points }: CarryingRequest<Carrying>,
+  { kind, carrierId, round, isPartial, release, mark }: Together,
+  device: Device,
+  endpoint: Endpoint,
+  unitId: number,
+): PlannedRequest {
+  const partial = isPartial ? (device.functionCodes.includes(MASK_WRITE) ? 'mask' : 'read') : null;
+  const id = [kind, round?.id ?? 'look', device.id, table, offset, count, ...(carrierId ? [carrierId] : []), ...(mark ? [mark] : [])].join(
+    ':',
+  );
+  return {
+    id,
+    kind,
+    carrierId,
+    local: carrierId === device.id,
+    endpointId: endpoint.id,
+    deviceId: device.id,
+    deviceName: device.name,
+    unitId,
+    functionCode: partial === 'mask' ? MASK_WRITE : functionCode,
+    functionCodes: device.functionCodes,
+    table,
+    offset,
+    count,
+    roundId: round?.id ?? null,
+    periodMs: round?.periodMs ?? WATCH_PERIOD_MS,
+    priority: round?.priority ?? 10,
+    timeoutMs: device.timeoutMs,
+    tries: device.tries,
+    points: points.map(({ point, length }) => ({ pointId: point.id, at: point.offset - offset, width: length })),
+    partial,
+    release: release ? plannedRelease(release, device) : null,
+  };
+}
+
+function plannedRelease({ point, words, when }: NonNullable<Sound['release']>, device: Device): PlannedRelease {
+  const { table, offset } = point;
+  return { when, functionCode: codeToWrite(table, words.length, device), table, offset, values: words };
+}
+
+/** On a serial line a request costs the time that it holds the line, and each register or bit the time of its bytes. */
+function requestCost({ lines, ports }: ProjectDocument, deviceId: string): RequestCost {
+  const port = ports.find((candidate) => candidate.deviceId === deviceId && candidate.kind === 'serial');
+  const line = lines.find((candidate): candidate is SerialLine => candidate.id === port?.lineId && candidate.kind === 'serial');
+  if (!line || line.framing === 'text') return standardCost;
+  const framing = line.framing === 'ascii' ? 'ascii' : 'rtu';
+  const ms = (table: Table, count: number) => lineTime({ settings: line, framing, functionCode: readFunction(table).code, count }).totalMs;
+  const perWord = ms('holding', 2) - ms('holding', 1);
+  return { perRequest: ms('holding', 1) - perWord, perWord, perBit: perWord / 16 };
+}

@@ -1,0 +1,123 @@
+import { type Point, pointLayout, pointWidth, type Transform } from '../model/index.js';
+import { type Layout, rangeOf, toUnits } from '../value/index.js';
+import type { Chain } from './carry.js';
+import { castRanges } from './steps.js';
+
+/** What a value can be somewhere in a chain. `known` is false where only its type limits it, as for floats and formulas. */
+interface Bounds {
+  low: number;
+  high: number;
+  whole: boolean;
+  known: boolean;
+}
+
+/** What can happen to a value on its way, with the value at the source from which on it does, where that can be told. */
+export interface Overflow {
+  side: 'above' | 'below';
+  /** The last value that fits, in units of the destination. */
+  limit: number;
+  /** The same at the source; null where the chain cannot be followed back. */
+  atSource: number | null;
+  /** False where the source could be anything, so that it may never happen. */
+  isCertain: boolean;
+}
+
+/** Values that the source can have and the destination cannot hold; empty where all fit, and for text. */
+export function overflowsOf(chain: Chain): Overflow[] {
+  const { source, destination, transforms, carry } = chain;
+  if (carry !== 'value' || source.type === 'string' || destination.type === 'string') return [];
+  const arriving = transforms.reduce(through, boundsOf(source));
+  const room = roomOf(destination, transforms);
+  const found: Overflow[] = [];
+  if (arriving.high > room.high)
+    found.push({ side: 'above', limit: room.high, atSource: backToSource(room.high, transforms), isCertain: arriving.known });
+  if (arriving.low < room.low)
+    found.push({ side: 'below', limit: room.low, atSource: backToSource(room.low, transforms), isCertain: arriving.known });
+  return found;
+}
+
+/** How fine the destination holds a value, where that is coarser than the source has it and no step rounds; null where nothing is lost. */
+export function coarserThan({ source, destination, transforms, carry }: Chain): { source: number; destination: number } | null {
+  if (carry !== 'value' || transforms.length > 0) return null;
+  const [from, to] = [stepOf(source), stepOf(destination)];
+  return from !== null && to !== null && to > from * 1.000_001 ? { source: from, destination: to } : null;
+}
+
+/** The smallest difference that a whole type shows, in units; null for floats, text and bits. */
+function stepOf(point: Point): number | null {
+  const layout = pointLayout(point);
+  if (!layout || layout.type === 'string' || layout.type === 'bits' || layout.type.startsWith('float')) return null;
+  return layout.scale ? Math.abs(toUnits(1, layout.scale) - toUnits(0, layout.scale)) : 1;
+}
+
+function boundsOf(point: Point): Bounds {
+  const layout = pointLayout(point);
+  if (!layout) return { low: 0, high: 1, whole: true, known: true };
+  if (layout.type === 'bits') return { low: 0, high: 2 ** (16 * pointWidth(point)) - 1, whole: true, known: true };
+  const isFloat = layout.type.startsWith('float');
+  if (isFloat) return { low: -Infinity, high: Infinity, whole: false, known: false };
+  const { low, high } = inUnits(layout);
+  return { low, high, whole: !layout.scale, known: true };
+}
+
+function roomOf(destination: Point, transforms: readonly Transform[]): { low: number; high: number } {
+  const layout = pointLayout(destination);
+  const part = transforms.find((step) => step.kind === 'insert');
+  if (!layout) return { low: 0, high: 1 };
+  if (part) return { low: 0, high: 2 ** part.count - 1 };
+  if (layout.type === 'bits') return { low: 0, high: 2 ** (16 * pointWidth(destination)) - 1 };
+  return inUnits(layout);
+}
+
+function inUnits({ type, scale }: Layout): { low: number; high: number } {
+  const { low, high } = rangeOf(type as Parameters<typeof rangeOf>[0]);
+  if (!scale) return { low, high };
+  const ends = [toUnits(low, scale), toUnits(high, scale)];
+  return { low: Math.min(...ends), high: Math.max(...ends) };
+}
+
+function through(bounds: Bounds, step: Transform): Bounds {
+  const { low, high } = bounds;
+  switch (step.kind) {
+    case 'scale': {
+      const ends = [low * step.factor + step.offset, high * step.factor + step.offset];
+      return { ...bounds, low: Math.min(...ends), high: Math.max(...ends), whole: false };
+    }
+    case 'clamp':
+      return {
+        ...bounds,
+        low: Math.max(step.low, Math.min(step.high, low)),
+        high: Math.min(step.high, Math.max(step.low, high)),
+        known: true,
+      };
+    case 'round':
+      return { ...bounds, whole: step.decimals <= 0 };
+    case 'cast':
+      return { ...castRanges[step.type], whole: true, known: true };
+    case 'extract':
+    case 'invert':
+      return { low: 0, high: 2 ** step.count - 1, whole: true, known: true };
+    case 'codes': {
+      const codes = [...step.pairs.map(({ to }) => to), ...(step.otherwise === null ? [] : [step.otherwise])];
+      return { low: Math.min(...codes), high: Math.max(...codes), whole: true, known: true };
+    }
+    case 'constant':
+      return { low: step.value, high: step.value, whole: Number.isInteger(step.value), known: true };
+    case 'select':
+      return { ...bounds, low: Math.min(low, step.otherwise), high: Math.max(high, step.otherwise) };
+    case 'arithmetic':
+      return { low: -Infinity, high: Infinity, whole: false, known: false };
+    default:
+      return bounds;
+  }
+}
+
+/** The value at the source that arrives as this one; only steps that keep the order can be followed back. */
+function backToSource(limit: number, transforms: readonly Transform[]): number | null {
+  let value = limit;
+  for (const step of [...transforms].reverse()) {
+    if (step.kind === 'scale') value = (value - step.offset) / step.factor;
+    else if (!['round', 'clamp', 'deadband', 'rate'].includes(step.kind)) return null;
+  }
+  return Number(value.toPrecision(12));
+}

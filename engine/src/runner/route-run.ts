@@ -1,0 +1,133 @@
+import type { Reading } from '@plain-envoy/core/feed';
+import type { Point } from '@plain-envoy/core/model';
+import type { PlannedRoute } from '@plain-envoy/core/plan';
+import { type Around, carryAcross, type ChainMemory, isOn, masksOf, wordsFor } from '@plain-envoy/core/route';
+import type { Value } from '@plain-envoy/core/value';
+
+/** What a route wants done now. `isLoss` where the source is lost and another value stands in for it. */
+export type Decision =
+  | {
+      kind: 'write';
+      words: number[];
+      masks: number[] | null;
+      value: Value | null;
+      memory: ChainMemory;
+      sourceAtMs: number | null;
+      isLoss: boolean;
+    }
+  | { kind: 'hold'; why: string | null }
+  | { kind: 'bad'; why: string; isFailure: boolean };
+
+/** What has been read of a point. */
+export type ReadingOf = (pointId: string) => Reading;
+
+/**
+ * One route while it runs: what it remembers from one time to the next, so that it goes out when its trigger says, only while
+ * its condition holds, and does what its loss rule says once its source is lost.
+ */
+export class RouteRun {
+  private memory: ChainMemory = [];
+  private lastWords: readonly number[] | null = null;
+  private lastValue: Value | null = null;
+  private wasOn: boolean | null = null;
+  private edgeWaits = false;
+  private goodAtMs: number;
+
+  constructor(
+    private route: PlannedRoute,
+    nowMs: number,
+  ) {
+    this.goodAtMs = nowMs;
+  }
+
+  /** Takes over a newly compiled route; what was written last still counts where it goes to the same place. */
+  replace(route: PlannedRoute): void {
+    if (route.destination.id !== this.route.destination.id) this.lastWords = null;
+    if (JSON.stringify(route.transforms) !== JSON.stringify(this.route.transforms)) this.memory = [];
+    this.route = route;
+  }
+
+  isLost(nowMs: number): boolean {
+    return nowMs - this.goodAtMs >= this.route.loss.afterMs;
+  }
+
+  /** Whether the value at the destination is to be trusted: it came, and not too long ago. */
+  isValid(nowMs: number): boolean {
+    return this.lastWords !== null && !this.isLost(nowMs);
+  }
+
+  decide(read: ReadingOf, nowMs: number): Decision {
+    const { route } = this;
+    const around = aroundOf(route, read, nowMs);
+    this.seeEdge(around);
+    const source = read(route.source.id);
+    if (source.quality !== 'good' || !source.words) {
+      return this.lost(`${route.source.name} is not good: ${source.reason ?? 'it has not been read yet.'}`, false, nowMs);
+    }
+    const carried = carryAcross(source.words, route, this.memory, around);
+    if (!carried.ok) return this.lost(carried.problem.message, true, nowMs);
+    this.goodAtMs = nowMs;
+    const waits = this.whyWaiting(around);
+    if (waits !== null) return { kind: 'hold', why: waits };
+    if (carried.value.kind === 'held') return { kind: 'hold', why: null };
+    const { words, masks, value, memory } = carried.value;
+    if (!this.isDue(words, value)) return { kind: 'hold', why: null };
+    return { kind: 'write', words, masks, value, memory, sourceAtMs: source.atMs, isLoss: false };
+  }
+
+  /** What was decided has been written. */
+  written({ words, value, memory, isLoss }: Extract<Decision, { kind: 'write' }>): void {
+    this.lastWords = words;
+    this.lastValue = value;
+    this.memory = isLoss ? [] : memory;
+    if (!isLoss) this.edgeWaits = false;
+  }
+
+  private lost(why: string, isFailure: boolean, nowMs: number): Decision {
+    const { loss } = this.route;
+    if (!this.isLost(nowMs) || loss.rule !== 'value') return { kind: 'bad', why, isFailure };
+    const words = wordsFor(loss.value ?? 0, this.route);
+    if (!words.ok) return { kind: 'bad', why: `${why} ${words.problem.message}`, isFailure };
+    return { kind: 'write', words: words.value, masks: masksOf(this.route), value: loss.value, memory: [], sourceAtMs: null, isLoss: true };
+  }
+
+  private seeEdge(around: Around): void {
+    const { trigger } = this.route;
+    if (trigger.on !== 'edge') return;
+    const on = isOn(trigger.pointId, around);
+    if (on && this.wasOn === false) this.edgeWaits = true;
+    if (on !== null) this.wasOn = on;
+  }
+
+  private whyWaiting(around: Around): string | null {
+    const { whileId, trigger } = this.route;
+    const name = (pointId: string) => around.point(pointId)?.name ?? 'a point that is gone';
+    if (whileId && isOn(whileId, around) !== true) return `It waits until ${name(whileId)} is on.`;
+    if (trigger.on === 'edge' && !this.edgeWaits) return `It waits until ${name(trigger.pointId)} goes on.`;
+    return null;
+  }
+
+  private isDue(words: readonly number[], value: Value | null): boolean {
+    const { trigger, onlyDifferent } = this.route;
+    if (this.lastWords === null) return true;
+    const differs = words.length !== this.lastWords.length || words.some((word, index) => word !== this.lastWords![index]);
+    if (trigger.on === 'start') return false;
+    if (trigger.on === 'change') {
+      const both = typeof value === 'number' && typeof this.lastValue === 'number';
+      return both && trigger.deadband > 0 ? Math.abs(value - (this.lastValue as number)) > trigger.deadband : differs;
+    }
+    return !onlyDifferent || differs;
+  }
+}
+
+function aroundOf({ others }: PlannedRoute, read: ReadingOf, nowMs: number): Around {
+  const byId = new Map(others.map((point) => [point.id, point]));
+  return {
+    nowMs,
+    point: (pointId): Point | undefined => byId.get(pointId),
+    wordsOf: (pointId) => {
+      const reading = read(pointId);
+      return reading.quality === 'good' ? reading.words : null;
+    },
+  };
+}
