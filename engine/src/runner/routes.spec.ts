@@ -1,0 +1,192 @@
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { Quality, Reading } from '@plain-envoy/core/feed';
+import type { Point } from '@plain-envoy/core/model';
+import { compile, type PlannedRequest, type PlannedRoute } from '@plain-envoy/core/plan';
+import type { Outcome } from '../client/index.js';
+import { RouteRun } from './route-run.js';
+import { type Piece, type Write, writePieces } from './write-pieces.js';
+
+const planned = compile(fernhollow()).plan.routes.find(({ name }) => name === 'Fan north speed')!;
+const bit: Point = { ...planned.source, id: 'bit', name: 'Enable', type: 'bit', bit: 0, scale: null };
+
+/** A route whose source and bit a test sets; what it decides at each time is told in short. */
+function running(fields: Partial<PlannedRoute>) {
+  const run = new RouteRun({ ...planned, carry: 'value', ...fields, others: [bit] }, 0);
+  const readings = new Map<string, Reading>();
+  const set = (pointId: string, word: number, quality: Quality = 'good') =>
+    readings.set(pointId, { pointId, words: [word], quality, reason: quality === 'good' ? null : 'Nobody answers.', atMs: 0 });
+  const unread = (pointId: string): Reading => ({ pointId, words: null, quality: 'bad', reason: null, atMs: null });
+  set(planned.source.id, 100);
+  const decide = (nowMs: number, isWritten = true): string => {
+    const decision = run.decide((pointId) => readings.get(pointId) ?? unread(pointId), nowMs);
+    if (decision.kind !== 'write') return decision.kind;
+    if (isWritten) run.written(decision);
+    return `${decision.isLoss ? 'loss ' : ''}${decision.words.join(' ')}`;
+  };
+  return {
+    run,
+    decide,
+    source: (word: number, quality?: Quality) => set(planned.source.id, word, quality),
+    bit: (on: 0 | 1) => set('bit', on),
+  };
+}
+
+describe('RouteRun', () => {
+  it('goes out each time its round comes, unless it is to be written only when it differs', () => {
+    const each = running({});
+    expect([each.decide(1), each.decide(2)]).toEqual(['100', '100']);
+    const different = running({ onlyDifferent: true });
+    expect([different.decide(1), different.decide(2)]).toEqual(['100', 'hold']);
+    different.source(101);
+    expect([different.decide(3, false), different.decide(4), different.decide(5)]).toEqual(['101', '101', 'hold']);
+  });
+
+  it('on change goes out when the value has moved by more than its deadband from what was written', () => {
+    const { decide, source } = running({ trigger: { on: 'change', deadband: 0.5 } });
+    expect([decide(1), decide(2)]).toEqual(['100', 'hold']);
+    source(105);
+    expect(decide(3)).toBe('hold');
+    source(106);
+    expect([decide(4), decide(5)]).toEqual(['106', 'hold']);
+    source(101);
+    expect(decide(6)).toBe('hold');
+  });
+
+  it('on an edge goes out once when the bit goes on, again after a write that failed, and not for a bit that was on before', () => {
+    const edge = running({ trigger: { on: 'edge', pointId: 'bit' } });
+    expect(edge.decide(1)).toBe('hold');
+    edge.bit(1);
+    expect(edge.decide(2)).toBe('hold');
+    edge.bit(0);
+    expect(edge.decide(3)).toBe('hold');
+    edge.bit(1);
+    expect([edge.decide(4, false), edge.decide(5), edge.decide(6)]).toEqual(['100', '100', 'hold']);
+  });
+
+  it('once at start goes out once', () => {
+    const { decide, source } = running({ trigger: { on: 'start' } });
+    expect([decide(1, false), decide(2)]).toEqual(['100', '100']);
+    source(7);
+    expect(decide(3)).toBe('hold');
+  });
+
+  it('only while a bit is on', () => {
+    const { decide, bit: set } = running({ whileId: 'bit' });
+    expect(decide(1)).toBe('hold');
+    set(1);
+    expect(decide(2)).toBe('100');
+    set(0);
+    expect(decide(3)).toBe('hold');
+  });
+
+  for (const [rule, lost] of [
+    ['hold', 'bad'],
+    ['value', 'loss 500'],
+    ['invalid', 'bad'],
+  ] as const) {
+    it(`does what the rule “${rule}” says once the source has been lost for as long as it allows, and comes back`, () => {
+      const { run, decide, source } = running({ loss: { rule, value: 50, validId: null, afterMs: 1000 } });
+      expect(run.isValid(0)).toBeFalse();
+      expect(decide(100)).toBe('100');
+      source(100, 'bad');
+      expect([decide(500), run.isValid(500)]).toEqual(['bad', true]);
+      expect([decide(1099), decide(1100), run.isValid(1100)]).toEqual(['bad', lost, false]);
+      source(77);
+      expect([decide(2000), run.isValid(2000)]).toEqual(['77', true]);
+    });
+  }
+
+  it('takes a value that cannot be carried for a lost one, and says so', () => {
+    const { run, source } = running({
+      transforms: [{ kind: 'arithmetic', expression: '1 / x' }],
+      loss: { rule: 'hold', value: null, validId: null, afterMs: 1000 },
+    });
+    source(0);
+    const decision = run.decide((pointId) => ({ pointId, words: [0], quality: 'good', reason: null, atMs: 0 }), 5000);
+    expect(decision).toEqual(jasmine.objectContaining({ kind: 'bad', isFailure: true }));
+    expect(run.isLost(5000)).toBeTrue();
+  });
+
+  it('keeps what it remembers when the route is edited, as far as that still means something', () => {
+    const { run, decide } = running({ onlyDifferent: true });
+    decide(1);
+    run.replace({ ...planned, carry: 'value', onlyDifferent: true, others: [bit] });
+    expect(decide(2)).toBe('hold');
+    run.replace({
+      ...planned,
+      carry: 'value',
+      onlyDifferent: true,
+      others: [bit],
+      destination: { ...planned.destination, id: 'elsewhere' },
+    });
+    expect(decide(3)).toBe('100');
+  });
+});
+
+describe('writePieces', () => {
+  const request = (fields: Partial<PlannedRequest>): PlannedRequest =>
+    ({
+      table: 'holding',
+      offset: 10,
+      count: 2,
+      functionCode: 16,
+      functionCodes: [3, 6, 16, 22],
+      partial: null,
+      release: null,
+      ...fields,
+    }) as PlannedRequest;
+  const piece = (offset: number, words: number[], masks: number[] | null = null): Piece => ({
+    ...{ table: 'holding', offset, words, masks },
+    written: () => undefined,
+    failed: () => undefined,
+  });
+  /** Runs a write against registers that a test gives; `refused` are the offsets that answer no. */
+  async function write(of: PlannedRequest, pieces: Piece[], registers: Record<number, number> = {}, refused: number[] = []) {
+    const asked: string[] = [];
+    const done = await writePieces(of, pieces, async ({ functionCode, offset, count, values }: Write): Promise<Outcome> => {
+      asked.push(`f${functionCode} ${offset}+${count}${values ? ` ${values.map((value) => value.toString(16)).join(' ')}` : ''}`);
+      if (refused.includes(offset)) return { kind: 'exception', code: 2 };
+      return values
+        ? { kind: 'written' }
+        : { kind: 'values', values: Array.from({ length: count }, (_, index) => registers[offset + index] ?? 0) };
+    });
+    return { asked, done: done.map(({ piece: { offset }, outcome }) => `${offset} ${outcome.kind}`) };
+  }
+
+  it('writes what is known in as few stretches as there are, with the code that fits each', async () => {
+    expect(await write(request({}), [piece(10, [1]), piece(11, [2])])).toEqual({
+      asked: ['f16 10+2 1 2'],
+      done: ['10 written', '11 written'],
+    });
+    expect((await write(request({ count: 3 }), [piece(10, [1]), piece(12, [3])])).asked).toEqual(['f6 10+1 1', 'f6 12+1 3']);
+    expect((await write(request({ functionCodes: [3, 16] }), [piece(11, [2])])).asked).toEqual(['f16 11+1 2']);
+  });
+
+  it('leaves the bits alone that nobody owns: by a mask, or by reading first, or not at all where all are known', async () => {
+    const bits = [piece(10, [0x8], [0x8]), piece(10, [0], [0x80])];
+    expect((await write(request({ count: 1, functionCode: 22, partial: 'mask' }), bits)).asked).toEqual(['f22 10+1 ff77 8']);
+    expect((await write(request({ count: 1, partial: 'read' }), bits, { 10: 0x1287 })).asked).toEqual(['f3 10+1', 'f6 10+1 120f']);
+    const all = [piece(10, [0x00ab], [0x00ff]), piece(10, [0xcd00], [0xff00])];
+    expect((await write(request({ count: 1, partial: 'read' }), all)).asked).toEqual(['f6 10+1 cdab']);
+    expect((await write(request({ count: 1, partial: 'read' }), bits, {}, [10])).done).toEqual(['10 exception', '10 exception']);
+  });
+
+  it('counts a piece over two registers as written only when both are', async () => {
+    const wide = [piece(10, [0, 0xab], [0xf, 0xff])];
+    expect(await write(request({ functionCode: 22, partial: 'mask' }), wide, {}, [11])).toEqual({
+      asked: ['f22 10+1 fff0 0', 'f22 11+1 ff00 ab'],
+      done: ['10 exception'],
+    });
+  });
+
+  it('sets the release before or after, and writes nothing where it is refused', async () => {
+    const release = (when: 'before' | 'after') => ({ when, functionCode: 6, table: 'holding' as const, offset: 40, values: [1] });
+    expect((await write(request({ release: release('before') }), [piece(10, [7, 8])])).asked).toEqual(['f6 40+1 1', 'f16 10+2 7 8']);
+    expect((await write(request({ release: release('after') }), [piece(10, [7, 8])])).asked).toEqual(['f16 10+2 7 8', 'f6 40+1 1']);
+    expect(await write(request({ release: release('before') }), [piece(10, [7, 8])], {}, [40])).toEqual({
+      asked: ['f6 40+1 1'],
+      done: ['10 exception'],
+    });
+    expect((await write(request({ release: release('after') }), [piece(10, [7, 8])], {}, [10])).asked).toEqual(['f16 10+2 7 8']);
+  });
+});
