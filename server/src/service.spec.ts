@@ -1,3 +1,4 @@
+import type { Finding } from '@plain-envoy/core/findings';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { type Change, type Point, ProjectDocument } from '@plain-envoy/core/model';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
@@ -62,10 +63,10 @@ describe('the service', () => {
     it('exports a document that compiles to the plan that it serves', async () => {
       const exported = (await ask('GET', `projects/${id}/export`)).body;
       expect(ProjectDocument.safeParse(exported).success).toBeTrue();
-      const plan = (await ask('GET', `projects/${id}/plan`)).body as { plan: { routes: unknown[] }; findings: { check: string }[] };
+      const plan = (await ask('GET', `projects/${id}/plan`)).body as { plan: { routes: unknown[] }; findings: Finding[] };
       expect(plan.plan.routes.length).toBe(demo.routes.length);
       const lasting = plan.findings.filter(({ severity, at }) => severity !== 'advice' || at.entity === 'line');
-      expect(lasting.map(({ check }) => check)).toEqual(['settings-differ', 'character-length', 'unit-twice', 'order-differs']);
+      expect(lasting.map(({ check }) => check)).toEqual(['two-writers', 'settings-differ', 'character-length', 'unit-twice', 'order-differs']);
     });
 
     it('makes an empty project and says when there is none of that id', async () => {

@@ -5,6 +5,7 @@ import { points, rounds, routes } from './make.js';
 import './kiln.js';
 import './plant.js';
 import './maps.js';
+import './rest.js';
 
 /** Fernhollow Maltings, an invented malt house. Ids are fixed, so that a second seeding finds the first. */
 export function fernhollow(): ProjectDocument {

@@ -16,7 +16,14 @@ const airMean = point(plant.airOn, { name: 'Mean temperature', table: 'input', o
 const airFault = point(plant.airOn, { name: 'Sensor fault', table: 'discrete', offset: 2, type: 'bit' });
 const airSerial = point(plant.airOn, { name: 'Serial number', table: 'input', offset: 100, type: 'uint32', order: 'CDAB' });
 
-const damperTarget = point(plant.damper, { name: 'Set point', table: 'holding', offset: 0, type: 'uint16', scale: tenths, unit: '%' });
+export const damperTarget = point(plant.damper, {
+  name: 'Set point',
+  table: 'holding',
+  offset: 0,
+  type: 'uint16',
+  scale: tenths,
+  unit: '%',
+});
 const damperPosition = point(plant.damper, { name: 'Position', table: 'input', offset: 0, type: 'uint16', scale: tenths, unit: '%' });
 const damperOpen = point(plant.damper, { name: 'End position open', table: 'discrete', offset: 0, type: 'bit' });
 const damperClosed = point(plant.damper, { name: 'End position closed', table: 'discrete', offset: 1, type: 'bit' });
@@ -56,6 +63,8 @@ function fanPoints(fan: Device) {
 }
 const north = fanPoints(plant.fanNorth);
 const south = fanPoints(plant.fanSouth);
+
+export const fanStatus = { north: north.status, south: south.status };
 
 export function word(offset: number, name: string, fields: Partial<Point> = {}): Point {
   return point(plant.kilnController, { name, table: 'holding', offset, type: 'uint16', ...fields });

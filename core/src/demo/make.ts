@@ -1,6 +1,7 @@
 import type { Place } from '../address/index.js';
 import { type Carry, type Device, plainRoute, type Point, type Round, type Route } from '../model/index.js';
 import { nextId, projectId } from './ids.js';
+import { plant } from './site.js';
 
 /** Points and routes of the demo, in the order in which they are made. */
 type PointFields = Partial<Point> & Place & Pick<Point, 'name' | 'type'>;
@@ -42,6 +43,7 @@ export const calm: Round = { id: nextId(), projectId, name: 'Every ten seconds',
 export const rounds = [fast, slow, steady, calm];
 
 export const routes: Route[] = [];
+/** The kiln controller is the one that asks; what has no end in it is carried by whom `more` says. */
 export function route(
   name: string,
   source: Point,
@@ -50,6 +52,8 @@ export function route(
   round: Round = fast,
   more: Partial<Route> = {},
 ): void {
+  const asks = plant.kilnController.id;
+  const carrierId = [source, destination].some(({ deviceId }) => deviceId === asks) ? asks : null;
   const ends = { sourceId: source.id, destinationId: destination.id, roundId: round.id };
-  routes.push({ id: nextId(), projectId, name, note: '', ...ends, ...plainRoute, carry, ...more });
+  routes.push({ id: nextId(), projectId, name, note: '', ...ends, ...plainRoute, carrierId, carry, ...more });
 }

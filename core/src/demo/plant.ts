@@ -6,7 +6,7 @@ import { plant } from './site.js';
 const lowFirst = { order: 'CDAB' } as const;
 const celsius = { type: 'int16', scale: tenths, unit: '°C' } as const;
 
-const steep = {
+export const steep = {
   batch: point(plant.steepController, { name: 'Batch number', table: 'holding', offset: 100, type: 'uint32', ...lowFirst }),
   water: point(plant.steepController, { name: 'Steep water temperature', table: 'holding', offset: 102, ...celsius }),
   beat: point(plant.steepController, { name: 'Heartbeat out', table: 'holding', offset: 110, type: 'uint16' }),
@@ -26,7 +26,7 @@ const steep = {
   call: point(plant.steepController, { name: 'Call for batch', table: 'coil', offset: 20, type: 'bit' }),
 };
 
-const burner = {
+export const burner = {
   release: point(plant.burner, { name: 'Release word', table: 'holding', offset: 0, type: 'uint16', note: '1 releases the command word.' }),
   target: point(plant.burner, { name: 'Air set point', table: 'holding', offset: 1, ...celsius }),
   command: point(plant.burner, {
@@ -46,7 +46,7 @@ const burner = {
   flame: point(plant.burner, { name: 'Flue temperature', table: 'input', offset: 1, ...celsius }),
 };
 
-const floor = {
+export const floor = {
   air: [1, 2, 3].map((number, index) =>
     point(plant.floor, { name: `Floor ${number} air temperature`, table: 'input', offset: index * 8, ...celsius }),
   ),
@@ -62,7 +62,7 @@ const floor = {
   sprays: point(plant.floor, { name: 'Spray valves', table: 'holding', offset: 1065, type: 'bits' }),
 };
 
-const meter = {
+export const meter = {
   power: point(plant.meter, { name: 'Active power', table: 'holding', offset: 3059, type: 'float32', unit: 'kW', access: 'read' }),
   factor: point(plant.meter, { name: 'Power factor', table: 'holding', offset: 3083, type: 'float32', access: 'read' }),
   energy: point(plant.meter, {
@@ -76,10 +76,10 @@ const meter = {
   }),
 };
 
-const grain = plant.grain.map((cable) =>
+export const grain = plant.grain.map((cable) =>
   [1, 12, 24].map((number) => point(cable, { name: `Temperature ${number}`, table: 'input', offset: number - 1, ...celsius })),
 );
-const loft = {
+export const loft = {
   humidity: point(plant.humidity, { name: 'Loft humidity', table: 'holding', offset: 0, type: 'uint16', scale: tenths, unit: '%' }),
   temperature: point(plant.humidity, { name: 'Loft temperature', table: 'holding', offset: 1, ...celsius }),
   limit: point(plant.humidity, { name: 'Humidity limit', table: 'holding', offset: 8, type: 'uint16', scale: tenths, unit: '%' }),

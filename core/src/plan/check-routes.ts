@@ -142,7 +142,7 @@ function checkValues(row: Sound): Finding[] {
           row,
           overflows.some(({ isCertain }) => isCertain) ? 'warning' : 'advice',
           'overflow',
-          `${overflows.map((overflow) => overflowText(overflow, row)).join(', and ')}; what does not fit is not carried.`,
+          roomText(overflows, row),
           'Limit the value by a step, or give the destination a wider type or another scale.',
           'transforms',
         ),
@@ -163,11 +163,15 @@ function checkValues(row: Sound): Finding[] {
   ];
 }
 
-/** `Kiln air-on temperature has no room above 3276.7 °C of Air-on temperature`; at the destination where the chain cannot be followed back. */
-function overflowText({ side, limit, atSource }: Overflow, { source, destination }: Sound): string {
-  const [at, { unit, name }] = atSource === null ? [limit, destination] : [atSource, source];
-  const word = side === 'above' ? 'above' : 'below';
-  return `${destination.name} has no room ${word} ${at}${unit ? ` ${unit}` : ''} of ${name}`;
+/** `Kiln air-on temperature takes Air-on temperature from -3276.8 to 3276.7 °C`; at the destination where the chain cannot be followed back. */
+function roomText(overflows: readonly Overflow[], { source, destination }: Sound): string {
+  const isBack = overflows.every(({ atSource }) => atSource !== null);
+  const { unit } = isBack ? source : destination;
+  const ends = overflows.map(({ atSource, limit }) => (isBack ? atSource! : limit)).sort((a, b) => a - b);
+  const range =
+    ends.length === 2 ? `from ${ends[0]} to ${ends[1]}` : overflows[0]!.side === 'above' ? `up to ${ends[0]}` : `from ${ends[0]} on`;
+  const what = isBack ? source.name : 'what arrives';
+  return `${destination.name} takes ${what} ${range}${unit ? ` ${unit}` : ''}; the rest is not carried.`;
 }
 
 /** What reads differently at the two ends where registers cross as they are. */

@@ -16,3 +16,4 @@ export {
   standardCost,
   standardLimits,
 } from './plan-points.js';
+export { type LocalBlock, type RequestSheet, requestSheets, type SheetRow } from './sheet.js';

@@ -172,7 +172,9 @@ describe('findings of routes', () => {
   it('see values that do not fit, with the value at which they do not, and decimals that are lost', () => {
     const [from, to] = [word(steep, 1, { type: 'uint32', unit: 'kg' }), word(kiln, 1, { type: 'int16' })];
     const { findings } = compile(plant([from, to], [route(from, to, { carry: 'value' })]));
-    expect(findings.find(({ check }) => check === 'overflow')?.message).toContain('no room above 32767 kg');
+    expect(findings.find(({ check }) => check === 'overflow')?.message).toContain(
+      'takes Steep controller 1 up to 32767 kg; the rest is not carried',
+    );
     const tenths = word(steep, 5, { scale: { factor: 0.1, offset: 0 } });
     expect(checksOf(plant([tenths, x], [route(tenths, x, { carry: 'value' })]))).toEqual(['precision']);
   });

@@ -1,2 +1,3 @@
 export { type ExportFormat, exportFormats, exportMap } from './exports.js';
+export { exportSheet, type SheetFormat, sheetFormats } from './sheet.js';
 export { Imports, type Preview } from './imports.js';

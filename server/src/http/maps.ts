@@ -2,7 +2,7 @@ import { MapOptions } from '@plain-envoy/core/format';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { type ExportFormat, exportFormats, exportMap } from '../files/index.js';
+import { type ExportFormat, exportFormats, exportMap, exportSheet, type SheetFormat, sheetFormats } from '../files/index.js';
 import { refuse } from '../problem.js';
 import { ById, type Services } from './services.js';
 import { stream } from './stream.js';
@@ -12,7 +12,10 @@ const OfDevice = z.object({ id: ById.shape.id, deviceId: z.uuid('That is no id o
 const OfImport = z.object({ importId: z.uuid('That is no id of an import.') });
 const Asked = z.object({ format: z.enum(Object.keys(exportFormats) as [ExportFormat, ...ExportFormat[]]) });
 
-/** Register maps in and out. A file is offered, shown with what would become of it, and written only when it is accepted. */
+const OfCarrier = z.object({ id: ById.shape.id, carrierId: z.union([z.uuid('That is no id of a device.'), z.literal('plain-envoy')]) });
+const AskedSheet = z.object({ format: z.enum(Object.keys(sheetFormats) as [SheetFormat, ...SheetFormat[]]) });
+
+/** Register maps in and out, and request sheets out. A file is offered, shown with what would become of it, and written only when it is accepted. */
 export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<Services, 'projects' | 'imports'>): void {
   instance.addContentTypeParser('application/octet-stream', { parseAs: 'buffer', bodyLimit: FILE_BYTES }, (_request, body, done) =>
     done(null, body),
@@ -41,6 +44,13 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
     const { document } = await projects.get(request.params.id);
     const { type, name, text } = exportMap(document, request.params.deviceId, request.query.format);
     return reply.type(type).header('content-disposition', `attachment; filename="${name}"`).send(text);
+  });
+
+  app.get('/api/projects/:id/sheets/:carrierId', { schema: { params: OfCarrier, querystring: AskedSheet } }, async (request, reply) => {
+    const { id, carrierId } = request.params;
+    const { document } = await projects.get(id);
+    const { type, name, body } = await exportSheet(document, carrierId === 'plain-envoy' ? null : carrierId, request.query.format);
+    return reply.type(type).header('content-disposition', `attachment; filename="${name}"`).send(body);
   });
 }
 

@@ -11,6 +11,7 @@ const STATE = 85;
 const BATCH_READY = 10;
 const CALL = 11;
 const FLOOR_FAN = 105;
+const HUMIDITY_LIMIT = 132;
 const burner = { release: 90, target: 91, command: 92, status: 93, wanted: 620 };
 const CALLS_EVERY_MS = 60_000;
 
@@ -32,6 +33,7 @@ export class KilnController implements StandIn {
   constructor() {
     for (const fan of fans) this.bank.set('holding', fan.target, fan.wanted);
     this.bank.set('holding', FLOOR_FAN, 450);
+    this.bank.set('holding', HUMIDITY_LIMIT, 700);
     this.bank.set('holding', burner.release, 1, burner.wanted);
     this.step(0);
   }

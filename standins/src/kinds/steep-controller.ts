@@ -6,6 +6,7 @@ const FIRST_BATCH = 70_412;
 const READY_AFTER_MS = 8000;
 const READY = 10;
 const CALL = 20;
+const DAMPER_WISH = 130;
 
 /** The steep controller: a batch number, the steep water, a heartbeat, and a batch that is ready a while after it was called for. */
 export class SteepController implements StandIn {
@@ -28,6 +29,7 @@ export class SteepController implements StandIn {
     const words = encode(this.batch, { type: 'uint32', order: 'CDAB' });
     if (words.ok) this.bank.set('holding', 100, ...words.value.words);
     this.bank.set('holding', 102, Math.round(148 + 6 * Math.sin(this.ageMs / 90_000)));
+    this.bank.set('holding', DAMPER_WISH, 700);
     this.bank.set('holding', 110, Math.floor(this.ageMs / 1000) & 0xffff);
   }
 }

@@ -16,4 +16,9 @@ export const screens: Routes = [
     loadComponent: () => import('./screens/routes/routes').then((file) => file.RoutesScreen),
   },
   { path: 'bench', title: 'Bench · Plain Envoy', loadComponent: () => import('./screens/bench/bench').then((file) => file.BenchScreen) },
+  {
+    path: 'handover',
+    title: 'Handover · Plain Envoy',
+    loadComponent: () => import('./screens/handover/handover').then((file) => file.HandoverScreen),
+  },
 ];

@@ -1,0 +1,30 @@
+import { functionOf } from '../frame/index.js';
+import { lineTime } from '../line/index.js';
+import type { ProjectDocument, SerialLine } from '../model/index.js';
+import type { PlannedRequest } from './plan.js';
+
+/** How long a device usually thinks before it answers. */
+const THINKS_MS = 5;
+
+/** The serial line that a device hangs on, where it speaks Modbus there. */
+export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 'ports'>): Map<string, SerialLine> {
+  const serial = new Map(
+    lines.filter((line): line is SerialLine => line.kind === 'serial' && line.framing !== 'text').map((line) => [line.id, line]),
+  );
+  return new Map(
+    ports.flatMap((port): [string, SerialLine][] => {
+      const line = port.kind === 'serial' ? serial.get(port.lineId) : undefined;
+      return line ? [[port.deviceId, line]] : [];
+    }),
+  );
+}
+
+/** How long a request holds a serial line when it is answered, ms; with what comes before or after it where it writes. */
+export function requestTimeMs(line: SerialLine, { functionCode, count, partial, release, table }: PlannedRequest): number {
+  const framing = line.framing === 'ascii' ? 'ascii' : 'rtu';
+  const one = (code: number, many: number) =>
+    functionOf(code) ? lineTime({ settings: line, framing, functionCode: code, count: many, responseDelayMs: THINKS_MS }).totalMs : 0;
+  const own = partial === 'mask' ? count * one(functionCode, 1) : one(functionCode, count);
+  const before = partial === 'read' ? one(table === 'coil' ? 1 : 3, count) : 0;
+  return own + before + (release ? one(release.functionCode, release.values.length) : 0);
+}

@@ -1,0 +1,205 @@
+import { entryNumber, formatAddress, isBitTable, LAST_OFFSET, type Table, tableNames } from '../address/index.js';
+import { functionOf } from '../frame/index.js';
+import { formatSettings } from '../line/index.js';
+import { type Device, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
+import { describeChain } from '../route/index.js';
+import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from './plan.js';
+import { requestTimeMs, serialLinesOf } from './request-time.js';
+
+/** All requests of one carrier, in its own terms. */
+export interface RequestSheet {
+  /** Null for Plain Envoy. */
+  carrierId: string | null;
+  carrier: string;
+  /** How its package takes a start, in words. */
+  entry: string;
+  rows: SheetRow[];
+}
+
+/** One request as it is typed into a carrier's package. */
+export interface SheetRow {
+  requestId: string;
+  number: number;
+  /** Where it goes: an address and port, or a line and its settings. */
+  connection: string;
+  unitId: number;
+  device: string;
+  functionCode: number;
+  functionName: string;
+  /** The start as this package wants it typed. */
+  start: number;
+  /** The start on the wire, zero-based. */
+  offset: number;
+  count: number;
+  /** Where the registers land in, or come from, the carrier's own memory; null for Plain Envoy, which needs no place. */
+  local: LocalBlock | null;
+  trigger: string;
+  timeoutMs: number;
+  tries: number;
+  /** How long it holds its serial line; null where it is on none. */
+  expectedMs: number | null;
+  /** How each number came about, a sentence each. */
+  why: string[];
+}
+
+/** A stretch of the carrier's own memory. `isDirect` where values need no work of its program: they are where they are wanted. */
+export interface LocalBlock {
+  first: string;
+  last: string;
+  isDirect: boolean;
+  /** What its program has to do with each register of the block. */
+  work: string[];
+}
+
+/** The request sheet of each carrier that has anything to carry, Plain Envoy last. */
+export function requestSheets(document: ProjectDocument, plan: Plan): RequestSheet[] {
+  const carriers = [...new Set(plan.requests.map(({ carrierId }) => carrierId))].sort((a, b) => Number(a === null) - Number(b === null));
+  return carriers.map((carrierId) => sheetOf(document, plan, carrierId));
+}
+
+function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null): RequestSheet {
+  const carrier = document.devices.find(({ id }) => id === carrierId) ?? null;
+  const lines = serialLinesOf(document);
+  const endpoints = new Map(plan.endpoints.map((endpoint) => [endpoint.id, endpoint]));
+  const memory = carrier ? memoryOf(carrier, document.points) : null;
+  const byRequest = new Map<string, PlannedRoute[]>();
+  for (const route of plan.routes) {
+    for (const id of new Set([route.readId, route.writeId])) {
+      const known = byRequest.get(id);
+      if (known) known.push(route);
+      else byRequest.set(id, [route]);
+    }
+  }
+  const requests = plan.requests.filter((request) => request.carrierId === carrierId && !request.local && request.kind !== 'watch');
+  const rows = requests.map((request, index): SheetRow => {
+    const line = lines.get(request.deviceId);
+    const routes = byRequest.get(request.id) ?? [];
+    const local = memory ? memory.place(request, routes) : null;
+    const start = carrier ? entryNumber(request.offset, carrier.entry) : request.offset;
+    return {
+      requestId: request.id,
+      number: index + 1,
+      connection: connectionOf(endpoints.get(request.endpointId), line ? `${line.name}, ${formatSettings(line)}` : null),
+      unitId: request.unitId,
+      device: request.deviceName,
+      functionCode: request.functionCode,
+      functionName: functionOf(request.functionCode)?.name ?? '',
+      start,
+      offset: request.offset,
+      count: request.count,
+      local,
+      trigger: triggerOf(request, routes),
+      timeoutMs: request.timeoutMs,
+      tries: request.tries,
+      expectedMs: line ? Math.round(requestTimeMs(line, request) * 10) / 10 : null,
+      why: whyOf(request, carrier, start, local, document),
+    };
+  });
+  const subtracts = carrier?.entry === 'subtractsOne';
+  return {
+    carrierId,
+    carrier: carrier?.name ?? 'Plain Envoy',
+    entry: subtracts ? 'its package subtracts one from what is typed' : 'starts are typed as they go over the wire',
+    rows,
+  };
+}
+
+function connectionOf(endpoint: Endpoint | undefined, line: string | null): string {
+  if (!endpoint) return line ?? '';
+  const dialled = `${endpoint.ip}:${endpoint.tcpPort}${endpoint.framing === 'rtu' ? ' RTU' : ''}`;
+  return line ? `${dialled}, then ${line}` : dialled;
+}
+
+function triggerOf({ periodMs, kind }: PlannedRequest, routes: readonly PlannedRoute[]): string {
+  const each = `every ${periodMs} ms`;
+  const kinds = new Set(routes.map(({ trigger }) => trigger.on));
+  if (kind === 'read' || kinds.size !== 1) return each;
+  return { round: each, change: 'on change', edge: 'on a rising edge', start: 'once at start' }[[...kinds][0]!];
+}
+
+function whyOf(
+  request: PlannedRequest,
+  carrier: Device | null,
+  start: number,
+  local: LocalBlock | null,
+  document: ProjectDocument,
+): string[] {
+  const { offset, count, table, points, partial, release } = request;
+  const last = offset + count - 1;
+  const things = count === 1 ? tableNames[table].one : tableNames[table].many;
+  const typed =
+    carrier && start !== offset
+      ? `${offset} zero-based; this package subtracts one, so type ${start}.`
+      : `${offset} zero-based, typed as it is.`;
+  const named = points.reduce((sum, { width }) => sum + width, 0);
+  const sentences = [typed, `${last} − ${offset} + 1 = ${count} ${things}.`];
+  if (named < count) sentences.push(`${count - named} of them nobody asked for; one request across them costs less than two.`);
+  if (partial === 'mask') sentences.push('Only some bits of the register are ours; function 22 leaves the others alone.');
+  if (partial === 'read')
+    sentences.push('Only some bits of the register are ours, so it is read just before and its other bits are written back.');
+  if (release) sentences.push(`Offset ${release.offset} is set to ${release.values.join(' ')} just ${release.when}.`);
+  const owner = document.devices.find(({ id }) => id === request.deviceId);
+  if (owner && owner.notation !== 'pdu')
+    sentences.push(`In the papers of ${owner.name} it begins at ${formatAddress({ table, offset }, owner.notation, owner.areas)}.`);
+  if (local && !local.isDirect)
+    sentences.push(`The block ${local.first} to ${local.last} is free; the carrier’s program works from there.`);
+  return sentences;
+}
+
+/**
+ * Places blocks in a carrier's own memory: where the values are wanted, if each register can go straight there and nothing
+ * else is in between; else in a free stretch past everything that has a name, each block after the one before.
+ */
+function memoryOf(carrier: Device, points: readonly Point[]) {
+  const own = points.filter(({ deviceId }) => deviceId === carrier.id);
+  const free = new Map<Table, number>();
+  const print = (table: Table, offset: number) => formatAddress({ table, offset }, carrier.notation, carrier.areas);
+  return {
+    place(request: PlannedRequest, routes: readonly PlannedRoute[]): LocalBlock | null {
+      const table: Table = isBitTable(request.table) ? 'coil' : 'holding';
+      const ends = routes.flatMap((route) => endsAt(route, request, carrier.id));
+      const base = directBase(request, ends, own, table);
+      if (base !== null) return { first: print(table, base), last: print(table, base + request.count - 1), isDirect: true, work: [] };
+      const taken = own.reduce((end, point) => (point.table === table ? Math.max(end, point.offset + pointWidth(point)) : end), 0);
+      const first = free.get(table) ?? Math.ceil(taken / 10) * 10;
+      if (first + request.count - 1 > LAST_OFFSET) return null;
+      free.set(table, first + request.count);
+      const work = ends.map(({ route, far, near }) => {
+        const at = print(table, first + far.offset - request.offset);
+        const steps = describeChain(route.transforms) || (route.carry === 'value' ? `${far.type} to ${near.type}` : 'as it is');
+        const place = formatAddress(near, carrier.notation, carrier.areas);
+        return request.kind === 'write' ? `${place} ${near.name}: ${steps}, to ${at}` : `${at}: ${steps}, to ${place} ${near.name}`;
+      });
+      return { first: print(table, first), last: print(table, first + request.count - 1), isDirect: false, work };
+    },
+  };
+}
+
+interface Ends {
+  route: PlannedRoute;
+  /** At the device that is asked, and in the carrier's own memory. */
+  far: Point;
+  near: Point;
+}
+
+function endsAt(route: PlannedRoute, request: PlannedRequest, carrierId: string): Ends[] {
+  const [far, near] = request.kind === 'write' ? [route.destination, route.source] : [route.source, route.destination];
+  return near.deviceId === carrierId && far.deviceId === request.deviceId ? [{ route, far, near }] : [];
+}
+
+function directBase(request: PlannedRequest, ends: readonly Ends[], own: readonly Point[], table: Table): number | null {
+  const bases = new Set(
+    ends.map(({ route, far, near }) => {
+      const isPlain = route.carry === 'registers' && route.transforms.length === 0 && far.bit === null && near.bit === null;
+      return isPlain && near.table === table ? near.offset - (far.offset - request.offset) : -1;
+    }),
+  );
+  const [base] = bases;
+  if (bases.size !== 1 || base === undefined || base < 0) return null;
+  const carried = new Set(ends.map(({ near }) => near.id));
+  const inTheWay = own.some(
+    (point) =>
+      point.table === table && !carried.has(point.id) && point.offset < base + request.count && base < point.offset + pointWidth(point),
+  );
+  return inTheWay && request.kind === 'read' ? null : base;
+}

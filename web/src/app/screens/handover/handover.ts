@@ -1,0 +1,86 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, linkedSignal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import { requestSheets, type SheetRow } from '@plain-envoy/core/plan';
+import { Editor } from '../../data/editor';
+import { PlanStore } from '../../data/plan';
+import { ProjectStore } from '../../data/project';
+import { arrowStep } from '../../parts/keys';
+
+/** What a carrier's package is told: its request sheet, in its own terms, with how each number came about. */
+@Component({
+  selector: 'pe-handover',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, RouterLink],
+  templateUrl: './handover.html',
+  styleUrl: './handover.scss',
+})
+export class HandoverScreen {
+  private readonly router = inject(Router);
+  private readonly editor = inject(Editor);
+  private readonly plan = inject(PlanStore);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
+  protected readonly project = inject(ProjectStore);
+  /** Whose sheet is shown, from the address: the id of a device, or `plain-envoy`. */
+  readonly carrier = input<string>();
+
+  protected readonly sheets = computed(() => requestSheets(this.project.document()!, this.plan.plan()));
+  protected readonly sheet = computed(() => {
+    const wanted = this.carrier();
+    return this.sheets().find(({ carrierId }) => (carrierId ?? 'plain-envoy') === wanted) ?? this.sheets()[0] ?? null;
+  });
+  private readonly chosenId = linkedSignal<string | null>(() => (this.sheet(), null));
+  protected readonly chosen = computed(
+    () => this.sheet()?.rows.find(({ requestId }) => requestId === this.chosenId()) ?? this.sheet()?.rows[0],
+  );
+  protected readonly summary = computed(() => {
+    const rows = this.sheet()?.rows ?? [];
+    const onLines = rows.filter(({ expectedMs }) => expectedMs !== null);
+    const ms = onLines.reduce((sum, { expectedMs }) => sum + expectedMs!, 0);
+    const time = onLines.length ? ` · ${Math.round(ms)} ms on serial lines, each once` : '';
+    return `${rows.length} request${rows.length === 1 ? '' : 's'}${time}`;
+  });
+  /** The routes that the chosen request carries. */
+  protected readonly carried = computed(() => {
+    const id = this.chosen()?.requestId;
+    return this.plan.plan().routes.filter(({ readId, writeId }) => readId === id || writeId === id);
+  });
+
+  protected path(format: 'csv' | 'xlsx'): string {
+    return `/api/projects/${this.project.document()!.project.id}/sheets/${this.sheet()?.carrierId ?? 'plain-envoy'}?format=${format}`;
+  }
+
+  protected show(carrierId: string | null): void {
+    void this.router.navigate([], { queryParams: { carrier: carrierId ?? 'plain-envoy' }, replaceUrl: true });
+  }
+
+  protected choose(row: SheetRow): void {
+    this.chosenId.set(row.requestId);
+  }
+
+  protected local({ local }: SheetRow): string {
+    if (!local) return '';
+    return local.first === local.last ? local.first : `${local.first} … ${local.last}`;
+  }
+
+  /** The table for the clipboard, cells apart by tabs, as spreadsheets take it. */
+  protected async copy(): Promise<void> {
+    const table = this.element.nativeElement.querySelector('table');
+    const rows = [...(table?.rows ?? [])].map((row) => [...row.cells].map((cell) => cell.innerText.replace(/\s+/g, ' ').trim()).join('\t'));
+    await navigator.clipboard.writeText(rows.join('\n'));
+    this.editor.say(`Copied: ${rows.length - 1} requests`);
+  }
+
+  protected print(): void {
+    window.print();
+  }
+
+  protected key(event: KeyboardEvent, index: number): void {
+    const rows = this.sheet()?.rows ?? [];
+    const to = rows[index + arrowStep(event)];
+    if (!arrowStep(event) || !to) return;
+    event.preventDefault();
+    this.choose(to);
+    this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + arrowStep(event)]?.focus();
+  }
+}
