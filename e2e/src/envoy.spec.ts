@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import { readFileSync, rmSync } from 'node:fs';
 import { fernhollow } from '@plain-envoy/core/demo';
-import { pointWidth } from '@plain-envoy/core/model';
+import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { By, Key } from 'selenium-webdriver';
 import { type Browser, openBrowser } from './browser.js';
 import { Page } from './page.js';
@@ -261,6 +261,59 @@ describe('Plain Envoy in a browser', () => {
     expect(await browser.complaints()).toEqual([]);
   });
 
+  it('carries sixteen points one way and sixteen the other by keyboard, in less than twenty seconds', async () => {
+    const { document } = (await api('GET', `projects/${await projectId()}`)) as { document: ProjectDocument };
+    const owner = document.devices.find(({ name }) => name === 'Burner control')!;
+    const like = document.points.find(({ deviceId, name }) => deviceId === owner.id && name === 'Air set point')!;
+    const made = ['Out', 'Back'].flatMap((name, block) =>
+      Array.from({ length: 16 }, (_, index) => {
+        const id = `019aa000-0000-7000-8000-0000000e${block}${String(index).padStart(3, '0')}`;
+        const number = String(index + 1).padStart(2, '0');
+        return { ...like, id, name: `${name} ${number}`, type: 'uint16', scale: null, unit: '', offset: 100 + 20 * block + index };
+      }),
+    );
+    const changes = made.map((after) => ({ entity: 'point', id: after.id, before: null, after }));
+    const { revision: baseRevision } = (await api('GET', `projects/${document.project.id}`)) as { revision: number };
+    await api('POST', `projects/${document.project.id}/change-sets`, { label: 'Points to carry', baseRevision, changes });
+
+    await page.open('/routes');
+    await page.says('pe-routes h1', 'Routes');
+    await page.pressUntil(Key.TAB, 'Source device');
+    const began = Date.now();
+    await page.press('Burner');
+    await page.press(Key.TAB);
+    await eventually('the keyboard in the filter', async () => (await page.focused()).startsWith('Filter'));
+    await page.press('Out');
+    await page.pressUntil(Key.TAB, 'Out 01');
+    await page.chord(Key.CONTROL, 'a');
+    await page.press(Key.ENTER);
+    await eventually('the keyboard in the first register', async () => (await page.focused()) === 'first');
+    await page.chord(Key.CONTROL, 'a');
+    await page.press('W300');
+    await page.says('pe-order-panel button[type=submit]', 'Make 16 routes and 16 points');
+    await page.press(Key.ENTER);
+    await page.says('pe-routes .screen-head', '16 routes here');
+
+    await (await page.withText('.screen-head button', 'Exchange the banks')).sendKeys(Key.ENTER);
+    await page.retype('input[name=filter]', 'Back');
+    await page.pressUntil(Key.TAB, 'Back 01');
+    await page.chord(Key.CONTROL, 'a');
+    await page.press(Key.ENTER);
+    await eventually('the keyboard in the first register', async () => (await page.focused()) === 'first');
+    await page.chord(Key.CONTROL, 'a');
+    await page.press('W320');
+    await page.says('pe-order-panel button[type=submit]', 'Make 16 routes and 16 points');
+    await page.press(Key.ENTER);
+    await page.says('pe-routes .screen-head', '16 routes here');
+    expect(Date.now() - began).toBeLessThan(20_000);
+    const after = (await api('GET', `projects/${document.project.id}`)) as { document: ProjectDocument };
+    expect(after.document.routes.length).toBe(document.routes.length + 32);
+    expect(after.document.points.filter(({ name }) => /^Back \d\d$/.test(name)).length).toBe(32);
+    await (await page.withText('.bar button', 'Undo')).click();
+    await page.says('pe-routes .screen-head', '0 routes here');
+    expect(await browser.complaints()).toEqual([]);
+  }, 60_000);
+
   it('shows a stand-in that is cut off as bad, with the reason, and recovers', async () => {
     await page.open('/bench');
     await page.says('.screen-head', DELIVERING);
@@ -316,15 +369,16 @@ describe('Plain Envoy in a browser', () => {
     expect(await browser.driver.findElement(By.xpath(unit)).getAttribute('value')).toBe('248');
 
     await page.open('/routes');
-    await (await page.withText('[role=option]', 'Air-on temperature')).click();
-    await (await page.withText('pe-bank:last-of-type [role=option]', 'Damper position')).click();
+    await (await page.shows('select[aria-label="Source device"]')).sendKeys('Air-on');
+    await page.lane('first', 'Air-on temperature');
+    await page.lane('last', 'Damper position');
     const carry = await page.shows('pe-route-form select[name=carry]');
     await carry.sendKeys('the registers');
     await page.says('pe-route-form .problem', 'takes 2 registers (float32) and Damper position 1 register (uint16)');
 
     await (await page.withText('.screen-head button', 'Exchange the banks')).click();
-    await (await page.withText('pe-bank:first-of-type [role=option]', 'Kiln air-on humidity')).click();
-    await (await page.withText('pe-bank:last-of-type [role=option]', 'Air-on humidity')).click();
+    await page.lane('first', 'Kiln air-on humidity');
+    await page.lane('last', 'Air-on humidity');
     await page.says('pe-route-form .problem', 'is in a read-only table');
   });
 
@@ -533,7 +587,7 @@ describe('./envoy', () => {
     const words: number[] = [];
     for (let at = 0; at < 500; at += 100) words.push(...(await controller.readHoldingRegisters(at, 100)).data);
     // What routes write there, and what its own program does.
-    const written = new Set([50, 64, 65, 74, 75, 84, 85, 90, 91, 92, 105, ...destinationsIn('Kiln controller', 'holding')]);
+    const written = new Set([50, 64, 65, 74, 75, 84, 85, 90, 91, 92, 105, 132, ...destinationsIn('Kiln controller', 'holding')]);
     expect(words.flatMap((word, offset) => (word && !written.has(offset) ? [offset] : []))).toEqual([]);
     expect([0, 204117]).toContain(words[46]! + words[47]! * 65536);
     const coils = new Set([11, ...destinationsIn('Kiln controller', 'coil')]);

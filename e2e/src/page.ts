@@ -45,8 +45,21 @@ export class Page {
   async cell(name: string, column = 'name'): Promise<WebElement> {
     const path = `//pe-point-grid//div[@role='row'][.//div[@col-id='name' and normalize-space(.)='${name}']]//div[@col-id='${column}']`;
     const cell = await eventually(`the cell ${column} of ${name}`, async () => (await this.driver.findElements(By.xpath(path)))[0]);
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', cell);
     await cell.click();
     return cell;
+  }
+
+  /** Takes a lane of the first or last bank by keyboard; only those in view are drawn, so it is walked to. */
+  async lane(bank: 'first' | 'last', name: string): Promise<void> {
+    const stop = await this.shows(`pe-bank:${bank}-of-type [role=option][tabindex="0"]`);
+    await this.driver.executeScript('arguments[0].focus()', stop);
+    await this.press(Key.HOME);
+    await eventually('the first lane', async () =>
+      this.driver.executeScript<boolean>('return document.activeElement.getAttribute("aria-posinset") === "1"'),
+    );
+    await this.pressUntil(Key.ARROW_DOWN, name);
+    await this.press(Key.ENTER);
   }
 
   async press(...keys: string[]): Promise<void> {
