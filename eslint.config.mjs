@@ -62,6 +62,8 @@ export default tseslint.config(
         [
           'process',
           'console',
+          'performance',
+          'structuredClone',
           'setTimeout',
           'clearTimeout',
           'setInterval',

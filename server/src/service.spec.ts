@@ -66,7 +66,13 @@ describe('the service', () => {
       const plan = (await ask('GET', `projects/${id}/plan`)).body as { plan: { routes: unknown[] }; findings: Finding[] };
       expect(plan.plan.routes.length).toBe(demo.routes.length);
       const lasting = plan.findings.filter(({ severity, at }) => severity !== 'advice' || at.entity === 'line');
-      expect(lasting.map(({ check }) => check)).toEqual(['two-writers', 'settings-differ', 'character-length', 'unit-twice', 'order-differs']);
+      expect(lasting.map(({ check }) => check)).toEqual([
+        'two-writers',
+        'settings-differ',
+        'character-length',
+        'unit-twice',
+        'order-differs',
+      ]);
     });
 
     it('makes an empty project and says when there is none of that id', async () => {

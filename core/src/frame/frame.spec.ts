@@ -52,6 +52,7 @@ describe('requestPdu', () => {
       '0F 00 13 00 0A 02 CD 01',
     );
     expect(toHex(requestPdu({ functionCode: 16, offset: 1, count: 2, values: [10, 258] }))).toBe('10 00 01 00 02 04 00 0A 01 02');
+    expect(toHex(requestPdu({ functionCode: 22, offset: 4, count: 1, values: [0x00f2, 0x0025] }))).toBe('16 00 04 00 F2 00 25');
   });
 
   it('does not make what no device may be sent', () => {
@@ -138,6 +139,11 @@ describe('explainFrame', () => {
     expect(explainFrame(bytes('11 03 00'), 'rtu').problems[0]).toBe('The frame ends after 3 bytes; the shortest has 4.');
   });
 
+  it('names the bits that a mask write sets and clears', () => {
+    const { sentence, ok } = explainFrame(rtuFrame({ unit: 3, pdu: Uint8Array.of(22, 0, 4, 0xff, 0xf5, 0, 0x02) }), 'rtu', 'request');
+    expect([ok, sentence]).toEqual([true, 'Unit 3 is told to set bit 1 on, bit 3 off of holding register at offset 4.']);
+  });
+
   it('finds counts that no device may be asked for', () => {
     expect(explainFrame(rtuFrame({ unit: 1, pdu: bytes('03 00 00 00 7E') }), 'rtu', 'request').problems[0]).toContain('at most 125');
     expect(explainFrame(rtuFrame({ unit: 1, pdu: bytes('03 FF FF 00 02') }), 'rtu', 'request').problems[0]).toContain('65535');
@@ -200,13 +206,19 @@ describe('the end of a frame in a stream', () => {
       const requests = [
         requestPdu({ functionCode: 3, offset: 0, count: 9 }),
         requestPdu({ functionCode: 16, offset: 1, count: 2, values: [1, 2] }),
+        requestPdu({ functionCode: 22, offset: 4, count: 1, values: [0xf2, 0x25] }),
       ];
       for (const pdu of [...requests, serverIdRequest(), identificationRequest()]) {
         const frame = encode({ unit: 5, pdu });
         expect(wholeFrame(frame, 'request')).withContext(`${framing} ${pdu[0]}`).toBe(frame.length);
         expect(wholeFrame(frame.subarray(0, -1), 'request')).toBe(0);
       }
-      for (const pdu of [Uint8Array.of(3, 2, 0, 7), Uint8Array.of(0x83, 2), Uint8Array.of(6, 0, 1, 0, 2)]) {
+      for (const pdu of [
+        Uint8Array.of(3, 2, 0, 7),
+        Uint8Array.of(0x83, 2),
+        Uint8Array.of(6, 0, 1, 0, 2),
+        Uint8Array.of(22, 0, 4, 0, 0xf2, 0, 0x25),
+      ]) {
         const frame = encode({ unit: 5, pdu });
         expect(wholeFrame(frame, 'response')).toBe(frame.length);
       }

@@ -88,7 +88,7 @@ describe('change sets', () => {
   it('delete a device with its ports, its points and their routes', () => {
     const gone = deletion(demo, 'device', demo.devices.find((device) => device.name === 'Exhaust damper')!.id);
     const count = (entity: string) => gone.filter((change) => change.entity === entity).length;
-    expect([count('device'), count('port'), count('point'), count('route')]).toEqual([1, 1, 4, 4]);
+    expect([count('device'), count('port'), count('point'), count('route')]).toEqual([1, 1, 4, 5]);
     expect(gone.at(-1)?.entity).toBe('device');
   });
 });

@@ -25,11 +25,19 @@ export function compile(document: ProjectDocument): { plan: Plan; findings: Find
     const readOf = (point: Point) => reads.byPoint.get(readKey(row, point))!.id;
     const { id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss } = route;
     return {
-      ...{ id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss },
+      id,
+      name,
+      carry,
+      transforms,
+      carrierId,
+      trigger,
+      whileId,
+      onlyDifferent,
+      loss,
       source,
       destination,
       readId: readOf(source),
-      alsoReadIds: [...new Set(others.map(readOf))].filter((readId) => readId !== readOf(source)),
+      alsoReadIds: others.length ? [...new Set(others.map(readOf))].filter((readId) => readId !== readOf(source)) : [],
       others,
       writeId: writes.values.get(route.id)!.id,
       valid: valid ? { point: valid, writeId: writes.valid.get(route.id)!.id } : null,

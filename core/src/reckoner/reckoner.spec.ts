@@ -133,6 +133,36 @@ describe('line-time', () => {
   });
 });
 
+describe('plan', () => {
+  it('takes points and gives the cheapest requests, with what they cost', () => {
+    const points = [
+      { id: 'a', table: 'holding', offset: 0, length: 2 },
+      { id: 'b', table: 'holding', offset: 4, length: 1 },
+      { id: 'c', table: 'coil', offset: 7, length: 1, write: true },
+    ];
+    expect(value('plan', { points })).toEqual({
+      requests: [
+        { functionCode: 3, table: 'holding', offset: 0, count: 5, points: ['a', 'b'] },
+        { functionCode: 5, table: 'coil', offset: 7, count: 1, points: ['c'] },
+      ],
+      cost: 2.06,
+      costUnmerged: 3.04,
+    });
+    expect(value('plan', { points: points.slice(0, 2), limits: { readAcrossHoles: false }, cost: { perRequest: 5 } })).toEqual(
+      jasmine.objectContaining({ cost: 10.03 }),
+    );
+  });
+
+  it('says at its place what does not fit', () => {
+    expect(problem('plan', { points: [{ id: 'a', table: 'holding', offset: 0, length: 0 }] })?.path).toEqual(['points', 0, 'length']);
+    expect(problem('plan', { points: [{ id: 'a', table: 'holding', offset: 0, length: 200 }] })).toEqual({
+      message: '“a” cannot be carried: it takes 200 holding registers; one request reads at most 125.',
+      path: ['points', 0],
+    });
+    expect(problem('plan', { points: [], limits: { maxReadWords: 0 } })?.path).toEqual(['limits', 'maxReadWords']);
+  });
+});
+
 describe('subnet', () => {
   it('tells who is in which network, and what is wrong', () => {
     const hosts = [

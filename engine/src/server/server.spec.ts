@@ -24,6 +24,9 @@ describe('answerPdu', () => {
     expect(answer(bank, '10 00 01 00 02 04 00 0A 01 02')).toBe('10 00 01 00 02');
     expect(answer(bank, '0F 00 00 00 0A 02 CD 01')).toBe('0F 00 00 00 0A');
     expect([bank.get('holding', 1), bank.get('holding', 2), bank.get('coil', 2)]).toEqual([10, 258, 1]);
+    bank.set('holding', 4, 0x12);
+    expect(answer(bank, '16 00 04 00 F2 00 25')).toBe('16 00 04 00 F2 00 25');
+    expect(bank.get('holding', 4)).toBe(0x17);
   });
 
   it('refuses in the standard’s order: function, then value, then address', () => {
@@ -34,6 +37,8 @@ describe('answerPdu', () => {
     expect(answer(bank, '05 00 00 12 34')).toBe('85 03');
     expect(answer(bank, '10 00 01 00 02 03 00 0A 01')).toBe('90 03');
     expect(answer(bank, '03 00')).toBe('83 03');
+    expect(answer(bank, '16 00 04 00 F2 00')).toBe('96 03');
+    expect(answer(bank, '16 00 FF 00 F2 00 25')).toBe('96 02');
   });
 
   it('answers anything without falling over, and changes nothing without a sound write', () => {

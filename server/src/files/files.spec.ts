@@ -8,6 +8,7 @@ import { z } from 'zod';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
 import type { Preview } from './index.js';
+import { readSheets } from './workbook.js';
 
 const demo = fernhollow();
 const projectId = demo.project.id;
@@ -183,6 +184,22 @@ describe('files', () => {
     const text = await (await fetch(api(`projects/${projectId}/devices/${idOf('Yard display')}/map?format=csv`))).text();
     expect(text).toContain("'=1+1");
     expect((await offer(Buffer.from(text))).body.problem).toContain('in the map already');
+  });
+
+  it('give request sheets as text and as a workbook that reads back, and say where nothing is carried', async () => {
+    const sheet = (carrier: string, format: string) => fetch(api(`projects/${projectId}/sheets/${carrier}?format=${format}`));
+    const text = await (await sheet(idOf('Kiln controller'), 'csv')).text();
+    const lines = text.replace('\uFEFF', '').trim().split('\r\n');
+    expect(lines[0]).toContain('Start as typed,Start on the wire,Count,Local first');
+    expect(lines.find((line) => line.includes('Air-on transmitter,4,'))).toContain(',11,10,12,');
+    const workbook = await sheet(idOf('Kiln controller'), 'xlsx');
+    expect(workbook.headers.get('content-disposition')).toContain('Kiln-controller-requests.xlsx');
+    const read = await readSheets(Buffer.from(await workbook.arrayBuffer()));
+    const rows = read.ok ? read.value[0]!.rows : [];
+    expect([rows.length, rows[0]?.[6], String(rows[1]?.[6])]).toEqual([lines.length, 'Start as typed', '11']);
+    expect((await sheet(idOf('Plant meter'), 'csv')).status).toBe(404);
+    expect((await sheet('plain-envoy', 'csv')).status).toBe(404);
+    expect((await sheet(idOf('Kiln controller'), 'pdf')).status).toBe(422);
   });
 
   it('of 50,000 rows are shown and written whole, with progress, and taken back', async () => {

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import type { Point, Route } from '@plain-envoy/core/model';
+import { describeChain } from '@plain-envoy/core/route';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
@@ -15,6 +16,8 @@ interface Row {
   destination: Point;
   from: string;
   to: string;
+  /** What is done to the value on its way, in a few words. */
+  steps: string;
 }
 
 /** Routes as a table: raw registers and value at both ends, how far to trust them, and how old they are. */
@@ -27,6 +30,9 @@ interface Row {
     .carried {
       color: var(--pe-carried);
       font-weight: 600;
+      max-width: 120px;
+      overflow: hidden;
+      text-overflow: ellipsis;
     }
     .value {
       font-weight: 600;
@@ -67,7 +73,9 @@ export class RouteTable {
       const source = this.project.points().get(route.sourceId);
       const destination = this.project.points().get(route.destinationId);
       if (!source || !destination) return [];
-      return [{ route, source, destination, from: this.where(source), to: this.where(destination) }];
+      return [
+        { route, source, destination, from: this.where(source), to: this.where(destination), steps: describeChain(route.transforms) },
+      ];
     }),
   );
 

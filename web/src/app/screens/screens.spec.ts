@@ -66,9 +66,9 @@ describe('the layout of the site', () => {
   it('bundles routes into ribbons as thick as their traffic', () => {
     const ribbons = ribbonsOf(compile(demo).plan, layout);
     const toKiln = ribbons.find(({ fromId, toId }) => fromId === deviceId('Fan drive north') && toId === deviceId('Kiln controller'))!;
-    expect([toKiln.routes, toKiln.perSecond, toKiln.text]).toEqual([4, 6.5, '4 routes · 6.5 / s']);
+    expect([toKiln.routes, toKiln.perSecond, toKiln.text]).toEqual([5, 8.5, '5 routes · 8.5 / s']);
     const slow = ribbons.find(({ fromId }) => fromId === deviceId('Grain cable 1'))!;
-    expect(slow.text).toBe('1 route · 6 / min');
+    expect(slow.text).toBe('3 routes · 18 / min');
     expect(toKiln.thickness).toBeGreaterThan(slow.thickness);
   });
 });
@@ -77,7 +77,7 @@ describe('the banks', () => {
   it('start with the two devices between which most routes run', () => {
     const pair = busiestPair(demo.routes, points)!;
     expect([pair.from, pair.to].map((id) => demo.devices.find((row) => row.id === id)?.name)).toEqual([
-      'Air-on transmitter',
+      'Floor I/O block',
       'Kiln controller',
     ]);
     expect(busiestPair([], points)).toBeNull();

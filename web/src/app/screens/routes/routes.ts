@@ -12,7 +12,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { type Change, deletion, type Point, type Route } from '@plain-envoy/core/model';
 import { describeRequest } from '@plain-envoy/core/plan';
 import { describeChain, reversed, routeBetween } from '@plain-envoy/core/route';
@@ -37,7 +37,7 @@ const none: ReadonlySet<string> = new Set();
 @Component({
   selector: 'pe-routes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Bank, RouteForm, RouteTable, OrderPanel],
+  imports: [MatButtonModule, RouterLink, Bank, RouteForm, RouteTable, OrderPanel],
   templateUrl: './routes.html',
   styleUrl: './routes.scss',
   host: { '(keydown)': 'key($event)' },
@@ -55,7 +55,16 @@ export class RoutesScreen {
   readonly route = input<string>();
 
   protected readonly gapWidth = GAP_WIDTH;
-  protected readonly devices = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
+  /** Devices by the line that they hang on, so that one behind a gateway is found where it is. */
+  protected readonly lines = computed(() => {
+    const { devices, lines, ports } = this.project.document()!;
+    const all = devices.filter((device) => device.kind !== 'gateway');
+    const lineOf = new Map([...ports].reverse().map(({ deviceId, lineId }) => [deviceId, lineId]));
+    const groups = lines.map(({ id, name }) => ({ name, devices: all.filter((device) => lineOf.get(device.id) === id) }));
+    const without = all.filter(({ id }) => !lineOf.has(id));
+    return [...groups, { name: 'On no line', devices: without }].filter((group) => group.devices.length);
+  });
+  private readonly devices = computed(() => this.lines().flatMap((group) => group.devices));
   protected readonly chosenRoute = computed(() => this.project.document()!.routes.find((route) => route.id === this.route()));
   private readonly startPair = computed(() => busiestPair(this.project.document()!.routes, this.project.points()), {
     equal: () => true,

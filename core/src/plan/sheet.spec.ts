@@ -1,0 +1,69 @@
+import { fernhollow } from '../demo/index.js';
+import { compile, requestSheets, type SheetRow } from './index.js';
+
+const demo = fernhollow();
+const sheets = requestSheets(demo, compile(demo).plan);
+const kiln = sheets.find(({ carrier }) => carrier === 'Kiln controller')!;
+const row = (device: string, start: number, functionCode?: number): SheetRow =>
+  kiln.rows.find(
+    (candidate) => candidate.device === device && candidate.start === start && (!functionCode || candidate.functionCode === functionCode),
+  )!;
+
+describe('requestSheets', () => {
+  it('give each carrier its own requests, and none that stays in its own memory', () => {
+    expect(sheets.map(({ carrier, rows }) => [carrier, rows.length > 0])).toEqual([
+      ['Kiln controller', true],
+      ['Steep controller', true],
+    ]);
+    expect(kiln.rows.filter(({ device }) => device === 'Kiln controller')).toEqual([]);
+    expect(kiln.rows.map(({ number }) => number)).toEqual(kiln.rows.map((_, index) => index + 1));
+  });
+
+  it('write the start as the package wants it typed, the wire address beside it, and how both came about', () => {
+    const floor = row('Floor I/O block', 1025);
+    expect([floor.offset, floor.functionCode, floor.unitId, floor.connection]).toEqual([1024, 6, 255, '10.40.8.22:502']);
+    expect(floor.why).toContain('1024 zero-based; this package subtracts one, so type 1025.');
+    expect(floor.why).toContain('1024 − 1024 + 1 = 1 holding register.');
+    const airOn = row('Air-on transmitter', 11);
+    expect(airOn.connection).toBe('10.40.8.30:502, then Kiln bus, 19200 8E1');
+    expect(airOn.why).toContain('In the papers of Air-on transmitter it begins at 30011.');
+    expect(airOn.expectedMs).toBeGreaterThan(20);
+    const [damper] = sheets.find(({ carrier }) => carrier === 'Steep controller')!.rows;
+    expect([damper!.start, damper!.offset, damper!.why[0]]).toEqual([0, 0, '0 zero-based, typed as it is.']);
+  });
+
+  it('land registers where they are wanted if nothing has to be done to them, else in a free block with its work', () => {
+    expect(row('Exhaust damper', 1, 2).local).toEqual({ first: 'B3', last: 'B4', isDirect: true, work: [] });
+    const airOn = row('Air-on transmitter', 11).local!;
+    expect(airOn.isDirect).toBeFalse();
+    expect(airOn.work[0]).toBe(`${airOn.first}: float32 to int16, to W40 Kiln air-on temperature`);
+    const status = row('Fan drive north', 1, 4).local!;
+    expect(status.work.some((text) => text.endsWith('bit 2, to B40 Fan north runs'))).toBeTrue();
+  });
+
+  it('give no two blocks the same registers, and none that has a name', () => {
+    const blocks = kiln.rows.flatMap(({ local }) => (local && !local.isDirect && local.first.startsWith('W') ? local : []));
+    const taken = new Set<number>();
+    const named = new Set(
+      demo.points.filter(({ deviceId, table }) => deviceId === kiln.carrierId && table === 'holding').map(({ offset }) => offset),
+    );
+    for (const { first, last } of blocks) {
+      for (let at = Number(first.slice(1)); at <= Number(last.slice(1)); at++) {
+        expect(taken.has(at) || named.has(at))
+          .withContext(`W${at}`)
+          .toBeFalse();
+        taken.add(at);
+      }
+    }
+    expect(blocks.length).toBeGreaterThan(5);
+  });
+
+  it('says when a request goes out, for writes by what triggers their routes', () => {
+    const change = { ...demo, routes: demo.routes.map((route) => ({ ...route, trigger: { on: 'change', deadband: 0 } as const })) };
+    const [sheet] = requestSheets(change, compile(change).plan);
+    const triggers = (isWrite: boolean) =>
+      new Set(sheet!.rows.filter(({ functionCode }) => functionCode > 4 === isWrite).map(({ trigger }) => trigger));
+    expect([...triggers(true)]).toEqual(['on change']);
+    expect(triggers(false)).toContain('every 500 ms');
+  });
+});
