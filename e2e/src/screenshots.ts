@@ -11,6 +11,7 @@ import { openBrowser } from './browser.js';
 const KILN_BUS = '019aa000-0000-7000-8000-000000000003';
 const FLOOR_IO = '019aa000-0000-7000-8000-000000000012';
 const METER = '019aa000-0000-7000-8000-00000000000f';
+const AIR_ON_ROUTE = '019aa000-0000-7000-8000-000000000073';
 const TABLE = [
   'Nr;Bezeichnung;Adresse;Typ;Einheit;Faktor;Zugriff',
   '1;Spannung L1-L2;403034;FLOAT;V;;R',
@@ -31,7 +32,12 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
     path: `/registers?device=${METER}`,
     steps: [{ click: 'button[name=import]' }, { into: 'textarea[name=pasted]', text: TABLE }, { click: '.give button' }],
   },
-  routes: { path: '/routes' },
+  routes: { path: `/routes?route=${AIR_ON_ROUTE}` },
+  order: {
+    path: `/routes?route=${AIR_ON_ROUTE}`,
+    steps: [{ click: 'pe-bank:first-of-type [role=option]' }, { click: 'button[name=order]' }],
+  },
+  handover: { path: '/handover' },
   bench: { path: '/bench' },
   reckoner: { path: '/site', steps: [{ key: 'r' }] },
 };

@@ -1,6 +1,6 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import { compile } from '@plain-envoy/core/plan';
-import { busiestPair, LANE, ribbonPath, ribbonsBetween } from './routes/banks';
+import { busiestPair, drawnRibbons, LANE, ribbonPath, ribbonsBetween } from './routes/banks';
 import { CARD, fitSite, layoutSite, scaleOf } from './site/layout';
 import { ribbonsOf } from './site/ribbons';
 
@@ -89,5 +89,21 @@ describe('the banks', () => {
     for (const { fromY, toY } of ribbons) expect([fromY % LANE, toY % LANE]).toEqual([(LANE - 3) / 2, (LANE - 3) / 2]);
     expect(ribbonsBetween(demo.routes, of('Kiln controller'), of('Air-on transmitter'))).toEqual([]);
     expect(ribbonPath({ ...ribbons[0]!, fromY: 16, toY: 80 }, 100)).toBe('M9 16C45 16 55 80 82 80');
+  });
+
+  it('draw what is near whole, the end of what is far with where it goes, and nothing of what only passes by', () => {
+    const at = (fromY: number, toY: number, id: string) => ({ route: { ...demo.routes[0]!, id }, fromY, toY });
+    const ribbons = [at(15, 45, 'near'), at(15, 900, 'down'), at(900, 45, 'from below'), at(-900, 900, 'past'), at(900, 930, 'chosen')];
+    const crowd = Array.from({ length: 40 }, (_, index) => at(9000, 9000, `crowd ${index}`));
+    const drawn = drawnRibbons([...ribbons, ...crowd], { first: 0, last: 9 }, 'chosen');
+    expect(drawn.map(({ route, part, isDown }) => [route.id, part, isDown])).toEqual([
+      ['near', 'whole', false],
+      ['down', 'leaving', true],
+      ['from below', 'arriving', true],
+      ['chosen', 'whole', false],
+    ]);
+    expect(ribbonPath(drawn[1]!, 240)).toBe('M9 15H34');
+    const few = drawnRibbons(ribbons, { first: 0, last: 9 }, undefined).map(({ route, part }) => `${route.id} ${part}`);
+    expect(few).toEqual(['near whole', 'down whole', 'from below whole', 'past whole']);
   });
 });

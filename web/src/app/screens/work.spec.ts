@@ -49,6 +49,23 @@ describe('RoutesScreen', () => {
     );
   });
 
+  it('makes a route from a lane that is dropped on one of the other bank, from left to right whichever was dragged', () => {
+    const screen = between('Air-on transmitter', 'humidity');
+    const drag = (side: 'first' | 'last', name: string, type: 'dragstart' | 'drop') => {
+      const bank = (screen.nativeElement as HTMLElement).querySelector(`pe-bank:${side}-of-type`)!;
+      const lane = [...bank.querySelectorAll<HTMLElement>('[role=option]')].find((element) => element.innerText.includes(name))!;
+      lane.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true }));
+      screen.detectChanges();
+    };
+    drag('last', 'Kiln air-on humidity', 'dragstart');
+    drag('last', 'Loft humidity', 'drop');
+    expect(textOf(screen, 'pe-route-form')).toBe('');
+    drag('last', 'Loft humidity', 'dragstart');
+    drag('first', 'Air-on humidity', 'drop');
+    expect(textOf(screen, '.ends')).toContain('New route: Air-on humidity, Air-on transmitter 30013');
+    expect(textOf(screen, '.ends')).toContain('Loft humidity, Kiln controller W130');
+  });
+
   it('says what to choose first when only a destination is chosen', () => {
     const screen = between('Air-on transmitter', 'north set');
     choose(screen, 'last', 'Fan north set point');

@@ -27,6 +27,10 @@ import { LANE, type Window } from './banks';
         [style.top.px]="row.index * lane"
         [style.height.px]="lane - 3"
         [tabindex]="row.index === tabStop() ? 0 : -1"
+        draggable="true"
+        (dragstart)="lift.emit(row.point)"
+        (dragover)="$event.preventDefault()"
+        (drop)="$event.preventDefault(); drop.emit(row.point)"
         (click)="press($event, row.point, row.index)"
         (keydown)="key($event, row.point, row.index)"
       >
@@ -56,6 +60,9 @@ export class Bank {
   /** The points that are chosen, to be carried together. */
   readonly chosen = model.required<ReadonlySet<string>>();
   readonly take = output<Point>();
+  /** A lane is dragged, or another one is dropped on it. */
+  readonly lift = output<Point>();
+  readonly drop = output<Point>();
   /** A lane that should come into view. */
   readonly reach = output<number>();
 

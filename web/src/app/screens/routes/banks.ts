@@ -73,11 +73,40 @@ export function isInView({ fromY, toY }: { fromY: number; toY: number }, { first
   return Math.max(fromY, toY) >= first * LANE && Math.min(fromY, toY) <= (last + 1) * LANE;
 }
 
+/** As many ribbons as can be followed by eye, also when they run far. */
+const SPARSE = 40;
+
+/** How much of a ribbon is drawn: whole, or the end that is in view, with where its other end is. */
+export interface DrawnRibbon extends Ribbon {
+  part: 'whole' | 'leaving' | 'arriving';
+  /** Whether the end that is not in view is further down. */
+  isDown: boolean;
+}
+
+/**
+ * The ribbons in view. Where there are many, one whose other end is far away is drawn as a stub, since hundreds of long ribbons across one view tell
+ * nothing; one that only passes by is left out. The chosen one is always whole.
+ */
+export function drawnRibbons(ribbons: readonly Ribbon[], { first, last }: Window, chosenId: string | undefined): DrawnRibbon[] {
+  const isSparse = ribbons.length <= SPARSE;
+  const isHere = (y: number) => y >= first * LANE && y <= (last + 1) * LANE;
+  return ribbons.flatMap((ribbon): DrawnRibbon[] => {
+    const [leaves, arrives] = [isHere(ribbon.fromY), isHere(ribbon.toY)];
+    const isInWay = isInView(ribbon, { first, last });
+    if ((leaves && arrives) || ribbon.route.id === chosenId || (isSparse && isInWay)) return [{ ...ribbon, part: 'whole', isDown: false }];
+    if (leaves) return [{ ...ribbon, part: 'leaving', isDown: ribbon.toY > ribbon.fromY }];
+    return arrives ? [{ ...ribbon, part: 'arriving', isDown: ribbon.fromY > ribbon.toY }] : [];
+  });
+}
+
 /** Where a ribbon leaves and arrives, beside the brackets of the requests. */
 const EDGE = 9;
+const STUB = 34;
 
 /** A ribbon's line across a gap of this width; it leaves and arrives level, so that its arrow head lies straight. */
-export function ribbonPath({ fromY, toY }: Ribbon, width: number): string {
+export function ribbonPath({ fromY, toY, part = 'whole' }: Ribbon & Partial<DrawnRibbon>, width: number): string {
+  if (part === 'leaving') return `M${EDGE} ${fromY}H${STUB}`;
+  if (part === 'arriving') return `M${width - STUB} ${toY}H${width - EDGE - 9}`;
   const bend = width * 0.45;
   return `M${EDGE} ${fromY}C${bend} ${fromY} ${width - bend} ${toY} ${width - EDGE - 9} ${toY}`;
 }

@@ -24,13 +24,13 @@ import { ProjectStore } from '../../data/project';
 import { arrowStep } from '../../parts/keys';
 import { RouteTable } from '../../parts/route-table';
 import { Bank } from './bank';
-import { bracketPath, bracketsOf, busiestPair, isInView, LANE, ribbonPath, ribbonsBetween, windowOf } from './banks';
+import { bracketPath, bracketsOf, busiestPair, drawnRibbons, isInView, LANE, ribbonPath, ribbonsBetween, windowOf } from './banks';
 import { OrderPanel } from './order-panel';
 import { RouteForm } from './route-form';
 
 const GAP_WIDTH = 240;
 type Side = 'source' | 'destination';
-type Shown = 'all' | 'unrouted' | 'findings';
+type Shown = 'all' | 'here' | 'unrouted' | 'findings';
 const none: ReadonlySet<string> = new Set();
 
 /** Two banks facing each other, source left, destination right; routes are ribbons across, requests brackets beside the lanes. */
@@ -81,10 +81,15 @@ export class RoutesScreen {
   });
   protected readonly shown = signal<Shown>('all');
   protected readonly wanted = signal('');
-  private readonly routed = computed(() => ({
-    source: new Set(this.project.document()!.routes.map(({ sourceId }) => sourceId)),
-    destination: new Set(this.project.document()!.routes.map(({ destinationId }) => destinationId)),
-  }));
+  private readonly routed = computed(() => endsOf(this.project.document()!.routes));
+  /** The ends of the routes between the two that face each other. */
+  private readonly here = computed(() => {
+    const points = this.project.points();
+    const { from, to } = this.pair();
+    const isHere = ({ sourceId, destinationId }: Route) =>
+      points.get(sourceId)?.deviceId === from && points.get(destinationId)?.deviceId === to;
+    return endsOf(this.project.document()!.routes.filter(isHere));
+  });
   /** The ends of routes that something was found about, and the points themselves. */
   private readonly found = computed(() => {
     const ids = new Set(this.plan.findings().map(({ at }) => at.id));
@@ -100,11 +105,17 @@ export class RoutesScreen {
   private readonly view = signal({ top: 0, height: 400 });
   protected readonly window = computed(() => windowOf(this.view().top, this.view().height));
   private readonly all = computed(() => ribbonsBetween(this.project.document()!.routes, this.sources(), this.destinations()));
-  protected readonly ribbons = computed(() =>
-    this.all()
-      .filter((ribbon) => isInView(ribbon, this.window()))
-      .map((ribbon) => ({ ...ribbon, path: ribbonPath(ribbon, GAP_WIDTH), label: describeChain(ribbon.route.transforms) })),
-  );
+  protected readonly ribbons = computed(() => {
+    const points = this.project.points();
+    const { top, height } = this.view();
+    const inView = { first: top / LANE, last: (top + height) / LANE - 1 };
+    return drawnRibbons(this.all(), inView, this.route()).map((ribbon) => ({
+      ...ribbon,
+      path: ribbonPath(ribbon, GAP_WIDTH),
+      label: describeChain(ribbon.route.transforms),
+      far: points.get(ribbon.part === 'arriving' ? ribbon.route.sourceId : ribbon.route.destinationId)?.name ?? '',
+    }));
+  });
   private readonly plannedHere = computed(() => {
     const here = new Set(this.all().map(({ route }) => route.id));
     return this.plan.plan().routes.filter(({ id }) => here.has(id));
@@ -138,6 +149,8 @@ export class RoutesScreen {
   });
   /** The end that was chosen first, while the other is looked for. */
   protected readonly started = signal<Point | null>(null);
+  /** The lane that is being dragged. */
+  protected readonly lifted = signal<{ side: Side; point: Point } | null>(null);
   protected readonly draft = signal<Route | null>(null);
   /** Carrying in order, and the first register there where one was pointed at. */
   protected readonly ordering = signal<{ first: Point | null } | null>(null);
@@ -223,11 +236,13 @@ export class RoutesScreen {
     const wanted = this.wanted().trim().toLowerCase();
     const shown = this.shown();
     if (!wanted && shown === 'all') return points;
-    return points.filter(
-      (point) =>
-        point.name.toLowerCase().includes(wanted) &&
-        (shown === 'all' || (shown === 'unrouted' ? !this.routed()[side].has(point.id) : this.found().has(point.id))),
-    );
+    const isShown: Record<Shown, (point: Point) => boolean> = {
+      all: () => true,
+      here: ({ id }) => this.here()[side].has(id),
+      unrouted: ({ id }) => !this.routed()[side].has(id),
+      findings: ({ id }) => this.found().has(id),
+    };
+    return points.filter((point) => point.name.toLowerCase().includes(wanted) && isShown[shown](point));
   }
 
   protected nothing(deviceId: string): string {
@@ -256,6 +271,22 @@ export class RoutesScreen {
     this.ordering.set(null);
     if (side === 'source') this.chooseSource(point);
     else this.chooseDestination(point);
+  }
+
+  /** A lane was dropped on one of the other bank: the two are the ends of a route, or the first register for those that are chosen. */
+  protected dropOn(side: Side, point: Point): void {
+    const lifted = this.lifted();
+    this.lifted.set(null);
+    if (!lifted || lifted.side === side) return;
+    const { side: chosenSide, points } = this.chosen();
+    if (points.length > 1 && chosenSide === lifted.side && points.some(({ id }) => id === lifted.point.id)) {
+      this.ordering.set({ first: point });
+      return;
+    }
+    this.let();
+    const [source, destination] = side === 'destination' ? [lifted.point, point] : [point, lifted.point];
+    this.started.set(source);
+    this.chooseDestination(destination);
   }
 
   private chooseSource(point: Point): void {
@@ -365,4 +396,12 @@ export class RoutesScreen {
       void this.remove([ribbon.route]);
     }
   }
+}
+
+/** The points from which these routes start, and those at which they end. */
+function endsOf(routes: readonly Route[]): Record<Side, ReadonlySet<string>> {
+  return {
+    source: new Set(routes.map(({ sourceId }) => sourceId)),
+    destination: new Set(routes.map(({ destinationId }) => destinationId)),
+  };
 }
