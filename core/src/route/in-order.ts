@@ -48,7 +48,8 @@ export function inOrder(order: InOrder): InOrderRow[] {
   return chosen.map((point) => {
     const known =
       there.get(keyOf(place)) ?? (point.type === 'bit' && place.bit === null ? there.get(keyOf({ ...place, bit: 0 })) : null) ?? null;
-    const fresh = known || makeNamed === null ? null : pointAt(order, point, place, chosen.length === 1 ? makeNamed : countedName(makeNamed, made));
+    const fresh =
+      known || makeNamed === null ? null : pointAt(order, point, place, chosen.length === 1 ? makeNamed : countedName(makeNamed, made));
     const found = known ?? fresh;
     if (fresh) made += 1;
     const at = place;

@@ -30,7 +30,7 @@ import { LANE, type Window } from './banks';
         draggable="true"
         (dragstart)="lift.emit(row.point)"
         (dragover)="$event.preventDefault()"
-        (drop)="$event.preventDefault(); drop.emit(row.point)"
+        (drop)="$event.preventDefault(); dropped.emit(row.point)"
         (click)="press($event, row.point, row.index)"
         (keydown)="key($event, row.point, row.index)"
       >
@@ -62,7 +62,7 @@ export class Bank {
   readonly take = output<Point>();
   /** A lane is dragged, or another one is dropped on it. */
   readonly lift = output<Point>();
-  readonly drop = output<Point>();
+  readonly dropped = output<Point>();
   /** A lane that should come into view. */
   readonly reach = output<number>();
 
