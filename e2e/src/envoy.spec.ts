@@ -12,10 +12,10 @@ const ModbusRTU = require('modbus-serial') as typeof import('modbus-serial').def
 const deviceId = (name: string) => fernhollow().devices.find((device) => device.name === name)!.id;
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 
-/** One start serves all; each test begins from the demo's own state, because it undoes what it did. */
 /** All routes of the demo but those of its two faults: a drive that is set otherwise, and two cables with one unit ID. */
 const DELIVERING = '77 of 90 routes deliver';
 
+/** One start serves all; each test begins from the demo's own state, because it undoes what it did. */
 describe('Plain Envoy in a browser', () => {
   let start: Start;
   let browser: Browser;
@@ -245,7 +245,8 @@ describe('Plain Envoy in a browser', () => {
 
     const row = await eventually('its value at the destination', async () => {
       const cells = await page.route('Comms timeout');
-      return cells['quality']?.includes('good') && cells['destination-raw'] === '001E' && cells;
+      if (cells['quality']?.includes('good') && cells['destination-raw'] === '001E') return cells;
+      throw new Error(`The table shows ${JSON.stringify(cells)}`);
     });
     expect(row['source-value']).toBe('3.0 s');
     await browser.driver.navigate().refresh();

@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, model, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  ChangeDetectorRef,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  model,
+  output,
+  signal,
+} from '@angular/core';
 import type { Device, Point } from '@plain-envoy/core/model';
 import { Live } from '../../data/live';
 import { addressOf, rawText, valueText } from '../../parts/format';
@@ -48,6 +59,7 @@ import { LANE, type Window } from './banks';
 })
 export class Bank {
   private readonly live = inject(Live);
+  private readonly changes = inject(ChangeDetectorRef);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly device = input<Device>();
   readonly points = input.required<readonly Point[]>();
@@ -158,6 +170,8 @@ export class Bank {
     this.cursor.set(index);
     this.reach.emit(index);
     const id = this.points()[index]?.id;
-    setTimeout(() => this.element.nativeElement.querySelector<HTMLElement>(`[data-point="${id}"]`)?.focus({ preventScroll: true }));
+    // Drawn at once, so that the next key finds the keyboard where this one put it.
+    this.changes.detectChanges();
+    this.element.nativeElement.querySelector<HTMLElement>(`[data-point="${id}"]`)?.focus({ preventScroll: true });
   }
 }
