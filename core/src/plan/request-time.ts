@@ -1,4 +1,4 @@
-import { functionOf } from '../frame/index.js';
+import { functionOf, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
 import type { ProjectDocument, SerialLine } from '../model/index.js';
 import type { PlannedRequest } from './plan.js';
@@ -25,6 +25,6 @@ export function requestTimeMs(line: SerialLine, { functionCode, count, partial, 
   const one = (code: number, many: number) =>
     functionOf(code) ? lineTime({ settings: line, framing, functionCode: code, count: many, responseDelayMs: THINKS_MS }).totalMs : 0;
   const own = partial === 'mask' ? count * one(functionCode, 1) : one(functionCode, count);
-  const before = partial === 'read' ? one(table === 'coil' ? 1 : 3, count) : 0;
+  const before = partial === 'read' ? one(readFunction(table).code, count) : 0;
   return own + before + (release ? one(release.functionCode, release.values.length) : 0);
 }

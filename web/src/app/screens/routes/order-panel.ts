@@ -16,7 +16,7 @@ import { PointShape } from '../../parts/point-shape';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, PointShape],
   templateUrl: './order-panel.html',
-  styleUrl: './order-panel.scss',
+  styleUrls: ['./below-panel.scss', './order-panel.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class OrderPanel {

@@ -29,7 +29,7 @@ import { routeOf, stepsOf, type TypedRoute, typedRoute } from './typed-route';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, PointPick, StepList],
   templateUrl: './route-form.html',
-  styleUrl: './route-form.scss',
+  styleUrls: ['./below-panel.scss', './route-form.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class RouteForm {
