@@ -22,7 +22,7 @@ export function compile(document: ProjectDocument): { plan: Plan; findings: Find
   const writes = planWrites(sound, maker);
   const routes = sound.map((row): PlannedRoute => {
     const { route, round, source, destination, others, valid } = row;
-    const readOf = (point: Point) => reads.byPoint.get(readKey(row, point))!.id;
+    const readOf = (point: Point) => reads.byPoint.get(readKey(row, point.id))!.id;
     const { id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss } = route;
     return {
       id,
@@ -68,8 +68,8 @@ export function compileWatch(document: ProjectDocument, plan: Plan, pointIds: Re
 
 type Maker = ReturnType<typeof requestMaker>;
 
-function readKey({ route, round }: Sound, point: Point): string {
-  return `${route.carrierId ?? ''} ${round.id} ${point.id}`;
+function readKey({ route, round }: Sound, pointId: string): string {
+  return `${route.carrierId ?? ''} ${round.id} ${pointId}`;
 }
 
 function planReads(sound: readonly Sound[], maker: Maker) {
@@ -82,7 +82,7 @@ function planReads(sound: readonly Sound[], maker: Maker) {
     const made = maker.make({ kind: 'read', carrierId: row.route.carrierId, round: row.round, points });
     for (const request of made) {
       requests.push(request);
-      for (const { pointId } of request.points) byPoint.set(`${row.route.carrierId ?? ''} ${row.round.id} ${pointId}`, request);
+      for (const { pointId } of request.points) byPoint.set(readKey(row, pointId), request);
     }
   }
   return { byPoint, requests };

@@ -7,7 +7,6 @@ import { castRanges } from './steps.js';
 interface Bounds {
   low: number;
   high: number;
-  whole: boolean;
   known: boolean;
 }
 
@@ -52,12 +51,12 @@ function stepOf(point: Point): number | null {
 
 function boundsOf(point: Point): Bounds {
   const layout = pointLayout(point);
-  if (!layout) return { low: 0, high: 1, whole: true, known: true };
-  if (layout.type === 'bits') return { low: 0, high: 2 ** (16 * pointWidth(point)) - 1, whole: true, known: true };
+  if (!layout) return { low: 0, high: 1, known: true };
+  if (layout.type === 'bits') return { low: 0, high: 2 ** (16 * pointWidth(point)) - 1, known: true };
   const isFloat = layout.type.startsWith('float');
-  if (isFloat) return { low: -Infinity, high: Infinity, whole: false, known: false };
+  if (isFloat) return { low: -Infinity, high: Infinity, known: false };
   const { low, high } = inUnits(layout);
-  return { low, high, whole: !layout.scale, known: true };
+  return { low, high, known: true };
 }
 
 function roomOf(destination: Point, transforms: readonly Transform[]): { low: number; high: number } {
@@ -81,7 +80,7 @@ function through(bounds: Bounds, step: Transform): Bounds {
   switch (step.kind) {
     case 'scale': {
       const ends = [low * step.factor + step.offset, high * step.factor + step.offset];
-      return { ...bounds, low: Math.min(...ends), high: Math.max(...ends), whole: false };
+      return { ...bounds, low: Math.min(...ends), high: Math.max(...ends) };
     }
     case 'clamp':
       return {
@@ -90,23 +89,21 @@ function through(bounds: Bounds, step: Transform): Bounds {
         high: Math.min(step.high, Math.max(step.low, high)),
         known: true,
       };
-    case 'round':
-      return { ...bounds, whole: step.decimals <= 0 };
     case 'cast':
-      return { ...castRanges[step.type], whole: true, known: true };
+      return { ...castRanges[step.type], known: true };
     case 'extract':
     case 'invert':
-      return { low: 0, high: 2 ** step.count - 1, whole: true, known: true };
+      return { low: 0, high: 2 ** step.count - 1, known: true };
     case 'codes': {
       const codes = [...step.pairs.map(({ to }) => to), ...(step.otherwise === null ? [] : [step.otherwise])];
-      return { low: Math.min(...codes), high: Math.max(...codes), whole: true, known: true };
+      return { low: Math.min(...codes), high: Math.max(...codes), known: true };
     }
     case 'constant':
-      return { low: step.value, high: step.value, whole: Number.isInteger(step.value), known: true };
+      return { low: step.value, high: step.value, known: true };
     case 'select':
       return { ...bounds, low: Math.min(low, step.otherwise), high: Math.max(high, step.otherwise) };
     case 'arithmetic':
-      return { low: -Infinity, high: Infinity, whole: false, known: false };
+      return { low: -Infinity, high: Infinity, known: false };
     default:
       return bounds;
   }
