@@ -3,7 +3,7 @@ import { fernhollow } from '../core/dist/demo/index.js';
 import { functionOf } from '../core/dist/frame/index.js';
 import { lineTime } from '../core/dist/line/index.js';
 import { blankDevice, pointWidth } from '../core/dist/model/index.js';
-import { compile, planPoints } from '../core/dist/plan/index.js';
+import { compile, compiler, planPoints } from '../core/dist/plan/index.js';
 import { routeBetween } from '../core/dist/route/index.js';
 
 const demo = fernhollow();
@@ -118,5 +118,16 @@ const large = largePlant();
 const { requests } = compile(large).plan;
 console.log(`  150 devices, ${large.points.length} points, ${large.routes.length} routes: ${requests.length} requests`);
 const whole = timed('compiled as a whole', () => compile(large));
+const again = compiler();
+again(large);
+let edited = large;
+const edit = timed('compiled again after the edit of one point', () => {
+  const points = [...edited.points];
+  points[7] = { ...points[7], offset: points[7].offset + 1 };
+  edited = { ...edited, points };
+  again(edited);
+});
 const walk = timed('its document copied once (the yardstick)', () => structuredClone(large));
-console.log(`  ratio ${(whole / walk).toFixed(1)}; widths summed ${large.points.reduce((sum, point) => sum + pointWidth(point), 0)}`);
+console.log(
+  `  ratio ${(whole / walk).toFixed(1)}, after an edit ${(edit / walk).toFixed(1)}; widths summed ${large.points.reduce((sum, point) => sum + pointWidth(point), 0)}`,
+);

@@ -1,8 +1,8 @@
-import { isBitTable } from '../address/index.js';
 import { checkLines, checkMaps, type Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
-import { masksOf } from '../route/index.js';
 import { checkRoutes } from './check-routes.js';
+import { factsOf, readGroupOf, type RowFacts } from './facts.js';
+import { type Made, Memory } from './memory.js';
 import type { Plan, PlannedRequest, PlannedRoute } from './plan.js';
 import { requestMaker } from './requests.js';
 import { lookup, type Sound, soundRoute, whyNotRead } from './sound.js';
@@ -14,38 +14,39 @@ import { lookup, type Sound, soundRoute, whyNotRead } from './sound.js';
  * become one write, wherever they come from. The findings are those of routes, lines and maps.
  */
 export function compile(document: ProjectDocument): { plan: Plan; findings: Finding[] } {
-  const look = lookup(document);
+  return compileWith(new Memory(), document);
+}
+
+/** Compiles one document after another. Of a later one it works out only what an edit has touched, so rows must not be changed in place. */
+export function compiler(): typeof compile {
+  const memory = new Memory();
+  return (document) => compileWith(memory, document);
+}
+
+function compileWith(memory: Memory, document: ProjectDocument): { plan: Plan; findings: Finding[] } {
+  const look = lookup(document, memory);
   const findings: Finding[] = [];
   const sound = document.routes.flatMap((route) => soundRoute(route, look, findings) ?? []);
   const maker = requestMaker(look);
-  const reads = planReads(sound, maker);
-  const writes = planWrites(sound, maker);
-  const routes = sound.map((row): PlannedRoute => {
-    const { route, round, source, destination, others, valid } = row;
-    const readOf = (point: Point) => reads.byPoint.get(readKey(row, point.id))!.id;
-    const { id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss } = route;
-    return {
-      id,
-      name,
-      carry,
-      transforms,
-      carrierId,
-      trigger,
-      whileId,
-      onlyDifferent,
-      loss,
-      source,
-      destination,
-      readId: readOf(source),
-      alsoReadIds: others.length ? [...new Set(others.map(readOf))].filter((readId) => readId !== readOf(source)) : [],
-      others,
-      writeId: writes.values.get(route.id)!.id,
-      valid: valid ? { point: valid, writeId: writes.valid.get(route.id)!.id } : null,
-      periodMs: round.periodMs,
-    };
+  const facts = sound.map((row) => factsOf(row, memory));
+  const reads = planReads(facts, maker);
+  const writes = planWrites(facts, maker);
+  const routes = facts.map((own) => {
+    const { row, readGroup, writeGroup } = own;
+    const readId = reads.groups.get(readGroup)!.byPoint.get(row.source.id)!.id;
+    const writeId = writes.groups.get(writeGroup)!.byPoint.get(row.destination.id)!.id;
+    const known = memory.planned.get(row);
+    const isPlain = row.others.length === 0 && row.valid === null;
+    if (isPlain && known?.readId === readId && known.writeId === writeId) return known;
+    const others = row.others.map((point) => reads.groups.get(readGroupOf(row, point))!.byPoint.get(point.id)!.id);
+    const validId = row.valid ? writes.groups.get(validGroupOf(own))!.byPoint.get(row.valid.id)!.id : null;
+    const planned = plannedRoute(row, readId, writeId, others, validId);
+    memory.planned.set(row, planned);
+    return planned;
   });
   const requests = [...reads.requests, ...writes.requests];
   findings.push(...checkRoutes(sound, look), ...checkLines(document, new Set(maker.endpoints.keys())), ...checkMaps(document));
+  memory.sweep();
   return { plan: { endpoints: [...maker.endpoints.values()], requests, routes }, findings };
 }
 
@@ -60,77 +61,85 @@ export function compileWatch(document: ProjectDocument, plan: Plan, pointIds: Re
     return whyNotRead(point, look.device.get(point.deviceId)!) === null;
   });
   const maker = requestMaker(look);
-  const requests = groupBy(wanted, (point) => `${point.deviceId} ${point.table}`).flatMap((points) =>
-    maker.make({ kind: 'watch', carrierId: null, round: null, points }),
+  const requests = groupBy(wanted, (point) => `${point.deviceId} ${point.table}`).flatMap(
+    (points) => maker.make({ kind: 'watch', carrierId: null, round: null, points }).requests,
   );
   return { endpoints: [...maker.endpoints.values()], requests };
 }
 
 type Maker = ReturnType<typeof requestMaker>;
 
-function readKey({ route, round }: Sound, pointId: string): string {
-  return `${route.carrierId ?? ''} ${round.id} ${pointId}`;
+function plannedRoute(row: Sound, readId: string, writeId: string, alsoReadIds: readonly string[], validId: string | null): PlannedRoute {
+  const { route, round, source, destination, others, valid } = row;
+  const { id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss } = route;
+  return {
+    ...{ id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss },
+    source,
+    destination,
+    readId,
+    alsoReadIds: [...new Set(alsoReadIds)].filter((other) => other !== readId),
+    others,
+    writeId,
+    valid: valid && validId ? { point: valid, writeId: validId } : null,
+    periodMs: round.periodMs,
+  };
 }
 
-function planReads(sound: readonly Sound[], maker: Maker) {
-  const byPoint = new Map<string, PlannedRequest>();
-  const requests: PlannedRequest[] = [];
-  const wanted = sound.flatMap((row) => [row.source, ...row.others].map((point) => ({ row, point })));
-  for (const group of groupBy(wanted, ({ row, point }) => `${row.route.carrierId} ${row.round.id} ${point.deviceId} ${point.table}`)) {
-    const { row } = group[0]!;
-    const points = [...new Set(group.map(({ point }) => point))];
-    const made = maker.make({ kind: 'read', carrierId: row.route.carrierId, round: row.round, points });
-    for (const request of made) {
-      requests.push(request);
-      for (const { pointId } of request.points) byPoint.set(readKey(row, pointId), request);
-    }
+/** What is planned, and by its group, where each point is to be found. */
+interface Planned {
+  requests: PlannedRequest[];
+  groups: Map<string, Made>;
+}
+
+function planReads(facts: readonly RowFacts[], maker: Maker): Planned {
+  const wanted = new Map<string, { row: Sound; points: Set<Point> }>();
+  const want = (group: string, row: Sound, point: Point) => {
+    const known = wanted.get(group);
+    if (known) known.points.add(point);
+    else wanted.set(group, { row, points: new Set([point]) });
+  };
+  for (const { row, readGroup } of facts) {
+    want(readGroup, row, row.source);
+    for (const point of row.others) want(readGroupOf(row, point), row, point);
   }
-  return { byPoint, requests };
+  return planEach(wanted, ({ row, points }) =>
+    maker.make({ kind: 'read', carrierId: row.route.carrierId, round: row.round, points: [...points] }),
+  );
 }
 
-function planWrites(sound: readonly Sound[], maker: Maker) {
-  const values = new Map<string, PlannedRequest>();
-  const valid = new Map<string, PlannedRequest>();
-  const requests: PlannedRequest[] = [];
-  const wanted = sound.flatMap((row): ToWrite[] => [
-    { row, point: row.destination, into: values, ...togetherWith(row) },
-    ...(row.valid ? [{ row, point: row.valid, into: valid, isPartial: row.valid.bit !== null, mark: 'valid' }] : []),
-  ]);
-  const keyOf = ({ row, point, isPartial, mark }: ToWrite) =>
-    [row.route.carrierId, row.round.id, point.deviceId, point.table, mark, isPartial].join(' ');
-  for (const group of groupBy(wanted, keyOf)) {
-    const { row, isPartial, mark, into } = group[0]!;
-    const made = maker.make({
-      kind: 'write',
-      carrierId: row.route.carrierId,
-      round: row.round,
-      points: [...new Set(group.map(({ point }) => point))],
-      isPartial,
-      release: into === values ? row.release : null,
-      mark,
-    });
-    requests.push(...made);
-    const byPoint = new Map(made.flatMap((request) => request.points.map(({ pointId }) => [pointId, request])));
-    for (const { row: member, point } of group) into.set(member.route.id, byPoint.get(point.id)!);
+function planWrites(facts: readonly RowFacts[], maker: Maker): Planned {
+  const wanted = new Map<string, ToWrite>();
+  const want = (group: string, point: Point, write: Omit<ToWrite, 'points'>) => {
+    const known = wanted.get(group);
+    if (known) known.points.add(point);
+    else wanted.set(group, { ...write, points: new Set([point]) });
+  };
+  for (const own of facts) {
+    const { row, isPartial, mark, writeGroup } = own;
+    want(writeGroup, row.destination, { row, isPartial, mark, release: row.release });
+    if (row.valid) want(validGroupOf(own), row.valid, { row, isPartial: row.valid.bit !== null, mark: 'valid', release: null });
   }
-  return { values, valid, requests };
+  return planEach(wanted, ({ row, points, isPartial, release, mark }) =>
+    maker.make({ kind: 'write', carrierId: row.route.carrierId, round: row.round, points: [...points], isPartial, release, mark }),
+  );
 }
 
-/** Something that a route sets: its value, or the bit that says whether it is good. */
+/** Something that routes set: their values, or the bits that say whether those are good. */
 interface ToWrite {
   row: Sound;
-  point: Point;
-  into: Map<string, PlannedRequest>;
+  points: Set<Point>;
   isPartial: boolean;
-  /** Only what has the same mark shares a request. */
+  release: Sound['release'];
   mark: string;
 }
 
-/** Whole registers go with others from the same device; bits of a register with all others of it; and a release is for its own. */
-function togetherWith({ route, source, destination }: Sound): Pick<ToWrite, 'isPartial' | 'mark'> {
-  const isPartial = !isBitTable(destination.table) && masksOf({ ...route, destination }) !== null;
-  const from = isPartial ? 'bits' : source.deviceId;
-  return { isPartial, mark: route.release ? [from, ...Object.values(route.release)].join(' ') : from };
+function validGroupOf({ row: { route, round, valid } }: RowFacts): string {
+  return [route.carrierId, round.id, valid?.deviceId, valid?.table, 'valid', valid?.bit !== null].join(' ');
+}
+
+function planEach<T>(wanted: ReadonlyMap<string, T>, make: (of: T) => Made): Planned {
+  const groups = new Map([...wanted].map(([group, of]) => [group, make(of)]));
+  return { groups, requests: [...groups.values()].flatMap(({ requests }) => requests) };
 }
 
 function groupBy<T>(items: readonly T[], key: (item: T) => string): T[][] {

@@ -3,6 +3,7 @@ import { MASK_WRITE, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, type Round, type SerialLine } from '../model/index.js';
 import { overlaps } from './cheapest.js';
+import type { Made } from './memory.js';
 import type { Endpoint, PlannedRelease, PlannedRequest } from './plan.js';
 import { codeToWrite, type CarryingRequest, planPoints, type PointToCarry, type RequestCost, standardCost } from './plan-points.js';
 import type { Reach } from './reach.js';
@@ -29,18 +30,23 @@ export function requestMaker(look: Lookup) {
   const endpoints = new Map<string, Endpoint>();
   const costs = new Map<string, RequestCost>();
   const costOf = (deviceId: string): RequestCost => {
-    const known = costs.get(deviceId) ?? requestCost(look.document, deviceId);
+    const known = costs.get(deviceId) ?? look.memory.same(`cost ${deviceId}`, requestCost(look.document, deviceId));
     costs.set(deviceId, known);
     return known;
   };
   return {
     endpoints,
-    make(together: Together): PlannedRequest[] {
-      const [first] = together.points;
-      const device = look.device.get(first!.deviceId)!;
+    make(together: Together): Made {
+      const { kind, carrierId, round, points, isPartial, release, mark } = together;
+      const device = look.device.get(points[0]!.deviceId)!;
       const { endpoint, unitId } = (look.reach(device.id) as { ok: true; value: Reach }).value;
       endpoints.set(endpoint.id, endpoint);
-      return carryingRequests(together, device, costOf(device.id)).map((request) => planned(request, together, device, endpoint, unitId));
+      const cost = costOf(device.id);
+      const key = [kind, carrierId, round?.id, device.id, points[0]!.table, isPartial, mark].join(' ');
+      const restsOn = [device, endpoint, unitId, cost, round, release?.point, release?.when, release?.words.join(' '), ...points];
+      return look.memory.requestsOf(key, restsOn, () =>
+        carryingRequests(together, device, cost).map((request) => planned(request, together, device, endpoint, unitId)),
+      );
     },
   };
 }

@@ -1,6 +1,7 @@
 import type { Finding } from '../findings/index.js';
 import { alsoReadBy, type Device, type Point, pointWidth, type ProjectDocument, type Round, type Route } from '../model/index.js';
 import { checkEnds, wordsFor } from '../route/index.js';
+import { areSame, Memory } from './memory.js';
 import { type PointToCarry, whyNot } from './plan-points.js';
 import { carrierReaches, reach } from './reach.js';
 
@@ -24,11 +25,12 @@ export interface Lookup {
   device: Map<string, Device>;
   reach(deviceId: string): ReturnType<typeof reach>;
   carrierReaches(carrierId: string, deviceId: string): string | null;
+  memory: Memory;
 }
 
-export function lookup(document: ProjectDocument): Lookup {
+export function lookup(document: ProjectDocument, memory = new Memory()): Lookup {
   const byId = <T extends { id: string }>(rows: readonly T[]) => new Map(rows.map((row) => [row.id, row]));
-  const ways = remembering((deviceId) => reach(document, deviceId));
+  const ways = remembering((deviceId) => memory.same(`reach ${deviceId}`, reach(document, deviceId)));
   const carriers = new Map<string, (deviceId: string) => string | null>();
   return {
     document,
@@ -41,6 +43,7 @@ export function lookup(document: ProjectDocument): Lookup {
       carriers.set(carrierId, known);
       return known(deviceId);
     },
+    memory,
   };
 }
 
@@ -52,9 +55,40 @@ function remembering<T>(find: (id: string) => T): (id: string) => T {
   };
 }
 
-/** The route with all that it names; or findings that say what keeps it from being carried. */
+/** The route with all that it names; or null, and findings that say what keeps it from being carried. */
 export function soundRoute(route: Route, look: Lookup, findings: Finding[]): Sound | null {
-  const before = findings.length;
+  const restsOn = allThat(route, look);
+  const known = look.memory.routes.get(route);
+  if (known && areSame(known.restsOn, restsOn)) {
+    findings.push(...known.findings);
+    return known.sound;
+  }
+  const own: Finding[] = [];
+  const sound = examine(route, look, own);
+  look.memory.routes.set(route, { restsOn, sound, findings: own });
+  findings.push(...own);
+  return sound;
+}
+
+/** Everything outside the route itself that decides whether it is sound. */
+function allThat(route: Route, look: Lookup): unknown[] {
+  const { sourceId, destinationId, roundId, carrierId, loss, release } = route;
+  const restsOn: unknown[] = [look.round.get(roundId), carrierId && look.device.get(carrierId)];
+  const rest = (id: string | null | undefined) => {
+    const point = id ? look.point.get(id) : null;
+    restsOn.push(point);
+    if (!point) return;
+    restsOn.push(look.device.get(point.deviceId), look.reach(point.deviceId), carrierId && look.carrierReaches(carrierId, point.deviceId));
+  };
+  rest(sourceId);
+  rest(destinationId);
+  rest(loss.validId);
+  rest(release?.pointId);
+  alsoReadBy(route).forEach(rest);
+  return restsOn;
+}
+
+function examine(route: Route, look: Lookup, findings: Finding[]): Sound | null {
   const stop = (check: string, message: string, mend: string, field?: string) =>
     findings.push({
       severity: 'stop',
@@ -95,7 +129,7 @@ export function soundRoute(route: Route, look: Lookup, findings: Finding[]): Sou
     stop('release', `${releasing.name} is not in the device that is written.`, 'Choose a register of the destination’s device.', 'release');
   if (releasing && releasing.bit !== null)
     stop('release', `${releasing.name} is one bit of a register.`, 'Choose the whole register, or a coil.', 'release');
-  if (findings.length > before) return null;
+  if (findings.length > 0) return null;
   const release = releasing && words?.ok ? { point: releasing, words: words.value, when: route.release!.when } : null;
   return { route, round, source, destination, others: others as Point[], valid, release };
 }

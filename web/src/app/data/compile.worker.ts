@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
+import { compiler } from '@plain-envoy/core/plan';
 
 /** A document to compile, or what has changed since the last one. */
 export interface CompileRequest {
@@ -9,6 +9,7 @@ export interface CompileRequest {
   changes?: readonly Change[];
 }
 
+const compile = compiler();
 let known: ProjectDocument | null = null;
 
 addEventListener('message', ({ data: { serial, document, changes } }: MessageEvent<CompileRequest>) => {

@@ -1,0 +1,35 @@
+import { isBitTable } from '../address/index.js';
+import { type Point, pointWidth } from '../model/index.js';
+import type { Sound } from './sound.js';
+
+/** Which bits of a register a route has to do with; a coil is a register of one bit here. */
+export interface Cell {
+  key: string;
+  bits: number;
+  row: Sound;
+}
+
+/** The registers of a point that a route reads or sets; `masks` where it sets only some of their bits. */
+export function cellsOf(row: Sound, point: Point, masks: readonly number[] | null): Cell[] {
+  const whole = point.bit === null ? 0xffff : 1 << point.bit;
+  return Array.from({ length: pointWidth(point) }, (_, index) => ({
+    key: `${point.deviceId} ${point.table} ${point.offset + index}`,
+    bits: isBitTable(point.table) ? 1 : (masks?.[index] ?? whole),
+    row,
+  })).filter(({ bits }) => bits !== 0);
+}
+
+/** Cells by the register that they are about. */
+export type Registers = ReadonlyMap<string, readonly Cell[]>;
+
+export function byRegister(cells: readonly (readonly Cell[])[]): Registers {
+  const found = new Map<string, Cell[]>();
+  for (const own of cells) {
+    for (const cell of own) {
+      const known = found.get(cell.key);
+      if (known) known.push(cell);
+      else found.set(cell.key, [cell]);
+    }
+  }
+  return found;
+}

@@ -1,0 +1,92 @@
+import type { Finding } from '../findings/index.js';
+import { pointLayout, pointWidth } from '../model/index.js';
+import { coarserThan, overflowsOf, type Overflow } from '../route/index.js';
+import { formulaOf } from '../value/index.js';
+import type { Sound } from './sound.js';
+
+/** What is or will be wrong with the value that a route carries: it does not fit, arrives coarser, or reads differently at the two ends. */
+export function checkCarriedValue(row: Sound): Finding[] {
+  return [...checkValues(row), ...checkRegisters(row)];
+}
+
+export function finding(row: Sound, severity: Finding['severity'], check: string, message: string, mend: string, field: string): Finding {
+  return { severity, check, message: `${row.route.name}: ${message}`, mend, at: { entity: 'route', id: row.route.id, field } };
+}
+
+/** Values that do not fit the destination, or arrive coarser than they were. */
+function checkValues(row: Sound): Finding[] {
+  const chain = { ...row.route, source: row.source, destination: row.destination };
+  const overflows = overflowsOf(chain);
+  const over = overflows.length
+    ? [
+        finding(
+          row,
+          overflows.some(({ isCertain }) => isCertain) ? 'warning' : 'advice',
+          'overflow',
+          roomText(overflows, row),
+          'Limit the value by a step, or give the destination a wider type or another scale.',
+          'transforms',
+        ),
+      ]
+    : [];
+  const lost = coarserThan(chain);
+  if (!lost) return over;
+  return [
+    ...over,
+    finding(
+      row,
+      'warning',
+      'precision',
+      `${row.source.name} comes in steps of ${lost.source}, and ${row.destination.name} holds steps of ${lost.destination}, so it is rounded.`,
+      'Give the destination a finer scale, or add a step that rounds, to say that it is meant.',
+      'transforms',
+    ),
+  ];
+}
+
+/** `Kiln air-on temperature takes Air-on temperature from -3276.8 to 3276.7 °C`; at the destination where the chain cannot be followed back. */
+function roomText(overflows: readonly Overflow[], { source, destination }: Sound): string {
+  const isBack = overflows.every(({ atSource }) => atSource !== null);
+  const { unit } = isBack ? source : destination;
+  const ends = overflows.map(({ atSource, limit }) => (isBack ? atSource! : limit)).sort((a, b) => a - b);
+  const range =
+    ends.length === 2 ? `from ${ends[0]} to ${ends[1]}` : overflows[0]!.side === 'above' ? `up to ${ends[0]}` : `from ${ends[0]} on`;
+  const what = isBack ? source.name : 'what arrives';
+  return `${destination.name} takes ${what} ${range}${unit ? ` ${unit}` : ''}; the rest is not carried.`;
+}
+
+/** What reads differently at the two ends where registers cross as they are. */
+function checkRegisters(row: Sound): Finding[] {
+  const [from, to] = [pointLayout(row.source), pointLayout(row.destination)];
+  if (row.route.carry !== 'registers' || !from || !to) return [];
+  const { source, destination } = row;
+  const found = (check: string, message: string, field: string): Finding =>
+    finding(row, 'warning', check, message, 'Carry the value instead of the registers, or correct one of the two points.', field);
+  if (from.type !== to.type && from.type !== 'bits' && to.type !== 'bits')
+    return [
+      found(
+        'type-differs',
+        `its registers cross as they are, but ${source.name} is ${from.type} and ${destination.name} ${to.type}.`,
+        'carry',
+      ),
+    ];
+  const findings: Finding[] = [];
+  if (pointWidth(source) > 1 && source.order !== destination.order)
+    findings.push(
+      found(
+        'order-not-swapped',
+        `its registers cross as they are, but ${source.name} is in the order ${source.order} and ${destination.name} in ${destination.order}.`,
+        'carry',
+      ),
+    );
+  const scales = [from, to].map(({ scale }) => (scale ? formulaOf(scale) : 'value = raw'));
+  if (from.type !== 'bits' && to.type !== 'bits' && scales[0] !== scales[1])
+    findings.push(
+      found(
+        'scale-differs',
+        `its registers cross as they are, but at the source ${scales[0]}, and at the destination ${scales[1]}.`,
+        'carry',
+      ),
+    );
+  return findings;
+}
