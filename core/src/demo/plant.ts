@@ -26,8 +26,16 @@ export const steep = {
   call: point(plant.steepController, { name: 'Call for batch', table: 'coil', offset: 20, type: 'bit' }),
 };
 
+const release = point(plant.burner, {
+  name: 'Release word',
+  table: 'holding',
+  offset: 0,
+  type: 'uint16',
+  note: '1 releases the command word.',
+});
+
 export const burner = {
-  release: point(plant.burner, { name: 'Release word', table: 'holding', offset: 0, type: 'uint16', note: '1 releases the command word.' }),
+  release,
   target: point(plant.burner, { name: 'Air set point', table: 'holding', offset: 1, ...celsius }),
   command: point(plant.burner, {
     name: 'Command word',
@@ -35,6 +43,7 @@ export const burner = {
     offset: 2,
     type: 'bits',
     bits: named([0, 'burn'], [7, 'reset a trip']),
+    releasedBy: release.id,
   }),
   status: point(plant.burner, {
     name: 'Status word',

@@ -3,9 +3,9 @@ import type { EthernetPort } from '../model/index.js';
 import type { EthernetBus } from './bus.js';
 import type { Finding } from './finding.js';
 
-/** Checks of addresses, roles and connections on one network. `dialled` are the devices that Plain Envoy connects to. */
-export function checkEthernet(bus: EthernetBus, dialled: ReadonlySet<string>): Finding[] {
-  return [...addresses(bus), ...leases(bus), ...connections(bus, dialled), ...roles(bus)];
+/** Checks of addresses, roles and connections on one network. `clients` says for a device how many carriers of the plan connect to it. */
+export function checkEthernet(bus: EthernetBus, clients: Clients): Finding[] {
+  return [...addresses(bus), ...leases(bus), ...connections(bus, clients), ...roles(bus)];
 }
 
 function addresses({ line, members }: EthernetBus): Finding[] {
@@ -47,14 +47,17 @@ function leases({ members }: EthernetBus): Finding[] {
     }));
 }
 
-/** How many clients connect to a port: the others, and Plain Envoy where it dials this device. */
-export function connectionsUsed(port: EthernetPort, dialled: ReadonlySet<string>): number {
-  return port.otherClients + (dialled.has(port.deviceId) ? 1 : 0);
+/** How many carriers of a plan, Plain Envoy among them, connect to a device, by its id. */
+export type Clients = ReadonlyMap<string, number>;
+
+/** How many clients connect to a port: the carriers of the plan, and the others that the port names. */
+export function connectionsUsed(port: EthernetPort, clients: Clients): number {
+  return port.otherClients + (clients.get(port.deviceId) ?? 0);
 }
 
-function connections({ members }: EthernetBus, dialled: ReadonlySet<string>): Finding[] {
+function connections({ members }: EthernetBus, clients: Clients): Finding[] {
   return members.flatMap(({ name, port }): Finding[] => {
-    const used = connectionsUsed(port, dialled);
+    const used = connectionsUsed(port, clients);
     if (used <= port.connections) return [];
     return [
       {

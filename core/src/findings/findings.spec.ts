@@ -1,10 +1,18 @@
 import { fernhollow } from '../demo/index.js';
-import type { EthernetPort, Line, Port, ProjectDocument, SerialLine, SerialPort } from '../model/index.js';
+import {
+  applyChanges,
+  type EthernetPort,
+  type Line,
+  type Port,
+  type ProjectDocument,
+  type SerialLine,
+  type SerialPort,
+} from '../model/index.js';
 import { checkLines, type Finding } from './index.js';
 
 const demo = fernhollow();
 const idOf = (name: string) => demo.devices.find((device) => device.name === name)!.id;
-const none: ReadonlySet<string> = new Set();
+const none: ReadonlyMap<string, number> = new Map();
 
 type Change = Partial<SerialPort> | Partial<EthernetPort>;
 
@@ -28,9 +36,9 @@ function plant(ports: Record<string, Change> = {}, lines: Record<string, Partial
   };
 }
 
-const checks = (document: ProjectDocument, dialled = none) => checkLines(document, dialled).map(({ check }) => check);
-const only = (document: ProjectDocument, dialled = none): Finding => {
-  const found = checkLines(document, dialled);
+const checks = (document: ProjectDocument, clients = none) => checkLines(document, clients).map(({ check }) => check);
+const only = (document: ProjectDocument, clients = none): Finding => {
+  const found = checkLines(document, clients);
   expect(found.map(({ check }) => check)).toEqual([found[0]?.check ?? 'one finding']);
   return found[0]!;
 };
@@ -174,10 +182,20 @@ describe('findings on lines', () => {
     expect(only(plant({ [burner]: { leased: true } })).check).toBe('leased');
   });
 
+  it('see a unit that the gateway does not pass on, and let it pass in one action', () => {
+    const document = plant({ 'Kiln bus/Kiln gateway': { passes: [{ first: 1, last: 31 }] } });
+    const finding = only(document);
+    expect([finding.check, finding.message]).toEqual([
+      'unit-not-passed',
+      'Kiln gateway passes units 1 to 31 on to Kiln bus; Exhaust damper has unit 41, so it is never asked.',
+    ]);
+    expect(checks(applyChanges(document, finding.fix!.changes))).toEqual([]);
+  });
+
   it('count clients against connections, Plain Envoy among them', () => {
     const document = plant({ 'Process net/Burner control': { otherClients: 2 } });
     expect(checks(document)).toEqual([]);
-    const finding = only(document, new Set([idOf('Burner control')]));
+    const finding = only(document, new Map([[idOf('Burner control'), 1]]));
     expect([finding.check, finding.message]).toEqual([
       'connections',
       jasmine.stringContaining('3 clients connect to Burner control, which serves 2'),

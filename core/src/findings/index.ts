@@ -1,4 +1,4 @@
-export { type Finding } from './finding.js';
+export { type Finding, type Fix, fixOf } from './finding.js';
 export { type Bus, busesOf, type EthernetBus, type Member, type SerialBus } from './bus.js';
 export { connectionsUsed } from './ethernet.js';
 export { checkLines } from './lines.js';

@@ -1,18 +1,18 @@
 import type { CanLine, CanPort, ProjectDocument } from '../model/index.js';
 import { type Bus, busesOf, type EthernetBus, type SerialBus } from './bus.js';
 import { checkCable } from './cable.js';
-import { checkEthernet } from './ethernet.js';
+import { checkEthernet, type Clients } from './ethernet.js';
 import type { Finding } from './finding.js';
 import { checkSerial } from './serial.js';
 
-/** Everything that is or will be wrong with the lines of a project. `dialled` are the devices that Plain Envoy connects to. */
-export function checkLines(document: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>, dialled: ReadonlySet<string>): Finding[] {
+/** Everything that is or will be wrong with the lines of a project. `clients` says for a device how many carriers of the plan connect to it. */
+export function checkLines(document: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>, clients: Clients): Finding[] {
   return busesOf(document).flatMap((bus) => {
     switch (bus.line.kind) {
       case 'serial':
         return [...checkSerial(bus as SerialBus), ...checkCable(bus as SerialBus)];
       case 'ethernet':
-        return checkEthernet(bus as EthernetBus, dialled);
+        return checkEthernet(bus as EthernetBus, clients);
       case 'can':
         return checkCan(bus as Bus<CanLine, CanPort>);
       case 'telecontrol':

@@ -1,6 +1,6 @@
 import type { Point, ProjectDocument } from '../model/index.js';
 import { widthOf } from '../value/index.js';
-import type { Finding } from './finding.js';
+import { type Finding, fixOf } from './finding.js';
 
 /** What looks wrong in a register map by itself. A controller's memory is what others put into it, and is not judged. */
 export function checkMaps({ devices, points }: Pick<ProjectDocument, 'devices' | 'points'>): Finding[] {
@@ -22,9 +22,9 @@ function checkOrders(device: string, points: readonly Point[]): Finding[] {
     else byType.set(point.type, [point]);
   }
   return [...byType.values()].flatMap((alike) => {
-    const counts = new Map<string, number>();
+    const counts = new Map<Point['order'], number>();
     for (const { order } of alike) counts.set(order, (counts.get(order) ?? 0) + 1);
-    const [usual, times] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? ['', 0];
+    const [usual, times] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? ['ABCD', 0];
     const differing = alike.filter(({ order }) => order !== usual);
     if (differing.length === 0 || times < 2 || differing.length >= times) return [];
     return differing.map((point): Finding => ({
@@ -32,6 +32,7 @@ function checkOrders(device: string, points: readonly Point[]): Finding[] {
       check: 'order-differs',
       message: `${device}: ${point.name} is read in the order ${point.order}, but ${times} other values of the type ${point.type} in ${usual}. A device seldom has two.`,
       mend: `Read it, and find its order by the value that you expect; if it is like the others, set ${usual}.`,
+      fix: fixOf(`Set ${point.name} to ${usual}`, 'point', point, { order: usual }),
       at: { entity: 'point', id: point.id, field: 'order' },
     }));
   });

@@ -1,11 +1,11 @@
 import { characterBits, formatSettings, standards } from '../line/index.js';
 import type { SerialLine, SerialPort } from '../model/index.js';
-import type { Finding } from './finding.js';
+import { type Finding, fixOf } from './finding.js';
 import type { Member, SerialBus } from './bus.js';
 
 /** Checks of what both ends of a serial line must agree on: settings, unit IDs, who asks, and who transmits to whom. */
 export function checkSerial(bus: SerialBus): Finding[] {
-  return [...settingsDiffer(bus), ...character(bus), ...units(bus), ...askers(bus), ...loads(bus), ...pointToPoint(bus)];
+  return [...settingsDiffer(bus), ...character(bus), ...units(bus), ...passes(bus), ...askers(bus), ...loads(bus), ...pointToPoint(bus)];
 }
 
 const words: Partial<Record<keyof SerialPort, string>> = {
@@ -40,6 +40,7 @@ function settingsDiffer(bus: SerialBus): Finding[] {
         check: 'settings-differ',
         message: `${name} is set to ${formatSettings(port)}, ${bus.line.name} runs at ${formatSettings(bus.line)}: ${differs}.`,
         mend: `Set ${name} as the line is, or the line and all others as it is.`,
+        fix: fixOf(`Set ${name} as the line is`, 'port', port, expected),
         at: { entity: 'port', id: port.id, field: wrong[0]! },
       },
     ];
@@ -100,6 +101,28 @@ function units({ line, members }: SerialBus): Finding[] {
         message: `${other.name} and ${name} both have unit ID ${port.unitId} on ${line.name}: both answer at once and damage each other’s frames.`,
         mend: `Set another unit ID on one of them${free(members)}.`,
         at,
+      },
+    ];
+  });
+}
+
+/** A gateway that passes only some unit IDs on answers for the others itself, that it has no way to them (exception 10). */
+function passes({ line, members }: SerialBus): Finding[] {
+  const gateway = members.find(({ port }) => port.unitId === null && port.passes.length > 0);
+  if (!gateway || line.framing === 'text') return [];
+  const spans = gateway.port.passes;
+  const known = spans.map(({ first, last }) => (first === last ? String(first) : `${first} to ${last}`)).join(', ');
+  return members.flatMap(({ name, port }): Finding[] => {
+    const unit = port.unitId;
+    if (unit === null || spans.some(({ first, last }) => unit >= first && unit <= last)) return [];
+    return [
+      {
+        severity: 'stop',
+        check: 'unit-not-passed',
+        message: `${gateway.name} passes units ${known} on to ${line.name}; ${name} has unit ${unit}, so it is never asked.`,
+        mend: `Let ${gateway.name} pass unit ${unit} on as well, or give ${name} one of those.`,
+        fix: fixOf(`Pass unit ${unit} on`, 'port', gateway.port, { passes: [...spans, { first: unit, last: unit }] }),
+        at: { entity: 'port', id: gateway.port.id, field: 'passes' },
       },
     ];
   });

@@ -77,7 +77,7 @@ export function blankPort(document: ProjectDocument, line: Line, ids: { id: stri
         unitId: asks || framing === 'text' ? null : highest < 247 ? highest + 1 : firstFree,
         atM: Math.min(line.lengthM, Math.max(0, ...serial.map((port) => port.atM)) + (serial.length ? 5 : 0)),
         ...{ stubM: 0, terminated: false, bias: false, shield: 'open', reference: 'resistance', isolated: false, earthV: 0 },
-        ...{ unitLoads: 1, driverLoads: 32, terminals: {}, plug: serial.length ? 'dce' : 'dte', handshake: 'none' },
+        ...{ unitLoads: 1, driverLoads: 32, terminals: {}, passes: [], plug: serial.length ? 'dce' : 'dte', handshake: 'none' },
       };
     }
     case 'can':
@@ -118,6 +118,7 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     maxWriteBits: 1968,
     timeoutMs: 1000,
     tries: 2,
+    writeTimeoutMs: null,
     standIn: null,
   };
 }
@@ -140,5 +141,6 @@ export function blankPoint(ids: Pick<Point, 'id' | 'projectId' | 'deviceId'>): P
     access: 'readWrite',
     bits: [],
     codes: [],
+    releasedBy: null,
   };
 }

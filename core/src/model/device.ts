@@ -36,6 +36,13 @@ export const Device = z.strictObject({
   maxWriteBits: atMost(1968).describe('Coils that one request writes at most'),
   timeoutMs: z.int('A whole number of milliseconds.').min(20, 'Under 20 ms no device answers reliably.').max(60_000, 'At most 60 000 ms.'),
   tries: z.int('A whole number.').min(1, 'At least one try.').max(10, 'At most 10 tries.'),
+  writeTimeoutMs: z
+    .int('A whole number of milliseconds.')
+    .min(100, 'At least 100 ms.')
+    .max(3_600_000, 'At most an hour.')
+    .nullable()
+    .default(null)
+    .describe('It trips when nothing is written to it for so long; none: never'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),
 });
 export type Device = z.infer<typeof Device>;

@@ -44,11 +44,19 @@ export const PointBody = z.strictObject(fields).superRefine(checkPoint);
 export type PointBody = z.infer<typeof PointBody>;
 
 /** A named value of a device at a table and a zero-based offset. */
-export const Point = z.strictObject({ id: Id, projectId: Id, deviceId: Id, ...fields }).superRefine(checkPoint);
+export const Point = z
+  .strictObject({
+    id: Id,
+    projectId: Id,
+    deviceId: Id,
+    ...fields,
+    releasedBy: Id.nullable().default(null).describe('A point of its device that has to be set, or what is written here is ignored'),
+  })
+  .superRefine(checkPoint);
 export type Point = z.infer<typeof Point>;
 
 /** The point without its ids. */
-export function bodyOf({ id, projectId, deviceId, ...body }: Point): PointBody {
+export function bodyOf({ id, projectId, deviceId, releasedBy, ...body }: Point): PointBody {
   return body;
 }
 

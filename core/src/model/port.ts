@@ -47,6 +47,11 @@ const EthernetPort = z.strictObject({
     .nullable(),
 });
 
+const PassedUnit = z
+  .int('A whole number.')
+  .min(1, 'Unit IDs on a serial line start at 1.')
+  .max(247, 'Unit IDs on a serial line end at 247.');
+
 const SerialPort = z.strictObject({
   ...common,
   ...SerialSettings.shape,
@@ -60,6 +65,15 @@ const SerialPort = z.strictObject({
     .max(255, 'A unit ID is one byte: 0 to 255.')
     .nullable()
     .describe('null for the one that asks'),
+  passes: z
+    .array(
+      z
+        .strictObject({ first: PassedUnit, last: PassedUnit })
+        .refine(({ first, last }) => first <= last, { message: 'The last comes before the first.', path: ['last'] }),
+    )
+    .max(32)
+    .default([])
+    .describe('For a gateway: the unit IDs that it passes on; none: all'),
   atM: Metres.describe('Where it hangs on the cable, from the beginning'),
   stubM: Metres.describe('From the trunk to its terminals'),
   terminated: z.boolean().describe('A resistor across the pair, at or in this device'),

@@ -75,8 +75,14 @@ export const plainRoute: Pick<Route, 'transforms' | 'carrierId' | 'trigger' | 'w
   loss: { rule: 'hold', value: null, validId: null, afterMs: 5000 },
 };
 
-/** The other points that a route needs read: bits that trigger it, allow it, or choose between two values. */
+/** The other points that a route needs read: bits that trigger it, allow it, or choose between two values, and values that join it. */
 export function alsoReadBy({ trigger, whileId, transforms }: Pick<Route, 'trigger' | 'whileId' | 'transforms'>): string[] {
-  const selecting = transforms.flatMap((step) => (step.kind === 'select' ? [step.pointId] : []));
-  return [...new Set([...(trigger.on === 'edge' ? [trigger.pointId] : []), ...(whileId ? [whileId] : []), ...selecting])];
+  const ids: string[] = [];
+  if (trigger.on === 'edge') ids.push(trigger.pointId);
+  if (whileId) ids.push(whileId);
+  for (const step of transforms) {
+    if (step.kind === 'select' || step.kind === 'join') ids.push(step.pointId);
+    if (step.kind === 'select' && step.otherwiseId) ids.push(step.otherwiseId);
+  }
+  return ids.length > 1 ? [...new Set(ids)] : ids;
 }

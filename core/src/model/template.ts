@@ -95,7 +95,7 @@ export function addDevices(document: ProjectDocument, { template, name, lineId, 
     }
     for (const point of template.points) {
       const id = newId();
-      changes.push({ entity: 'point', id, before: null, after: { ...point, id, projectId, deviceId: device.id } });
+      changes.push({ entity: 'point', id, before: null, after: { ...point, id, projectId, deviceId: device.id, releasedBy: null } });
     }
   }
   return good(changes);

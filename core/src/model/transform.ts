@@ -57,7 +57,20 @@ export const Transform = z.discriminatedUnion('kind', [
     cut: z.boolean().describe('Text that is too long is cut; else it is not carried'),
   }),
   z.strictObject({ kind: z.literal('constant'), value: number }),
-  z.strictObject({ kind: z.literal('select').describe('The value while a bit is on, else another'), pointId: Id, otherwise: number }),
+  z.strictObject({
+    kind: z.literal('select').describe('The value while a bit is on, else another'),
+    pointId: Id,
+    otherwise: number,
+    otherwiseId: Id.nullable().default(null).describe('A point whose value it is while the bit is off, in place of the number'),
+  }),
+  z
+    .strictObject({
+      kind: z.literal('join').describe('Another point’s value put into some of its bits'),
+      pointId: Id,
+      at: Bit,
+      count: BitCount,
+    })
+    .refine(staysInside, pastTheEnd),
   z.strictObject({
     kind: z.literal('deadband').describe('Carried only when it has moved by this much'),
     by: number.positive('More than 0.'),
@@ -85,7 +98,8 @@ export const blankSteps: { readonly [K in TransformKind]: Extract<Transform, { k
   swap: { kind: 'swap', what: 'words' },
   deadband: { kind: 'deadband', by: 1 },
   rate: { kind: 'rate', perSecond: 1 },
-  select: { kind: 'select', pointId: '', otherwise: 0 },
+  join: { kind: 'join', pointId: '', at: 16, count: 16 },
+  select: { kind: 'select', pointId: '', otherwise: 0, otherwiseId: null },
   constant: { kind: 'constant', value: 0 },
   text: { kind: 'text', length: 16, pad: 'blank', side: 'right', cut: true },
 };
@@ -103,6 +117,7 @@ export const stepNames: Readonly<Record<TransformKind, string>> = {
   swap: 'swap bytes or words',
   deadband: 'only when it has moved',
   rate: 'limit how fast it moves',
+  join: 'join with another point',
   select: 'choose by a bit',
   constant: 'constant',
   text: 'cut and pad text',

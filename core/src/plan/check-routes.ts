@@ -1,8 +1,8 @@
 import { MASK_WRITE } from '../frame/index.js';
-import type { Finding } from '../findings/index.js';
+import { type Finding, fixOf } from '../findings/index.js';
 import type { Point } from '../model/index.js';
 import { byRegister, type Registers } from './cells.js';
-import { finding } from './check-values.js';
+import { finding, limited } from './check-values.js';
 import { factsOf, type RowFacts } from './facts.js';
 import type { Lookup, Sound } from './sound.js';
 
@@ -14,6 +14,9 @@ export function checkRoutes(sound: readonly Sound[], look: Lookup): Finding[] {
     ...checkWriters(facts, written, look),
     ...checkLoops(facts, look),
     ...facts.flatMap((own) => (own.isPartial ? [...own.findings, ...checkPartial(own.row, look)] : own.findings)),
+    ...checkReleased(sound, look),
+    ...checkHeard(sound, look),
+    ...checkRoom(facts, look),
     ...checkUnused(look),
   ];
 }
@@ -39,6 +42,7 @@ function checkWriters(facts: readonly RowFacts[], written: Registers, look: Look
       `${deviceName(destination, look)}, ${destination.name}, is written by ${first.route.name} from ${deviceName(first.source, look)} as well, so each undoes the other.`,
       'Delete one of the two routes, or let a bit choose between them.',
       'destinationId',
+      fixOf('Delete this route', 'route', row.route, null),
     );
   });
 }
@@ -94,6 +98,79 @@ function checkLoops(facts: readonly RowFacts[], look: Lookup): Finding[] {
   });
 }
 
+/** Points that are ignored unless another is set first, where nothing sets it. */
+function checkReleased(sound: readonly Sound[], look: Lookup): Finding[] {
+  const set = new Set(sound.flatMap(({ destination, release }) => [destination.id, ...(release ? [release.point.id] : [])]));
+  return sound.flatMap((row) => {
+    const { releasedBy, name } = row.destination;
+    const by = releasedBy ? look.point.get(releasedBy) : undefined;
+    if (!by || set.has(by.id)) return [];
+    return finding(
+      row,
+      'warning',
+      'never-released',
+      `${name} is ignored until ${by.name} is set, and nothing sets it.`,
+      `Set ${by.name} to 1 before the value, or route something to it.`,
+      'release',
+      fixOf(`Set ${by.name} before it`, 'route', row.route, { release: { pointId: by.id, value: 1, when: 'before' } }),
+    );
+  });
+}
+
+/** Devices that trip when they are not written for a while, and may be left alone for longer. */
+function checkHeard(sound: readonly Sound[], look: Lookup): Finding[] {
+  const byDevice = new Map<string, Sound[]>();
+  for (const row of sound) {
+    const { deviceId } = row.destination;
+    if (look.device.get(deviceId)?.writeTimeoutMs) byDevice.set(deviceId, [...(byDevice.get(deviceId) ?? []), row]);
+  }
+  return [...byDevice].flatMap(([deviceId, rows]) => {
+    const { name, writeTimeoutMs } = look.device.get(deviceId)!;
+    const steady = rows.filter(({ route }) => route.trigger.on === 'round' && !route.onlyDifferent && !route.whileId);
+    const fastest = [...steady].sort((a, b) => a.round.periodMs - b.round.periodMs)[0];
+    if (fastest && fastest.round.periodMs < writeTimeoutMs!) return [];
+    const rare = fastest ? `every ${fastest.round.periodMs} ms` : 'only when something changes';
+    const quicker = [...look.round.values()]
+      .filter(({ periodMs }) => periodMs * 2 <= writeTimeoutMs!)
+      .sort((a, b) => b.periodMs - a.periodMs)[0];
+    const fix = fastest && quicker && fixOf(`Move it to “${quicker.name}”`, 'route', fastest.route, { roundId: quicker.id });
+    return finding(
+      fastest ?? rows[0]!,
+      'warning',
+      'written-too-seldom',
+      `${name} trips when nothing is written to it for ${writeTimeoutMs} ms, and it is written ${rare}.`,
+      'Carry one of its values in a round of at most half that time.',
+      'roundId',
+      fix,
+    );
+  });
+}
+
+/** Values of floats and formulas, which could be more than their destinations hold; said once for each device. */
+function checkRoom(facts: readonly RowFacts[], look: Lookup): Finding[] {
+  const byDevice = new Map<string, Sound[]>();
+  for (const { row, mayOverflow } of facts) {
+    if (!mayOverflow) continue;
+    const { deviceId } = row.destination;
+    const known = byDevice.get(deviceId);
+    if (known) known.push(row);
+    else byDevice.set(deviceId, [row]);
+  }
+  return [...byDevice].map(([deviceId, rows]): Finding => {
+    const names = listed(rows.map(({ destination }) => destination.name));
+    const changes = rows.flatMap((row) => fixOf('', 'route', row.route, limited(row)).changes);
+    const [it, takes] = rows.length === 1 ? ['it', 'takes'] : ['them', 'take'];
+    return {
+      severity: 'advice',
+      check: 'room',
+      message: `${look.device.get(deviceId)?.name ?? ''}: ${names} ${takes} a value that has no known limits, and what does not fit is not carried.`,
+      mend: `Limit ${it} by a step, if the value could be so large.`,
+      fix: { label: rows.length === 1 ? 'Limit it by a step' : `Limit all ${rows.length} by a step`, changes },
+      at: { entity: 'device', id: deviceId },
+    };
+  });
+}
+
 /** A device without mask write needs its register read before a part of it is written. */
 function checkPartial(row: Sound, look: Lookup): Finding[] {
   const { destination } = row;
@@ -128,17 +205,18 @@ function checkUnused({ document, device }: Lookup): Finding[] {
   return [...idle].flatMap(([deviceId, points]): Finding[] => {
     const owner = device.get(deviceId);
     if (!owner || !active.has(deviceId)) return [];
-    const [first, second] = points;
-    const names =
-      points.length > 2 ? `${first!.name}, ${second!.name} and ${points.length - 2} more` : points.map(({ name }) => name).join(' and ');
     return [
       {
         severity: 'advice',
         check: 'unused-points',
-        message: `${owner.name}: no route carries ${names}.`,
+        message: `${owner.name}: no route carries ${listed(points.map(({ name }) => name))}.`,
         mend: 'Route what is needed; the rest may stay as it is.',
         at: { entity: 'device', id: deviceId },
       },
     ];
   });
+}
+
+function listed(names: readonly string[]): string {
+  return names.length > 2 ? `${names[0]}, ${names[1]} and ${names.length - 2} more` : names.join(' and ');
 }

@@ -1,6 +1,6 @@
-import type { Finding } from '../findings/index.js';
-import { pointLayout, pointWidth } from '../model/index.js';
-import { coarserThan, overflowsOf, type Overflow } from '../route/index.js';
+import { type Finding, type Fix, fixOf } from '../findings/index.js';
+import { pointLayout, pointWidth, type Route, type Transform } from '../model/index.js';
+import { coarserThan, overflowsOf, type Overflow, roomOf } from '../route/index.js';
 import { formulaOf } from '../value/index.js';
 import type { Sound } from './sound.js';
 
@@ -9,28 +9,59 @@ export function checkCarriedValue(row: Sound): Finding[] {
   return [...checkValues(row), ...checkRegisters(row)];
 }
 
-export function finding(row: Sound, severity: Finding['severity'], check: string, message: string, mend: string, field: string): Finding {
-  return { severity, check, message: `${row.route.name}: ${message}`, mend, at: { entity: 'route', id: row.route.id, field } };
+export function finding(
+  { route }: Sound,
+  severity: Finding['severity'],
+  check: string,
+  message: string,
+  mend: string,
+  field: string,
+  fix?: Fix,
+): Finding {
+  const at = { entity: 'route', id: route.id, field } as const;
+  return { severity, check, message: `${route.name}: ${message}`, mend, at, ...(fix ? { fix } : {}) };
+}
+
+/** The steps of a route with one more that keeps the value in what the destination holds. */
+export function limited({ route, destination }: Sound): Pick<Route, 'transforms'> {
+  const { low, high } = roomOf(destination, route.transforms);
+  return { transforms: atEnd(route.transforms, { kind: 'clamp', low, high }) };
+}
+
+/** Putting the value into bits stays the last step. */
+function atEnd(transforms: readonly Transform[], step: Transform): Transform[] {
+  const isInsert = transforms.at(-1)?.kind === 'insert';
+  return isInsert ? [...transforms.slice(0, -1), step, transforms.at(-1)!] : [...transforms, step];
+}
+
+/** Whether a value without known limits could be more than the destination holds; said of all of them together. */
+export function mayOverflow(row: Sound): boolean {
+  const overflows = overflowsOf({ ...row.route, source: row.source, destination: row.destination });
+  return overflows.length > 0 && overflows.every(({ isCertain }) => !isCertain);
 }
 
 /** Values that do not fit the destination, or arrive coarser than they were. */
 function checkValues(row: Sound): Finding[] {
   const chain = { ...row.route, source: row.source, destination: row.destination };
   const overflows = overflowsOf(chain);
-  const over = overflows.length
+  const over = overflows.some(({ isCertain }) => isCertain)
     ? [
         finding(
           row,
-          overflows.some(({ isCertain }) => isCertain) ? 'warning' : 'advice',
+          'warning',
           'overflow',
           roomText(overflows, row),
           'Limit the value by a step, or give the destination a wider type or another scale.',
           'transforms',
+          fixOf('Limit it by a step', 'route', row.route, limited(row)),
         ),
       ]
     : [];
   const lost = coarserThan(chain);
   if (!lost) return over;
+  const decimals = Math.round(-Math.log10(lost.destination));
+  const isDecimal = Math.abs(10 ** -decimals - lost.destination) < lost.destination / 1e6;
+  const round: Transform = { kind: 'round', decimals, direction: 'nearest' };
   return [
     ...over,
     finding(
@@ -40,6 +71,7 @@ function checkValues(row: Sound): Finding[] {
       `${row.source.name} comes in steps of ${lost.source}, and ${row.destination.name} holds steps of ${lost.destination}, so it is rounded.`,
       'Give the destination a finer scale, or add a step that rounds, to say that it is meant.',
       'transforms',
+      isDecimal ? fixOf('Round it by a step', 'route', row.route, { transforms: [round] }) : undefined,
     ),
   ];
 }
@@ -61,7 +93,15 @@ function checkRegisters(row: Sound): Finding[] {
   if (row.route.carry !== 'registers' || !from || !to) return [];
   const { source, destination } = row;
   const found = (check: string, message: string, field: string): Finding =>
-    finding(row, 'warning', check, message, 'Carry the value instead of the registers, or correct one of the two points.', field);
+    finding(
+      row,
+      'warning',
+      check,
+      message,
+      'Carry the value instead of the registers, or correct one of the two points.',
+      field,
+      fixOf('Carry the value', 'route', row.route, { carry: 'value' }),
+    );
   if (from.type !== to.type && from.type !== 'bits' && to.type !== 'bits')
     return [
       found(

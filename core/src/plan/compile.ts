@@ -1,6 +1,7 @@
 import { checkLines, checkMaps, type Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import { checkRoutes } from './check-routes.js';
+import { clientsOf } from './clients.js';
 import { factsOf, readGroupOf, type RowFacts } from './facts.js';
 import { type Made, Memory } from './memory.js';
 import type { Plan, PlannedRequest, PlannedRoute } from './plan.js';
@@ -45,7 +46,7 @@ function compileWith(memory: Memory, document: ProjectDocument): { plan: Plan; f
     return planned;
   });
   const requests = [...reads.requests, ...writes.requests];
-  findings.push(...checkRoutes(sound, look), ...checkLines(document, new Set(maker.endpoints.keys())), ...checkMaps(document));
+  findings.push(...checkRoutes(sound, look), ...checkLines(document, clientsOf(requests)), ...checkMaps(document));
   memory.sweep();
   return { plan: { endpoints: [...maker.endpoints.values()], requests, routes }, findings };
 }

@@ -3,7 +3,7 @@ import type { Finding } from '../findings/index.js';
 import type { Point } from '../model/index.js';
 import { masksOf } from '../route/index.js';
 import { type Cell, cellsOf } from './cells.js';
-import { checkCarriedValue } from './check-values.js';
+import { checkCarriedValue, mayOverflow } from './check-values.js';
 import type { Memory } from './memory.js';
 import type { Sound } from './sound.js';
 
@@ -13,6 +13,7 @@ export interface RowFacts {
   read: readonly Cell[];
   written: readonly Cell[];
   findings: readonly Finding[];
+  mayOverflow: boolean;
   /** It sets only some bits of its registers. */
   isPartial: boolean;
   /** Writes share a request only where these are the same. */
@@ -37,6 +38,7 @@ export function factsOf(row: Sound, memory: Memory): RowFacts {
     read: cellsOf(row, source, null),
     written: cellsOf(row, destination, masks),
     findings: checkCarriedValue(row),
+    mayOverflow: mayOverflow(row),
     isPartial,
     mark,
     readGroup: readGroupOf(row, source),

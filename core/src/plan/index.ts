@@ -1,5 +1,6 @@
 export { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute } from './plan.js';
 export { compile, compiler, compileWatch } from './compile.js';
+export { clientsOf } from './clients.js';
 export { occupancy } from './occupancy.js';
 export { frontOf } from './reach.js';
 export { describeRequest } from './describe.js';

@@ -1,7 +1,7 @@
 import { fernhollow } from '../demo/index.js';
-import { plainRoute, type Point, type ProjectDocument, type Route } from '../model/index.js';
+import { applyChanges, plainRoute, type Point, type ProjectDocument, type Route } from '../model/index.js';
 import { inOrder, reversed } from '../route/index.js';
-import { compile, type PlannedRequest } from './index.js';
+import { clientsOf, compile, type PlannedRequest } from './index.js';
 
 const demo = fernhollow();
 const device = (name: string) => demo.devices.find((row) => row.name === name)!;
@@ -177,6 +177,50 @@ describe('findings of routes', () => {
     );
     const tenths = word(steep, 5, { scale: { factor: 0.1, offset: 0 } });
     expect(checksOf(plant([tenths, x], [route(tenths, x, { carry: 'value' })]))).toEqual(['precision']);
+  });
+
+  it('say once for each device which floats could be more than their destinations hold, and limit them all in one action', () => {
+    const [from, to, second] = [word(steep, 1, { type: 'float32' }), word(kiln, 1), word(kiln, 2)];
+    const routes = [route(from, to, { carry: 'value' }), route(from, second, { carry: 'value' })];
+    const document = plant([from, to, second], routes);
+    const [advice] = compile(document).findings.filter(({ check }) => check === 'room');
+    expect(advice?.message).toContain('Kiln controller 1 and Kiln controller 2 take a value that has no known limits');
+    expect(checksOf(applyChanges(document, advice!.fix!.changes))).toEqual([]);
+  });
+
+  it('see a point that is ignored until another is set, where nothing sets it, and set it before in one action', () => {
+    const release = word(floor, 1);
+    const [from, to] = [word(kiln, 1), word(floor, 2, { releasedBy: release.id })];
+    const document = plant([from, to, release], [route(from, to)]);
+    const { findings } = compile(document);
+    const finding = findings.find(({ check }) => check === 'never-released')!;
+    expect(finding.message).toContain('Floor I/O block 2 is ignored until Floor I/O block 1 is set');
+    expect(checksOf(applyChanges(document, finding.fix!.changes))).toEqual([]);
+    const other = word(kiln, 9);
+    expect(checksOf(plant([from, to, release, other], [route(from, to), route(other, release)]))).toEqual([]);
+  });
+
+  it('see a device that is written more seldom than it waits, and move a route to a round that is quick enough', () => {
+    const [from, to] = [word(kiln, 1), word(floor, 2)];
+    const calm = demo.rounds.find(({ periodMs }) => periodMs === 10_000)!;
+    const trips = [{ name: floor.name, writeTimeoutMs: 3000 }];
+    const document = plant([from, to], [route(from, to, { roundId: calm.id })], trips);
+    const finding = compile(document).findings.find(({ check }) => check === 'written-too-seldom')!;
+    expect(finding.message).toContain('trips when nothing is written to it for 3000 ms, and it is written every 10000 ms');
+    expect(checksOf(applyChanges(document, finding.fix!.changes))).toEqual([]);
+    expect(checksOf(plant([from, to], [route(from, to, { onlyDifferent: true })], trips))).toEqual(['written-too-seldom']);
+    expect(checksOf(plant([from, to], [route(from, to)], trips))).toEqual([]);
+  });
+
+  it('count the carriers that connect to a device', () => {
+    const [a, b, c] = [word(kiln, 1), word(steep, 1), word(floor, 1)];
+    const { plan } = compile(plant([a, b, c], [route(b, a, { carrierId: kiln.id }), route(b, c)]));
+    expect(clientsOf(plan.requests)).toEqual(
+      new Map([
+        [steep.id, 2],
+        [floor.id, 1],
+      ]),
+    );
   });
 
   it('see what the device cannot do: a code that it lacks, a point in what it refuses', () => {

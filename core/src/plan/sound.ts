@@ -1,4 +1,4 @@
-import type { Finding } from '../findings/index.js';
+import { type Finding, type Fix, fixOf } from '../findings/index.js';
 import { alsoReadBy, type Device, type Point, pointWidth, type ProjectDocument, type Round, type Route } from '../model/index.js';
 import { checkEnds, wordsFor } from '../route/index.js';
 import { areSame, Memory } from './memory.js';
@@ -89,22 +89,30 @@ function allThat(route: Route, look: Lookup): unknown[] {
 }
 
 function examine(route: Route, look: Lookup, findings: Finding[]): Sound | null {
-  const stop = (check: string, message: string, mend: string, field?: string) =>
+  const stop = (check: string, message: string, mend: string, field?: string, fix?: Fix) =>
     findings.push({
       severity: 'stop',
       check,
       message: `${route.name}: ${message}`,
       mend,
+      ...(fix ? { fix } : {}),
       at: { entity: 'route', id: route.id, ...(field ? { field } : {}) },
     });
   const source = look.point.get(route.sourceId);
   const destination = look.point.get(route.destinationId);
   const round = look.round.get(route.roundId);
   if (!source || !destination || !round) {
-    stop('route-incomplete', 'its source, destination or round is no longer there.', 'Choose both ends and a round, or delete the route.');
+    stop(
+      'route-incomplete',
+      'its source, destination or round is no longer there.',
+      'Choose both ends and a round, or delete the route.',
+      undefined,
+      deleting(route),
+    );
     return null;
   }
-  for (const { check, message, mend, field } of checkEnds({ ...route, source, destination })) stop(check, message, mend, field);
+  for (const { check, message, mend, field, fix } of checkEnds({ ...route, source, destination }))
+    stop(check, message, mend, field, fix && fixOf(fix.label, 'route', route, fix.fields));
   const others = alsoReadBy(route).map((id) => look.point.get(id));
   const valid = route.loss.validId ? look.point.get(route.loss.validId) : null;
   const releasing = route.release ? look.point.get(route.release.pointId) : null;
@@ -132,6 +140,10 @@ function examine(route: Route, look: Lookup, findings: Finding[]): Sound | null 
   if (findings.length > 0) return null;
   const release = releasing && words?.ok ? { point: releasing, words: words.value, when: route.release!.when } : null;
   return { route, round, source, destination, others: others as Point[], valid, release };
+}
+
+function deleting(route: Route): Fix {
+  return fixOf('Delete the route', 'route', route, null);
 }
 
 type Stop = (check: string, message: string, mend: string, field?: string) => void;

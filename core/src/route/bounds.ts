@@ -59,7 +59,8 @@ function boundsOf(point: Point): Bounds {
   return { low, high, known: true };
 }
 
-function roomOf(destination: Point, transforms: readonly Transform[]): { low: number; high: number } {
+/** What the destination holds, in its units: the whole of its type, or of the bits that a route puts its value into. */
+export function roomOf(destination: Point, transforms: readonly Transform[]): { low: number; high: number } {
   const layout = pointLayout(destination);
   const part = transforms.find((step) => step.kind === 'insert');
   if (!layout) return { low: 0, high: 1 };
@@ -100,7 +101,10 @@ function through(bounds: Bounds, step: Transform): Bounds {
     }
     case 'constant':
       return { low: step.value, high: step.value, known: true };
+    case 'join':
+      return { low: 0, high: Math.max(2 ** (step.at + step.count) - 1, low < 0 ? 2 ** 32 - 1 : high), known: true };
     case 'select':
+      if (step.otherwiseId) return { low: -Infinity, high: Infinity, known: false };
       return { ...bounds, low: Math.min(low, step.otherwise), high: Math.max(high, step.otherwise) };
     case 'arithmetic':
       return { low: -Infinity, high: Infinity, known: false };

@@ -31,7 +31,9 @@ export function describeStep(step: Transform): string {
     case 'constant':
       return `always ${step.value}`;
     case 'select':
-      return `else ${step.otherwise}`;
+      return step.otherwiseId ? 'or another point' : `else ${step.otherwise}`;
+    case 'join':
+      return `another point in ${bits(step)}`;
     case 'deadband':
       return `moved by ${step.by}`;
     case 'rate':

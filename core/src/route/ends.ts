@@ -1,5 +1,5 @@
 import { isWritable, tableNames } from '../address/index.js';
-import { pointWidth } from '../model/index.js';
+import { pointWidth, type Route } from '../model/index.js';
 import type { Chain } from './carry.js';
 import { readExpression } from './expression.js';
 
@@ -18,6 +18,8 @@ export interface EndsProblem {
   field: 'sourceId' | 'destinationId' | 'carry' | 'transforms';
   message: string;
   mend: string;
+  /** What mends it in one action, where that is clear. */
+  fix?: { label: string; fields: Pick<Route, 'carry'> };
 }
 
 /** Why this source cannot be carried to this destination in this way; empty when it can. */
@@ -67,6 +69,7 @@ function checkSteps({ carry, transforms }: Chain): EndsProblem[] {
         field: 'carry',
         message: 'Steps work on a value, but the registers are to cross as they are.',
         mend: 'Carry the value, or take the steps away.',
+        fix: asValue,
       },
     ];
   }
@@ -127,9 +130,12 @@ function checkWidths({ source, destination, carry, transforms }: Chain): EndsPro
       field: 'carry',
       message: `${source.name} takes ${registers(from)} (${source.type}) and ${destination.name} ${registers(to)} (${destination.type}), so they cannot be copied as they are.`,
       mend: 'Carry the value instead, or give both ends the same width.',
+      ...(source.type === 'string' || destination.type === 'string' ? {} : { fix: asValue }),
     },
   ];
 }
+
+const asValue = { label: 'Carry the value', fields: { carry: 'value' } } as const;
 
 function registers(count: number): string {
   return count === 1 ? '1 register' : `${count} registers`;

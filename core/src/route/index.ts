@@ -1,5 +1,5 @@
 export { type Carried, carryAcross, type Chain, type ChainMemory, masksOf, valuesAlong, wordsFor } from './carry.js';
-export { coarserThan, type Overflow, overflowsOf } from './bounds.js';
+export { coarserThan, type Overflow, overflowsOf, roomOf } from './bounds.js';
 export { checkEnds, type EndsProblem } from './ends.js';
 export { type Around, isOn } from './steps.js';
 export { readExpression } from './expression.js';

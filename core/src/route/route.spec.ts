@@ -140,7 +140,8 @@ describe('the steps of a chain', () => {
       { kind: 'arithmetic', expression: 'sqrt(x) % x ^ 2' },
       { kind: 'rate', perSecond: 1 },
       { kind: 'deadband', by: 1 },
-      { kind: 'select', pointId: base.id, otherwise: 0 },
+      { kind: 'select', pointId: base.id, otherwise: 0, otherwiseId: null },
+      { kind: 'join', pointId: base.id, at: 16, count: 16 },
       { kind: 'text', length: 1, pad: 'none', side: 'left', cut: true },
     );
     const types = fc.constantFrom<Point['type']>('int16', 'uint32', 'float32', 'bcd16', 'bits', 'bit', 'string');
@@ -178,11 +179,31 @@ describe('the steps of a chain', () => {
   it('choose by a bit of another point, once that is known', () => {
     const whole = register({ type: 'int16' });
     const flag = register({ type: 'bit', bit: 3, id: named('Sensor fault').id });
-    const select: Transform = { kind: 'select', pointId: flag.id, otherwise: 7 };
+    const select: Transform = { kind: 'select', pointId: flag.id, otherwise: 7, otherwiseId: null };
     const given = (other: number[] | null) =>
       words(carryAcross([42], chain(whole, whole, [select]), [], { nowMs: 0, wordsOf: () => other, point: () => flag }));
     expect([given([8]), given([7])]).toEqual([[42], [7]]);
     expect(given(null)).toContain('is not known');
+  });
+
+  it('take the value of another point while a bit is off, and join two registers to one number', () => {
+    const [low, long] = [register({ type: 'uint16' }), register({ type: 'uint32' })];
+    const other = register({ type: 'uint16', id: named('Damper set point').id });
+    const flag = register({ type: 'bit', bit: 0, id: named('Sensor fault').id });
+    const around = (bit: number, word: number[] | null) => ({
+      nowMs: 0,
+      wordsOf: (id: string) => (id === flag.id ? [bit] : word),
+      point: (id: string) => (id === flag.id ? flag : other),
+    });
+    const select: Transform = { kind: 'select', pointId: flag.id, otherwise: 7, otherwiseId: other.id };
+    const selected = (bit: number) => words(carryAcross([42], chain(low, low, [select]), [], around(bit, [9])));
+    expect([selected(1), selected(0)]).toEqual([[42], [9]]);
+    const join: Transform = { kind: 'join', pointId: other.id, at: 16, count: 16 };
+    const joined = (word: number[] | null) => words(carryAcross([0x1234], chain(low, long, [join]), [], around(0, word)));
+    expect(joined([0xabcd])).toEqual([0xabcd, 0x1234]);
+    expect(joined(null)).toContain('is not known');
+    const bit: Transform = { kind: 'join', pointId: flag.id, at: 5, count: 1 };
+    expect(words(carryAcross([0x40], chain(low, low, [bit]), [], around(1, null)))).toEqual([0x60]);
   });
 });
 

@@ -61,6 +61,14 @@ export function runStep(step: Transform, value: Value, before: StepMemory | unde
       return typeof value === 'string' ? textStep(value, step) : bad('Text was expected.');
     case 'select':
       return selectStep(step, value, around);
+    case 'join':
+      return onWhole((whole) => {
+        const other = valueOf(step.pointId, around);
+        const joining = other.ok ? wholeFrom(other.value) : other;
+        if (!joining.ok) return joining;
+        const [at, part] = [BigInt(step.at), mask(step.count)];
+        return pass(Number((BigInt.asUintN(32, whole) & ~(part << at)) | ((joining.value & part) << at)));
+      });
     case 'deadband':
       return onNumber((number) => (before && Math.abs(number - before.value) < step.by ? good({ kind: 'held' }) : pass(number)));
     case 'rate':
@@ -136,10 +144,24 @@ function textStep(value: string, { length, pad, side, cut }: Extract<Transform, 
   return good({ kind: 'value', value: side === 'right' ? kept.join('') + filler : filler + kept.join('') });
 }
 
-function selectStep({ pointId, otherwise }: Extract<Transform, { kind: 'select' }>, value: Value, around: Around): Outcome<Stepped> {
+function selectStep(
+  { pointId, otherwise, otherwiseId }: Extract<Transform, { kind: 'select' }>,
+  value: Value,
+  around: Around,
+): Outcome<Stepped> {
   const on = isOn(pointId, around);
   if (on === null) return bad(`The bit that chooses, ${around.point(pointId)?.name ?? 'which is gone'}, is not known.`);
-  return good({ kind: 'value', value: on ? value : otherwise });
+  if (on) return good({ kind: 'value', value });
+  const other = otherwiseId ? valueOf(otherwiseId, around) : good(otherwise);
+  return other.ok ? good({ kind: 'value', value: other.value }) : other;
+}
+
+function valueOf(pointId: string, { point, wordsOf }: Around): Outcome<Value> {
+  const of = point(pointId);
+  const words = wordsOf(pointId);
+  if (!of || !words) return bad(`${of?.name ?? 'A point that is gone'} is not known.`);
+  const read = readPoint(words, of);
+  return read.ok ? good(read.value.value) : bad(`${of.name} cannot be read: ${read.problem.message}`);
 }
 
 /** Whether another point is on (a bit) or anything but 0 (a word); null while that is not known. */

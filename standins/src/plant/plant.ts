@@ -192,7 +192,7 @@ export class Plant {
     const line = asker && this.lines.get(asker.lineId)?.virtual;
     if (!line) return [];
     const transport = new LineTransport(line, settingsOf(asker));
-    const respond = gatewayResponder(transport, { timeoutMs: device.timeoutMs });
+    const respond = gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: asker.passes });
     const listening = ports.filter((port): port is EthernetPort => port.kind === 'ethernet').flatMap((port) => this.listen(port, respond));
     return [...listening, { start: () => line.attach(transport), stop: () => line.detach(transport) }];
   }

@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import type { Finding } from '@plain-envoy/core/findings';
+import type { Finding, Fix } from '@plain-envoy/core/findings';
+import { Editor } from '../data/editor';
 import { PlanStore } from '../data/plan';
+import { ProjectStore } from '../data/project';
 
 /** Where each kind of entity is mended. */
 const screens: Record<Finding['at']['entity'], string> = {
@@ -24,9 +26,14 @@ const screens: Record<Finding['at']['entity'], string> = {
       <button mat-button type="button" (click)="closed.emit()">Close</button>
     </header>
     @for (finding of plan.findings(); track $index) {
-      <button type="button" class="finding" [class.stop]="finding.severity === 'stop'" (click)="go(finding)">
-        <strong>{{ finding.severity }}</strong> {{ finding.message }} <span class="quiet">{{ finding.mend }}</span>
-      </button>
+      <div class="finding" [class.stop]="finding.severity === 'stop'">
+        <button type="button" class="place" (click)="go(finding)">
+          <strong>{{ finding.severity }}</strong> {{ finding.message }} <span class="quiet">{{ finding.mend }}</span>
+        </button>
+        @if (finding.fix; as fix) {
+          <button mat-button type="button" class="mend" (click)="mend(finding, fix)">{{ fix.label }}</button>
+        }
+      </div>
     } @empty {
       <p class="quiet">Nothing is wrong that can be told from the project.</p>
     }`,
@@ -51,17 +58,24 @@ const screens: Record<Finding['at']['entity'], string> = {
       align-items: center;
     }
     .finding {
+      margin-top: 6px;
+      padding: 8px 10px;
+      background: var(--mat-sys-surface-container-highest);
+      border-left: 3px solid var(--pe-stale);
+    }
+    .mend {
+      margin: 4px 0 -6px -12px;
+    }
+    .place {
       display: block;
       width: 100%;
+      padding: 0;
       font: inherit;
       color: inherit;
       text-align: left;
-      margin-top: 6px;
-      padding: 8px 10px;
       cursor: pointer;
-      background: var(--mat-sys-surface-container-highest);
+      background: none;
       border: 0;
-      border-left: 3px solid var(--pe-stale);
     }
     .stop {
       background: var(--mat-sys-error-container);
@@ -73,7 +87,15 @@ const screens: Record<Finding['at']['entity'], string> = {
 export class FindingsPanel {
   private readonly router = inject(Router);
   protected readonly plan = inject(PlanStore);
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
   readonly closed = output();
+
+  /** Mends it in one action, which is undone like any other edit. */
+  protected async mend({ message }: Finding, { label, changes }: Fix): Promise<void> {
+    const answer = await this.project.commit(label, changes);
+    this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : `${message} was not mended: ${answer.problem.message}`);
+  }
 
   protected go({ at }: Finding): void {
     void this.router.navigate([screens[at.entity]], { queryParams: { [at.entity]: at.id } });

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { clientsOf } from '@plain-envoy/core/plan';
 import { connectionsUsed, expectedOf } from '@plain-envoy/core/findings';
 import { maskBits, maskText } from '@plain-envoy/core/network';
 import { type Line, type Port } from '@plain-envoy/core/model';
@@ -168,8 +169,7 @@ export class Members {
         return {};
     }
   });
-  /** Clients of devices that Plain Envoy connects to are one more. */
-  private readonly dialled = computed(() => new Set(this.plan.plan().endpoints.map(({ id }) => id)));
+  private readonly clients = computed(() => clientsOf(this.plan.plan().requests));
   protected readonly rows = computed((): Row[] => {
     const wrong = this.plan.findings().filter(({ severity }) => severity !== 'advice');
     return this.ports().map((port) => {
@@ -228,7 +228,7 @@ export class Members {
     if (key === 'leased') return value ? 'leased' : 'fixed';
     if (key === 'unitId' && value === null) return port.kind === 'serial' && port.framing === 'text' ? '' : 'asks';
     if (key === 'connections' && port.kind === 'ethernet') {
-      return `${connectionsUsed(port, this.dialled())} of ${port.connections}`;
+      return `${connectionsUsed(port, this.clients())} of ${port.connections}`;
     }
     return word(value);
   }

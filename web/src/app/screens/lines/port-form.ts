@@ -19,7 +19,7 @@ const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {
   serial: [
     {
       title: 'As set on the device',
-      fields: ['unitId', 'baud', 'dataBits', 'parity', 'stopBits', 'framing', 'levels', 'duplex', 'handshake', 'setHow'],
+      fields: ['unitId', 'baud', 'dataBits', 'parity', 'stopBits', 'framing', 'levels', 'duplex', 'handshake', 'passes', 'setHow'],
     },
     {
       title: 'Wired',
@@ -35,6 +35,7 @@ const labels: Record<string, string> = {
   tcpPort: 'TCP port',
   unitId: 'Unit ID',
   leased: 'Address by lease',
+  passes: 'Unit IDs that the gateway passes on; none: all',
   setHow: 'How it is set there',
   standInAddress: 'Its stand-in listens at',
   otherClients: 'Clients besides Plain Envoy',
@@ -119,7 +120,11 @@ export class PortForm {
   protected readonly problems = new FieldProblems();
   protected readonly name = computed(() => this.project.devices().get(this.port().deviceId)?.name ?? '');
   protected readonly schema = computed(() => fieldSchema('port', this.port().kind) as JsonSchema);
-  protected readonly groups = computed(() => shown[this.port().kind]);
+  protected readonly groups = computed(() => {
+    const port = this.port();
+    const asks = port.kind === 'serial' && port.unitId === null;
+    return shown[port.kind].map(({ title, fields }) => ({ title, fields: fields.filter((field) => asks || field !== 'passes') }));
+  });
   protected readonly fields = computed(() => this.groups().flatMap((group) => group.fields));
   protected readonly signals = computed(() => {
     const line = this.line();

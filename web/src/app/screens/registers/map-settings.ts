@@ -20,6 +20,7 @@ const fields = [
   'maxReadBits',
   'maxWriteWords',
   'maxWriteBits',
+  'writeTimeoutMs',
 ] as const;
 
 /** How a device's papers and its programming package write addresses: notation, entry rule, areas of its own, what it refuses, and what one request takes. */
@@ -75,6 +76,7 @@ export class MapSettings {
     maxReadBits: 'Most bits in a read',
     maxWriteWords: 'Most registers in a write',
     maxWriteBits: 'Most bits in a write',
+    writeTimeoutMs: 'Trips when not written for, ms; none: never',
   };
   protected readonly schema = fieldSchema('device') as JsonSchema;
   protected readonly typed = linkedSignal(() => typedOf(this.schema, this.state.device()!));

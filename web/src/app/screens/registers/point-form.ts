@@ -71,6 +71,13 @@ export class PointForm {
     const name = this.typed().name.trim();
     return name && count > 1 && count <= MOST_AT_ONCE ? `${name} … ${countedName(name, count - 1)}` : '';
   });
+  /** Points of the device that could have to be set before this one. */
+  protected readonly releasers = computed(() => {
+    const { id, deviceId } = this.point();
+    const { table, access } = this.typed();
+    if (!isWritable(table) || access === 'read') return [];
+    return (this.project.pointsOf().get(deviceId) ?? []).filter((point) => point.id !== id && point.access !== 'read');
+  });
   protected readonly freeLength = computed(() => this.typed().type !== 'bit' && hasFreeLength(this.typed().type as ValueType));
   protected readonly rest = computed(() => this.problems.rest(shownFields));
   /** The address in the papers' own notation while the offset is typed. */
@@ -144,6 +151,7 @@ export class PointForm {
 }
 
 interface Typed {
+  releasedBy: string | null;
   name: string;
   table: Point['table'];
   offset: string;
@@ -160,8 +168,9 @@ interface Typed {
 }
 
 function typedFrom(point: Point): Typed {
-  const { name, table, offset, bit, type, order, length, scale, unit, access, note } = point;
+  const { name, table, offset, bit, type, order, length, scale, unit, access, note, releasedBy } = point;
   return {
+    releasedBy,
     name,
     table,
     offset: Number.isNaN(offset) ? '' : String(offset),
@@ -193,6 +202,7 @@ function pointFrom(before: Point, typed: Typed): object {
     scale: scaled ? typed.scale : null,
     unit: typed.unit.trim(),
     access: typed.access,
+    releasedBy: isWritable(typed.table) && typed.access !== 'read' ? typed.releasedBy : null,
     note: typed.note,
   };
 }

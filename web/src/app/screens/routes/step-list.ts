@@ -11,6 +11,15 @@ export interface TypedStep {
   form: TypedForm;
 }
 
+/** The points that a step names beside the route's own. */
+const picks: Partial<Record<TransformKind, { field: string; label: string; none: string; only: 'bits' | null }[]>> = {
+  select: [
+    { field: 'pointId', label: 'The bit that chooses', none: 'none', only: 'bits' },
+    { field: 'otherwiseId', label: 'While it is off', none: 'the number below', only: null },
+  ],
+  join: [{ field: 'pointId', label: 'The other point', none: 'none', only: null }],
+};
+
 const kinds = Object.keys(blankSteps) as TransformKind[];
 const schemas = new Map<TransformKind, JsonSchema>();
 
@@ -46,15 +55,16 @@ export function schemaOf(kind: TransformKind): JsonSchema {
             </button>
             <button mat-button type="button" [attr.aria-label]="'Take step ' + (index + 1) + ' out'" (click)="drop(index)">×</button>
           </div>
-          @if (step.kind === 'select') {
+          @for (pick of picks[step.kind] ?? []; track pick.field) {
             <pe-point-pick
-              label="The bit that chooses"
-              name="select"
-              only="bits"
+              [label]="pick.label"
+              [name]="step.kind + ' ' + pick.field"
+              [only]="pick.only"
+              [none]="pick.none"
               [devices]="devices()"
-              [problem]="problems().get('transforms.' + index + '.pointId') ?? null"
-              [value]="'' + step.form['pointId']"
-              (valueChange)="type(index, { pointId: $event ?? '', otherwise: step.form['otherwise'] ?? '' })"
+              [problem]="problems().get('transforms.' + index + '.' + pick.field) ?? null"
+              [value]="'' + (step.form[pick.field] ?? '')"
+              (valueChange)="choose(index, pick.field, $event)"
             />
           }
           <pe-schema-form
@@ -113,14 +123,15 @@ export class StepList {
   readonly problems = input<ReadonlyMap<string, string>>(new Map());
   /** What each step makes of the value that is there now. */
   readonly examples = input<readonly { text: string; problem: boolean }[]>([]);
-  /** Whose bits can choose. */
+  /** Whose points can be named by a step. */
   readonly devices = input.required<readonly string[]>();
 
   protected readonly names = stepNames;
   protected readonly kinds = kinds;
+  protected readonly picks = picks;
   protected readonly schemaOf = schemaOf;
   private readonly fields = computed(
-    () => new Map(kinds.map((kind) => [kind, Object.keys(schemaOf(kind).properties ?? {}).filter((key) => key !== 'pointId')])),
+    () => new Map(kinds.map((kind) => [kind, Object.keys(schemaOf(kind).properties ?? {}).filter((key) => !key.endsWith('Id'))])),
   );
 
   protected fieldsOf(kind: TransformKind): string[] {
@@ -129,6 +140,10 @@ export class StepList {
 
   protected type(index: number, form: TypedForm): void {
     this.steps.update((steps) => steps.map((step, at) => (at === index ? { ...step, form: { ...step.form, ...form } } : step)));
+  }
+
+  protected choose(index: number, field: string, pointId: string | null): void {
+    this.type(index, { [field]: pointId ?? '' });
   }
 
   protected add(kind: TransformKind | ''): void {

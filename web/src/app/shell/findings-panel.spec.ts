@@ -1,0 +1,36 @@
+import type { Change } from '@plain-envoy/core/model';
+import { demo, stage, turn } from '../testing.spec-helper';
+import { FindingsPanel } from './findings-panel';
+
+describe('the list of findings', () => {
+  const panel = async () => {
+    const { http, show } = await stage();
+    const fixture = show(FindingsPanel);
+    const page = fixture.nativeElement as HTMLElement;
+    const button = [...page.querySelectorAll('button')].find((each) => each.textContent!.trim() === 'Set Fan drive south as the line is')!;
+    return { http, page, button };
+  };
+
+  it('offers the mend where one is clear, and does it as one change', async () => {
+    const { http, button } = await panel();
+    button.click();
+    const request = http.expectOne(`/api/projects/${demo.project.id}/change-sets`);
+    const { label, changes } = request.request.body as { label: string; changes: Change[] };
+    expect(label).toBe('Set Fan drive south as the line is');
+    expect(changes.map(({ entity, after }) => [entity, after?.['parity'], after?.['dataBits']])).toEqual([['port', 'even', 8]]);
+    request.flush({ projectId: demo.project.id, id: 'x', revision: 1, label, kind: 'edit', undo: label, redo: null, changes });
+    await turn();
+    expect(document.body.textContent).toContain('Undo with Ctrl+Z');
+  });
+
+  it('says why a mend was refused, and keeps the finding', async () => {
+    const { http, page, button } = await panel();
+    button.click();
+    http
+      .expectOne(`/api/projects/${demo.project.id}/change-sets`)
+      .flush({ error: { message: 'Somebody else changed it meanwhile.', path: [] } }, { status: 409, statusText: 'Conflict' });
+    await turn();
+    expect(document.body.textContent).toContain('Somebody else changed it meanwhile.');
+    expect(page.textContent).toContain('Fan drive south');
+  });
+});
