@@ -98,6 +98,7 @@ describe('the others', () => {
       'stream',
       'line-time',
       'plan',
+      'schedule',
       'subnet',
       'ground-loop',
     ]);
@@ -130,6 +131,42 @@ describe('line-time', () => {
     expect(message({ count: 126 })).toBe('Function 3, read holding registers, carries at most 125.');
     expect(message({ dataBits: 7 })).toContain('RTU needs 8 data bits');
     expect(message({ functionCode: 99 })).toContain('The functions known here are');
+  });
+});
+
+describe('schedule', () => {
+  const lines = [{ id: 'bus', concurrent: 1 }];
+  const request = { id: 'a', line: 'bus', durationMs: 30, periodMs: 50, timeoutMs: 100, tries: 2 };
+
+  it('says what becomes of each period, until everything repeats', () => {
+    const requests = [request, { ...request, id: 'b', periodMs: 100, durationMs: 40 }];
+    expect(value('schedule', { lines, requests })).toEqual({
+      lines: [{ id: 'bus', utilisation: 1 }],
+      requests: [
+        { id: 'a', meanPeriodMs: 70, worstPeriodMs: 70, worstWaitMs: 20, missed: 0 },
+        { id: 'b', meanPeriodMs: null, worstPeriodMs: null, worstWaitMs: 30, missed: 0 },
+      ],
+      spans: [
+        { request: 'a', line: 'bus', fromMs: 0, toMs: 30 },
+        { request: 'b', line: 'bus', fromMs: 30, toMs: 70 },
+        { request: 'a', line: 'bus', fromMs: 70, toMs: 100 },
+      ],
+    });
+  });
+
+  it('lets a dead request take its timeout each time, and rest where that is asked', () => {
+    const dead = { lines, requests: [{ ...request, dead: true }], horizonMs: 2000 };
+    const spans = (input: object) => (value('schedule', input) as { spans: { fromMs: number }[] }).spans.map(({ fromMs }) => fromMs);
+    expect(spans(dead)).toEqual([0, 200, 400, 600, 800, 1000, 1200, 1400, 1600, 1800]);
+    expect(spans({ ...dead, backoff: { afterTries: 2, factor: 2, maxMs: 400 } })).toEqual([0, 250, 550, 950, 1550]);
+  });
+
+  it('says what is wrong with what was given, and where', () => {
+    expect(problem('schedule', { lines, requests: [{ ...request, line: 'x' }] })?.path).toEqual(['requests', 0, 'line']);
+    expect(problem('schedule', { lines, requests: [request, request] })?.path).toEqual(['requests', 1, 'id']);
+    expect(problem('schedule', { lines: [...lines, ...lines], requests: [] })?.path).toEqual(['lines', 1, 'id']);
+    expect(problem('schedule', { lines, requests: [{ ...request, periodMs: 0 }] })?.path).toEqual(['requests', 0, 'periodMs']);
+    expect(problem('schedule', { lines, requests: [{ ...request, periodMs: 0.01 }], horizonMs: 1e6 })?.path).toEqual(['horizonMs']);
   });
 });
 

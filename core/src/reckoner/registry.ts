@@ -14,6 +14,7 @@ import { plan } from './plan.js';
 import { range } from './range.js';
 import type { Reckoner } from './reckoner.js';
 import { scale } from './scale.js';
+import { schedule } from './schedule.js';
 import { stream } from './stream.js';
 import { subnet } from './subnet.js';
 
@@ -31,6 +32,7 @@ export const reckoners: readonly Reckoner[] = [
   stream,
   lineTime,
   plan,
+  schedule,
   subnet,
   groundLoop,
 ];

@@ -1,0 +1,204 @@
+import fc from 'fast-check';
+import { hyperperiod, type Job, pacesOf, Scheduler, simulate, type Simulation, type Start, utilisations } from './index.js';
+
+const every = (id: string, periodMs: number, fields: Partial<Job> = {}): Job => ({
+  id,
+  laneId: 'bus',
+  priority: 1,
+  groupId: id,
+  release: { on: 'period', periodMs, phaseMs: 0 },
+  ...fields,
+});
+const after = (id: string, ids: string[], pauseMs = 0): Job => ({
+  ...every(id, 1),
+  release: { on: 'after', ids, pauseMs, chain: null },
+});
+const link = (id: string, previous: string, isFirst: boolean, pauseMs = 0): Job => ({
+  ...every(id, 1),
+  release: { on: 'after', ids: [previous], pauseMs, chain: { id: 'chain', isFirst, restartMs: 500 } },
+});
+const run = (jobs: Job[], durations: Record<string, number>, fields: Partial<Simulation> = {}) =>
+  simulate({
+    lanes: [{ id: 'bus', concurrent: 1 }],
+    jobs,
+    horizonMs: 100,
+    done: (id) => ({ ms: durations[id]!, silentTries: 0 }),
+    ...fields,
+  });
+const written = ({ spans }: ReturnType<typeof simulate>) => spans.map(({ id, fromMs, toMs }) => `${id} ${fromMs}-${toMs}`);
+
+describe('the schedule', () => {
+  it('lets the lower priority number go first, then the oldest release, then the order given', () => {
+    const jobs = [every('a', 40), every('b', 40), every('urgent', 50, { priority: 0 })];
+    expect(written(run(jobs, { a: 15, b: 15, urgent: 5 }, { horizonMs: 60 }))).toEqual([
+      'urgent 0-5',
+      'a 5-20',
+      'b 20-35',
+      'a 40-55',
+      'urgent 55-60',
+    ]);
+  });
+
+  it('counts a release that comes while the same one waits or runs as missed, and does not queue it twice', () => {
+    const simulated = run([every('a', 10)], { a: 25 }, { horizonMs: 60 });
+    expect(written(simulated)).toEqual(['a 0-25', 'a 30-55']);
+    expect(simulated.missed.get('a')).toBe(4);
+    expect(pacesOf(simulated, ['a']).get('a')).toEqual({ runs: 2, meanPeriodMs: 30, worstPeriodMs: 30, worstWaitMs: 0, missed: 4 });
+  });
+
+  it('counts an end before a release at the same instant', () => {
+    const simulated = run([every('a', 10)], { a: 10 }, { horizonMs: 30 });
+    expect([written(simulated), simulated.missed.size]).toEqual([['a 0-10', 'a 10-20', 'a 20-30'], 0]);
+  });
+
+  it('does as many at a time as the lane allows', () => {
+    const jobs = [every('a', 50), every('b', 50), every('c', 50)];
+    const lane = { id: 'bus', concurrent: 2 };
+    const simulated = run(jobs, { a: 20, b: 30, c: 10 }, { lanes: [lane], horizonMs: 50 });
+    expect(written(simulated)).toEqual(['a 0-20', 'b 0-30', 'c 20-30']);
+    expect(utilisations(simulated.spans, [lane], 50).get('bus')).toBe(0.6);
+  });
+
+  it('releases what follows when all that it waits for has ended, with their release', () => {
+    const jobs = [every('read', 50), every('other', 50), after('write', ['read', 'other']), after('late', ['read'], 7)];
+    const simulated = run(jobs, { read: 10, other: 10, write: 5, late: 1 }, { horizonMs: 50 });
+    expect(written(simulated)).toEqual(['read 0-10', 'other 10-20', 'write 20-25', 'late 25-26']);
+    expect(simulated.spans.map(({ releasedMs }) => releasedMs)).toEqual([0, 0, 0, 17]);
+  });
+
+  it('runs a chain as fast as the lane allows, in its order, with its pause', () => {
+    const jobs = [link('a', 'c', true, 5), link('b', 'a', false), link('c', 'b', false)];
+    expect(written(run(jobs, { a: 10, b: 10, c: 10 }, { horizonMs: 60 }))).toEqual([
+      'a 0-10',
+      'b 10-20',
+      'c 20-30',
+      'a 35-45',
+      'b 45-55',
+      'c 55-65',
+    ]);
+  });
+
+  it('begins a chain anew that has stalled, and says so', () => {
+    const restarted: string[] = [];
+    const told = { missed: () => undefined, rested: () => undefined, restarted: (id: string) => restarted.push(id) };
+    const scheduler = new Scheduler(told);
+    scheduler.arrange([{ id: 'bus', concurrent: 1 }], [link('a', 'b', true), link('b', 'a', false)], 0);
+    scheduler.release(0);
+    expect(scheduler.take(0).map(({ id }) => id)).toEqual(['a']);
+    scheduler.drop('bus');
+    scheduler.release(499);
+    expect(scheduler.take(499)).toEqual([]);
+    scheduler.release(500);
+    expect([scheduler.take(500).map(({ id }) => id), restarted]).toEqual([['a'], ['a']]);
+    scheduler.release(5000);
+    expect(restarted).withContext('while it runs it has not stalled').toEqual(['a']);
+  });
+
+  it('lets a device that does not answer rest longer and longer, all its requests together, until one answer', () => {
+    const jobs = [every('dead', 10, { groupId: 'x' }), every('too', 10, { groupId: 'x' }), every('well', 10)];
+    const backOff = { afterTries: 2, firstMs: 30, factor: 2, maxMs: 100 };
+    const done = (id: string, startMs: number) => {
+      const isSilent = id !== 'well' && startMs < 250;
+      return { ms: isSilent ? 20 : 1, silentTries: isSilent ? 2 : 0 };
+    };
+    const { spans, rested } = run(jobs, {}, { horizonMs: 400, backOff, done });
+    const silent = spans.filter(({ silentTries }) => silentTries === 2).map(({ fromMs }) => fromMs);
+    expect(silent).toEqual([0, 50, 130]);
+    expect(rested.get('dead')!).toBeGreaterThan(10);
+    expect(spans.filter(({ id, fromMs }) => id === 'dead' && fromMs > 300).length).toBe(9);
+  });
+
+  it('goes on undisturbed where jobs are arranged anew', () => {
+    const missed: string[] = [];
+    const scheduler = new Scheduler({ missed: (id) => missed.push(id), rested: () => undefined, restarted: () => undefined });
+    const lanes = [{ id: 'bus', concurrent: 1 }];
+    scheduler.arrange(lanes, [every('a', 10), every('b', 10)], 0);
+    scheduler.release(0);
+    const [first] = scheduler.take(0) as [Start];
+    scheduler.arrange(lanes, [every('b', 10), every('c', 10)], 5);
+    expect(scheduler.take(5)).withContext('the lane is still taken').toEqual([]);
+    scheduler.release(5);
+    scheduler.end(first, 6, 0);
+    expect(scheduler.take(6).map(({ id, releasedAtMs }) => [id, releasedAtMs])).toEqual([['b', 0]]);
+    expect([missed, scheduler.nextDueMs()]).toEqual([[], 10]);
+  });
+
+  it('counts releases that the clock overslept as missed', () => {
+    const missed: [string, number][] = [];
+    const scheduler = new Scheduler({
+      missed: (id, times) => missed.push([id, times]),
+      rested: () => undefined,
+      restarted: () => undefined,
+    });
+    scheduler.arrange([{ id: 'bus', concurrent: 1 }], [every('a', 10)], 0);
+    scheduler.release(35);
+    expect([missed, scheduler.nextDueMs()]).toEqual([[['a', 3]], 40]);
+  });
+
+  it('repeats after the least common multiple of its periods', () => {
+    expect([hyperperiod([500, 2000, 1000], 60_000), hyperperiod([7, 11, 13], 1000), hyperperiod([0.5], 1000), hyperperiod([], 9)]).toEqual([
+      2000,
+      null,
+      null,
+      1,
+    ]);
+  });
+
+  it('agrees in every span with a simulator that knows nothing of it and goes from one millisecond to the next', () => {
+    const job = fc.record({
+      lane: fc.nat(2),
+      ms: fc.integer({ min: 1, max: 40 }),
+      periodMs: fc.integer({ min: 5, max: 90 }),
+      priority: fc.nat(2),
+    });
+    const lanes = fc.tuple(fc.integer({ min: 1, max: 3 }), fc.integer({ min: 1, max: 2 }), fc.constant(1));
+    fc.assert(
+      fc.property(fc.array(job, { minLength: 1, maxLength: 12 }), lanes, (given, concurrent) => {
+        const jobs = given.map(({ lane, periodMs, priority }, index) => every(`${index}`, periodMs, { laneId: `${lane}`, priority }));
+        const simulated = simulate({
+          lanes: concurrent.map((many, id) => ({ id: `${id}`, concurrent: many })),
+          jobs,
+          horizonMs: 400,
+          done: (id) => ({ ms: given[Number(id)]!.ms, silentTries: 0 }),
+        });
+        const plain = tickByTick(given, concurrent, 400);
+        const inOrder = simulated.spans.map(({ id, fromMs, toMs }) => `${fromMs} ${toMs} ${id}`).sort();
+        expect(inOrder).toEqual(plain.spans.sort());
+        expect(given.map((_, index) => simulated.missed.get(`${index}`) ?? 0)).toEqual(plain.missed);
+      }),
+      { numRuns: 500 },
+    );
+  });
+});
+
+/** The plainest reading of the rules, a millisecond at a time. */
+function tickByTick(
+  jobs: { lane: number; ms: number; periodMs: number; priority: number }[],
+  concurrent: readonly number[],
+  horizonMs: number,
+) {
+  const spans: string[] = [];
+  const missed = jobs.map(() => 0);
+  const state = jobs.map(() => ({ at: 'idle' as 'idle' | 'waits' | 'runs', since: 0, until: 0 }));
+  for (let now = 0; now < horizonMs; now++) {
+    for (const each of state) if (each.at === 'runs' && each.until === now) each.at = 'idle';
+    jobs.forEach(({ periodMs }, index) => {
+      const each = state[index]!;
+      if (now % periodMs !== 0) return;
+      if (each.at !== 'idle') missed[index]! += 1;
+      else Object.assign(each, { at: 'waits', since: now });
+    });
+    concurrent.forEach((many, lane) => {
+      for (;;) {
+        const running = state.filter((each, index) => each.at === 'runs' && jobs[index]!.lane === lane).length;
+        const waiting = jobs.map((_, index) => index).filter((index) => state[index]!.at === 'waits' && jobs[index]!.lane === lane);
+        const next = waiting.sort((a, b) => jobs[a]!.priority - jobs[b]!.priority || state[a]!.since - state[b]!.since || a - b)[0];
+        if (running >= many || next === undefined) return;
+        const until = now + jobs[next]!.ms;
+        Object.assign(state[next]!, { at: 'runs', until });
+        spans.push(`${now} ${until} ${next}`);
+      }
+    });
+  }
+  return { spans, missed };
+}
