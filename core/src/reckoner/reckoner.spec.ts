@@ -138,9 +138,9 @@ describe('schedule', () => {
   const lines = [{ id: 'bus', concurrent: 1 }];
   const request = { id: 'a', line: 'bus', durationMs: 30, periodMs: 50, timeoutMs: 100, tries: 2 };
 
-  it('says what becomes of each period, until everything repeats', () => {
+  it('says what becomes of each period', () => {
     const requests = [request, { ...request, id: 'b', periodMs: 100, durationMs: 40 }];
-    expect(value('schedule', { lines, requests })).toEqual({
+    expect(value('schedule', { lines, requests, horizonMs: 100 })).toEqual({
       lines: [{ id: 'bus', utilisation: 1 }],
       requests: [
         { id: 'a', meanPeriodMs: 70, worstPeriodMs: 70, worstWaitMs: 20, missed: 0 },
@@ -152,6 +152,13 @@ describe('schedule', () => {
         { request: 'a', line: 'bus', fromMs: 70, toMs: 100 },
       ],
     });
+  });
+
+  it('looks at whole repetitions, ten of the longest period, where no horizon is given', () => {
+    const spans = (periodMs: number) =>
+      (value('schedule', { lines, requests: [request, { ...request, id: 'b', periodMs }] }) as { spans: { fromMs: number }[] }).spans;
+    expect(spans(100).at(-1)!.fromMs).toBe(960);
+    expect(spans(59_000).at(-1)!.fromMs).toBeCloseTo(58_980, -2);
   });
 
   it('lets a dead request take its timeout each time, and rest where that is asked', () => {

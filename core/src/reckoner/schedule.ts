@@ -4,6 +4,8 @@ import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 
 const LONGEST_HORIZON_MS = 60_000;
+/** So often the longest period is seen, where that fits. */
+const REPEATS = 10;
 /** Past this many releases the answer would take long and say nothing more. */
 const MOST_RELEASES = 2_000_000;
 
@@ -38,7 +40,9 @@ export const schedule = reckoner({
         }),
       )
       .max(20_000),
-    horizonMs: ms.optional().describe('How long it runs; none: until everything repeats, at most 60 s'),
+    horizonMs: ms
+      .optional()
+      .describe('How long it runs; none: whole repetitions of everything, ten of the longest period if they fit into 60 s'),
     backoff: z
       .strictObject({
         afterTries: z.int('A whole number.').min(1, 'At least one try.'),
@@ -71,7 +75,7 @@ export const schedule = reckoner({
     if (again !== null) return bad(`“${requests[again]!.id}” is there twice.`, 'requests', again, 'id');
     if (lanes.size < lines.length) return bad('A line is there twice.', 'lines', repeated(lines.map(({ id }) => id))!, 'id');
     const periods = requests.map(({ periodMs }) => periodMs);
-    const horizonMs = given ?? hyperperiod(periods, LONGEST_HORIZON_MS) ?? LONGEST_HORIZON_MS;
+    const horizonMs = given ?? usualHorizonMs(periods);
     const releases = periods.reduce((sum, periodMs) => sum + horizonMs / periodMs, 0);
     if (releases > MOST_RELEASES)
       return bad(`That would be ${Math.round(releases)} releases; choose a shorter horizon or longer periods.`, 'horizonMs');
@@ -101,6 +105,13 @@ export const schedule = reckoner({
 
 function jobOf({ id, line, priority, periodMs }: { id: string; line: string; priority: number; periodMs: number }): Job {
   return { id, laneId: line, priority, groupId: id, release: { on: 'period', periodMs, phaseMs: 0 } };
+}
+
+function usualHorizonMs(periodsMs: readonly number[]): number {
+  const all = hyperperiod(periodsMs, LONGEST_HORIZON_MS);
+  if (all === null || periodsMs.length === 0) return LONGEST_HORIZON_MS;
+  const wanted = Math.min(REPEATS * Math.max(...periodsMs), LONGEST_HORIZON_MS);
+  return Math.max(all, Math.floor(wanted / all) * all);
 }
 
 function repeated(ids: readonly string[]): number | null {

@@ -1,4 +1,4 @@
-import { readAnswer, requestPdu, type PduRequest } from '@plain-envoy/core/frame';
+import { GATEWAY_TARGET_FAILED, readAnswer, requestPdu, type PduRequest } from '@plain-envoy/core/frame';
 import type { ClientTransport } from '../transport/index.js';
 
 /** A request to a unit, with how long and how often to try. */
@@ -18,7 +18,8 @@ export type Outcome =
   | { kind: 'not connected'; why: string };
 
 /**
- * Asks, and asks again where no sound answer comes, up to `tries` times. An exception is an answer: it is not asked again.
+ * Asks, and asks again where no sound answer comes, up to `tries` times. An exception is an answer, and is not
+ * asked again, but for the one by which a gateway says that nothing came from the device.
  * `onTry` hears how each single try ended and how long it took, for the counters.
  */
 export async function ask(transport: ClientTransport, request: Ask, onTry?: (outcome: Outcome, ms: number) => void): Promise<Outcome> {
@@ -29,9 +30,14 @@ export async function ask(transport: ClientTransport, request: Ask, onTry?: (out
     const exchange = await transport.exchange(request.unitId, pdu, request.timeoutMs);
     outcome = exchange.kind === 'answer' ? sound(request, exchange.pdu) : exchange;
     onTry?.(outcome, performance.now() - from);
-    if (outcome.kind !== 'no response' && outcome.kind !== 'corrupt') return outcome;
+    if (!mayComeStill(outcome)) return outcome;
   }
   return outcome;
+}
+
+function mayComeStill(outcome: Outcome): boolean {
+  if (outcome.kind === 'exception') return outcome.code === GATEWAY_TARGET_FAILED;
+  return outcome.kind === 'no response' || outcome.kind === 'corrupt';
 }
 
 function sound(request: PduRequest, pdu: Uint8Array): Outcome {

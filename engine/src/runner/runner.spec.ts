@@ -3,8 +3,6 @@ import type { ProjectDocument } from '@plain-envoy/core/model';
 import { compile, compileWatch } from '@plain-envoy/core/plan';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import type { ClientTransport, Exchange } from '../transport/index.js';
-import { BackOff } from './back-off.js';
-import { EndpointQueue } from './endpoint-queue.js';
 import type { Batch } from '@plain-envoy/core/feed';
 import { Runner } from './index.js';
 
@@ -216,47 +214,5 @@ describe('Runner', () => {
     const asked = devices.asked.length;
     await new Promise((done) => setTimeout(done, 60));
     expect(devices.asked.length).toBe(asked);
-  });
-});
-
-describe('BackOff', () => {
-  it('rests longer and longer, and one answer ends it', () => {
-    const backOff = new BackOff();
-    backOff.failed(0);
-    expect(backOff.rests(1)).toBeFalse();
-    backOff.failed(0);
-    expect([backOff.rests(999), backOff.rests(1000)]).toEqual([true, false]);
-    backOff.failed(1000);
-    expect([backOff.rests(2999), backOff.rests(3000)]).toEqual([true, false]);
-    for (let again = 0; again < 5; again++) backOff.failed(3000);
-    expect(backOff.rests(7001)).toBeFalse();
-    backOff.failed(7001);
-    backOff.answered();
-    expect(backOff.rests(7002)).toBeFalse();
-  });
-});
-
-describe('EndpointQueue', () => {
-  it('serves the lower priority number first, then the older release, and only as many at a time as allowed', async () => {
-    const queue = new EndpointQueue(1);
-    const order: string[] = [];
-    let together = 0;
-    const item = (name: string, priority: number, releasedAt: number) => ({
-      priority,
-      releasedAt,
-      run: async () => {
-        together += 1;
-        expect(together).toBe(1);
-        order.push(name);
-        await new Promise((done) => setImmediate(done));
-        together -= 1;
-      },
-    });
-    queue.add(item('slow', 5, 0));
-    queue.add(item('younger', 1, 10));
-    queue.add(item('older', 1, 0));
-    queue.add(item('older too', 1, 0));
-    await settled(() => order.length === 4);
-    expect(order).toEqual(['older', 'older too', 'younger', 'slow']);
   });
 });

@@ -2,26 +2,18 @@ import type { Batch } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import { masksOf, wordsFor } from '@plain-envoy/core/route';
+import { jobsOf, runnerBackOff, Scheduler, type Start } from '@plain-envoy/core/schedule';
 import { ask, type Outcome } from '../client/index.js';
 import type { ClientTransport } from '../transport/index.js';
-import { BackOff } from './back-off.js';
-import { EndpointQueue } from './endpoint-queue.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
 import { RouteRun } from './route-run.js';
 import { type Piece, writePieces, type Write } from './write-pieces.js';
 
-/** A request as it is being run: when it is due next, and what it still waits for. */
+/** A request as it is being run. */
 interface Job {
   request: PlannedRequest;
   endpoint: Endpoint;
-  dueAt: number;
-  /** Waits or runs; a release that comes meanwhile is missed. */
-  busy: boolean;
-  /** For a write: the reads of this release that have not ended yet. */
-  awaiting: Set<string>;
-  /** For a write: the reads that it waits for each time. */
-  fedBy: readonly string[];
   /** For a write: the routes whose values it carries, and those whose validity it tells. */
   routes: PlannedRoute[];
   validOf: PlannedRoute[];
@@ -30,25 +22,27 @@ interface Job {
 interface Connection {
   endpoint: Endpoint;
   transport: ClientTransport;
-  queue: EndpointQueue;
 }
+
+/** How many tries in a row brought no answer: 0 for an answer, null where nothing was asked. */
+type Silence = number | null;
 
 /** Opens the way to an endpoint. */
 export type Dial = (endpoint: Endpoint) => ClientTransport;
 
 /**
- * Runs a plan as compiled and never improvises: each read is released every period, each write when the reads that feed it
- * have ended, and goes out with what they brought. A plan that replaces another keeps values and counters of what stays.
+ * Runs a plan as compiled and never improvises: the scheduler of core, which also makes the forecast, decides what goes next,
+ * here by the real clock. Each read is released every period, each write when the reads that feed it have ended, and goes out
+ * with what they brought. A plan that replaces another keeps values and counters of what stays.
  */
 export class Runner {
   private readonly jobs = new Map<string, Job>();
   private readonly connections = new Map<string, Connection>();
-  private readonly backOffs = new Map<string, BackOff>();
   private readonly ledger = new Ledger();
   private readonly runs = new Map<string, RouteRun>();
   private plan: Plan = { endpoints: [], requests: [], routes: [] };
   private watched: Pick<Plan, 'endpoints' | 'requests'> = { endpoints: [], requests: [] };
-  private writesFedBy = new Map<string, Job[]>();
+  private scheduler = this.newScheduler();
   private timer: NodeJS.Timeout | null = null;
   private running = false;
 
@@ -63,13 +57,10 @@ export class Runner {
     this.running = false;
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
-    for (const { transport, queue } of this.connections.values()) {
-      queue.clear();
-      transport.close();
-    }
+    for (const { transport } of this.connections.values()) transport.close();
     this.connections.clear();
     this.jobs.clear();
-    this.backOffs.clear();
+    this.scheduler = this.newScheduler();
     this.runs.clear();
     this.ledger.clear();
   }
@@ -101,21 +92,34 @@ export class Runner {
 
   private arrange(): void {
     if (!this.running) return;
-    this.connect([...this.plan.endpoints, ...this.watched.endpoints]);
+    const endpoints = [...this.plan.endpoints, ...this.watched.endpoints];
     const requests = [...this.plan.requests, ...this.watched.requests];
+    this.connect(endpoints);
     const wanted = new Set(requests.map((request) => request.id));
     for (const id of [...this.jobs.keys()]) if (!wanted.has(id)) this.jobs.delete(id);
-    const now = performance.now();
     for (const request of requests) {
-      const endpoint = this.connections.get(request.endpointId)!.endpoint;
+      const { endpoint } = this.connections.get(request.endpointId)!;
       const job = this.jobs.get(request.id);
       if (job) Object.assign(job, { request, endpoint });
-      else
-        this.jobs.set(request.id, { request, endpoint, dueAt: now, busy: false, awaiting: new Set(), fedBy: [], routes: [], validOf: [] });
+      else this.jobs.set(request.id, { request, endpoint, routes: [], validOf: [] });
     }
-    this.tieWritesToReads();
+    this.giveRoutesToWrites();
     this.ledger.keepPoints(requests);
-    this.tick();
+    const { jobs } = jobsOf({ endpoints, requests, routes: this.plan.routes });
+    const lanes = [...this.connections.values()].map(({ endpoint: { id, concurrent } }) => ({ id, concurrent }));
+    this.scheduler.arrange(lanes, jobs, performance.now());
+    this.goOn();
+  }
+
+  private newScheduler(): Scheduler {
+    return new Scheduler(
+      {
+        missed: (id, times) => this.ledger.missed(this.jobs.get(id)!.request, times),
+        rested: (id) => this.rested(this.jobs.get(id)!),
+        restarted: () => undefined,
+      },
+      runnerBackOff,
+    );
   }
 
   private connect(endpoints: readonly Endpoint[]): void {
@@ -123,116 +127,75 @@ export class Runner {
     for (const [id, connection] of this.connections) {
       const next = byId.get(id);
       if (next && JSON.stringify(next) === JSON.stringify(connection.endpoint)) continue;
-      connection.queue.clear();
+      this.scheduler.drop(id);
       connection.transport.close();
       this.connections.delete(id);
-      for (const job of this.jobs.values()) if (job.request.endpointId === id) job.busy = false;
     }
     for (const endpoint of byId.values()) {
-      if (this.connections.has(endpoint.id)) continue;
-      this.connections.set(endpoint.id, { endpoint, transport: this.dial(endpoint), queue: new EndpointQueue(endpoint.concurrent) });
+      if (!this.connections.has(endpoint.id)) this.connections.set(endpoint.id, { endpoint, transport: this.dial(endpoint) });
     }
   }
 
-  private tieWritesToReads(): void {
-    this.writesFedBy = new Map();
-    const [carrying, telling] = [new Map<string, PlannedRoute[]>(), new Map<string, PlannedRoute[]>()];
-    const add = (map: Map<string, PlannedRoute[]>, key: string, route: PlannedRoute) => {
-      const known = map.get(key);
-      if (known) known.push(route);
-      else map.set(key, [route]);
-    };
+  private giveRoutesToWrites(): void {
+    for (const job of this.jobs.values()) {
+      job.routes = [];
+      job.validOf = [];
+    }
     for (const route of this.plan.routes) {
-      add(carrying, route.writeId, route);
-      if (route.valid) add(telling, route.valid.writeId, route);
-    }
-    for (const job of this.jobs.values()) {
-      if (job.request.kind !== 'write') continue;
-      job.routes = carrying.get(job.request.id) ?? [];
-      job.validOf = telling.get(job.request.id) ?? [];
-      const routes = [...job.routes, ...job.validOf];
-      job.fedBy = [...new Set(routes.flatMap(({ readId, alsoReadIds }) => [readId, ...alsoReadIds]))];
-      job.awaiting = new Set(job.fedBy);
-      for (const read of job.fedBy) {
-        const fed = this.writesFedBy.get(read);
-        if (fed) fed.push(job);
-        else this.writesFedBy.set(read, [job]);
-      }
+      this.jobs.get(route.writeId)!.routes.push(route);
+      if (route.valid) this.jobs.get(route.valid.writeId)!.validOf.push(route);
     }
   }
 
-  /** Releases every read that is due and sleeps until the next one is. */
-  private tick(): void {
-    if (this.timer) clearTimeout(this.timer);
+  /** Starts everything that may start now, and sleeps until something is due again. */
+  private goOn(): void {
+    if (!this.running) return;
     const now = performance.now();
-    let next = Infinity;
-    for (const job of this.jobs.values()) {
-      if (job.request.kind === 'write') continue;
-      if (job.dueAt <= now) {
-        this.release(job, job.dueAt);
-        const periods = Math.floor((now - job.dueAt) / job.request.periodMs);
-        this.ledger.missed(job.request, periods);
-        job.dueAt += (periods + 1) * job.request.periodMs;
-      }
-      next = Math.min(next, job.dueAt);
-    }
-    if (next < Infinity) this.timer = setTimeout(() => this.tick(), Math.max(0, next - performance.now()));
+    this.scheduler.release(now);
+    for (const start of this.scheduler.take(now)) void this.run(start);
+    if (this.timer) clearTimeout(this.timer);
+    const next = this.scheduler.nextDueMs();
+    this.timer = next < Infinity ? setTimeout(() => this.goOn(), Math.max(0, next - performance.now())) : null;
   }
 
-  private release(job: Job, releasedAt: number): void {
-    const { request } = job;
-    if (job.busy) return this.ledger.missed(request, 1);
-    if (this.backOffOf(request.deviceId).rests(performance.now())) {
-      if (request.kind !== 'write') this.readEnded(job, releasedAt);
-      for (const route of job.routes) {
-        this.ledger.routeFailed(route.id, `${request.deviceName} does not answer, so nothing is written to it until it is tried again.`);
-      }
-      return;
-    }
-    const connection = this.connections.get(request.endpointId)!;
-    job.busy = true;
-    connection.queue.add({
-      priority: request.priority,
-      releasedAt,
-      run: async () => {
-        try {
-          if (!this.isCurrent(job)) return;
-          if (request.kind === 'write') await this.write(job, connection);
-          else await this.read(job, connection, releasedAt);
-        } finally {
-          job.busy = false;
-        }
-      },
-    });
+  private async run(start: Start): Promise<void> {
+    const job = this.jobs.get(start.id)!;
+    const { scheduler } = this;
+    const connection = this.connections.get(job.request.endpointId)!;
+    const silence = await (job.request.kind === 'write' ? this.write(job, connection) : this.read(job, connection));
+    scheduler.end(start, performance.now(), silence);
+    this.goOn();
   }
 
-  private async read(job: Job, connection: Connection, releasedAt: number): Promise<void> {
+  private rested({ request, routes }: Job): void {
+    for (const route of routes) {
+      this.ledger.routeFailed(route.id, `${request.deviceName} does not answer, so nothing is written to it until it is tried again.`);
+    }
+  }
+
+  private async read(job: Job, connection: Connection): Promise<Silence> {
     const outcome = await this.ask(job, connection, job.request);
-    if (!this.isCurrent(job)) return;
+    if (!this.isCurrent(job)) return null;
     if (outcome.kind === 'values') this.ledger.read(job.request, outcome.values);
     else this.ledger.failed(job.request, explainFailure(outcome, job.request, job.endpoint));
-    this.readEnded(job, releasedAt);
-  }
-
-  private readEnded(read: Job, releasedAt: number): void {
-    for (const write of this.writesFedBy.get(read.request.id) ?? []) {
-      write.awaiting.delete(read.request.id);
-      if (write.awaiting.size > 0) continue;
-      write.awaiting = new Set(write.fedBy);
-      this.release(write, releasedAt);
-    }
+    return silenceOf(outcome, job.request);
   }
 
   /** Writes what the sources have now. A register whose source is bad is left as it is at the destination. */
-  private async write(job: Job, connection: Connection): Promise<void> {
+  private async write(job: Job, connection: Connection): Promise<Silence> {
     const pieces = [...job.routes.flatMap((route) => this.pieceOf(route)), ...this.validPieces(job)];
-    if (pieces.length === 0) return;
-    const done = await writePieces(job.request, pieces, (part) => this.ask(job, connection, part));
-    if (!this.isCurrent(job)) return;
+    let silence: Silence = null;
+    const done = await writePieces(job.request, pieces, async (part) => {
+      const outcome = await this.ask(job, connection, part);
+      silence = silenceOf(outcome, job.request);
+      return outcome;
+    });
+    if (!this.isCurrent(job)) return null;
     for (const { piece, outcome } of done) {
       if (outcome.kind === 'written') piece.written();
       else piece.failed(explainFailure(outcome, job.request, job.endpoint));
     }
+    return silence;
   }
 
   /** What a route wants written now; nothing where it holds its value or has none. */
@@ -284,34 +247,25 @@ export class Runner {
     const { request, endpoint } = job;
     const { functionCode, offset, count, values } = part;
     const { unitId, timeoutMs, tries } = request;
-    const outcome = await ask(
+    return ask(
       connection.transport,
       { functionCode, offset, count, ...(values ? { values } : {}), unitId, timeoutMs, tries },
       (tried, ms) => {
         if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
       },
     );
-    if (this.isCurrent(job)) {
-      const backOff = this.backOffOf(request.deviceId);
-      if (isSilence(outcome)) backOff.failed(performance.now());
-      else backOff.answered();
-    }
-    return outcome;
   }
 
   /** False once the bench was stopped, or a newer plan has dropped the request, while its answer was on the way. */
   private isCurrent(job: Job): boolean {
     return this.jobs.get(job.request.id) === job;
   }
-
-  private backOffOf(deviceId: string): BackOff {
-    const known = this.backOffs.get(deviceId) ?? new BackOff();
-    this.backOffs.set(deviceId, known);
-    return known;
-  }
 }
 
-function isSilence(outcome: Outcome): boolean {
-  if (outcome.kind === 'exception') return outcome.code === GATEWAY_TARGET_FAILED;
-  return outcome.kind === 'no response' || outcome.kind === 'not connected' || outcome.kind === 'corrupt';
+function silenceOf(outcome: Outcome, { tries }: PlannedRequest): number {
+  const isSilent =
+    outcome.kind === 'exception'
+      ? outcome.code === GATEWAY_TARGET_FAILED
+      : outcome.kind === 'no response' || outcome.kind === 'not connected' || outcome.kind === 'corrupt';
+  return isSilent ? tries : 0;
 }
