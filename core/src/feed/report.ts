@@ -1,3 +1,5 @@
+import type { Age } from '../forecast/index.js';
+
 /** What the runner knows of a point: the registers (or the bit) as last read, when, and how far to trust them. */
 export interface Reading {
   pointId: string;
@@ -19,6 +21,8 @@ export interface RouteState {
   writtenWords: number[] | null;
   writtenAtMs: number | null;
   sourceAtMs: number | null;
+  /** How old values were when they arrived, since the plan was last changed; null before the first. */
+  age: Age | null;
   /** Values that could not be carried since the bench was started: a code that is not listed, a number that does not fit. */
   failures: number;
   /** The source has been lost for longer than the route allows, so its loss rule holds. */
@@ -40,6 +44,17 @@ export interface Counters {
   /** How the last try ended; a gateway that got no answer counts as silence of the device. */
   lastOutcome: 'valid' | 'silent' | 'corrupt' | 'refused' | null;
   lastError: string | null;
+  /** How often it really ran; null for all requests to a device together. */
+  pace: MeasuredPace | null;
+}
+
+/** How often a request really ran since the plan was last changed. Periods are from one start to the next. */
+export interface MeasuredPace {
+  runs: number;
+  meanPeriodMs: number | null;
+  worstPeriodMs: number | null;
+  /** The last few runs, in ms since 1970. */
+  recent: { fromMs: number; toMs: number; isSilent: boolean }[];
 }
 
 /** What has changed since the last batch. */

@@ -118,6 +118,8 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     maxWriteBits: 1968,
     timeoutMs: 1000,
     tries: 2,
+    delayMs: 5,
+    lossPercent: 0,
     writeTimeoutMs: null,
     standIn: null,
   };

@@ -36,6 +36,18 @@ export const Device = z.strictObject({
   maxWriteBits: atMost(1968).describe('Coils that one request writes at most'),
   timeoutMs: z.int('A whole number of milliseconds.').min(20, 'Under 20 ms no device answers reliably.').max(60_000, 'At most 60 000 ms.'),
   tries: z.int('A whole number.').min(1, 'At least one try.').max(10, 'At most 10 tries.'),
+  delayMs: z
+    .number('A number of milliseconds.')
+    .min(0, 'Not below 0 ms.')
+    .max(60_000, 'At most 60 000 ms.')
+    .default(5)
+    .describe('How long it thinks before it answers, or a gateway before it passes on'),
+  lossPercent: z
+    .number('A number.')
+    .min(0, 'From 0 %.')
+    .max(100, 'To 100 %.')
+    .default(0)
+    .describe('Answers that are lost on the way, as over a wireless link'),
   writeTimeoutMs: z
     .int('A whole number of milliseconds.')
     .min(100, 'At least 100 ms.')

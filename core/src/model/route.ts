@@ -60,18 +60,29 @@ export const Route = z.strictObject({
   whileId: Id.nullable().default(null).describe('Carried only while this bit is on'),
   onlyDifferent: z.boolean().default(false).describe('Written only when it differs from what was written last'),
   release: Release.nullable().default(null),
+  maxAgeMs: z
+    .int('A whole number of milliseconds.')
+    .min(10, 'At least 10 ms.')
+    .max(86_400_000, 'At most a day.')
+    .nullable()
+    .default(null)
+    .describe('How old the value may be at the destination; none: no matter'),
   loss: Loss.default({ rule: 'hold', value: null, validId: null, afterMs: 5000 }),
 });
 export type Route = z.infer<typeof Route>;
 
 /** What a route has that says nothing of its own: each value of its round, as it is, held when the source is lost. */
-export const plainRoute: Pick<Route, 'transforms' | 'carrierId' | 'trigger' | 'whileId' | 'onlyDifferent' | 'release' | 'loss'> = {
+export const plainRoute: Pick<
+  Route,
+  'transforms' | 'carrierId' | 'trigger' | 'whileId' | 'onlyDifferent' | 'release' | 'maxAgeMs' | 'loss'
+> = {
   transforms: [],
   carrierId: null,
   trigger: { on: 'round' },
   whileId: null,
   onlyDifferent: false,
   release: null,
+  maxAgeMs: null,
   loss: { rule: 'hold', value: null, validId: null, afterMs: 5000 },
 };
 

@@ -1,6 +1,7 @@
 export { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute } from './plan.js';
 export { compile, compiler, compileWatch } from './compile.js';
 export { clientsOf } from './clients.js';
+export { requestTimeMs, serialLinesOf } from './request-time.js';
 export { occupancy } from './occupancy.js';
 export { frontOf } from './reach.js';
 export { describeRequest } from './describe.js';

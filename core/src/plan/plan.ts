@@ -45,6 +45,8 @@ export interface PlannedRequest {
   roundId: string | null;
   periodMs: number;
   priority: number;
+  /** How long the device thinks before it answers. */
+  delayMs: number;
   timeoutMs: number;
   tries: number;
   /** Which points it fetches or sets, and where they start among its registers or bits. */

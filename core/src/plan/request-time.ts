@@ -3,9 +3,6 @@ import { lineTime } from '../line/index.js';
 import type { ProjectDocument, SerialLine } from '../model/index.js';
 import type { PlannedRequest } from './plan.js';
 
-/** How long a device usually thinks before it answers. */
-const THINKS_MS = 5;
-
 /** The serial line that a device hangs on, where it speaks Modbus there. */
 export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 'ports'>): Map<string, SerialLine> {
   const serial = new Map(
@@ -20,10 +17,10 @@ export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 
 }
 
 /** How long a request holds a serial line when it is answered, ms; with what comes before or after it where it writes. */
-export function requestTimeMs(line: SerialLine, { functionCode, count, partial, release, table }: PlannedRequest): number {
+export function requestTimeMs(line: SerialLine, { functionCode, count, partial, release, table, delayMs }: PlannedRequest): number {
   const framing = line.framing === 'ascii' ? 'ascii' : 'rtu';
   const one = (code: number, many: number) =>
-    functionOf(code) ? lineTime({ settings: line, framing, functionCode: code, count: many, responseDelayMs: THINKS_MS }).totalMs : 0;
+    functionOf(code) ? lineTime({ settings: line, framing, functionCode: code, count: many, responseDelayMs: delayMs }).totalMs : 0;
   const own = partial === 'mask' ? count * one(functionCode, 1) : one(functionCode, count);
   const before = partial === 'read' ? one(readFunction(table).code, count) : 0;
   return own + before + (release ? one(release.functionCode, release.values.length) : 0);

@@ -115,6 +115,7 @@ function planned(
     roundId: round?.id ?? null,
     periodMs: round?.periodMs ?? WATCH_PERIOD_MS,
     priority: round?.priority ?? 10,
+    delayMs: device.delayMs,
     timeoutMs: device.timeoutMs,
     tries: device.tries,
     points: points.map(({ point, length }) => ({ pointId: point.id, at: point.offset - offset, width: length })),

@@ -10,10 +10,10 @@ export interface Pace {
   missed: number;
 }
 
-/** How each job of a simulation fared, by its id. */
+/** How each job of a simulation fared, by its id. Runs that asked nothing do not count. */
 export function pacesOf({ spans, missed }: Pick<Simulated, 'spans' | 'missed'>, ids: readonly string[]): Map<string, Pace> {
   const byJob = new Map<string, Span[]>(ids.map((id) => [id, []]));
-  for (const span of spans) byJob.get(span.id)?.push(span);
+  for (const span of spans) if (span.silentTries !== null) byJob.get(span.id)?.push(span);
   return new Map(
     [...byJob].map(([id, own]) => {
       let worst = 0;

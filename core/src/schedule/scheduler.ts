@@ -47,6 +47,8 @@ export interface Start {
   id: string;
   laneId: string;
   releasedAtMs: number;
+  /** Its group has just rested, so that one try is enough to see whether it answers again. */
+  isProbe: boolean;
 }
 
 /** What happens to jobs that are not done. */
@@ -149,7 +151,7 @@ export class Scheduler {
           this.over(state, nowMs);
           continue;
         }
-        state.start = { id, laneId, releasedAtMs: state.releasedAtMs! };
+        state.start = { id, laneId, releasedAtMs: state.releasedAtMs!, isProbe: (this.silences.get(groupId)?.rests ?? 0) > 0 };
         lane.running.add(state.start);
         starts.push(state.start);
       }

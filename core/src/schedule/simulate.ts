@@ -13,7 +13,7 @@ export interface Simulation {
   horizonMs: number;
   backOff?: BackOffRule | null;
   /** Asked once for each start, in the order of the starts. */
-  done(id: string, startMs: number): Done;
+  done(id: string, startMs: number, isProbe: boolean): Done;
 }
 
 /** One job that was done. Nothing is cut off at the horizon. */
@@ -58,7 +58,7 @@ export function simulate({ lanes, jobs, horizonMs, backOff, done }: Simulation):
     }
     scheduler.release(nowMs);
     for (const start of scheduler.take(nowMs)) {
-      const { ms, silentTries } = done(start.id, nowMs);
+      const { ms, silentTries } = done(start.id, nowMs, start.isProbe);
       const { id, laneId, releasedAtMs } = start;
       result.spans.push({ id, laneId, releasedMs: releasedAtMs, fromMs: nowMs, toMs: nowMs + ms, silentTries });
       ends.add({ atMs: nowMs + ms, start, silentTries, serial: serial++ });

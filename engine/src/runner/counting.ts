@@ -1,8 +1,8 @@
-import type { Counters } from '@plain-envoy/core/feed';
+import type { Counters, MeasuredPace } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Outcome } from '../client/index.js';
 
-export function newCounters(id: string): Counters {
+export function newCounters(id: string, pace: MeasuredPace | null): Counters {
   return {
     id,
     valid: 0,
@@ -15,6 +15,7 @@ export function newCounters(id: string): Counters {
     worstMs: null,
     lastOutcome: null,
     lastError: null,
+    pace,
   };
 }
 
@@ -43,4 +44,23 @@ export function countTry(counters: Counters, outcome: Outcome, ms: number): void
   counters.lastMs = ms;
   counters.meanMs = (counters.meanMs ?? 0) + (ms - (counters.meanMs ?? 0)) / answers;
   counters.worstMs = Math.max(counters.worstMs ?? 0, ms);
+}
+
+/** So many of the last runs are kept. */
+const RECENT = 8;
+
+export function newPace(): MeasuredPace {
+  return { runs: 0, meanPeriodMs: null, worstPeriodMs: null, recent: [] };
+}
+
+/** Counts one run of a request, whatever came of it. Times are in ms since 1970. */
+export function countRun(pace: MeasuredPace, fromMs: number, toMs: number, isSilent: boolean): void {
+  const before = pace.recent.at(-1);
+  if (before) {
+    const period = fromMs - before.fromMs;
+    pace.meanPeriodMs = (pace.meanPeriodMs ?? 0) + (period - (pace.meanPeriodMs ?? 0)) / pace.runs;
+    pace.worstPeriodMs = Math.max(pace.worstPeriodMs ?? 0, period);
+  }
+  pace.runs += 1;
+  pace.recent = [...pace.recent.slice(1 - RECENT), { fromMs, toMs, isSilent }];
 }

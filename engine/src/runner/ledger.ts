@@ -1,7 +1,8 @@
+import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
 import type { Batch, Counters, Reading, RouteState } from '@plain-envoy/core/feed';
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import type { Outcome } from '../client/index.js';
-import { countTry, newCounters } from './counting.js';
+import { countRun, countTry, newCounters, newPace } from './counting.js';
 
 /** A value that should have come this many periods ago is stale. */
 const STALE_PERIODS = 3;
@@ -13,6 +14,7 @@ export class Ledger {
   private readonly routes = new Map<string, RouteState>();
   /** When each route was last found to be in order, whether or not there was something to write. */
   private readonly checkedAt = new Map<string, number>();
+  private readonly ages = new Map<string, AgeTracker>();
   private readonly devices = new Map<string, Counters>();
   private readonly requests = new Map<string, Counters>();
   private readonly changed = {
@@ -25,7 +27,7 @@ export class Ledger {
   private periods = new Map<string, number>();
 
   clear(): void {
-    for (const map of [this.readings, this.routes, this.checkedAt, this.devices, this.requests]) map.clear();
+    for (const map of [this.readings, this.routes, this.checkedAt, this.ages, this.devices, this.requests]) map.clear();
     for (const set of Object.values(this.changed)) set.clear();
   }
 
@@ -43,6 +45,18 @@ export class Ledger {
     for (const id of [...this.requests.keys()]) if (!kept.has(id)) this.requests.delete(id);
   }
 
+  /** What was measured of a plan says nothing of the one that takes its place. */
+  measureAnew(): void {
+    this.ages.clear();
+    for (const counters of this.requests.values()) counters.pace = newPace();
+  }
+
+  /** A request ran, and was answered or not. Times are in ms since 1970. */
+  ran(request: PlannedRequest, fromMs: number, toMs: number, isSilent: boolean): void {
+    const counters = this.countersOf(request)[1]!;
+    countRun(counters.pace!, fromMs, toMs, isSilent);
+  }
+
   keepRoutes(routes: readonly PlannedRoute[]): void {
     const kept = new Set(routes.map((route) => route.id));
     for (const id of [...this.routes.keys()])
@@ -56,8 +70,8 @@ export class Ledger {
     return this.readings.get(pointId) ?? { pointId, words: null, quality: 'bad', reason: null, atMs: null };
   }
 
-  read(request: PlannedRequest, values: readonly number[]): void {
-    const atMs = Date.now();
+  /** `atMs` is when it was asked for, in ms since 1970, so that a value is never older than it seems. */
+  read(request: PlannedRequest, values: readonly number[], atMs: number): void {
     for (const { pointId, at, width } of request.points) {
       this.note({ pointId, words: values.slice(at, at + width), quality: 'good', reason: null, atMs });
     }
@@ -69,7 +83,8 @@ export class Ledger {
 
   routeWritten(routeId: string, words: number[], sourceAtMs: number | null): void {
     this.checkedAt.set(routeId, Date.now());
-    const written = { writtenWords: words, writtenAtMs: Date.now(), sourceAtMs };
+    if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, Date.now());
+    const written = { writtenWords: words, writtenAtMs: Date.now(), sourceAtMs, age: this.ageOf(routeId) };
     this.noteRoute({ ...this.route(routeId), ...written, quality: 'good', reason: null, isLost: false });
   }
 
@@ -92,6 +107,10 @@ export class Ledger {
     this.noteRoute({ ...before, ...written, quality: 'bad', reason, isLost, failures: before.failures + (isFailure ? 1 : 0) });
   }
 
+  private ageOf(routeId: string): Age | null {
+    return this.ages.get(routeId)?.age(Date.now()) ?? null;
+  }
+
   private route(routeId: string): RouteState {
     const unknown = {
       quality: 'bad',
@@ -99,6 +118,7 @@ export class Ledger {
       writtenWords: null,
       writtenAtMs: null,
       sourceAtMs: null,
+      age: null,
       failures: 0,
       isLost: false,
     } as const;
@@ -162,12 +182,13 @@ export class Ledger {
   private countersOf(request: PlannedRequest): Counters[] {
     this.changed.devices.add(request.deviceId);
     this.changed.requests.add(request.id);
-    return [ensure(this.devices, request.deviceId), ensure(this.requests, request.id)];
+    const { deviceId, id } = request;
+    return [ensure(this.devices, deviceId, () => newCounters(deviceId, null)), ensure(this.requests, id, () => newCounters(id, newPace()))];
   }
 }
 
-function ensure(map: Map<string, Counters>, id: string): Counters {
-  const known = map.get(id) ?? newCounters(id);
+function ensure<T>(map: Map<string, T>, id: string, make: () => T): T {
+  const known = map.get(id) ?? make();
   map.set(id, known);
   return known;
 }

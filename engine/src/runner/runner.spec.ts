@@ -206,6 +206,43 @@ describe('Runner', () => {
     expect(reasons.filter((reason) => reason.includes('does not answer'))).toEqual([]);
   });
 
+  it('takes no notice of answers that come after it was stopped', async () => {
+    const open: (() => void)[] = [];
+    const slow: ClientTransport = {
+      exchange: () => new Promise((done) => open.push(() => done({ kind: 'no response' }))),
+      close: () => undefined,
+    };
+    runner = new Runner(() => slow);
+    runner.start(plan);
+    await settled(() => (look(), [...seen.devices.values()].some(({ missed }) => missed > 2)));
+    runner.stop();
+    for (const end of open) end();
+    await new Promise((done) => setTimeout(done, 20));
+    for (const end of open) end();
+    await new Promise((done) => setTimeout(done, 20));
+    expect(runner.collect()).toEqual({ readings: [], routes: [], devices: [], requests: [] });
+  });
+
+  it('measures how often each request really runs, and how old values are when they arrive, anew for each plan', async () => {
+    runner.start(plan);
+    await settled(() => quality('Fan north speed') === 'good');
+    const measured = () => {
+      const { requests } = runner.collect();
+      return requests.find(({ pace }) => (pace?.runs ?? 0) > 5)?.pace;
+    };
+    let pace = measured();
+    await settled(() => (pace = measured() ?? pace) !== undefined);
+    expect(pace!.meanPeriodMs!).toBeGreaterThan(15);
+    expect(pace!.worstPeriodMs!).toBeGreaterThanOrEqual(pace!.meanPeriodMs!);
+    expect(pace!.recent.every(({ fromMs, toMs, isSilent }) => toMs >= fromMs && !isSilent)).toBeTrue();
+    const worstAge = () => (look(), seen.routes.get(routeId('Fan north speed'))?.age?.worstMs ?? 0);
+    await settled(() => worstAge() >= 15);
+    runner.load(plan);
+    const anew = runner.collect().requests.map((row) => row.pace?.runs ?? 0);
+    expect(Math.max(0, ...anew)).toBeLessThan(3);
+    await settled(() => worstAge() > 0);
+  });
+
   it('asks nothing any more after it was stopped', async () => {
     runner.start(plan);
     await settled(() => quality('Fan north speed') === 'good');

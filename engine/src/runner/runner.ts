@@ -14,6 +14,8 @@ import { type Piece, writePieces, type Write } from './write-pieces.js';
 interface Job {
   request: PlannedRequest;
   endpoint: Endpoint;
+  /** How often it is tried this time. */
+  tries: number;
   /** For a write: the routes whose values it carries, and those whose validity it tells. */
   routes: PlannedRoute[];
   validOf: PlannedRoute[];
@@ -68,6 +70,7 @@ export class Runner {
   /** Takes over a newly compiled plan; what is the same in both goes on undisturbed. */
   load(plan: Plan): void {
     this.plan = plan;
+    this.ledger.measureAnew();
     this.ledger.keepRoutes(plan.routes);
     const kept = new Set(plan.routes.map(({ id }) => id));
     for (const id of [...this.runs.keys()]) if (!kept.has(id)) this.runs.delete(id);
@@ -101,7 +104,7 @@ export class Runner {
       const { endpoint } = this.connections.get(request.endpointId)!;
       const job = this.jobs.get(request.id);
       if (job) Object.assign(job, { request, endpoint });
-      else this.jobs.set(request.id, { request, endpoint, routes: [], validOf: [] });
+      else this.jobs.set(request.id, { request, endpoint, tries: request.tries, routes: [], validOf: [] });
     }
     this.giveRoutesToWrites();
     this.ledger.keepPoints(requests);
@@ -162,8 +165,14 @@ export class Runner {
     const job = this.jobs.get(start.id)!;
     const { scheduler } = this;
     const connection = this.connections.get(job.request.endpointId)!;
+    job.tries = start.isProbe ? 1 : job.request.tries;
+    const fromMs = performance.now();
     const silence = await (job.request.kind === 'write' ? this.write(job, connection) : this.read(job, connection));
-    scheduler.end(start, performance.now(), silence);
+    // What ends after a stop is nobody's any more.
+    if (scheduler !== this.scheduler) return;
+    const toMs = performance.now();
+    if (silence !== null && this.isCurrent(job)) this.ledger.ran(job.request, sinceEpoch(fromMs), sinceEpoch(toMs), silence > 0);
+    scheduler.end(start, toMs, silence);
     this.goOn();
   }
 
@@ -174,11 +183,12 @@ export class Runner {
   }
 
   private async read(job: Job, connection: Connection): Promise<Silence> {
-    const outcome = await this.ask(job, connection, job.request);
+    let lastMs = 0;
+    const outcome = await this.ask(job, connection, job.request, (ms) => (lastMs = ms));
     if (!this.isCurrent(job)) return null;
-    if (outcome.kind === 'values') this.ledger.read(job.request, outcome.values);
+    if (outcome.kind === 'values') this.ledger.read(job.request, outcome.values, sinceEpoch(performance.now() - lastMs));
     else this.ledger.failed(job.request, explainFailure(outcome, job.request, job.endpoint));
-    return silenceOf(outcome, job.request);
+    return silenceOf(outcome, job);
   }
 
   /** Writes what the sources have now. A register whose source is bad is left as it is at the destination. */
@@ -187,7 +197,7 @@ export class Runner {
     let silence: Silence = null;
     const done = await writePieces(job.request, pieces, async (part) => {
       const outcome = await this.ask(job, connection, part);
-      silence = silenceOf(outcome, job.request);
+      silence = silenceOf(outcome, job);
       return outcome;
     });
     if (!this.isCurrent(job)) return null;
@@ -243,14 +253,15 @@ export class Runner {
     });
   }
 
-  private async ask(job: Job, connection: Connection, part: Write): Promise<Outcome> {
+  private async ask(job: Job, connection: Connection, part: Write, onTry?: (ms: number) => void): Promise<Outcome> {
     const { request, endpoint } = job;
     const { functionCode, offset, count, values } = part;
-    const { unitId, timeoutMs, tries } = request;
+    const { unitId, timeoutMs } = request;
     return ask(
       connection.transport,
-      { functionCode, offset, count, ...(values ? { values } : {}), unitId, timeoutMs, tries },
+      { functionCode, offset, count, ...(values ? { values } : {}), unitId, timeoutMs, tries: job.tries },
       (tried, ms) => {
+        onTry?.(ms);
         if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
       },
     );
@@ -262,7 +273,12 @@ export class Runner {
   }
 }
 
-function silenceOf(outcome: Outcome, { tries }: PlannedRequest): number {
+/** A time of the performance clock in ms since 1970. */
+function sinceEpoch(ms: number): number {
+  return performance.timeOrigin + ms;
+}
+
+function silenceOf(outcome: Outcome, { tries }: Job): number {
   const isSilent =
     outcome.kind === 'exception'
       ? outcome.code === GATEWAY_TARGET_FAILED

@@ -264,16 +264,16 @@ describe('a project of before lines had cables, and points names for bits', () =
     ]);
     await client.query(
       `update devices set body = body -
-       '{entry,forbidden,readAcrossHoles,functionCodes,maxReadWords,maxReadBits,maxWriteWords,maxWriteBits,writeTimeoutMs}'::text[]`,
+       '{entry,forbidden,readAcrossHoles,functionCodes,maxReadWords,maxReadBits,maxWriteWords,maxWriteBits,writeTimeoutMs,delayMs,lossPercent}'::text[]`,
     );
-    await client.query(`update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,loss}'::text[]`);
+    await client.query(`update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,maxAgeMs,loss}'::text[]`);
     await client.query(
       `update devices set body = jsonb_set(body, '{areas}', (select jsonb_agg(area - 'firstBit') from jsonb_array_elements(body->'areas') area))
        where jsonb_array_length(body->'areas') > 0`,
     );
     await client.query(`update points set body = body - 'releasedBy'`);
     await client.query(`update points set body = body - '{bit,bits,codes}'::text[] where body->>'bit' is null`);
-    for (const name of ['0001_lines_and_ports', '0002_maps', '0003_routes', '0004_limits_of_receivers']) {
+    for (const name of ['0001_lines_and_ports', '0002_maps', '0003_routes', '0004_limits_of_receivers', '0005_delays']) {
       const sql = readFileSync(new URL(`../../migrations/${name}.sql`, import.meta.url), 'utf8');
       for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
     }

@@ -4,12 +4,11 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Device, EthernetPort, Port, ProjectDocument, SerialPort } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
 import { answerPdu, LineServer, ModbusTcpServer, type Responder, RtuOverTcpServer } from '@plain-envoy/engine/server';
-import { LineTransport, VirtualLine } from '@plain-envoy/engine/transport';
+import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/transport';
 import { kinds, type StandIn } from '../kinds/index.js';
 import { Adapter } from './adapter.js';
 
 const STEP_MS = 50;
-const DEVICE_THINKS_MS = 3;
 
 /** What of a project the stand-ins follow: lines, devices, and how each port is set. */
 export type Wiring = Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>;
@@ -126,7 +125,7 @@ export class Plant {
     const begin: Connection[] = [];
     for (const device of devices.values()) {
       const ports = wiring.ports.filter((port) => port.deviceId === device.id);
-      const wiredAs = [device.timeoutMs, ports];
+      const wiredAs = [device.timeoutMs, device.delayMs, ports];
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
@@ -177,14 +176,14 @@ export class Plant {
       if (pdu[0] === REPORT_SERVER_ID) return serverIdAnswer(device.standIn!, true);
       return answerPdu(standIn.bank, pdu);
     };
-    return ports.flatMap((port) => this.wirePort(port, respond));
+    return ports.flatMap((port) => this.wirePort(device, port, respond));
   }
 
-  private wirePort(port: Port, respond: Responder): Connection[] {
-    if (port.kind === 'ethernet') return this.listen(port, respond);
+  private wirePort({ delayMs }: Device, port: Port, respond: Responder): Connection[] {
+    if (port.kind === 'ethernet') return this.listen(port, after(delayMs, respond));
     const line = this.lines.get(port.lineId);
     if (port.kind !== 'serial' || !line || !port.unitId || port.framing === 'text') return [];
-    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs: DEVICE_THINKS_MS, settings: settingsOf(port) })];
+    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs, settings: settingsOf(port) })];
   }
 
   private wireGateway(device: Device, ports: readonly Port[]): Connection[] {
@@ -192,7 +191,7 @@ export class Plant {
     const line = asker && this.lines.get(asker.lineId)?.virtual;
     if (!line) return [];
     const transport = new LineTransport(line, settingsOf(asker));
-    const respond = gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: asker.passes });
+    const respond = after(device.delayMs, gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: asker.passes }));
     const listening = ports.filter((port): port is EthernetPort => port.kind === 'ethernet').flatMap((port) => this.listen(port, respond));
     return [...listening, { start: () => line.attach(transport), stop: () => line.detach(transport) }];
   }
@@ -202,6 +201,16 @@ export class Plant {
     const options = { host: port.standInAddress, port: this.tcpPort, connections: port.connections };
     return [port.framing === 'tcp' ? new ModbusTcpServer(respond, options) : new RtuOverTcpServer(respond, options)];
   }
+}
+
+/** A device thinks before it answers. */
+function after(delayMs: number, respond: Responder): Responder {
+  if (delayMs === 0) return respond;
+  return async (unit, pdu) => {
+    const own = pdu.slice();
+    await until(performance.now() + delayMs);
+    return respond(unit, own);
+  };
 }
 
 function known(standIn: string): boolean {

@@ -1,0 +1,116 @@
+import fc from 'fast-check';
+import { fernhollow } from '../demo/index.js';
+import { lineTime } from '../line/index.js';
+import type { ProjectDocument, SerialLine } from '../model/index.js';
+import { compile } from '../plan/index.js';
+import { AgeTracker, durationsOf, forecast, type Forecast } from './index.js';
+
+const demo = fernhollow();
+const { plan } = compile(demo);
+const idOf = (name: string) => demo.devices.find((device) => device.name === name)!.id;
+const healthy = { horizonMs: 20_000, dead: [] as string[], backsOff: true };
+const ageOf = (said: Forecast, name: string) =>
+  said.routes.find(({ id }) => id === demo.routes.find((route) => route.name === name)!.id)!.age;
+const device = (document: ProjectDocument, name: string, fields: object): ProjectDocument => ({
+  ...document,
+  devices: document.devices.map((row) => (row.name === name ? { ...row, ...fields } : row)),
+});
+
+describe('durations', () => {
+  it('are those of the line’s bytes, the device’s delay, and the gateway', () => {
+    const bus = demo.lines.find((line): line is SerialLine => line.name === 'Loft bus')!;
+    const request = plan.requests.find(({ deviceId, kind }) => deviceId === idOf('Grain cable 1') && kind === 'read')!;
+    const { totalMs } = lineTime({
+      settings: bus,
+      framing: 'rtu',
+      functionCode: request.functionCode,
+      count: request.count,
+      responseDelayMs: 5,
+    });
+    const [duration] = durationsOf(demo, [request]).values();
+    expect(duration!.answeredMs - totalMs).toBeGreaterThan(1);
+    expect(duration!.answeredMs - totalMs).toBeLessThan(3);
+    expect(duration!.silentMs).withContext('the gateway gives up first').toBeLessThan(300);
+    const patient = device(demo, 'Loft gateway', { timeoutMs: 5000 });
+    expect([...durationsOf(patient, [request]).values()][0]!.silentMs)
+      .withContext('then the device’s own timeout counts')
+      .toBe(1000);
+  });
+
+  it('count what a link loses', () => {
+    const request = plan.requests.find(({ deviceId }) => deviceId === idOf('Loft humidity bridge'))!;
+    expect([...durationsOf(demo, [request]).values()][0]!.loss).toBe(0.03);
+  });
+});
+
+describe('the age of a value', () => {
+  it('is, for a change at any moment, the time until a value that was asked for after it arrives', () => {
+    const step = fc.record({ wait: fc.integer({ min: 1, max: 50 }), travel: fc.integer({ min: 1, max: 20 }) });
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 2, maxLength: 12 }), (steps) => {
+        const tracker = new AgeTracker();
+        const arrivals: { sampled: number; at: number }[] = [];
+        let now = 0;
+        for (const { wait, travel } of steps) {
+          arrivals.push({ sampled: now + wait, at: now + wait + travel });
+          now += wait + travel;
+        }
+        for (const { sampled, at } of arrivals) tracker.arrived(sampled, at);
+        const [first, last] = [arrivals[0]!.sampled, arrivals.at(-1)!.sampled];
+        const ages: number[] = [];
+        for (let change = first + 0.5; change < last; change++) ages.push(arrivals.find(({ sampled }) => sampled > change)!.at - change);
+        const age = tracker.age(now)!;
+        expect(age.meanMs).toBeCloseTo(ages.reduce((sum, each) => sum + each, 0) / ages.length, 6);
+        expect(age.worstMs + 0.5).toBeGreaterThan(Math.max(...ages));
+        expect(age.worstMs).toBeLessThan(Math.max(...ages, steps[0]!.travel) + 1);
+      }),
+    );
+  });
+
+  it('grows while nothing arrives, and is not known before the first', () => {
+    const tracker = new AgeTracker();
+    expect(tracker.age(100)).toBeNull();
+    tracker.arrived(100, 120);
+    expect(tracker.age(120)).toEqual({ meanMs: 20, worstMs: 20 });
+    expect(tracker.age(1000)!.worstMs).toBe(900);
+  });
+});
+
+describe('the forecast of the demo', () => {
+  it('holds every period while all answer', () => {
+    const said = forecast(demo, plan, healthy);
+    for (const { meanPeriodMs, wishedMs, missed, rested } of said.requests) {
+      expect(Math.abs(meanPeriodMs! - wishedMs) / wishedMs).toBeLessThan(0.01);
+      expect([missed, rested]).toEqual([0, 0]);
+    }
+    const bus = said.lanes.find(({ name }) => name === 'Kiln gateway')!;
+    expect(bus.utilisation).toBeGreaterThan(0.3);
+    expect(bus.utilisation).toBeLessThan(0.6);
+  });
+
+  it('lets a value be as old as its period and the way take, and the dead one never arrive', () => {
+    const said = forecast(demo, plan, { ...healthy, dead: [idOf('Air-on transmitter')] });
+    expect(ageOf(said, 'Air-on temperature')).toBeNull();
+    const { meanMs, worstMs } = ageOf(forecast(demo, plan, healthy), 'Air-on temperature')!;
+    expect(worstMs).toBeGreaterThan(500);
+    expect(worstMs).toBeLessThan(800);
+    expect(meanMs).toBeLessThan(worstMs - 200);
+  });
+
+  it('shows what one dead device does to the others on its line, with back-off and without', () => {
+    const dead = [idOf('Fan drive north')];
+    const others = ({ requests }: Forecast) => {
+      const own = requests.filter(({ laneId, id }) => laneId === idOf('Kiln gateway') && !id.includes(dead[0]!));
+      return Math.max(...own.filter(({ wishedMs }) => wishedMs < 10_000).map(({ meanPeriodMs, wishedMs }) => meanPeriodMs! / wishedMs));
+    };
+    expect(others(forecast(demo, plan, { ...healthy, dead }))).toBeLessThan(1.1);
+    expect(others(forecast(demo, plan, { ...healthy, dead, backsOff: false }))).toBeGreaterThan(1.5);
+  });
+
+  it('is the same each time, losses too', () => {
+    const lossy = device(demo, 'Loft humidity bridge', { lossPercent: 40 });
+    expect(forecast(lossy, plan, healthy)).toEqual(forecast(lossy, plan, healthy));
+    const tried = forecast(lossy, plan, healthy).spans.filter(({ id }) => id.includes(idOf('Loft humidity bridge')));
+    expect(Math.max(...tried.map(({ fromMs, toMs }) => toMs - fromMs))).toBeGreaterThan(250);
+  });
+});

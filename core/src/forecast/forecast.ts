@@ -1,0 +1,156 @@
+import type { ProjectDocument } from '../model/index.js';
+import type { Plan, PlannedRequest, PlannedRoute } from '../plan/index.js';
+import { type Done, jobsOf, type Pace, pacesOf, runnerBackOff, simulate, type Span, utilisations } from '../schedule/index.js';
+import { type Age, AgeTracker } from './ages.js';
+import { type Duration, durationsOf } from './durations.js';
+
+/** What is supposed while it runs. */
+export interface Supposed {
+  horizonMs: number;
+  /** Devices that do not answer. */
+  dead: readonly string[];
+  /** Without it, a device that does not answer is asked as often as any. */
+  backsOff: boolean;
+}
+
+/** What a plan will really do. Its spans are those of the first part only, so that a chart can be drawn of them. */
+export interface Forecast {
+  horizonMs: number;
+  /** Where requests queue: a device that is dialled, and behind a gateway its serial line. */
+  lanes: { id: string; name: string; concurrent: number; utilisation: number }[];
+  requests: RequestForecast[];
+  routes: RouteForecast[];
+  spans: Span[];
+}
+
+export interface RequestForecast extends Pace {
+  id: string;
+  laneId: string;
+  wishedMs: number;
+  /** One answered request. */
+  answeredMs: number;
+  /** Releases at which it was left out, because its device did not answer. */
+  rested: number;
+}
+
+export interface RouteForecast {
+  id: string;
+  /** Null where nothing arrives. */
+  age: Age | null;
+  limitMs: number | null;
+}
+
+/** Spans past this time are not kept. */
+const DRAWN_MS = 20_000;
+
+/** Runs the plan on the scheduler with a clock of its own, with the times that the lines and devices state. */
+export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dead, backsOff }: Supposed): Forecast {
+  const { lanes, jobs } = jobsOf(plan);
+  const durations = durationsOf(document, plan.requests);
+  const requests = new Map(plan.requests.map((request) => [request.id, request]));
+  const follower = new Follower(plan.routes);
+  const silent = new Set(dead);
+  const chance = random(1);
+  const simulated = simulate({
+    lanes,
+    jobs,
+    horizonMs,
+    backOff: backsOff ? runnerBackOff : null,
+    done: (id, startMs, isProbe) => {
+      const request = requests.get(id)!;
+      if (request.kind === 'write' && !follower.hasNews(id, startMs)) return { ms: 0, silentTries: null };
+      const outcome = attempt(durations.get(id)!, isProbe, silent.has(request.deviceId), chance);
+      follower.done(request, startMs, outcome);
+      return outcome;
+    },
+  });
+  const paces = pacesOf(simulated, [...requests.keys()]);
+  const used = utilisations(simulated.spans, lanes, horizonMs);
+  const names = new Map(plan.endpoints.map(({ id, name }) => [id, name]));
+  const limits = new Map(document.routes.map(({ id, maxAgeMs }) => [id, maxAgeMs]));
+  return {
+    horizonMs,
+    lanes: lanes.map(({ id, concurrent }) => ({ id, name: names.get(id)!, concurrent, utilisation: used.get(id)! })),
+    requests: plan.requests.map(({ id, endpointId, periodMs }) => ({
+      id,
+      laneId: endpointId,
+      wishedMs: periodMs,
+      answeredMs: durations.get(id)!.answeredMs,
+      rested: simulated.rested.get(id) ?? 0,
+      ...paces.get(id)!,
+    })),
+    routes: plan.routes.map(({ id }) => ({ id, age: follower.age(id, horizonMs), limitMs: limits.get(id) ?? null })),
+    spans: simulated.spans.filter(({ fromMs }) => fromMs < DRAWN_MS),
+  };
+}
+
+interface Attempt extends Done {
+  /** How long the last try took. */
+  lastMs: number;
+}
+
+function attempt({ answeredMs, silentMs, tries: usual, loss }: Duration, isProbe: boolean, isDead: boolean, chance: () => number): Attempt {
+  const tries = isProbe ? 1 : usual;
+  for (let tried = 0; tried < tries; tried++) {
+    const isLost = isDead || (loss > 0 && chance() < loss);
+    if (!isLost) return { ms: tried * silentMs + answeredMs, silentTries: 0, lastMs: answeredMs };
+  }
+  return { ms: tries * silentMs, silentTries: tries, lastMs: silentMs };
+}
+
+/** Follows values from the reads that bring them to the writes that carry them on. */
+class Follower {
+  private readonly reads = new Map<string, { sampledMs: number; endMs: number; isGood: boolean }[]>();
+  private readonly byWrite = new Map<string, PlannedRoute[]>();
+  private readonly trackers = new Map<string, AgeTracker>();
+
+  constructor(routes: readonly PlannedRoute[]) {
+    for (const route of routes) {
+      this.trackers.set(route.id, new AgeTracker());
+      for (const writeId of [route.writeId, ...(route.valid ? [route.valid.writeId] : [])]) {
+        const known = this.byWrite.get(writeId);
+        if (known) known.push(route);
+        else this.byWrite.set(writeId, [route]);
+      }
+    }
+  }
+
+  /** Whether a write has anything to carry: one of the reads that feed it brought an answer, or it tells what is valid. */
+  hasNews(writeId: string, startMs: number): boolean {
+    return (this.byWrite.get(writeId) ?? []).some((route) => route.writeId !== writeId || this.sample(route.readId, startMs)?.isGood);
+  }
+
+  done({ id, kind }: PlannedRequest, startMs: number, { ms, silentTries, lastMs }: Attempt): void {
+    const endMs = startMs + ms;
+    if (kind !== 'write') {
+      const before = this.reads.get(id)?.at(-1);
+      this.reads.set(id, [...(before ? [before] : []), { sampledMs: endMs - lastMs, endMs, isGood: silentTries === 0 }]);
+      return;
+    }
+    if (silentTries !== 0) return;
+    for (const route of this.byWrite.get(id) ?? []) {
+      const sample = route.writeId === id ? this.sample(route.readId, startMs) : undefined;
+      if (sample?.isGood) this.trackers.get(route.id)!.arrived(sample.sampledMs, endMs);
+    }
+  }
+
+  age(routeId: string, nowMs: number): Age | null {
+    return this.trackers.get(routeId)!.age(nowMs);
+  }
+
+  /** The last read that had ended by then; a later one may still be on its way. */
+  private sample(readId: string, atMs: number) {
+    return this.reads.get(readId)?.findLast(({ endMs }) => endMs <= atMs);
+  }
+}
+
+/** Numbers from 0 to 1 that look random and are the same each time (mulberry32). */
+function random(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}

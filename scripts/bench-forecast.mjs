@@ -1,0 +1,76 @@
+// What the forecast says of the demo beside what the runner measures of it on the stand-ins, in one run.
+// Usage: node scripts/bench-forecast.mjs [seconds]
+import { fork } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import { fernhollow } from '../core/dist/demo/index.js';
+import { forecast } from '../core/dist/forecast/index.js';
+import { compile } from '../core/dist/plan/index.js';
+import { Runner } from '../engine/dist/runner/index.js';
+import { TcpTransport } from '../engine/dist/transport/index.js';
+
+const PORT = 15_621;
+/** Agreed is what differs by no more than this part, or this much. */
+const TOLERANCE = { part: 0.05, ms: 3 };
+
+/** The demo without its two stops: both devices answer. */
+function mended() {
+  const demo = fernhollow();
+  const id = (name) => demo.devices.find((device) => device.name === name).id;
+  const set = { [id('Fan drive south')]: { parity: 'even' }, [id('Grain cable 6')]: { unitId: 6 } };
+  return { ...demo, ports: demo.ports.map((port) => ({ ...port, ...set[port.deviceId] })) };
+}
+
+async function compare(title, document, dead, seconds) {
+  const { plan } = compile(document);
+  const plant = fork(fileURLToPath(new URL('bench-plant.mjs', import.meta.url)), [String(PORT)]);
+  plant.send({ document, dead });
+  await new Promise((done, failed) => {
+    plant.once('message', done);
+    plant.once('exit', () => failed(new Error('The stand-ins did not start.')));
+  });
+  const runner = new Runner(({ standInAddress }) => new TcpTransport(standInAddress, PORT));
+  const [requests, routes] = [new Map(), new Map()];
+  runner.start(plan);
+  const collecting = setInterval(() => {
+    const batch = runner.collect();
+    for (const row of batch.requests) requests.set(row.id, row);
+    for (const row of batch.routes) routes.set(row.routeId, row);
+  }, 100);
+  await new Promise((done) => setTimeout(done, seconds * 1000));
+  clearInterval(collecting);
+  runner.stop();
+  plant.kill();
+  await new Promise((done) => plant.once('exit', done));
+
+  const said = forecast(document, plan, { horizonMs: seconds * 1000, dead, backsOff: true });
+  const byId = new Map(plan.requests.map((request) => [request.id, request]));
+  const names = new Map(plan.routes.map((route) => [route.id, route.name]));
+  const periods = said.requests.map(({ id, meanPeriodMs }) => {
+    const { deviceName, functionCode, offset, count } = byId.get(id);
+    return [`${deviceName} fn ${functionCode} ${offset}+${count}`, meanPeriodMs, requests.get(id)?.pace?.meanPeriodMs ?? null];
+  });
+  const ages = said.routes.map(({ id, age }) => [names.get(id), age?.worstMs ?? null, routes.get(id)?.age?.worstMs ?? null]);
+  console.log(`${title}, ${seconds} s`);
+  summary('mean period of a request', periods);
+  summary('worst age of a value', ages);
+}
+
+function summary(what, rows) {
+  const both = rows.filter(([, said, seen]) => said !== null && seen !== null);
+  const off = both.filter(([, said, seen]) => Math.abs(said - seen) > Math.max(TOLERANCE.ms, TOLERANCE.part * said));
+  const oneSided = rows.filter(([, said, seen]) => (said === null) !== (seen === null));
+  const ratios = both.map(([, said, seen]) => seen / said).sort((a, b) => a - b);
+  const at = (part) => ratios[Math.floor(part * (ratios.length - 1))]?.toFixed(3);
+  console.log(
+    `  ${what}: ${both.length - off.length} of ${both.length} within 5 % or 3 ms; measured ÷ forecast ${at(0)} … ${at(0.5)} … ${at(1)}`,
+  );
+  for (const [name, said, seen] of off) console.log(`    ${name}: forecast ${said.toFixed(1)} ms, measured ${seen.toFixed(1)} ms`);
+  for (const [name, said, seen] of oneSided)
+    console.log(`    ${name}: forecast ${said?.toFixed(1) ?? 'never'}, measured ${seen?.toFixed(1) ?? 'never'}`);
+}
+
+const seconds = Number(process.argv[2] ?? 60);
+const healthy = mended();
+const dead = healthy.devices.find(({ name }) => name === 'Fan drive north').id;
+await compare('Healthy, with the 3 % that its wireless link loses', healthy, [], seconds);
+await compare('Fan drive north dead', healthy, [dead], seconds);
