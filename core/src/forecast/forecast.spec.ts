@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { lineTime } from '../line/index.js';
-import type { ProjectDocument, SerialLine } from '../model/index.js';
-import { compile } from '../plan/index.js';
-import { AgeTracker, durationsOf, forecast, type Forecast } from './index.js';
+import { applyChanges, type ProjectDocument, type SerialLine } from '../model/index.js';
+import { compile, compiler } from '../plan/index.js';
+import { advise, AgeTracker, asItIs, durationsOf, forecast, type Forecast, lateOf, whatIfChanges } from './index.js';
 
 const demo = fernhollow();
 const { plan } = compile(demo);
@@ -83,7 +83,7 @@ describe('the forecast of the demo', () => {
       expect(Math.abs(meanPeriodMs! - wishedMs) / wishedMs).toBeLessThan(0.01);
       expect([missed, rested]).toEqual([0, 0]);
     }
-    const bus = said.lanes.find(({ name }) => name === 'Kiln gateway')!;
+    const bus = said.lanes.find(({ name }) => name === 'Kiln bus')!;
     expect(bus.utilisation).toBeGreaterThan(0.3);
     expect(bus.utilisation).toBeLessThan(0.6);
   });
@@ -112,5 +112,93 @@ describe('the forecast of the demo', () => {
     expect(forecast(lossy, plan, healthy)).toEqual(forecast(lossy, plan, healthy));
     const tried = forecast(lossy, plan, healthy).spans.filter(({ id }) => id.includes(idOf('Loft humidity bridge')));
     expect(Math.max(...tried.map(({ fromMs, toMs }) => toMs - fromMs))).toBeGreaterThan(250);
+  });
+});
+
+describe('advice', () => {
+  /** The demo with everything carried every 100 ms at 9600 baud, and with limits that its usual periods would keep. */
+  const hasty = (): ProjectDocument => {
+    const periods = new Map(demo.rounds.map(({ id, periodMs }) => [id, periodMs]));
+    return {
+      ...demo,
+      lines: demo.lines.map((line) => (line.kind === 'serial' ? { ...line, baud: 9600 } : line)),
+      rounds: demo.rounds.map((round) => ({ ...round, periodMs: 100 })),
+      routes: demo.routes.map((route) => ({ ...route, maxAgeMs: periods.get(route.roundId)! * 3 })),
+    };
+  };
+
+  it('brings the values of a hasty schedule within their limits in a few accepted steps', () => {
+    let document = hasty();
+    const again = compiler();
+    const late = () => lateOf(forecast(document, again(document).plan, healthy));
+    expect(late()).toBeGreaterThan(10);
+    let steps = 0;
+    while (late() > 0 && steps < 5) {
+      const [best] = advise(document, healthy, again);
+      if (!best) break;
+      document = applyChanges(document, best.changes);
+      steps += 1;
+    }
+    expect(late()).toBe(0);
+    expect(steps).toBeLessThan(4);
+  });
+
+  it('moves values that may be older out of a round that is too fast for their line', () => {
+    const [fast] = demo.rounds;
+    const document = { ...demo, routes: demo.routes.map((route) => ({ ...route, roundId: fast!.id, maxAgeMs: 30_000 })) };
+    const labels = advise(document, healthy, compiler()).map(({ label }) => label);
+    expect(labels.some((label) => /^Move \d+ values of .* to “Every ten seconds”/.test(label))).toBeTrue();
+  });
+
+  it('shortens the timeout of whoever waits for a device that is dead, and says what that brings', () => {
+    const document = {
+      ...device(demo, 'Kiln gateway', { timeoutMs: 3000 }),
+      routes: demo.routes.map((route) => ({ ...route, maxAgeMs: route.name.startsWith('Damper') ? 2600 : null })),
+    };
+    const dead = { ...healthy, dead: [idOf('Fan drive north')] };
+    const shorter = advise(document, dead, compiler()).find(
+      ({ label }) =>
+        label.startsWith('Shorten the timeout of Kiln gateway from 1000') ||
+        label.startsWith('Shorten the timeout of Kiln gateway from 3000'),
+    );
+    expect(shorter?.gain).toMatch(/values past their limit \d+ → 0/);
+  });
+
+  it('is silent where nothing is to be gained', () => {
+    const kept = { ...demo, routes: demo.routes.map((route) => ({ ...route, maxAgeMs: null })) };
+    const labels = advise(kept, healthy, compiler()).map(({ label }) => label);
+    expect(labels.filter((label) => label.startsWith('Shorten') || label.startsWith('Give'))).toEqual([]);
+  });
+});
+
+describe('what if', () => {
+  it('is a change of the project, whatever is supposed of one device in one', () => {
+    const [bus] = demo.lines.filter(({ name }) => name === 'Loft bus');
+    const [meter, round] = [idOf('Plant meter'), demo.rounds[0]!];
+    const what = {
+      ...asItIs,
+      slower: { [meter]: 4 },
+      loss: { [meter]: 7 },
+      timeout: { [meter]: 300 },
+      baud: { [bus!.id]: 19_200 },
+      period: { [round.id]: 750 },
+    };
+    const changed = applyChanges(demo, whatIfChanges(demo, what));
+    expect(changed.devices.find(({ id }) => id === meter)).toEqual(
+      jasmine.objectContaining({ delayMs: 20, lossPercent: 7, timeoutMs: 300 }),
+    );
+    expect(changed.lines.find(({ id }) => id === bus!.id)).toEqual(jasmine.objectContaining({ baud: 19_200 }));
+    const rates = new Set(changed.ports.flatMap((port) => (port.kind === 'serial' && port.lineId === bus!.id ? port.baud : [])));
+    expect(rates).toEqual(new Set([19_200]));
+    expect(changed.rounds[0]!.periodMs).toBe(750);
+    expect(whatIfChanges(demo, asItIs)).toEqual([]);
+  });
+
+  it('makes a line less busy at twice the rate', () => {
+    const [bus] = demo.lines.filter(({ name }) => name === 'Kiln bus');
+    const faster = applyChanges(demo, whatIfChanges(demo, { ...asItIs, baud: { [bus!.id]: 38_400 } }));
+    const load = (document: ProjectDocument) =>
+      forecast(document, compile(document).plan, healthy).lanes.find(({ name }) => name === 'Kiln bus')!.load;
+    expect(load(faster)).toBeLessThan(load(demo) * 0.75);
   });
 });

@@ -17,10 +17,20 @@ export interface Supposed {
 export interface Forecast {
   horizonMs: number;
   /** Where requests queue: a device that is dialled, and behind a gateway its serial line. */
-  lanes: { id: string; name: string; concurrent: number; utilisation: number }[];
+  lanes: LaneForecast[];
   requests: RequestForecast[];
   routes: RouteForecast[];
   spans: Span[];
+}
+
+export interface LaneForecast {
+  id: string;
+  name: string;
+  concurrent: number;
+  /** The part of the time in which its places are taken, 0 to 1. */
+  utilisation: number;
+  /** The part that all periods together ask for while all answer; more than 1 cannot be kept. */
+  load: number;
 }
 
 export interface RequestForecast extends Pace {
@@ -66,11 +76,20 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
   });
   const paces = pacesOf(simulated, [...requests.keys()]);
   const used = utilisations(simulated.spans, lanes, horizonMs);
-  const names = new Map(plan.endpoints.map(({ id, name }) => [id, name]));
+  const names = laneNames(document, plan);
   const limits = new Map(document.routes.map(({ id, maxAgeMs }) => [id, maxAgeMs]));
+  const loads = new Map<string, number>();
+  for (const { id, endpointId, periodMs } of plan.requests)
+    loads.set(endpointId, (loads.get(endpointId) ?? 0) + durations.get(id)!.answeredMs / periodMs);
   return {
     horizonMs,
-    lanes: lanes.map(({ id, concurrent }) => ({ id, name: names.get(id)!, concurrent, utilisation: used.get(id)! })),
+    lanes: lanes.map(({ id, concurrent }) => ({
+      id,
+      name: names.get(id)!,
+      concurrent,
+      utilisation: used.get(id)!,
+      load: (loads.get(id) ?? 0) / concurrent,
+    })),
     requests: plan.requests.map(({ id, endpointId, periodMs }) => ({
       id,
       laneId: endpointId,
@@ -82,6 +101,16 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
     routes: plan.routes.map(({ id }) => ({ id, age: follower.age(id, horizonMs), limitMs: limits.get(id) ?? null })),
     spans: simulated.spans.filter(({ fromMs }) => fromMs < DRAWN_MS),
   };
+}
+
+/** A gateway is called by the line behind it, which is what is shared. */
+function laneNames({ ports, lines }: ProjectDocument, { endpoints }: Plan): Map<string, string> {
+  return new Map(
+    endpoints.map(({ id, name }) => {
+      const asking = ports.find((port) => port.deviceId === id && port.kind === 'serial' && port.unitId === null);
+      return [id, lines.find((line) => line.id === asking?.lineId)?.name ?? name];
+    }),
+  );
 }
 
 interface Attempt extends Done {

@@ -27,11 +27,13 @@ export class FakeLive {
   readonly readings = new Map<string, Reading>();
   readonly routes = new Map<string, RouteState>();
   readonly devices = new Map<string, Counters>();
+  readonly requests = new Map<string, Counters>();
   watched: readonly string[] = [];
 
   reading = (id: string) => this.readings.get(id);
   route = (id: string) => this.routes.get(id);
   device = (id: string) => this.devices.get(id);
+  request = (id: string) => this.requests.get(id);
   rate = (id: string) => (this.devices.has(id) ? 2 : 0);
   watch(_who: object, ids: readonly string[]): void {
     this.watched = ids;

@@ -25,6 +25,7 @@ export class Live {
   private readonly readings = new Map<string, Reading>();
   private readonly routes = new Map<string, RouteState>();
   private readonly devices = new Map<string, Counters>();
+  private readonly requests = new Map<string, Counters>();
   private readonly rates = new Rates();
   private readonly watches = new Map<object, readonly string[]>();
   private readonly socket: WebSocketSubject<unknown>;
@@ -60,6 +61,12 @@ export class Live {
   device(deviceId: string): Counters | undefined {
     this.version();
     return this.devices.get(deviceId);
+  }
+
+  /** How a request of the plan fares. */
+  request(requestId: string): Counters | undefined {
+    this.version();
+    return this.requests.get(requestId);
   }
 
   /** Names the points that `who` looks at; an empty list ends it. */
@@ -106,6 +113,7 @@ export class Live {
         for (const row of message.readings) this.readings.set(row.pointId, row);
         for (const row of message.routes) this.routes.set(row.routeId, row);
         for (const row of message.devices) this.devices.set(row.id, row);
+        for (const row of message.requests) this.requests.set(row.id, row);
         this.rates.take(message.devices, Date.now());
         this.now.set(Date.now());
         this.version.update((version) => version + 1);
@@ -114,7 +122,7 @@ export class Live {
   }
 
   private forget(): void {
-    for (const map of [this.readings, this.routes, this.devices, this.rates]) map.clear();
+    for (const map of [this.readings, this.routes, this.devices, this.requests, this.rates]) map.clear();
     this.version.update((version) => version + 1);
   }
 }

@@ -1,0 +1,49 @@
+import type { Change, Device, ProjectDocument } from '../model/index.js';
+
+/** What is supposed otherwise than the project says. All but the dead can be taken over as changes. */
+export interface WhatIf {
+  /** Devices that do not answer. */
+  dead: readonly string[];
+  /** How many times as long a device thinks, by its id. */
+  slower: Readonly<Record<string, number>>;
+  /** Answers of a device that are lost, in percent. */
+  loss: Readonly<Record<string, number>>;
+  /** How long a device is waited for, ms. */
+  timeout: Readonly<Record<string, number>>;
+  /** The rate of a serial line and of all that is set like it. */
+  baud: Readonly<Record<string, number>>;
+  /** The period of a round, ms. */
+  period: Readonly<Record<string, number>>;
+}
+
+export const asItIs: WhatIf = { dead: [], slower: {}, loss: {}, timeout: {}, baud: {}, period: {} };
+
+/** What would have to be changed in the project for it; a row that is gone is left out. */
+export function whatIfChanges({ devices, lines, ports, rounds }: ProjectDocument, what: WhatIf): Change[] {
+  const changes: Change[] = [];
+  for (const device of devices) {
+    const after: Device = {
+      ...device,
+      delayMs: device.delayMs * (what.slower[device.id] ?? 1),
+      lossPercent: what.loss[device.id] ?? device.lossPercent,
+      timeoutMs: what.timeout[device.id] ?? device.timeoutMs,
+    };
+    const isSame = after.delayMs === device.delayMs && after.lossPercent === device.lossPercent && after.timeoutMs === device.timeoutMs;
+    if (!isSame) changes.push({ entity: 'device', id: device.id, before: device, after });
+  }
+  for (const line of lines) {
+    const baud = what.baud[line.id];
+    if (line.kind !== 'serial' || !baud || baud === line.baud) continue;
+    changes.push({ entity: 'line', id: line.id, before: line, after: { ...line, baud } });
+    for (const port of ports) {
+      if (port.kind === 'serial' && port.lineId === line.id && port.baud === line.baud)
+        changes.push({ entity: 'port', id: port.id, before: port, after: { ...port, baud } });
+    }
+  }
+  for (const round of rounds) {
+    const periodMs = what.period[round.id];
+    if (periodMs && periodMs !== round.periodMs)
+      changes.push({ entity: 'round', id: round.id, before: round, after: { ...round, periodMs } });
+  }
+  return changes;
+}
