@@ -494,6 +494,55 @@ describe('Plain Envoy in a browser', () => {
     await page.says('pe-align-view tbody', 'Turner position');
   });
 
+  it('shows which line is too busy, and brings a hasty schedule within its limits by accepting its advice', async () => {
+    const id = await projectId();
+    const { document, revision } = (await api('GET', `projects/${id}`)) as { document: ProjectDocument; revision: number };
+    const slower = <T extends { kind: string }>(rows: readonly T[]) => rows.filter(({ kind }) => kind === 'serial');
+    const changes = [
+      ...document.rounds.map((row) => ({ entity: 'round', id: row.id, before: row, after: { ...row, periodMs: 100 } })),
+      ...slower(document.lines).map((row) => ({ entity: 'line', id: row.id, before: row, after: { ...row, baud: 9600 } })),
+      ...slower(document.ports).map((row) => ({ entity: 'port', id: row.id, before: row, after: { ...row, baud: 9600 } })),
+    ];
+    await api('POST', `projects/${id}/change-sets`, { label: 'Everything every 100 ms at 9600 baud', baseRevision: revision, changes });
+    await page.open('/rounds');
+    await page.says('pe-rounds .sentence', /Kiln bus, one request at a time, is asked for \d{3} % of its time/);
+    const late = async () => Number(/(\d+) past their limit/.exec(await page.says('pe-rounds .screen-head', /\d+ past their limit/))![1]);
+    expect(await late()).toBeGreaterThan(10);
+    for (let step = 1; (await late()) > 0; step++) {
+      expect(step).withContext('advice accepted').toBeLessThan(6);
+      const before = await late();
+      await (await page.shows('button[name=accept]')).click();
+      await eventually('fewer past their limit', async () => (await late()) < before);
+    }
+    await page.says('pe-rounds .screen-head', ' 0 past their limit');
+  });
+
+  it('answers what if by keyboard, and takes over what is liked', async () => {
+    await page.open('/rounds');
+    await page.says('pe-rounds .screen-head', 'every period is kept');
+    const suppose = async (name: string) => {
+      await browser.driver.executeScript('arguments[0].focus()', await page.shows('select[name=what-if]'));
+      await page.press(name, Key.ENTER);
+    };
+    await suppose('Fan drive north is dead');
+    await page.says('pe-what-if-bar .chip', 'Fan drive north is dead');
+    await page.says('pe-request-table', /500 → \d/);
+    await suppose('Kiln, fast at another');
+    const slider = await page.shows('pe-what-if-bar input[type=range]');
+    await browser.driver.executeScript('arguments[0].focus()', slider);
+    await page.press(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+    await page.says('pe-what-if-bar .chip', '800 ms');
+    await (await page.shows('button[name=take-over]')).sendKeys(Key.ENTER);
+    await eventually('the new period', async () => {
+      const { document } = (await api('GET', `projects/${await projectId()}`)) as { document: ProjectDocument };
+      return document.rounds.find(({ name }) => name === 'Kiln, fast')?.periodMs === 800;
+    });
+    await (await page.shows('button[name=measured]')).sendKeys(Key.ENTER);
+    await page.says('pe-request-table thead', 'measured mean');
+    await page.says('pe-request-table tbody tr', /800 .*80\d|800 .*79\d/, 20_000);
+    expect(await browser.complaints()).toEqual([]);
+  });
+
   it('has nothing that axe-core calls serious on any screen, in light or dark', async () => {
     for (const theme of ['light', 'dark']) {
       await browser.driver.executeScript(`localStorage.setItem('plain-envoy-theme', arguments[0])`, theme);
@@ -505,6 +554,7 @@ describe('Plain Envoy in a browser', () => {
         '/lines?tab=prove',
         '/registers',
         '/routes',
+        '/rounds',
         '/bench',
       ]) {
         await page.open(path);

@@ -37,6 +37,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
     path: `/routes?route=${AIR_ON_ROUTE}`,
     steps: [{ click: 'pe-bank:first-of-type [role=option]' }, { click: 'button[name=order]' }],
   },
+  rounds: { path: '/rounds', steps: [{ click: 'button[name=measured]' }] },
   handover: { path: '/handover' },
   bench: { path: '/bench' },
   reckoner: { path: '/site', steps: [{ key: 'r' }] },

@@ -42,6 +42,13 @@ export const slow: Round = { id: nextId(), projectId, name: 'Kiln, slow', period
 export const steady: Round = { id: nextId(), projectId, name: 'Every second', periodMs: 1000, priority: 3 };
 export const calm: Round = { id: nextId(), projectId, name: 'Every ten seconds', periodMs: 10_000, priority: 7 };
 export const rounds = [fast, slow, steady, calm];
+/** How old a value of each round may be. */
+const allowedMs = new Map([
+  [fast, 1500],
+  [slow, 5000],
+  [steady, 3000],
+  [calm, 30_000],
+]);
 
 export const routes: Route[] = [];
 /** The kiln controller is the one that asks; what has no end in it is carried by whom `more` says. */
@@ -56,5 +63,6 @@ export function route(
   const asks = plant.kilnController.id;
   const carrierId = [source, destination].some(({ deviceId }) => deviceId === asks) ? asks : null;
   const ends = { sourceId: source.id, destinationId: destination.id, roundId: round.id };
-  routes.push({ id: nextId(), projectId, name, note: '', ...ends, ...plainRoute, carrierId, carry, ...more });
+  const maxAgeMs = allowedMs.get(round)!;
+  routes.push({ id: nextId(), projectId, name, note: '', ...ends, ...plainRoute, maxAgeMs, carrierId, carry, ...more });
 }

@@ -89,7 +89,7 @@ function gainOf(before: Forecast, after: Forecast): string {
     .sort((a, b) => b.load - b.after - (a.load - a.after))[0];
   const parts: string[] = [];
   if (lateBefore > 0) parts.push(`values past their limit ${lateBefore} → ${lateAfter}`);
-  if (lateAfter > 0) parts.push(`the worst ${worst(before)} → ${worst(after)} times its limit`);
+  if (lateAfter > 0 && worst(before) !== worst(after)) parts.push(`the worst ${worst(before)} → ${worst(after)} times its limit`);
   if (slow(before) !== slow(after)) parts.push(`requests slower than wished ${slow(before)} → ${slow(after)}`);
   if (busiest && busiest.load - busiest.after > 0.01)
     parts.push(`${busiest.name} asks for ${percent(busiest.load)} → ${percent(busiest.after)} of its time`);

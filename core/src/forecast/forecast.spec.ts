@@ -3,7 +3,7 @@ import { fernhollow } from '../demo/index.js';
 import { lineTime } from '../line/index.js';
 import { applyChanges, type ProjectDocument, type SerialLine } from '../model/index.js';
 import { compile, compiler } from '../plan/index.js';
-import { advise, AgeTracker, asItIs, durationsOf, forecast, type Forecast, lateOf, whatIfChanges } from './index.js';
+import { advise, AgeTracker, asItIs, durationsOf, forecast, type Forecast, lateOf, onProject, whatIfChanges } from './index.js';
 
 const demo = fernhollow();
 const { plan } = compile(demo);
@@ -192,6 +192,22 @@ describe('what if', () => {
     expect(rates).toEqual(new Set([19_200]));
     expect(changed.rounds[0]!.periodMs).toBe(750);
     expect(whatIfChanges(demo, asItIs)).toEqual([]);
+  });
+
+  it('lets advice on what is supposed be taken over alone', () => {
+    const [round, other] = demo.rounds;
+    const supposed = applyChanges(demo, whatIfChanges(demo, { ...asItIs, period: { [round!.id]: 100 } }));
+    const named = supposed.rounds.map((row) => ({
+      entity: 'round' as const,
+      id: row.id,
+      before: row,
+      after: { ...row, name: `${row.name}!` },
+    }));
+    const changed = applyChanges(demo, onProject(demo, named));
+    expect(changed.rounds.map(({ name, periodMs }) => [name, periodMs])).toEqual(
+      demo.rounds.map(({ name, periodMs }) => [`${name}!`, periodMs]),
+    );
+    expect(onProject(demo, [{ entity: 'round', id: 'gone', before: other!, after: other! }])).toEqual([]);
   });
 
   it('makes a line less busy at twice the rate', () => {

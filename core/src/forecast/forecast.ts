@@ -69,7 +69,8 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
     done: (id, startMs, isProbe) => {
       const request = requests.get(id)!;
       if (request.kind === 'write' && !follower.hasNews(id, startMs)) return { ms: 0, silentTries: null };
-      const outcome = attempt(durations.get(id)!, isProbe, silent.has(request.deviceId), chance);
+      const isDead = silent.has(request.deviceId) || silent.has(request.endpointId);
+      const outcome = attempt(durations.get(id)!, isProbe, isDead, chance);
       follower.done(request, startMs, outcome);
       return outcome;
     },

@@ -1,4 +1,4 @@
-import type { Change, Device, ProjectDocument } from '../model/index.js';
+import { type Change, type Device, listOf, type ProjectDocument, type Row } from '../model/index.js';
 
 /** What is supposed otherwise than the project says. All but the dead can be taken over as changes. */
 export interface WhatIf {
@@ -46,4 +46,15 @@ export function whatIfChanges({ devices, lines, ports, rounds }: ProjectDocument
       changes.push({ entity: 'round', id: round.id, before: round, after: { ...round, periodMs } });
   }
   return changes;
+}
+
+/** Changes of a supposed project as changes of the project itself: only the fields that they change, on its own rows. */
+export function onProject(document: ProjectDocument, changes: readonly Change[]): Change[] {
+  return changes.flatMap(({ entity, id, before, after }): Change[] => {
+    if (entity === 'project' || !before || !after) return [{ entity, id, before, after }];
+    const own = (document[listOf(entity)] as readonly { id: string }[]).find((row) => row.id === id) as Row | undefined;
+    if (!own) return [];
+    const changed = Object.fromEntries(Object.entries(after).filter(([field, value]) => value !== before[field]));
+    return [{ entity, id, before: own, after: { ...own, ...changed } }];
+  });
 }

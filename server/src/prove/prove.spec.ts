@@ -266,7 +266,9 @@ describe('a project of before lines had cables, and points names for bits', () =
       `update devices set body = body -
        '{entry,forbidden,readAcrossHoles,functionCodes,maxReadWords,maxReadBits,maxWriteWords,maxWriteBits,writeTimeoutMs,delayMs,lossPercent}'::text[]`,
     );
-    await client.query(`update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,maxAgeMs,loss}'::text[]`);
+    await client.query(
+      `update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,maxAgeMs,loss}'::text[]`,
+    );
     await client.query(
       `update devices set body = jsonb_set(body, '{areas}', (select jsonb_agg(area - 'firstBit') from jsonb_array_elements(body->'areas') area))
        where jsonb_array_length(body->'areas') > 0`,

@@ -15,6 +15,11 @@ export const screens: Routes = [
     title: 'Routes · Plain Envoy',
     loadComponent: () => import('./screens/routes/routes').then((file) => file.RoutesScreen),
   },
+  {
+    path: 'rounds',
+    title: 'Rounds · Plain Envoy',
+    loadComponent: () => import('./screens/rounds/rounds').then((file) => file.RoundsScreen),
+  },
   { path: 'bench', title: 'Bench · Plain Envoy', loadComponent: () => import('./screens/bench/bench').then((file) => file.BenchScreen) },
   {
     path: 'handover',

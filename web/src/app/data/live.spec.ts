@@ -70,7 +70,7 @@ describe('Live', () => {
     const counters = { id: 'fan', noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: 1, meanMs: 1, worstMs: 1 };
     const batch = (valid: number) => ({
       ...{ type: 'values' as const, readings: [], routes: [], requests: [] },
-      devices: [{ ...counters, valid, lastOutcome: 'valid' as const, lastError: null }],
+      devices: [{ ...counters, valid, lastOutcome: 'valid' as const, lastError: null, pace: null }],
     });
     FakeSocket.last.tell(batch(0));
     FakeSocket.last.tell(batch(8));

@@ -3,7 +3,7 @@ import { Rates } from './rates';
 
 const counters = (valid: number, noResponse = 0): Counters => ({
   ...{ id: 'fan', valid, noResponse, corrupt: 0, exceptions: {}, missed: 0 },
-  ...{ lastMs: 1, meanMs: 1, worstMs: 1, lastOutcome: 'valid', lastError: null },
+  ...{ lastMs: 1, meanMs: 1, worstMs: 1, lastOutcome: 'valid', lastError: null, pace: null },
 });
 
 describe('Rates', () => {

@@ -12,7 +12,7 @@ import { SiteScreen } from './site/site';
 
 function counters(id: string, fields: Partial<Counters>): Counters {
   const none = { valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, lastMs: null, meanMs: null, worstMs: null };
-  return { id, ...none, lastOutcome: null, lastError: null, ...fields };
+  return { id, ...none, lastOutcome: null, lastError: null, pace: null, ...fields };
 }
 
 describe('RouteTable', () => {
@@ -26,7 +26,16 @@ describe('RouteTable', () => {
     on = await stage();
     read(route.sourceId, [0xcccd, 0x4276]);
     read(route.destinationId, [617]);
-    const state = { routeId: route.id, reason: null, writtenWords: [617], writtenAtMs: 9600, sourceAtMs: 9500, failures: 0, isLost: false };
+    const state = {
+      routeId: route.id,
+      reason: null,
+      writtenWords: [617],
+      writtenAtMs: 9600,
+      sourceAtMs: 9500,
+      age: null,
+      failures: 0,
+      isLost: false,
+    };
     on.live.routes.set(route.id, { ...state, quality: 'good' });
   });
 

@@ -9,7 +9,7 @@ import { ProjectStore } from '../data/project';
 /** Where each kind of entity is mended. */
 const screens: Record<Finding['at']['entity'], string> = {
   route: '/routes',
-  round: '/routes',
+  round: '/rounds',
   point: '/registers',
   device: '/site',
   line: '/lines',

@@ -1,0 +1,55 @@
+/// <reference lib="webworker" />
+import { type Advice, advise, type Forecast, forecast, onProject, type WhatIf, whatIfChanges } from '@plain-envoy/core/forecast';
+import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
+import { compiler, type PlannedRequest } from '@plain-envoy/core/plan';
+
+/** What is supposed, of a document or of what has changed since the last one. */
+export interface ForecastRequest {
+  serial: number;
+  task: 'forecast' | 'advice';
+  document?: ProjectDocument;
+  changes?: readonly Change[];
+  whatIf: WhatIf;
+  backsOff: boolean;
+  horizonMs: number;
+}
+
+/** The plan as it would run. */
+export interface Forecasted {
+  forecast: Forecast;
+  requests: PlannedRequest[];
+}
+
+export type ForecastAnswer =
+  | { serial: number; task: 'forecast'; base: Forecasted; other: Forecasted | null; tookMs: number }
+  | { serial: number; task: 'advice'; advice: Advice[] };
+
+const [compileBase, compileOther] = [compiler(), compiler()];
+let known: ProjectDocument | null = null;
+
+addEventListener('message', ({ data }: MessageEvent<ForecastRequest>) => {
+  const { serial, task, document, changes, whatIf, backsOff, horizonMs } = data;
+  const from = performance.now();
+  known = document ?? applyChanges(known!, changes ?? []);
+  const supposed = applyChanges(known, whatIfChanges(known, whatIf));
+  const isOther = supposed !== known && whatIfChanges(known, whatIf).length > 0;
+  const conditions = { horizonMs, dead: whatIf.dead, backsOff };
+  if (task === 'advice') {
+    const own = known;
+    const found = advise(supposed, conditions, compileOther).map((item) => ({ ...item, changes: onProject(own, item.changes) }));
+    answer({ serial, task, advice: found });
+    return;
+  }
+  const base = run(known, compileBase, { ...conditions, dead: [], backsOff: true });
+  const other = isOther || whatIf.dead.length || !backsOff ? run(supposed, compileOther, conditions) : null;
+  answer({ serial, task, base, other, tookMs: performance.now() - from });
+});
+
+function run(document: ProjectDocument, compile: ReturnType<typeof compiler>, conditions: Parameters<typeof forecast>[2]): Forecasted {
+  const { plan } = compile(document);
+  return { forecast: forecast(document, plan, conditions), requests: plan.requests };
+}
+
+function answer(message: ForecastAnswer): void {
+  postMessage(message);
+}

@@ -1,0 +1,298 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { isLate } from '@plain-envoy/core/forecast';
+import { type Change, Route, type Round } from '@plain-envoy/core/model';
+import { Editor } from '../../data/editor';
+import { Forecasts } from '../../data/forecasts';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { typedNumber } from '../../parts/form';
+import { arrowStep } from '../../parts/keys';
+import { changeText, msText, worstOf } from './round-words';
+
+/** Each value: how old it is at the destination, and how old it may be. Chosen ones move to another round, or get a limit. */
+@Component({
+  selector: 'pe-age-table',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  template: `<div class="tools">
+      <span class="quiet">Rounds</span>
+      @for (round of rounds(); track round.id) {
+        <button
+          type="button"
+          class="round"
+          [class.shown]="round.id === roundId()"
+          [attr.aria-pressed]="round.id === roundId()"
+          (click)="roundId.set(round.id === roundId() ? null : round.id)"
+          (dragover)="$event.preventDefault()"
+          (drop)="$event.preventDefault(); move(round)"
+        >
+          {{ round.name }} <span class="quiet mono">{{ counts().get(round.id) ?? 0 }}</span>
+        </button>
+      }
+      <span class="spread"></span>
+      <span class="quiet">{{ chosen().size }} chosen</span>
+      <select
+        #to
+        class="small"
+        name="move"
+        [disabled]="!chosen().size"
+        aria-label="Move to a round"
+        (change)="moveTo(to.value); to.value = ''"
+      >
+        <option value="">move to …</option>
+        @for (round of rounds(); track round.id) {
+          <option [value]="round.id">{{ round.name }}</option>
+        }
+      </select>
+      <form (submit)="$event.preventDefault(); limit(most.value)">
+        <input
+          #most
+          class="small"
+          name="limit"
+          placeholder="limit, ms"
+          inputmode="numeric"
+          autocomplete="off"
+          [attr.aria-invalid]="!!problem()"
+        />
+        <button mat-button type="submit" [disabled]="!chosen().size">Set limit</button>
+      </form>
+    </div>
+    @if (problem(); as text) {
+      <p class="problem" role="alert">{{ text }}</p>
+    }
+    <div class="scroll">
+      <table class="paper-table" aria-label="Ages of values" aria-multiselectable="true">
+        <thead>
+          <tr>
+            <th>Value</th>
+            <th>From</th>
+            <th>To</th>
+            <th>Round</th>
+            <th class="number">age, mean</th>
+            <th class="number">worst</th>
+            @if (measured()) {
+              <th class="number">measured mean</th>
+              <th class="number">worst</th>
+            }
+            <th class="number">limit</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (row of rows(); track row.id; let index = $index) {
+            <tr
+              draggable="true"
+              [class.chosen]="chosen().has(row.id)"
+              [attr.aria-selected]="chosen().has(row.id)"
+              [tabindex]="index === at() ? 0 : -1"
+              (click)="pick($event, index)"
+              (keydown)="key($event, index)"
+              (dragstart)="drag(index)"
+            >
+              <td class="name">{{ row.name }}</td>
+              <td>{{ row.from }}</td>
+              <td>{{ row.to }}</td>
+              <td>{{ row.round }}</td>
+              <td class="mono number">{{ row.mean }}</td>
+              <td class="mono number" [class.bad]="row.isLate">{{ row.worst }}</td>
+              @if (measured()) {
+                <td class="mono number">{{ row.seenMean }}</td>
+                <td class="mono number">{{ row.seenWorst }}</td>
+              }
+              <td class="mono number">{{ row.limit }}</td>
+              <td [class.bad]="row.isLate" [class.good]="row.limit && !row.isLate">{{ row.verdict }}</td>
+            </tr>
+          } @empty {
+            <tr>
+              <td class="nothing-yet" colspan="10">No values here.</td>
+            </tr>
+          }
+        </tbody>
+      </table>
+    </div>`,
+  styles: `
+    :host {
+      display: flex;
+      flex-direction: column;
+      min-height: 0;
+    }
+    .tools,
+    form {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+    }
+    .tools {
+      padding: 0 0 6px;
+    }
+    .spread {
+      flex: 1;
+    }
+    .round {
+      font: inherit;
+      font-size: 13px;
+      color: inherit;
+      padding: 1px 10px;
+      cursor: pointer;
+      background: var(--mat-sys-surface-container-lowest);
+      border: 1px solid var(--mat-sys-outline-variant);
+      border-radius: 14px;
+    }
+    .shown {
+      border-color: var(--pe-carried);
+      font-weight: 700;
+    }
+    .scroll {
+      overflow: auto;
+      min-height: 0;
+    }
+    .name {
+      max-width: 220px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    tr {
+      user-select: none;
+    }
+    .bad {
+      color: var(--pe-bad);
+    }
+    .good {
+      color: var(--pe-good);
+    }
+  `,
+})
+export class AgeTable {
+  private readonly forecasts = inject(Forecasts);
+  private readonly live = inject(Live);
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
+  /** The routes of the line that is looked at. */
+  readonly routeIds = input.required<ReadonlySet<string>>();
+  readonly measured = input.required<boolean>();
+
+  protected readonly roundId = signal<string | null>(null);
+  protected readonly chosen = signal<ReadonlySet<string>>(new Set());
+  protected readonly at = signal(0);
+  private anchor = 0;
+  protected readonly problem = signal<string | null>(null);
+  protected readonly rounds = computed(() => this.project.document()!.rounds);
+  private readonly here = computed(() => this.project.document()!.routes.filter(({ id }) => this.routeIds().has(id)));
+  protected readonly counts = computed(() => {
+    const counts = new Map<string, number>();
+    for (const { roundId } of this.here()) counts.set(roundId, (counts.get(roundId) ?? 0) + 1);
+    return counts;
+  });
+
+  /** Those past their limit first, then by how near they are to it. */
+  protected readonly rows = computed(() => {
+    const [base, shown] = [this.forecasts.base(), this.forecasts.other() ?? this.forecasts.base()];
+    const before = new Map(base?.forecast.routes.map((row) => [row.id, row]));
+    const after = new Map(shown?.forecast.routes.map((row) => [row.id, row]));
+    const only = this.roundId();
+    return this.here()
+      .filter((route) => !only || route.roundId === only)
+      .flatMap((route) => {
+        const now = after.get(route.id);
+        if (!now) return [];
+        const was = before.get(route.id) ?? now;
+        const seen = this.measured() ? this.live.route(route.id)?.age : null;
+        const late = isLate(now);
+        return {
+          id: route.id,
+          name: route.name,
+          from: this.deviceOf(route.sourceId),
+          to: this.deviceOf(route.destinationId),
+          round: this.project.rounds().get(route.roundId)?.name ?? '',
+          mean: changeText(was.age?.meanMs, now.age?.meanMs),
+          worst: changeText(worstOf(was.age), worstOf(now.age)),
+          seenMean: seen ? msText(seen.meanMs) : '',
+          seenWorst: seen ? msText(seen.worstMs) : '',
+          limit: now.limitMs ? msText(now.limitMs) : '',
+          isLate: late,
+          verdict: late ? 'past its limit' : now.limitMs ? 'kept' : '',
+          part: now.limitMs ? (now.age?.worstMs ?? Infinity) / now.limitMs : 0,
+        };
+      })
+      .sort((a, b) => b.part - a.part);
+  });
+
+  protected pick(event: MouseEvent, index: number): void {
+    this.select(index, event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'only');
+  }
+
+  protected key(event: KeyboardEvent, index: number): void {
+    const step = arrowStep(event);
+    const to = Math.min(this.rows().length - 1, Math.max(0, index + step));
+    if (event.key === ' ') this.select(index, 'toggle');
+    else if (event.key === 'a' && event.ctrlKey) this.chosen.set(new Set(this.rows().map(({ id }) => id)));
+    else if (step && event.shiftKey) this.select(to, 'range');
+    else if (step) this.at.set(to);
+    else return;
+    event.preventDefault();
+    (event.currentTarget as HTMLElement).parentElement?.querySelectorAll('tr')[this.at()]?.focus();
+  }
+
+  /** A row that is not chosen is dragged alone. */
+  protected drag(index: number): void {
+    if (!this.chosen().has(this.rows()[index]!.id)) this.select(index, 'only');
+  }
+
+  protected moveTo(roundId: string): void {
+    const round = this.project.rounds().get(roundId);
+    if (round) void this.move(round);
+  }
+
+  protected async move(round: Round): Promise<void> {
+    const moving = this.here().filter(({ id, roundId }) => this.chosen().has(id) && roundId !== round.id);
+    await this.commit(
+      `Move ${named(moving)} to ${round.name}`,
+      moving.map((route) => ({ ...route, roundId: round.id })),
+    );
+  }
+
+  protected async limit(typed: string): Promise<void> {
+    const maxAgeMs = typed.trim() === '' ? null : typedNumber(typed);
+    const parsed = Route.shape.maxAgeMs.safeParse(maxAgeMs);
+    if (!parsed.success) return this.problem.set(parsed.error.issues[0]!.message);
+    const limited = this.here().filter(({ id }) => this.chosen().has(id));
+    await this.commit(
+      `Limit the age of ${named(limited)}`,
+      limited.map((route) => ({ ...route, maxAgeMs: parsed.data })),
+    );
+  }
+
+  private async commit(label: string, after: readonly Route[]): Promise<void> {
+    this.problem.set(null);
+    if (after.length === 0) return;
+    const before = new Map(this.project.document()!.routes.map((route) => [route.id, route]));
+    const changes = after.map((route): Change => ({ entity: 'route', id: route.id, before: before.get(route.id)!, after: route }));
+    const answer = await this.project.commit(label, changes);
+    if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
+    else this.problem.set(answer.problem.message);
+  }
+
+  private select(index: number, how: 'only' | 'toggle' | 'range'): void {
+    const rows = this.rows();
+    const { id } = rows[index]!;
+    this.at.set(index);
+    if (how !== 'range') this.anchor = index;
+    const [from, to] = [Math.min(this.anchor, index), Math.max(this.anchor, index)];
+    this.chosen.update((chosen) => {
+      if (how === 'only') return new Set([id]);
+      if (how === 'range') return new Set(rows.slice(from, to + 1).map((row) => row.id));
+      const next = new Set(chosen);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  }
+
+  private deviceOf(pointId: string): string {
+    return this.project.devices().get(this.project.points().get(pointId)?.deviceId ?? '')?.name ?? '';
+  }
+}
+
+function named(routes: readonly Route[]): string {
+  return routes.length === 1 ? routes[0]!.name : `${routes.length} values`;
+}

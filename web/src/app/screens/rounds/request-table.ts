@@ -1,0 +1,146 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { isSlow } from '@plain-envoy/core/forecast';
+import type { PlannedRequest } from '@plain-envoy/core/plan';
+import { Forecasts } from '../../data/forecasts';
+import type { Forecasted } from '../../data/forecast.worker';
+import { Live } from '../../data/live';
+import { arrowStep } from '../../parts/keys';
+import { changeText, msText } from './round-words';
+
+/** A request's device, what it carries, and how it is told apart: `Air-on transmitter, reads 12`. */
+export function requestName({ deviceName, kind, count, offset }: PlannedRequest): string {
+  return `${deviceName}, ${kind === 'write' ? 'writes' : 'reads'} ${count} at ${offset}`;
+}
+
+/** What is measured may differ from the forecast by this part, or by this much, before it is called another. */
+const TOLERANCE = { part: 0.05, ms: 3 };
+
+/** Each request: the period wished, what the forecast says, and what is measured beside it. */
+@Component({
+  selector: 'pe-request-table',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `<table class="paper-table" aria-label="Requests">
+    <thead>
+      <tr>
+        <th>Request</th>
+        <th>Round</th>
+        <th class="number">one takes</th>
+        <th class="number">wished</th>
+        <th class="number">mean</th>
+        <th class="number">worst</th>
+        <th class="number">longest wait</th>
+        <th class="number">missed</th>
+        @if (measured()) {
+          <th class="number">measured mean</th>
+          <th class="number">worst</th>
+          <th class="number">one took</th>
+        }
+        <th></th>
+      </tr>
+    </thead>
+    <tbody>
+      @for (row of rows(); track row.id; let index = $index) {
+        <tr
+          [class.chosen]="row.id === chosenId()"
+          [attr.aria-selected]="row.id === chosenId()"
+          [tabindex]="row.id === chosenId() || (index === 0 && !chosenId()) ? 0 : -1"
+          (click)="choose.emit(row.id)"
+          (keydown)="key($event, index)"
+        >
+          <td class="name">{{ row.name }}</td>
+          <td>{{ row.round }}</td>
+          <td class="mono number">{{ row.takes }}</td>
+          <td class="mono number">{{ row.wished }}</td>
+          <td class="mono number" [class.bad]="row.isSlow">{{ row.mean }}</td>
+          <td class="mono number">{{ row.worst }}</td>
+          <td class="mono number">{{ row.wait }}</td>
+          <td class="mono number">{{ row.missed }}</td>
+          @if (measured()) {
+            <td class="mono number">{{ row.seenMean }}</td>
+            <td class="mono number">{{ row.seenWorst }}</td>
+            <td class="mono number">{{ row.took }}</td>
+          }
+          <td [class.bad]="row.isSlow" [class.good]="!row.isSlow">{{ row.verdict }}</td>
+        </tr>
+      } @empty {
+        <tr>
+          <td class="nothing-yet" colspan="12">Nothing is carried here yet. Make routes under Routes.</td>
+        </tr>
+      }
+    </tbody>
+  </table>`,
+  styles: `
+    .name {
+      max-width: 260px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .bad {
+      color: var(--pe-bad);
+    }
+    .good {
+      color: var(--pe-good);
+    }
+  `,
+})
+export class RequestTable {
+  private readonly forecasts = inject(Forecasts);
+  private readonly live = inject(Live);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
+  /** Those to show, of the plan as it would run. */
+  readonly requests = input.required<readonly PlannedRequest[]>();
+  readonly roundNames = input.required<ReadonlyMap<string, string>>();
+  readonly measured = input.required<boolean>();
+  readonly chosenId = input.required<string | null>();
+  readonly choose = output<string>();
+
+  protected readonly rows = computed(() => {
+    const [base, shown] = [this.forecasts.base(), this.forecasts.other() ?? this.forecasts.base()];
+    if (!base || !shown) return [];
+    const [before, after] = [byId(base), byId(shown)];
+    return this.requests().flatMap((request) => {
+      const now = after.get(request.id);
+      if (!now) return [];
+      const was = before.get(request.id) ?? now;
+      const pace = this.measured() ? this.live.request(request.id)?.pace : null;
+      const took = this.measured() ? (this.live.request(request.id)?.meanMs ?? null) : null;
+      const slow = isSlow(now);
+      return {
+        id: request.id,
+        name: requestName(request),
+        round: this.roundNames().get(request.roundId ?? '') ?? '',
+        takes: changeText(was.answeredMs, now.answeredMs),
+        wished: msText(now.wishedMs),
+        mean: now.runs === 1 ? 'once' : changeText(was.meanPeriodMs, now.meanPeriodMs),
+        worst: now.runs === 1 ? '' : changeText(was.worstPeriodMs, now.worstPeriodMs),
+        wait: changeText(was.worstWaitMs, now.worstWaitMs),
+        missed: was.missed === now.missed ? now.missed : `${was.missed} → ${now.missed}`,
+        isSlow: slow,
+        seenMean: pace?.meanPeriodMs ? msText(pace.meanPeriodMs) : '',
+        seenWorst: pace?.worstPeriodMs ? msText(pace.worstPeriodMs) : '',
+        took: took === null ? '' : took.toFixed(1),
+        verdict: this.verdict(now.meanPeriodMs, pace?.meanPeriodMs ?? null, now.answeredMs, took, slow, now.rested > 0),
+      };
+    });
+  });
+
+  protected key(event: KeyboardEvent, index: number): void {
+    const to = this.rows()[index + arrowStep(event)];
+    if (!arrowStep(event) || !to) return;
+    event.preventDefault();
+    this.choose.emit(to.id);
+    this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + arrowStep(event)]?.focus();
+  }
+
+  private verdict(said: number | null, seen: number | null, takes: number, took: number | null, slow: boolean, rests: boolean): string {
+    const differs = said !== null && seen !== null && Math.abs(said - seen) > Math.max(TOLERANCE.ms, TOLERANCE.part * said);
+    if (differs && took !== null && took > takes * 1.3 + TOLERANCE.ms) return 'answers more slowly than stated';
+    if (differs) return seen > said ? 'measured is slower: others ask here too, or answers are lost' : 'measured is quicker';
+    if (rests) return 'is left to rest';
+    return slow ? 'slower than wished' : 'kept';
+  }
+}
+
+function byId({ forecast }: Forecasted) {
+  return new Map(forecast.requests.map((row) => [row.id, row]));
+}

@@ -1,0 +1,255 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, linkedSignal, signal, untracked } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router } from '@angular/router';
+import { type Advice, asItIs, isLate, isSlow, type LaneForecast, whatIfChanges } from '@plain-envoy/core/forecast';
+import type { Change } from '@plain-envoy/core/model';
+import type { PlannedRequest } from '@plain-envoy/core/plan';
+import { Editor } from '../../data/editor';
+import { Forecasts } from '../../data/forecasts';
+import { Live } from '../../data/live';
+import { PlanStore } from '../../data/plan';
+import { ProjectStore } from '../../data/project';
+import { AgeTable } from './age-table';
+import { Gantt, type GanttRow, type GanttSpan } from './gantt';
+import { RequestTable, requestName } from './request-table';
+import { RoundTable } from './round-table';
+import { changeText, msText, percentText, periodText } from './round-words';
+import { WhatIfBar } from './what-if-bar';
+
+/** Above this part of its time a line has no room left for retries. */
+const FULL = 0.85;
+/** A request has its last runs told; looking this often misses none of most. */
+const LOOK_EACH_MS = 500;
+const windows = [1000, 2000, 5000, 20_000];
+const tabs = [
+  { key: 'requests', name: 'Requests' },
+  { key: 'ages', name: 'Values' },
+  { key: 'rounds', name: 'Rounds' },
+] as const;
+type Tab = (typeof tabs)[number]['key'];
+
+/** The plan in time: what each line carries when, which period is really reached, how old values are, and what would change it. */
+@Component({
+  selector: 'pe-rounds',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, Gantt, WhatIfBar, RequestTable, AgeTable, RoundTable],
+  providers: [Forecasts],
+  templateUrl: './rounds.html',
+  styleUrl: './rounds.scss',
+})
+export class RoundsScreen {
+  private readonly router = inject(Router);
+  private readonly editor = inject(Editor);
+  private readonly project = inject(ProjectStore);
+  protected readonly live = inject(Live);
+  private readonly plan = inject(PlanStore);
+  protected readonly forecasts = inject(Forecasts);
+  /** Which line is looked at, from the address: the id of the device that is dialled. */
+  readonly line = input<string>();
+
+  protected readonly windows = windows;
+  protected readonly tabs = tabs;
+  protected readonly windowMs = signal(2000);
+  protected readonly measured = signal(false);
+  protected readonly shown = signal<Tab>('requests');
+  protected readonly problem = signal<string | null>(null);
+
+  private readonly current = computed(() => this.forecasts.other() ?? this.forecasts.base());
+
+  /** The fullest first. */
+  protected readonly lanes = computed(() => {
+    const before = new Map(this.forecasts.base()?.forecast.lanes.map((lane) => [lane.id, lane]));
+    const lanes = this.current()?.forecast.lanes ?? [];
+    return [...lanes]
+      .sort((a, b) => busyOf(b) - busyOf(a))
+      .map((lane) => {
+        const [was, now] = [percentText(busyOf(before.get(lane.id) ?? lane)), percentText(busyOf(lane))];
+        const text = was === now ? now : `${was} → ${now}`;
+        return { ...lane, text, isFull: busyOf(lane) > FULL, width: Math.min(100, busyOf(lane) * 100) };
+      });
+  });
+  protected readonly laneId = computed(() => {
+    const wanted = this.line();
+    return this.lanes().find(({ id }) => id === wanted)?.id ?? this.lanes()[0]?.id ?? null;
+  });
+  protected readonly lane = computed(() => this.lanes().find(({ id }) => id === this.laneId()) ?? null);
+  protected readonly requests = computed(() => this.current()?.requests.filter(({ endpointId }) => endpointId === this.laneId()) ?? []);
+  protected readonly chosenId = linkedSignal<string | null>(() => (this.laneId(), null));
+  protected readonly roundNames = computed(() => new Map(this.project.document()!.rounds.map(({ id, name }) => [id, name])));
+  protected readonly routeIds = computed(() => {
+    const here = new Set(this.requests().map(({ id }) => id));
+    const own = this.plan.plan().routes.filter(({ readId, writeId }) => here.has(readId) || here.has(writeId));
+    return new Set(own.map(({ id }) => id));
+  });
+  protected readonly counts = computed((): Record<Tab, number> => ({
+    requests: this.requests().length,
+    ages: this.routeIds().size,
+    rounds: this.roundNames().size,
+  }));
+  protected readonly note = computed(() =>
+    this.shown() === 'ages'
+      ? 'age: from a change at the source until it is at the destination, ms'
+      : 'periods from start to start, ms; “wished → really”',
+  );
+
+  protected readonly headline = computed(() => {
+    const shown = this.current();
+    if (!shown) return '';
+    const { horizonMs, requests } = shown.forecast;
+    const slow = requests.filter(isSlow).length;
+    const held = slow === 0 ? 'every period is kept' : `${slow} of ${requests.length} requests come more rarely than wished`;
+    return `forecast over ${horizonMs / 1000} s · ${held} · ${this.outcome()}`;
+  });
+
+  /** Why the line is as busy as it is. */
+  protected readonly why = computed(() => {
+    const lane = this.lane();
+    const shown = this.current();
+    if (!lane || !shown) return '';
+    const paces = new Map(shown.forecast.requests.map((row) => [row.id, row]));
+    const loads = (of: (request: PlannedRequest) => string) => {
+      const sums = new Map<string, number>();
+      for (const request of this.requests()) {
+        const load = paces.get(request.id)!.answeredMs / request.periodMs / lane.concurrent;
+        sums.set(of(request), (sums.get(of(request)) ?? 0) + load);
+      }
+      return [...sums].sort((a, b) => b[1] - a[1]);
+    };
+    const rounds = loads(({ roundId }) => this.roundNames().get(roundId ?? '') ?? 'what is looked at');
+    const devices = loads(({ deviceName }) => deviceName);
+    const each = lane.concurrent === 1 ? 'one request at a time' : `${lane.concurrent} requests at a time`;
+    const asked =
+      lane.load > 1
+        ? `is asked for ${percentText(lane.load)} of its time, so its periods cannot be kept`
+        : `is ${percentText(lane.utilisation)} busy`;
+    const most = rounds[0] ? `“${rounds[0][0]}” takes ${percentText(rounds[0][1])} of its time` : '';
+    const device =
+      devices[0] && devices.length > 1 ? `, and ${devices[0][0]} more than any other device, ${percentText(devices[0][1])}` : '';
+    return `${lane.name}, ${each}, ${asked}. ${most}${device}.`;
+  });
+
+  /** Devices that the bench has found silent, and that are not supposed to be dead yet. */
+  protected readonly silent = computed(() => {
+    const dead = this.forecasts.whatIf().dead;
+    const isSilent = (id: string) => ['silent', 'corrupt'].includes(this.live.device(id)?.lastOutcome ?? '');
+    return this.project
+      .document()!
+      .devices.filter(({ id }) => !dead.includes(id) && isSilent(id) && (this.live.device(id)?.valid ?? 0) === 0);
+  });
+
+  protected supposeSilent(): void {
+    const ids = this.silent().map(({ id }) => id);
+    this.forecasts.whatIf.update((now) => ({ ...now, dead: [...now.dead, ...ids] }));
+  }
+
+  /** What the suppositions come to. */
+  private readonly outcome = computed(() => {
+    const [base, other] = [this.forecasts.base(), this.forecasts.other()];
+    if (!base) return '';
+    const worst = (of: typeof base) => Math.max(0, ...of.forecast.routes.map(({ age }) => age?.worstMs ?? 0));
+    const late = (of: typeof base) => of.forecast.routes.filter(isLate).length;
+    const now = other ?? base;
+    const lateText = other && late(base) !== late(other) ? `${late(base)} → ${late(other)}` : `${late(now)}`;
+    return `worst age ${other ? changeText(worst(base), worst(other)) : msText(worst(base))} · ${lateText} past their limit`;
+  });
+
+  protected readonly advice = computed(() => this.forecasts.advice()?.slice(0, 2) ?? []);
+
+  protected readonly ganttRows = computed((): GanttRow[] =>
+    this.requests().map((request) => ({ id: request.id, label: requestName(request), hint: periodText(request.periodMs) })),
+  );
+  protected readonly ganttSpans = computed((): GanttSpan[] => {
+    const shown = this.current();
+    if (!shown) return [];
+    const byId = new Map(this.requests().map((request) => [request.id, request]));
+    const forecast = shown.forecast.spans.flatMap(({ id, releasedMs, fromMs, toMs, silentTries }): GanttSpan[] => {
+      const request = byId.get(id);
+      if (!request || silentTries === null || fromMs > this.windowMs()) return [];
+      const what = requestName(request);
+      const waits = fromMs > releasedMs ? ` after waiting ${Math.round(fromMs - releasedMs)} ms` : '';
+      const text =
+        silentTries > 0
+          ? `${what}: no answer in ${Math.round(toMs - fromMs)} ms`
+          : `${what}: ${(toMs - fromMs).toFixed(1)} ms from ${Math.round(fromMs)}${waits}`;
+      const kind = silentTries > 0 ? 'silent' : request.kind === 'write' ? 'write' : 'read';
+      return [{ rowId: id, releasedMs, fromMs, toMs, kind, text }];
+    });
+    return this.measured() ? [...forecast, ...this.measuredSpans()] : forecast;
+  });
+
+  private readonly seen = signal<ReadonlyMap<string, readonly { fromMs: number; toMs: number }[]>>(new Map());
+
+  /** What really ran of late, laid under the forecast so that the first request starts at the same place. */
+  private readonly measuredSpans = computed((): GanttSpan[] => {
+    const seen = this.seen();
+    const first = this.requests().find(({ id }) => (seen.get(id)?.length ?? 0) > 1);
+    const said = this.current()?.forecast.spans.find(({ id }) => id === first?.id);
+    if (!first || !said) return [];
+    const latest = Math.max(...[...seen.values()].flatMap((runs) => runs.map(({ toMs }) => toMs)));
+    const anchor =
+      seen.get(first.id)!.find(({ fromMs }) => fromMs > latest - this.windowMs() - first.periodMs) ?? seen.get(first.id)!.at(-1)!;
+    const left = anchor.fromMs - said.fromMs;
+    return this.requests().flatMap((request) =>
+      (seen.get(request.id) ?? []).flatMap(({ fromMs, toMs }): GanttSpan[] => {
+        if (fromMs < left || fromMs > left + this.windowMs()) return [];
+        const text = `${requestName(request)}: measured ${(toMs - fromMs).toFixed(1)} ms`;
+        return [{ rowId: request.id, releasedMs: fromMs - left, fromMs: fromMs - left, toMs: toMs - left, kind: 'measured', text }];
+      }),
+    );
+  });
+
+  constructor() {
+    const looking = setInterval(() => untracked(() => this.look()), LOOK_EACH_MS);
+    inject(DestroyRef).onDestroy(() => clearInterval(looking));
+  }
+
+  /** Keeps what has run of late, for the chart. */
+  private look(): void {
+    if (!this.measured()) {
+      if (this.seen().size) this.seen.set(new Map());
+      return;
+    }
+    const oldest = Date.now() - 2 * Math.max(...windows);
+    this.seen.update((before) => {
+      const next = new Map<string, readonly { fromMs: number; toMs: number }[]>();
+      for (const { id } of this.requests()) {
+        const known = before.get(id)?.filter(({ fromMs }) => fromMs > oldest) ?? [];
+        const last = known.at(-1)?.fromMs ?? -Infinity;
+        const runs = this.live.request(id)?.pace?.recent ?? [];
+        next.set(id, [...known, ...runs.filter(({ fromMs }) => fromMs > last)]);
+      }
+      return next;
+    });
+  }
+
+  protected names(devices: readonly { name: string }[]): string {
+    return devices.map(({ name }) => name).join(', ');
+  }
+
+  protected show(laneId: string): void {
+    void this.router.navigate([], { queryParams: { line: laneId }, replaceUrl: true });
+  }
+
+  /** Everything that is supposed, but the dead, becomes part of the project. */
+  protected async takeOver(): Promise<void> {
+    const changes = whatIfChanges(this.project.document()!, this.forecasts.whatIf());
+    if (changes.length === 0) return;
+    if (await this.commit('Take over what was supposed', changes)) this.forecasts.whatIf.update(({ dead }) => ({ ...asItIs, dead }));
+  }
+
+  protected async accept({ label, changes }: Advice): Promise<void> {
+    await this.commit(label, changes);
+  }
+
+  private async commit(label: string, changes: Change[]): Promise<boolean> {
+    const answer = await this.project.commit(label, changes);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+    if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
+    return answer.ok;
+  }
+}
+
+/** How busy a line is, or how busy it is asked to be where that is more than it can. */
+function busyOf({ utilisation, load }: LaneForecast): number {
+  return load > 1 ? load : utilisation;
+}
