@@ -37,10 +37,11 @@ export function named(...entries: [bit: number, name: string][]): Point['bits'] 
 
 export const tenths = { factor: 0.1, offset: 0 };
 
-export const fast: Round = { id: nextId(), projectId, name: 'Kiln, fast', periodMs: 500, priority: 1 };
-export const slow: Round = { id: nextId(), projectId, name: 'Kiln, slow', periodMs: 2000, priority: 5 };
-export const steady: Round = { id: nextId(), projectId, name: 'Every second', periodMs: 1000, priority: 3 };
-export const calm: Round = { id: nextId(), projectId, name: 'Every ten seconds', periodMs: 10_000, priority: 7 };
+const byTheClock = { phaseMs: 0, pauseMs: null };
+export const fast: Round = { id: nextId(), projectId, name: 'Kiln, fast', periodMs: 500, priority: 1, ...byTheClock };
+export const slow: Round = { id: nextId(), projectId, name: 'Kiln, slow', periodMs: 2000, priority: 5, ...byTheClock };
+export const steady: Round = { id: nextId(), projectId, name: 'Every second', periodMs: 1000, priority: 3, ...byTheClock };
+export const calm: Round = { id: nextId(), projectId, name: 'Every ten seconds', periodMs: 10_000, priority: 7, ...byTheClock };
 export const rounds = [fast, slow, steady, calm];
 /** How old a value of each round may be. */
 const allowedMs = new Map([

@@ -38,6 +38,8 @@ export interface Counters {
   exceptions: Record<number, number>;
   /** Releases that came while the one before still waited or ran. */
   missed: number;
+  /** How often its chain stood still and was begun anew. */
+  restarts: number;
   lastMs: number | null;
   meanMs: number | null;
   worstMs: number | null;

@@ -33,6 +33,8 @@ export function advise(document: ProjectDocument, supposed: Supposed, compileAga
     horizonMs: Math.max(HORIZON_MS, 3 * Math.max(0, ...document.rounds.map(({ periodMs }) => periodMs))),
   };
   const before = forecast(document, plan, at);
+  const isWell = lateOf(before) === 0 && !before.requests.some(isSlow) && before.lanes.every(({ load }) => load <= ROOM);
+  if (isWell) return [];
   const tried = candidates(document, plan, before, supposed).flatMap(({ label, changes }) => {
     const changed = applyChanges(document, changes);
     const after = forecast(changed, compileAgain(changed).plan, at);
@@ -71,9 +73,10 @@ function timesLimit({ age, limitMs }: RouteForecast): number {
   return limitMs === null ? 0 : age === null ? NEVER : Math.min(NEVER, age.worstMs / limitMs);
 }
 
-/** One that ran once at most says nothing of its period, unless it never did. */
+/** One that ran once at most says nothing of its period, unless it never did; one whose device is dead is left to rest. */
 function timesWished({ meanPeriodMs, wishedMs, runs, rested }: RequestForecast): number {
-  if (meanPeriodMs === null) return runs === 0 && rested === 0 ? NEVER : 1;
+  if (rested > 0) return 1;
+  if (meanPeriodMs === null) return runs === 0 ? NEVER : 1;
   return meanPeriodMs / wishedMs;
 }
 
@@ -88,7 +91,7 @@ function gainOf(before: Forecast, after: Forecast): string {
     .map((lane, index) => ({ ...lane, after: after.lanes[index]?.load ?? 0 }))
     .sort((a, b) => b.load - b.after - (a.load - a.after))[0];
   const parts: string[] = [];
-  if (lateBefore > 0) parts.push(`values past their limit ${lateBefore} → ${lateAfter}`);
+  if (lateBefore !== lateAfter) parts.push(`values past their limit ${lateBefore} → ${lateAfter}`);
   if (lateAfter > 0 && worst(before) !== worst(after)) parts.push(`the worst ${worst(before)} → ${worst(after)} times its limit`);
   if (slow(before) !== slow(after)) parts.push(`requests slower than wished ${slow(before)} → ${slow(after)}`);
   if (busiest && busiest.load - busiest.after > 0.01)
@@ -114,7 +117,7 @@ function candidates(document: ProjectDocument, plan: Plan, before: Forecast, sup
 
 /** Every round as slow as the limits of its values allow. */
 function slowerRounds(document: ProjectDocument): Candidate[] {
-  const slower = document.rounds.flatMap((round) => {
+  const slower = document.rounds.filter(byTheClock).flatMap((round) => {
     const limits = document.routes.flatMap(({ roundId, maxAgeMs }) => (roundId === round.id && maxAgeMs ? maxAgeMs : []));
     const isLimited = limits.length === document.routes.filter(({ roundId }) => roundId === round.id).length;
     const periodMs = limits.length && isLimited ? niceBelow(Math.min(...limits) * PART_OF_LIMIT) : 0;
@@ -140,7 +143,7 @@ function givePeriods(document: ProjectDocument, plan: Plan, before: Forecast, la
     if (endpointId === laneId && roundId) loads.set(roundId, (loads.get(roundId) ?? 0) + answered.get(id)!.answeredMs / periodMs);
   }
   const whole = [...loads.values()].reduce((sum, load) => sum + load, 0);
-  const rounds = document.rounds.filter(({ id }) => loads.has(id));
+  const rounds = document.rounds.filter((round) => loads.has(round.id) && byTheClock(round));
   const found = rounds.flatMap((round): Candidate[] => {
     const own = loads.get(round.id)!;
     const room = ROOM - (whole - own);
@@ -214,6 +217,11 @@ function shorterTimeouts(document: ProjectDocument, { requests }: Forecast, { de
 function gatewayOf({ ports }: ProjectDocument, deviceId: string): string | undefined {
   const line = ports.find((port) => port.deviceId === deviceId && port.kind === 'serial')?.lineId;
   return ports.find((port) => port.kind === 'serial' && port.lineId === line && port.unitId === null)?.deviceId;
+}
+
+/** A chain has no period that could be changed. */
+function byTheClock({ pauseMs }: Round): boolean {
+  return pauseMs === null;
 }
 
 function set(round: Round, periodMs: number): Change {

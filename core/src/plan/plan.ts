@@ -44,6 +44,10 @@ export interface PlannedRequest {
   count: number;
   roundId: string | null;
   periodMs: number;
+  /** When it goes out first. */
+  phaseMs: number;
+  /** For a link of a chain: how long after the one before it; null where the clock releases it. */
+  pauseMs: number | null;
   priority: number;
   /** How long the device thinks before it answers. */
   delayMs: number;

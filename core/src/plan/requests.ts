@@ -114,6 +114,8 @@ function planned(
     count,
     roundId: round?.id ?? null,
     periodMs: round?.periodMs ?? WATCH_PERIOD_MS,
+    phaseMs: round?.phaseMs ?? 0,
+    pauseMs: round?.pauseMs ?? null,
     priority: round?.priority ?? 10,
     delayMs: device.delayMs,
     timeoutMs: device.timeoutMs,

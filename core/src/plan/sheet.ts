@@ -110,8 +110,8 @@ function connectionOf(endpoint: Endpoint | undefined, line: string | null): stri
   return line ? `${dialled}, then ${line}` : dialled;
 }
 
-function triggerOf({ periodMs, kind }: PlannedRequest, routes: readonly PlannedRoute[]): string {
-  const each = `every ${periodMs} ms`;
+function triggerOf({ periodMs, pauseMs, kind }: PlannedRequest, routes: readonly PlannedRoute[]): string {
+  const each = pauseMs === null ? `every ${periodMs} ms` : `${pauseMs} ms after the one before`;
   const kinds = new Set(routes.map(({ trigger }) => trigger.on));
   if (kind === 'read' || kinds.size !== 1) return each;
   return { round: each, change: 'on change', edge: 'on a rising edge', start: 'once at start' }[[...kinds][0]!];

@@ -1,5 +1,5 @@
-import type { Plan } from '../plan/index.js';
-import type { BackOffRule, Job, Lane } from './scheduler.js';
+import type { Plan, PlannedRequest } from '../plan/index.js';
+import type { BackOffRule, Job, Lane, Release } from './scheduler.js';
 
 /** How the runner lets a device rest that does not answer: for 1 s after 4 tries in a row, then 2 s, then every 4 s. */
 export const runnerBackOff: BackOffRule = { afterTries: 4, firstMs: 1000, factor: 2, maxMs: 4000 };
@@ -16,14 +16,34 @@ export function jobsOf({ endpoints, requests, routes }: Plan): { lanes: Lane[]; 
     feed(writeId, [readId, ...alsoReadIds]);
     if (valid) feed(valid.writeId, [readId, ...alsoReadIds]);
   }
+  const chains = chainsOf(requests);
   return {
     lanes: endpoints.map(({ id, concurrent }) => ({ id, concurrent })),
-    jobs: requests.map(({ id, endpointId, deviceId, kind, priority, periodMs }): Job => {
-      const release =
+    jobs: requests.map((request): Job => {
+      const { id, endpointId, deviceId, kind, priority } = request;
+      const release: Release =
         kind === 'write'
-          ? ({ on: 'after', ids: [...(fedBy.get(id) ?? [])], pauseMs: 0, chain: null } as const)
-          : ({ on: 'period', periodMs, phaseMs: 0 } as const);
+          ? { on: 'after', ids: [...(fedBy.get(id) ?? [])], pauseMs: 0, chain: null }
+          : (chains.get(id) ?? { on: 'period', periodMs: request.periodMs, phaseMs: request.phaseMs });
       return { id, laneId: endpointId, priority, groupId: deviceId, release };
     }),
   };
+}
+
+/** The reads of a chain follow each other in the order of the plan, on each lane by itself, and the first follows the last. */
+function chainsOf(requests: readonly PlannedRequest[]): Map<string, Release> {
+  const chains = new Map<string, PlannedRequest[]>();
+  for (const request of requests) {
+    if (request.kind !== 'read' || request.pauseMs === null) continue;
+    const key = `${request.carrierId} ${request.roundId} ${request.endpointId}`;
+    chains.set(key, [...(chains.get(key) ?? []), request]);
+  }
+  return new Map(
+    [...chains].flatMap(([key, links]) =>
+      links.map(({ id, pauseMs, periodMs }, index): [string, Release] => {
+        const before = links.at(index - 1)!.id;
+        return [id, { on: 'after', ids: [before], pauseMs: pauseMs!, chain: { id: key, isFirst: index === 0, restartMs: periodMs } }];
+      }),
+    ),
+  );
 }

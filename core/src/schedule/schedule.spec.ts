@@ -1,5 +1,7 @@
 import fc from 'fast-check';
-import { hyperperiod, type Job, pacesOf, Scheduler, simulate, type Simulation, type Start, utilisations } from './index.js';
+import { fernhollow } from '../demo/index.js';
+import { compile } from '../plan/index.js';
+import { hyperperiod, type Job, jobsOf, pacesOf, Scheduler, simulate, type Simulation, type Start, utilisations } from './index.js';
 
 const every = (id: string, periodMs: number, fields: Partial<Job> = {}): Job => ({
   id,
@@ -78,6 +80,29 @@ describe('the schedule', () => {
     ]);
   });
 
+  it('lets a chain go on slowly past a device that is left to rest', () => {
+    const jobs = [link('a', 'b', true), { ...link('b', 'a', false), groupId: 'a' }];
+    const backOff = { afterTries: 1, firstMs: 50, factor: 1, maxMs: 50 };
+    const { spans } = run(jobs, {}, { horizonMs: 200, backOff, done: () => ({ ms: 5, silentTries: 1 }) });
+    expect(spans.length).toBeGreaterThan(2);
+    expect(spans.length).toBeLessThan(8);
+  });
+
+  it('makes chains of the reads of rounds that have a pause, on each lane by itself', () => {
+    const rounds = fernhollow().rounds.map((round) => (round.name === 'Kiln, fast' ? { ...round, pauseMs: 3 } : round));
+    const { plan } = compile({ ...fernhollow(), rounds });
+    const { jobs } = jobsOf(plan);
+    const own = plan.requests.filter(({ kind, roundId }) => kind === 'read' && roundId === rounds[0]!.id);
+    const lanes = new Set(own.map(({ endpointId }) => endpointId));
+    const links = jobs.filter(({ release }) => release.on === 'after' && release.chain);
+    expect(links.map(({ id }) => id)).toEqual(own.map(({ id }) => id));
+    expect(links.filter(({ release }) => release.on === 'after' && release.chain!.isFirst).length).toBe(lanes.size);
+    const simulated = simulate({ ...jobsOf(plan), horizonMs: 2000, done: () => ({ ms: 20, silentTries: 0 }) });
+    const runs = simulated.spans.filter(({ id }) => id === own[0]!.id);
+    expect(runs.length).toBeGreaterThan(4);
+    expect(simulated.restarted.size).toBe(0);
+  });
+
   it('begins a chain anew that has stalled, and says so', () => {
     const restarted: string[] = [];
     const told = { missed: () => undefined, rested: () => undefined, restarted: (id: string) => restarted.push(id) };
@@ -121,6 +146,19 @@ describe('the schedule', () => {
     scheduler.end(first, 6, 0);
     expect(scheduler.take(6).map(({ id, releasedAtMs }) => [id, releasedAtMs])).toEqual([['b', 0]]);
     expect([missed, scheduler.nextDueMs()]).toEqual([[], 10]);
+  });
+
+  it('keeps the pause of a chain where jobs are arranged anew', () => {
+    const scheduler = new Scheduler({ missed: () => undefined, rested: () => undefined, restarted: () => undefined });
+    const chain = [link('a', 'a', true, 20)];
+    const lanes = [{ id: 'bus', concurrent: 1 }];
+    scheduler.arrange(lanes, chain, 0);
+    scheduler.release(0);
+    scheduler.end(scheduler.take(0)[0]!, 5, 0);
+    scheduler.arrange(lanes, chain, 10);
+    expect(scheduler.nextDueMs()).toBe(25);
+    scheduler.release(25);
+    expect(scheduler.take(25).map(({ id }) => id)).toEqual(['a']);
   });
 
   it('counts releases that the clock overslept as missed', () => {

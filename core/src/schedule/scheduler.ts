@@ -71,6 +71,8 @@ interface State {
   /** When it was released; null while it neither waits nor runs. */
   releasedAtMs: number | null;
   start: Start | null;
+  /** When a pause before it ends; null where none runs. */
+  pausedUntilMs: number | null;
   awaiting: Set<string>;
   following: State[];
 }
@@ -86,6 +88,9 @@ interface Due {
   state: State;
   kind: 'release' | 'restart';
 }
+
+/** A link that is left out must not let its chain spin. */
+const AFTER_REST_MS = 10;
 
 /**
  * Decides what is done next, given the time and what has ended; whoever has the clock asks it, be it a simulation or the
@@ -148,7 +153,7 @@ export class Scheduler {
         const { id, groupId } = state.job;
         if (this.rests(groupId, nowMs)) {
           this.told.rested(id);
-          this.over(state, nowMs);
+          this.over(state, nowMs, AFTER_REST_MS);
           continue;
         }
         state.start = { id, laneId, releasedAtMs: state.releasedAtMs!, isProbe: (this.silences.get(groupId)?.rests ?? 0) > 0 };
@@ -187,6 +192,7 @@ export class Scheduler {
 
   private tie(state: State, { ids, chain }: Extract<Release, { on: 'after' }>, isNew: boolean, nowMs: number): void {
     for (const id of ids) this.states.get(id)?.following.push(state);
+    if (state.pausedUntilMs !== null) this.due.add({ atMs: state.pausedUntilMs, state, kind: 'release' });
     if (!chain) return;
     if (!this.chains.has(chain.id)) this.chains.set(chain.id, { busy: 0, movedAtMs: nowMs });
     if (!chain.isFirst) return;
@@ -196,6 +202,7 @@ export class Scheduler {
 
   private releaseDue(state: State, atMs: number, nowMs: number): void {
     const { id, release } = state.job;
+    state.pausedUntilMs = null;
     if (release.on === 'period') {
       const overslept = Math.floor((nowMs - atMs) / release.periodMs);
       if (overslept > 0) this.told.missed(id, overslept);
@@ -213,7 +220,7 @@ export class Scheduler {
     this.open.add(state.job.laneId);
   }
 
-  private over(state: State, nowMs: number): void {
+  private over(state: State, nowMs: number, leastPauseMs = 0): void {
     const releasedAtMs = state.releasedAtMs!;
     state.start = null;
     state.releasedAtMs = null;
@@ -221,11 +228,17 @@ export class Scheduler {
     for (const next of state.following) {
       next.awaiting.delete(state.job.id);
       if (next.awaiting.size > 0 || next.job.release.on !== 'after') continue;
-      const { ids, pauseMs, chain } = next.job.release;
+      const { ids, chain } = next.job.release;
+      const pauseMs = chain ? Math.max(next.job.release.pauseMs, leastPauseMs) : next.job.release.pauseMs;
       next.awaiting = new Set(ids);
-      if (pauseMs > 0) this.due.add({ atMs: nowMs + pauseMs, state: next, kind: 'release' });
+      if (pauseMs > 0) this.pause(next, nowMs + pauseMs);
       else this.put(next, chain ? nowMs : releasedAtMs);
     }
+  }
+
+  private pause(state: State, untilMs: number): void {
+    state.pausedUntilMs = untilMs;
+    this.due.add({ atMs: untilMs, state, kind: 'release' });
   }
 
   private moveChain({ release }: Job, more: number, atMs: number | null): void {
@@ -241,7 +254,7 @@ export class Scheduler {
     if (release.on !== 'after' || !release.chain) return;
     const { restartMs } = release.chain;
     const chain = this.chains.get(release.chain.id)!;
-    if (chain.busy === 0 && atMs - chain.movedAtMs >= restartMs) {
+    if (chain.busy === 0 && atMs >= chain.movedAtMs + restartMs) {
       this.told.restarted(id);
       this.put(state, atMs);
     }
@@ -270,8 +283,10 @@ export class Scheduler {
 function stateOf(job: Job, order: number, before: State | undefined, nowMs: number): State {
   const ids = job.release.on === 'after' ? job.release.ids : [];
   const isSamePace = before && JSON.stringify(before.job.release) === JSON.stringify(job.release);
-  const fresh = { fromMs: nowMs, releases: 0, awaiting: new Set(ids) };
-  const pace = isSamePace ? { fromMs: before.fromMs, releases: before.releases, awaiting: before.awaiting } : fresh;
+  const fresh = { fromMs: nowMs, releases: 0, pausedUntilMs: null, awaiting: new Set(ids) };
+  const pace = isSamePace
+    ? { fromMs: before.fromMs, releases: before.releases, pausedUntilMs: before.pausedUntilMs, awaiting: before.awaiting }
+    : fresh;
   return { job, order, following: [], releasedAtMs: before?.releasedAtMs ?? null, start: before?.start ?? null, ...pace };
 }
 

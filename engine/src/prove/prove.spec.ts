@@ -8,7 +8,7 @@ import { LineTransport, TcpTransport, VirtualLine } from '../transport/index.js'
 import { reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
 
 const settings: SerialSettings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 };
-const GATEWAY_WAITS_MS = 60;
+const GATEWAY_WAITS_MS = 150;
 
 async function all(events: AsyncGenerator<ProveEvent>): Promise<ProveEvent[]> {
   const seen: ProveEvent[] = [];

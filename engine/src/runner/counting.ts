@@ -10,6 +10,7 @@ export function newCounters(id: string, pace: MeasuredPace | null): Counters {
     corrupt: 0,
     exceptions: {},
     missed: 0,
+    restarts: 0,
     lastMs: null,
     meanMs: null,
     worstMs: null,

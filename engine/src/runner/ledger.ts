@@ -136,6 +136,10 @@ export class Ledger {
     if (times > 0) for (const counters of this.countersOf(request)) counters.missed += times;
   }
 
+  restarted(request: PlannedRequest): void {
+    for (const counters of this.countersOf(request)) counters.restarts += 1;
+  }
+
   collect(plan: Plan): Batch {
     this.markStale(plan);
     const take = <T>(ids: Set<string>, from: Map<string, T>): T[] => {

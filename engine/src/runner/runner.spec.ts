@@ -243,6 +243,35 @@ describe('Runner', () => {
     await settled(() => worstAge() > 0);
   });
 
+  it('runs a chain one request after the other, in the order of the plan, and begins it anew when its way was gone', async () => {
+    const [round] = demo.rounds;
+    const rounds = [{ ...round!, pauseMs: 1, periodMs: 60 }];
+    const chained = compile({ ...demo, rounds, routes: demo.routes.map((route) => ({ ...route, roundId: round!.id })) }).plan;
+    let isStuck = false;
+    let stuck = 0;
+    runner = new Runner(() => {
+      const own = devices.transport();
+      const never = () => new Promise<Exchange>(() => (stuck += 1));
+      return { ...own, exchange: (unit, pdu, timeoutMs) => (isStuck && pdu[0]! <= 4 ? never() : own.exchange(unit, pdu, timeoutMs)) };
+    });
+    runner.start(chained);
+    const reads = () =>
+      devices.asked.filter(({ unit, pdu }) => unit < 250 && pdu[0]! <= 4).map(({ unit, pdu }) => `${unit} ${pdu.join(' ')}`);
+    await settled(() => reads().indexOf(reads()[0]!, 1) > 0);
+    const again = reads().indexOf(reads()[0]!, 1);
+    expect(again).toBe(chained.requests.filter(({ kind, unitId }) => kind === 'read' && unitId < 250).length);
+    expect(new Set(reads().slice(0, again)).size).toBe(again);
+
+    isStuck = true;
+    await settled(() => stuck > 0);
+    isStuck = false;
+    runner.load({ ...chained, endpoints: chained.endpoints.map((endpoint) => ({ ...endpoint, tcpPort: endpoint.tcpPort + 1 })) });
+    let isBegunAnew = false;
+    await settled(() => (isBegunAnew ||= runner.collect().requests.some(({ restarts }) => restarts > 0)));
+    const before = devices.asked.length;
+    await settled(() => devices.asked.length > before + 20);
+  });
+
   it('asks nothing any more after it was stopped', async () => {
     runner.start(plan);
     await settled(() => quality('Fan north speed') === 'good');

@@ -119,7 +119,7 @@ export class Runner {
       {
         missed: (id, times) => this.ledger.missed(this.jobs.get(id)!.request, times),
         rested: (id) => this.rested(this.jobs.get(id)!),
-        restarted: () => undefined,
+        restarted: (id) => this.ledger.restarted(this.jobs.get(id)!.request),
       },
       runnerBackOff,
     );

@@ -26,6 +26,12 @@ import { msText } from './format';
           <dd>{{ row.count }}</dd>
         </div>
       }
+      @if (counters().restarts) {
+        <div>
+          <dt title="Its chain stood still and was begun anew">restarts</dt>
+          <dd>{{ counters().restarts }}</dd>
+        </div>
+      }
       @if (counters().missed) {
         <div>
           <dt title="The request was due again while it still waited or ran">missed</dt>

@@ -8,6 +8,8 @@ import { ProjectStore } from '../../data/project';
 import { typedNumber } from '../../parts/form';
 import { changeText } from './round-words';
 
+const words = { periodMs: 'period', phaseMs: 'first time', pauseMs: 'pause', priority: 'priority' };
+
 /** The rounds: name, period and priority are changed in place; an empty round can be deleted. */
 @Component({
   selector: 'pe-round-table',
@@ -18,6 +20,8 @@ import { changeText } from './round-words';
         <tr>
           <th>Round</th>
           <th class="number">period, ms</th>
+          <th class="number">first after, ms</th>
+          <th class="number">chain pause, ms</th>
           <th class="number">priority, 0 first</th>
           <th class="number">values</th>
           <th class="number">requests</th>
@@ -36,7 +40,8 @@ import { changeText } from './round-words';
                   [class.wide]="field === 'name'"
                   [attr.aria-label]="field + ' of ' + row.round.name"
                   [attr.aria-invalid]="problem()?.at === row.round.id + field"
-                  [value]="row.round[field]"
+                  [value]="row.round[field] ?? ''"
+                  [placeholder]="field === 'pauseMs' ? 'by the clock' : ''"
                   (change)="set(row.round, field, box.value)"
                 />
               </td>
@@ -76,7 +81,7 @@ export class RoundTable {
   private readonly forecasts = inject(Forecasts);
   private readonly project = inject(ProjectStore);
   private readonly editor = inject(Editor);
-  protected readonly fields = ['name', 'periodMs', 'priority'] as const;
+  protected readonly fields = ['name', 'periodMs', 'phaseMs', 'pauseMs', 'priority'] as const;
   protected readonly problem = signal<{ at: string; message: string } | null>(null);
 
   protected readonly rows = computed(() => {
@@ -96,9 +101,9 @@ export class RoundTable {
   });
 
   protected async set(before: Round, field: (typeof this.fields)[number], typed: string): Promise<void> {
-    const parsed = Round.safeParse({ ...before, [field]: field === 'name' ? typed.trim() : typedNumber(typed) });
+    const parsed = Round.safeParse({ ...before, [field]: valueOf(field, typed.trim()) });
     if (!parsed.success) return this.problem.set({ at: before.id + field, message: parsed.error.issues[0]!.message });
-    const label = field === 'name' ? `Rename ${before.name}` : `Set the ${field === 'periodMs' ? 'period' : 'priority'} of ${before.name}`;
+    const label = field === 'name' ? `Rename ${before.name}` : `Set the ${words[field]} of ${before.name}`;
     await this.commit(label, { entity: 'round', id: before.id, before, after: parsed.data }, before.id + field);
   }
 
@@ -107,7 +112,15 @@ export class RoundTable {
     const taken = new Set(rounds.map(({ name }) => name));
     let number = rounds.length + 1;
     while (taken.has(`Round ${number}`)) number += 1;
-    const round: Round = { id: newId(), projectId: project.id, name: `Round ${number}`, periodMs: 1000, priority: 5 };
+    const round: Round = {
+      id: newId(),
+      projectId: project.id,
+      name: `Round ${number}`,
+      periodMs: 1000,
+      phaseMs: 0,
+      pauseMs: null,
+      priority: 5,
+    };
     await this.commit(`Add ${round.name}`, { entity: 'round', id: round.id, before: null, after: round }, round.id);
   }
 
@@ -120,4 +133,10 @@ export class RoundTable {
     this.problem.set(answer.ok ? null : { at, message: answer.problem.message });
     if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
   }
+}
+
+/** An empty pause means that the clock releases the round. */
+function valueOf(field: string, typed: string): string | number | null {
+  if (field === 'name') return typed;
+  return field === 'pauseMs' && typed === '' ? null : typedNumber(typed);
 }

@@ -92,6 +92,7 @@ describe('the table of requests', () => {
       corrupt: 0,
       exceptions: {},
       missed: 0,
+      restarts: 0,
       lastMs: 90,
       worstMs: 90,
       lastOutcome: 'valid' as const,
