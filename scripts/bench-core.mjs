@@ -1,9 +1,11 @@
 // How much the plan saves on the line, and how fast it is made, each beside a plain way of doing the same.
 import { fernhollow } from '../core/dist/demo/index.js';
+import { forecast } from '../core/dist/forecast/index.js';
 import { functionOf } from '../core/dist/frame/index.js';
 import { lineTime } from '../core/dist/line/index.js';
 import { blankDevice, pointWidth } from '../core/dist/model/index.js';
 import { compile, compiler, planPoints } from '../core/dist/plan/index.js';
+import { reckon } from '../core/dist/reckoner/index.js';
 import { routeBetween } from '../core/dist/route/index.js';
 
 const demo = fernhollow();
@@ -131,3 +133,21 @@ const walk = timed('its document copied once (the yardstick)', () => structuredC
 console.log(
   `  ratio ${(whole / walk).toFixed(1)}, after an edit ${(edit / walk).toFixed(1)}; widths summed ${large.points.reduce((sum, point) => sum + pointWidth(point), 0)}`,
 );
+
+/** 12 lines, 2 000 requests, a minute of them. */
+const periods = [100, 200, 500, 1000, 2000, 5000, 10_000];
+const busy = {
+  lines: Array.from({ length: 12 }, (_, index) => ({ id: `line ${index}`, concurrent: 1 + (index % 4) })),
+  requests: Array.from({ length: 2000 }, (_, index) => ({
+    ...{ id: `request ${index}`, line: `line ${index % 12}`, durationMs: 1 + (index % 9), periodMs: periods[index % periods.length] },
+    ...{ priority: index % 9, timeoutMs: 500, tries: 2 },
+  })),
+  horizonMs: 60_000,
+};
+const spans = reckon('schedule', busy).value.spans.length;
+const scheduled = timed(`2 000 requests on 12 lines scheduled over a minute, ${spans} spans`, () => reckon('schedule', busy));
+const copied = timed('its spans copied once (the yardstick)', () => structuredClone(reckon('schedule', busy).value.spans).length);
+console.log(`  ratio ${(scheduled / Math.max(1, copied - scheduled)).toFixed(1)}`);
+const usual = { horizonMs: 60_000, dead: [], backsOff: true };
+const demoPlan = compile(demo).plan;
+timed('the forecast of the demo over a minute', () => forecast(demo, demoPlan, usual));

@@ -1,9 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { isSlow } from '@plain-envoy/core/forecast';
+import type { Device } from '@plain-envoy/core/model';
 import type { PlannedRequest } from '@plain-envoy/core/plan';
+import { Editor } from '../../data/editor';
 import { Forecasts } from '../../data/forecasts';
 import type { Forecasted } from '../../data/forecast.worker';
 import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
 import { arrowStep } from '../../parts/keys';
 import { changeText, msText } from './round-words';
 
@@ -19,6 +23,7 @@ const TOLERANCE = { part: 0.05, ms: 3 };
 @Component({
   selector: 'pe-request-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
   template: `<table class="paper-table" aria-label="Requests">
     <thead>
       <tr>
@@ -60,7 +65,12 @@ const TOLERANCE = { part: 0.05, ms: 3 };
             <td class="mono number">{{ row.seenWorst }}</td>
             <td class="mono number">{{ row.took }}</td>
           }
-          <td [class.bad]="row.isSlow" [class.good]="!row.isSlow">{{ row.verdict }}</td>
+          <td [class.bad]="row.isSlow" [class.good]="!row.isSlow">
+            {{ row.verdict }}
+            @if (row.delay; as delay) {
+              <button mat-button type="button" (click)="$event.stopPropagation(); adopt(delay)">State {{ delay.delayMs }} ms</button>
+            }
+          </td>
         </tr>
       } @empty {
         <tr>
@@ -86,6 +96,8 @@ const TOLERANCE = { part: 0.05, ms: 3 };
 export class RequestTable {
   private readonly forecasts = inject(Forecasts);
   private readonly live = inject(Live);
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   /** Those to show, of the plan as it would run. */
   readonly requests = input.required<readonly PlannedRequest[]>();
@@ -116,6 +128,7 @@ export class RequestTable {
         wait: changeText(was.worstWaitMs, now.worstWaitMs),
         missed: was.missed === now.missed ? now.missed : `${was.missed} → ${now.missed}`,
         isSlow: slow,
+        delay: this.delayOf(request, now.answeredMs, took),
         seenMean: pace?.meanPeriodMs ? msText(pace.meanPeriodMs) : '',
         seenWorst: pace?.worstPeriodMs ? msText(pace.worstPeriodMs) : '',
         took: took === null ? '' : took.toFixed(1),
@@ -132,13 +145,31 @@ export class RequestTable {
     this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + arrowStep(event)]?.focus();
   }
 
+  /** The device really thinks for so long; the forecast is made with it from then on. */
+  protected async adopt({ before, delayMs }: { before: Device; delayMs: number }): Promise<void> {
+    const label = `State ${delayMs} ms as the delay of ${before.name}`;
+    const answer = await this.project.commit(label, [{ entity: 'device', id: before.id, before, after: { ...before, delayMs } }]);
+    this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message);
+  }
+
+  /** The delay that would explain what is measured, where a device answers more slowly than it states. */
+  private delayOf({ deviceId }: PlannedRequest, takes: number, took: number | null): { before: Device; delayMs: number } | null {
+    const before = this.project.devices().get(deviceId);
+    if (!before || took === null || !isSlower(takes, took)) return null;
+    return { before, delayMs: Math.round(before.delayMs + took - takes) };
+  }
+
   private verdict(said: number | null, seen: number | null, takes: number, took: number | null, slow: boolean, rests: boolean): string {
     const differs = said !== null && seen !== null && Math.abs(said - seen) > Math.max(TOLERANCE.ms, TOLERANCE.part * said);
-    if (differs && took !== null && took > takes * 1.3 + TOLERANCE.ms) return 'answers more slowly than stated';
+    if (took !== null && isSlower(takes, took)) return 'answers more slowly than stated';
     if (differs) return seen > said ? 'measured is slower: others ask here too, or answers are lost' : 'measured is quicker';
     if (rests) return 'is left to rest';
     return slow ? 'slower than wished' : 'kept';
   }
+}
+
+function isSlower(takes: number, took: number): boolean {
+  return took > takes * 1.3 + TOLERANCE.ms;
 }
 
 function byId({ forecast }: Forecasted) {

@@ -84,7 +84,7 @@ describe('the table of requests', () => {
   });
 
   it('names a probable reason where what is measured differs from the forecast', async () => {
-    const { fixture, live } = await table(null, true);
+    const { fixture, live, edit } = await table(null, true);
     const [request] = onKilnBus;
     const counters = {
       valid: 9,
@@ -106,7 +106,12 @@ describe('the table of requests', () => {
     });
     fixture.componentRef.setInput('requests', [...onKilnBus]);
     fixture.detectChanges();
-    expect(pageOf(fixture).querySelector('tbody tr')!.textContent).toContain('answers more slowly than stated');
+    const row = pageOf(fixture).querySelector('tbody tr')!;
+    expect(row.textContent).toContain('answers more slowly than stated');
+    row.querySelector('button')!.click();
+    const { changes } = edit();
+    expect([changes[0]!.entity, Number(changes[0]!.after?.['delayMs']) > 50]).toEqual(['device', true]);
+    await turn();
   });
 
   it('is walked by the arrow keys', async () => {
