@@ -89,7 +89,7 @@ export class RoundsScreen {
   protected readonly note = computed(() =>
     this.shown() === 'ages'
       ? 'age: from a change at the source until it is at the destination, ms'
-      : 'periods from start to start, ms; “wished → really”',
+      : 'periods from start to start, ms; before → after where something is supposed',
   );
 
   protected readonly headline = computed(() => {
