@@ -521,15 +521,14 @@ describe('Plain Envoy in a browser', () => {
     await page.open('/rounds');
     await page.says('pe-rounds .screen-head', 'every period is kept');
     const suppose = async (name: string) => {
-      await browser.driver.executeScript('arguments[0].focus()', await page.shows('select[name=what-if]'));
+      await page.focus('select[name=what-if]');
       await page.press(name, Key.ENTER);
     };
     await suppose('Fan drive north is dead');
     await page.says('pe-what-if-bar .chip', 'Fan drive north is dead');
     await page.says('pe-request-table', /500 → \d/);
     await suppose('Kiln, fast at another');
-    const slider = await page.shows('pe-what-if-bar input[type=range]');
-    await browser.driver.executeScript('arguments[0].focus()', slider);
+    await page.focus('pe-what-if-bar input[type=range]');
     await page.press(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
     await page.says('pe-what-if-bar .chip', '800 ms');
     await (await page.shows('button[name=take-over]')).sendKeys(Key.ENTER);

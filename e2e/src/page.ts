@@ -50,10 +50,17 @@ export class Page {
     return cell;
   }
 
+  /** Puts the keyboard on an element; found and focused in one look, so that the page cannot draw it anew in between. */
+  async focus(selector: string): Promise<void> {
+    const script = `const element = document.querySelector(arguments[0]);
+      element?.focus();
+      return element !== null && document.activeElement === element;`;
+    await eventually(`the keyboard on ${selector}`, async () => this.driver.executeScript<boolean>(script, selector));
+  }
+
   /** Takes a lane of the first or last bank by keyboard; only those in view are drawn, so it is walked to. */
   async lane(bank: 'first' | 'last', name: string): Promise<void> {
-    const stop = await this.shows(`pe-bank:${bank}-of-type [role=option][tabindex="0"]`);
-    await this.driver.executeScript('arguments[0].focus()', stop);
+    await this.focus(`pe-bank:${bank}-of-type [role=option][tabindex="0"]`);
     await this.press(Key.HOME);
     await eventually('the first lane', async () =>
       this.driver.executeScript<boolean>('return document.activeElement.getAttribute("aria-posinset") === "1"'),

@@ -68,6 +68,7 @@ describe('the service', () => {
       const lasting = plan.findings.filter(({ severity, at }) => severity !== 'advice' || at.entity === 'line');
       expect(lasting.map(({ check }) => check)).toEqual([
         'two-writers',
+        'watchdog-long',
         'settings-differ',
         'character-length',
         'unit-twice',

@@ -24,6 +24,7 @@ export function point(owner: Device, fields: PointFields): Point {
     unit: '',
     access: writable ? 'readWrite' : 'read',
     releasedBy: null,
+    watchdogMs: null,
     ...fields,
   };
   points.push(made);

@@ -10,7 +10,7 @@ export const steep = {
   batch: point(plant.steepController, { name: 'Batch number', table: 'holding', offset: 100, type: 'uint32', ...lowFirst }),
   water: point(plant.steepController, { name: 'Steep water temperature', table: 'holding', offset: 102, ...celsius }),
   beat: point(plant.steepController, { name: 'Heartbeat out', table: 'holding', offset: 110, type: 'uint16' }),
-  kilnBeat: point(plant.steepController, { name: 'Heartbeat in', table: 'holding', offset: 121, type: 'uint16' }),
+  kilnBeat: point(plant.steepController, { name: 'Heartbeat in', table: 'holding', offset: 121, type: 'uint16', watchdogMs: 4000 }),
   kilnState: point(plant.steepController, {
     name: 'Kiln state',
     table: 'holding',
@@ -99,7 +99,7 @@ point(plant.display, { name: 'Text', table: 'holding', offset: 0, type: 'string'
 const kiln = {
   batch: word(80, 'Batch number', { type: 'uint32' }),
   water: word(82, 'Steep water temperature', celsius),
-  steepBeat: word(83, 'Steep heartbeat'),
+  steepBeat: word(83, 'Steep heartbeat', { watchdogMs: 5000 }),
   beat: word(84, 'Kiln heartbeat'),
   state: word(85, 'Kiln state', { codes: steep.kilnState.codes }),
   batchReady: coil(10, 'Batch is ready'),

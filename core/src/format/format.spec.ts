@@ -88,7 +88,9 @@ const anyBody = fc
   });
 const anyPoints = fc
   .uniqueArray(anyBody, { selector: ({ name }) => name, maxLength: 8, minLength: 1 })
-  .map((bodies) => bodies.map((body, index): Point => ({ ...body, id: id(index), projectId, deviceId, releasedBy: null })));
+  .map((bodies) =>
+    bodies.map((body, index): Point => ({ ...body, id: id(index), projectId, deviceId, releasedBy: null, watchdogMs: null })),
+  );
 
 describe('a table of registers', () => {
   it('is recognised by its headers, in any order', () => {

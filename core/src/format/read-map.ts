@@ -138,7 +138,7 @@ export function readEntries(
       };
     const before = match(body.value) ?? null;
     const fate = !before ? 'adds' : isSame(bodyOf(before), body.value) ? 'same' : 'changes';
-    const cells = csvRow({ ...body.value, id: '', projectId, deviceId, releasedBy: null });
+    const cells = csvRow({ ...body.value, id: '', projectId, deviceId, releasedBy: null, watchdogMs: null });
     return { ...at, cells, fate, before, draft: body.value, problems: [] };
   });
   for (const { fate } of rows) counts[fate] += 1;
@@ -150,7 +150,14 @@ export function mapChanges({ rows }: Pick<MapReading, 'rows'>, { projectId, devi
   return rows.flatMap(({ draft, fate, before }): Change[] => {
     if (!draft || fate === 'problem' || fate === 'same') return [];
     const id = before?.id ?? newId();
-    return [{ entity: 'point', id, before, after: { ...draft, id, projectId, deviceId, releasedBy: before?.releasedBy ?? null } }];
+    return [
+      {
+        entity: 'point',
+        id,
+        before,
+        after: { ...draft, id, projectId, deviceId, releasedBy: before?.releasedBy ?? null, watchdogMs: before?.watchdogMs ?? null },
+      },
+    ];
   });
 }
 

@@ -144,5 +144,6 @@ export function blankPoint(ids: Pick<Point, 'id' | 'projectId' | 'deviceId'>): P
     bits: [],
     codes: [],
     releasedBy: null,
+    watchdogMs: null,
   };
 }

@@ -51,12 +51,19 @@ export const Point = z
     deviceId: Id,
     ...fields,
     releasedBy: Id.nullable().default(null).describe('A point of its device that has to be set, or what is written here is ignored'),
+    watchdogMs: z
+      .int('A whole number of milliseconds.')
+      .min(100, 'At least 100 ms.')
+      .max(3_600_000, 'At most an hour.')
+      .nullable()
+      .default(null)
+      .describe('For a heartbeat: its device takes the other side as lost when it stands still for so long'),
   })
   .superRefine(checkPoint);
 export type Point = z.infer<typeof Point>;
 
 /** The point without its ids. */
-export function bodyOf({ id, projectId, deviceId, releasedBy, ...body }: Point): PointBody {
+export function bodyOf({ id, projectId, deviceId, releasedBy, watchdogMs, ...body }: Point): PointBody {
   return body;
 }
 

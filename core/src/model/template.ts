@@ -95,7 +95,12 @@ export function addDevices(document: ProjectDocument, { template, name, lineId, 
     }
     for (const point of template.points) {
       const id = newId();
-      changes.push({ entity: 'point', id, before: null, after: { ...point, id, projectId, deviceId: device.id, releasedBy: null } });
+      changes.push({
+        entity: 'point',
+        id,
+        before: null,
+        after: { ...point, id, projectId, deviceId: device.id, releasedBy: null, watchdogMs: null },
+      });
     }
   }
   return good(changes);

@@ -16,6 +16,7 @@ export function checkRoutes(sound: readonly Sound[], look: Lookup): Finding[] {
     ...facts.flatMap((own) => (own.isPartial ? [...own.findings, ...checkPartial(own.row, look)] : own.findings)),
     ...checkReleased(sound, look),
     ...checkHeard(sound, look),
+    ...checkWatchdogs(sound, look),
     ...checkRoom(facts, look),
     ...checkUnused(look),
   ];
@@ -143,6 +144,36 @@ function checkHeard(sound: readonly Sound[], look: Lookup): Finding[] {
       'roundId',
       fix,
     );
+  });
+}
+
+/** Watchdogs on heartbeats: shorter than the heartbeat allows, or longer than what their device commands waits itself. */
+function checkWatchdogs(sound: readonly Sound[], look: Lookup): Finding[] {
+  return sound.flatMap(({ destination, round }): Finding[] => {
+    const { watchdogMs, id, name, deviceId } = destination;
+    if (watchdogMs === null) return [];
+    const owner = deviceName(destination, look);
+    const at = { entity: 'point', id, field: 'watchdogMs' } as const;
+    const setTo = (ms: number) => fixOf(`Set the watchdog to ${ms} ms`, 'point', destination, { watchdogMs: ms });
+    const shortest = 2 * round.periodMs;
+    if (watchdogMs < shortest) {
+      const message = `${owner}, ${name}: its watchdog waits ${watchdogMs} ms, and the heartbeat comes every ${round.periodMs} ms, so one that is late trips it.`;
+      const mend = 'Let the watchdog wait for two or three heartbeats.';
+      return [{ severity: 'warning', check: 'watchdog-short', message, mend, fix: setTo(3 * round.periodMs), at }];
+    }
+    const commanded = new Map<string, number>();
+    for (const other of sound) {
+      const waitsMs = look.device.get(other.destination.deviceId)?.writeTimeoutMs;
+      if (other.source.deviceId === deviceId && waitsMs && waitsMs < watchdogMs)
+        commanded.set(deviceName(other.destination, look), waitsMs);
+    }
+    if (commanded.size === 0) return [];
+    const least = Math.min(...commanded.values());
+    const names = listed([...commanded.keys()]);
+    const message = `${owner}, ${name}: its watchdog waits ${watchdogMs} ms, longer than ${names}, which it commands: ${commanded.size === 1 ? 'it trips' : 'they trip'} after ${least} ms without a write.`;
+    const mend = 'Let the watchdog be shorter, so that what is commanded is stopped in order before it trips.';
+    const fix = shortest < least ? setTo(Math.max(shortest, Math.floor((least * 0.8) / 100) * 100)) : undefined;
+    return [{ severity: 'warning', check: 'watchdog-long', message, mend, ...(fix ? { fix } : {}), at }];
   });
 }
 

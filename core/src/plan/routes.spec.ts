@@ -212,6 +212,25 @@ describe('findings of routes', () => {
     expect(checksOf(plant([from, to], [route(from, to)], trips))).toEqual([]);
   });
 
+  it('see a watchdog that its heartbeat trips, or that waits longer than what its device commands', () => {
+    const [beat, command, drive] = [word(steep, 1), word(kiln, 2), word(floor, 2)];
+    const trips = [{ name: floor.name, writeTimeoutMs: 3000 }];
+    const guarded = (watchdogMs: number) => {
+      const here = word(kiln, 1, { watchdogMs });
+      return plant([beat, here, command, drive], [route(beat, here), route(command, drive)], trips);
+    };
+    const of = (watchdogMs: number) => compile(guarded(watchdogMs)).findings.find(({ check }) => check.startsWith('watchdog'));
+    expect([of(600)?.check, of(5000)?.check, of(2000)]).toEqual(['watchdog-short', 'watchdog-long', undefined]);
+    expect(of(5000)?.message).toContain(
+      'its watchdog waits 5000 ms, longer than Floor I/O block, which it commands: it trips after 3000 ms',
+    );
+    for (const ms of [600, 5000]) {
+      const document = guarded(ms);
+      const [found] = compile(document).findings.filter(({ fix }) => fix);
+      expect(checksOf(applyChanges(document, found!.fix!.changes))).toEqual([]);
+    }
+  });
+
   it('count the carriers that connect to a device', () => {
     const [a, b, c] = [word(kiln, 1), word(steep, 1), word(floor, 1)];
     const { plan } = compile(plant([a, b, c], [route(b, a, { carrierId: kiln.id }), route(b, c)]));

@@ -273,7 +273,7 @@ describe('a project of before lines had cables, and points names for bits', () =
       `update devices set body = jsonb_set(body, '{areas}', (select jsonb_agg(area - 'firstBit') from jsonb_array_elements(body->'areas') area))
        where jsonb_array_length(body->'areas') > 0`,
     );
-    await client.query(`update points set body = body - 'releasedBy'`);
+    await client.query(`update points set body = body - '{releasedBy,watchdogMs}'::text[]`);
     await client.query(`update points set body = body - '{bit,bits,codes}'::text[] where body->>'bit' is null`);
     for (const name of ['0001_lines_and_ports', '0002_maps', '0003_routes', '0004_limits_of_receivers', '0005_delays']) {
       const sql = readFileSync(new URL(`../../migrations/${name}.sql`, import.meta.url), 'utf8');

@@ -1,4 +1,4 @@
-import { DestroyRef, effect, inject, Injectable, signal } from '@angular/core';
+import { computed, DestroyRef, effect, inject, Injectable, signal } from '@angular/core';
 import { type Advice, asItIs, type WhatIf } from '@plain-envoy/core/forecast';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { ForecastAnswer, Forecasted, ForecastRequest } from './forecast.worker';
@@ -21,6 +21,8 @@ export class Forecasts {
   readonly base = signal<Forecasted | null>(null);
   /** Null where nothing is supposed otherwise. */
   readonly other = signal<Forecasted | null>(null);
+  /** What would be, or what is where nothing is supposed otherwise. */
+  readonly shown = computed(() => this.other() ?? this.base());
   readonly tookMs = signal(0);
   /** Null while it is looked for. */
   readonly advice = signal<readonly Advice[] | null>(null);

@@ -163,7 +163,7 @@ export class ImportView {
   /** The point as it would be, in a few words. */
   protected become({ draft }: Omit<MapRow, 'before'>): string {
     if (!draft) return '';
-    const point = { ...draft, id: '', projectId: '', deviceId: '', releasedBy: null };
+    const point = { ...draft, id: '', projectId: '', deviceId: '', releasedBy: null, watchdogMs: null };
     const parts = [
       cellText(point, 'address', this.state.context()),
       draft.type,

@@ -23,7 +23,22 @@ import { FieldProblems, typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { ScaleEditor } from './scale-editor';
 
-const shownFields = ['name', 'table', 'offset', 'bit', 'type', 'order', 'length', 'scale', 'unit', 'access', 'bits', 'codes', 'note'];
+const shownFields = [
+  'name',
+  'table',
+  'offset',
+  'bit',
+  'type',
+  'order',
+  'length',
+  'scale',
+  'unit',
+  'access',
+  'bits',
+  'codes',
+  'watchdogMs',
+  'note',
+];
 const MOST_AT_ONCE = 1000;
 
 /** Adds a point or changes one. What is typed stays until it is accepted; each problem stands at its field. */
@@ -152,6 +167,7 @@ export class PointForm {
 
 interface Typed {
   releasedBy: string | null;
+  watchdogMs: string;
   name: string;
   table: Point['table'];
   offset: string;
@@ -168,9 +184,10 @@ interface Typed {
 }
 
 function typedFrom(point: Point): Typed {
-  const { name, table, offset, bit, type, order, length, scale, unit, access, note, releasedBy } = point;
+  const { name, table, offset, bit, type, order, length, scale, unit, access, note, releasedBy, watchdogMs } = point;
   return {
     releasedBy,
+    watchdogMs: watchdogMs === null ? '' : String(watchdogMs),
     name,
     table,
     offset: Number.isNaN(offset) ? '' : String(offset),
@@ -203,6 +220,7 @@ function pointFrom(before: Point, typed: Typed): object {
     unit: typed.unit.trim(),
     access: typed.access,
     releasedBy: isWritable(typed.table) && typed.access !== 'read' ? typed.releasedBy : null,
+    watchdogMs: typed.watchdogMs.trim() === '' || typed.type === 'bit' ? null : typedNumber(typed.watchdogMs),
     note: typed.note,
   };
 }

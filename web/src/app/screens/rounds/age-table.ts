@@ -187,7 +187,7 @@ export class AgeTable {
 
   /** Those past their limit first, then by how near they are to it. */
   protected readonly rows = computed(() => {
-    const [base, shown] = [this.forecasts.base(), this.forecasts.other() ?? this.forecasts.base()];
+    const [base, shown] = [this.forecasts.base(), this.forecasts.shown()];
     const before = new Map(base?.forecast.routes.map((row) => [row.id, row]));
     const after = new Map(shown?.forecast.routes.map((row) => [row.id, row]));
     const only = this.roundId();

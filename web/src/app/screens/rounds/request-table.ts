@@ -107,7 +107,7 @@ export class RequestTable {
   readonly choose = output<string>();
 
   protected readonly rows = computed(() => {
-    const [base, shown] = [this.forecasts.base(), this.forecasts.other() ?? this.forecasts.base()];
+    const [base, shown] = [this.forecasts.base(), this.forecasts.shown()];
     if (!base || !shown) return [];
     const [before, after] = [byId(base), byId(shown)];
     return this.requests().flatMap((request) => {

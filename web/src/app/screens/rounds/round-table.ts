@@ -86,7 +86,7 @@ export class RoundTable {
 
   protected readonly rows = computed(() => {
     const { rounds, routes } = this.project.document()!;
-    const [base, shown] = [this.forecasts.base(), this.forecasts.other() ?? this.forecasts.base()];
+    const [base, shown] = [this.forecasts.base(), this.forecasts.shown()];
     const slowest = (of: typeof base, roundId: string) => {
       const own = new Set(of?.requests.filter((request) => request.roundId === roundId).map(({ id }) => id));
       const means = of?.forecast.requests.flatMap(({ id, meanPeriodMs }) => (own.has(id) ? (meanPeriodMs ?? []) : [])) ?? [];

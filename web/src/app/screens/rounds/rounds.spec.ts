@@ -24,6 +24,7 @@ function fake(other: Forecasted | null = null) {
   return {
     base: signal(base),
     other: signal(other),
+    shown: signal(other ?? base),
     whatIf: signal(asItIs),
     backsOff: signal(true),
     advice: signal([]),

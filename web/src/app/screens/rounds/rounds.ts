@@ -54,12 +54,10 @@ export class RoundsScreen {
   protected readonly shown = signal<Tab>('requests');
   protected readonly problem = signal<string | null>(null);
 
-  private readonly current = computed(() => this.forecasts.other() ?? this.forecasts.base());
-
   /** The fullest first. */
   protected readonly lanes = computed(() => {
     const before = new Map(this.forecasts.base()?.forecast.lanes.map((lane) => [lane.id, lane]));
-    const lanes = this.current()?.forecast.lanes ?? [];
+    const lanes = this.forecasts.shown()?.forecast.lanes ?? [];
     return [...lanes]
       .sort((a, b) => busyOf(b) - busyOf(a))
       .map((lane) => {
@@ -73,7 +71,9 @@ export class RoundsScreen {
     return this.lanes().find(({ id }) => id === wanted)?.id ?? this.lanes()[0]?.id ?? null;
   });
   protected readonly lane = computed(() => this.lanes().find(({ id }) => id === this.laneId()) ?? null);
-  protected readonly requests = computed(() => this.current()?.requests.filter(({ endpointId }) => endpointId === this.laneId()) ?? []);
+  protected readonly requests = computed(
+    () => this.forecasts.shown()?.requests.filter(({ endpointId }) => endpointId === this.laneId()) ?? [],
+  );
   protected readonly chosenId = linkedSignal<string | null>(() => (this.laneId(), null));
   protected readonly roundNames = computed(() => new Map(this.project.document()!.rounds.map(({ id, name }) => [id, name])));
   protected readonly routeIds = computed(() => {
@@ -93,7 +93,7 @@ export class RoundsScreen {
   );
 
   protected readonly headline = computed(() => {
-    const shown = this.current();
+    const shown = this.forecasts.shown();
     if (!shown) return '';
     const { horizonMs, requests } = shown.forecast;
     const slow = requests.filter(isSlow).length;
@@ -104,7 +104,7 @@ export class RoundsScreen {
   /** Why the line is as busy as it is. */
   protected readonly why = computed(() => {
     const lane = this.lane();
-    const shown = this.current();
+    const shown = this.forecasts.shown();
     if (!lane || !shown) return '';
     const paces = new Map(shown.forecast.requests.map((row) => [row.id, row]));
     const loads = (of: (request: PlannedRequest) => string) => {
@@ -159,7 +159,7 @@ export class RoundsScreen {
     this.requests().map((request) => ({ id: request.id, label: requestName(request), hint: periodText(request.periodMs) })),
   );
   protected readonly ganttSpans = computed((): GanttSpan[] => {
-    const shown = this.current();
+    const shown = this.forecasts.shown();
     if (!shown) return [];
     const byId = new Map(this.requests().map((request) => [request.id, request]));
     const forecast = shown.forecast.spans.flatMap(({ id, releasedMs, fromMs, toMs, silentTries }): GanttSpan[] => {
@@ -183,7 +183,7 @@ export class RoundsScreen {
   private readonly measuredSpans = computed((): GanttSpan[] => {
     const seen = this.seen();
     const first = this.requests().find(({ id }) => (seen.get(id)?.length ?? 0) > 1);
-    const said = this.current()?.forecast.spans.find(({ id }) => id === first?.id);
+    const said = this.forecasts.shown()?.forecast.spans.find(({ id }) => id === first?.id);
     if (!first || !said) return [];
     const latest = Math.max(...[...seen.values()].flatMap((runs) => runs.map(({ toMs }) => toMs)));
     const anchor =
