@@ -7,7 +7,7 @@ import { root } from './places.mjs';
 const side = process.argv[2];
 const runner = new Jasmine({ projectBaseDir: join(root, side) });
 runner.loadConfig({ spec_dir: 'dist', spec_files: ['**/*.spec.js'], random: true });
-runner.jasmine.DEFAULT_TIMEOUT_INTERVAL = side === 'e2e' ? 90_000 : 15_000;
+runner.jasmine.DEFAULT_TIMEOUT_INTERVAL = side === 'e2e' ? 90_000 : 60_000;
 runner.exitOnCompletion = false;
 
 let passed = 0;
