@@ -161,6 +161,19 @@ describe('DevicePanel', () => {
     ]);
   });
 
+  it('sets how long the device thinks and what its link loses, and keeps what does not fit where it was typed', async () => {
+    const panel = on.show(DevicePanel, { device });
+    typeInto(panel, 'input[name=lossPercent]', '120');
+    await submit(panel);
+    expect(textOf(panel, '.field-problem')).toContain('To 100 %.');
+    expect((panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=lossPercent]')!.value).toBe('120');
+    typeInto(panel, 'input[name=lossPercent]', '3');
+    typeInto(panel, 'input[name=delayMs]', '12.5');
+    await submit(panel);
+    const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
+    expect(changes.map(({ after }) => [after?.['delayMs'], after?.['lossPercent']])).toEqual([[12.5, 3]]);
+  });
+
   it('saves nothing when nothing was changed', async () => {
     await submit(on.show(DevicePanel, { device }));
   });

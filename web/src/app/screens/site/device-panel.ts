@@ -10,6 +10,14 @@ import { PlanStore } from '../../data/plan';
 import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
 import { setText } from '../../parts/format';
 
+/** The figures of a device that are shown as they are. */
+const numbers = [
+  { key: 'timeoutMs', label: 'Timeout, ms' },
+  { key: 'tries', label: 'Tries' },
+  { key: 'delayMs', label: 'Thinks for, ms' },
+  { key: 'lossPercent', label: 'Answers lost, %' },
+] as const;
+
 /** One device: how it is set, how it answers, and the way to its registers. */
 @Component({
   selector: 'pe-device-panel',
@@ -38,6 +46,8 @@ export class DevicePanel {
   readonly device = input.required<DeviceRow>();
   readonly closed = output();
 
+  protected readonly numbers = numbers;
+  protected readonly shown = ['name', 'unitId', ...numbers.map(({ key }) => key)];
   protected readonly problems = new FieldProblems();
   protected readonly setText = setText;
   protected readonly ports = computed(() => this.project.document()!.ports.filter((port) => port.deviceId === this.device().id));
@@ -45,8 +55,9 @@ export class DevicePanel {
   protected readonly pointCount = computed(() => this.project.pointsOf().get(this.device().id)?.length ?? 0);
   /** What is typed, as text, until it is saved; a newer row takes its place. */
   protected readonly typed = linkedSignal(() => {
-    const { name, timeoutMs, tries } = this.device();
-    return { name, timeoutMs: String(timeoutMs), tries: String(tries) } as Record<string, string>;
+    const device = this.device();
+    const figures = numbers.map(({ key }) => [key, String(device[key])]);
+    return { name: device.name, ...Object.fromEntries(figures) } as Record<string, string>;
   });
   protected readonly typedUnits = linkedSignal(() =>
     Object.fromEntries(this.ports().map((port) => [port.id, String(this.unitOf(port) ?? '')])),
@@ -77,17 +88,13 @@ export class DevicePanel {
   }
 
   protected async save(): Promise<void> {
-    const { name, timeoutMs, tries } = this.typed();
+    const typed = this.typed();
     const before = this.device();
-    const after = this.problems.check(Device, {
-      ...before,
-      name: name?.trim(),
-      timeoutMs: typedNumber(timeoutMs ?? ''),
-      tries: typedNumber(tries ?? ''),
-    });
+    const figures = Object.fromEntries(numbers.map(({ key }) => [key, typedNumber(typed[key] ?? '')]));
+    const after = this.problems.check(Device, { ...before, ...figures, name: typed['name']?.trim() });
     if (!after) return;
     const changes: Change[] = [];
-    const changed = (['name', 'timeoutMs', 'tries'] as const).some((field) => after[field] !== before[field]);
+    const changed = (['name', ...numbers.map(({ key }) => key)] as const).some((field) => after[field] !== before[field]);
     if (changed) changes.push({ entity: 'device', id: before.id, before, after });
     for (const port of this.ports()) {
       if (this.unitOf(port) === null) continue;
