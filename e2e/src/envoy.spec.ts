@@ -326,7 +326,7 @@ describe('Plain Envoy in a browser', () => {
       return row['quality']?.includes('bad') && row;
     });
     expect(bad['reason']).toContain('Kiln gateway asked Air-on transmitter (unit 21) and got no answer');
-    expect((await page.route('Fan north speed'))['quality']).toContain('good');
+    await eventually('the others going on', async () => (await page.route('Fan north speed'))['quality']?.includes('good'));
     await page.says('[data-stand-in="Air-on transmitter"]', 'exception 11');
     await (await card.findElement(By.xpath('.//button[contains(., "Put back")]'))).click();
     await eventually('good quality again', async () => (await page.route('Air-on temperature'))['quality']?.includes('good'));
