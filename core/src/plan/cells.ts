@@ -1,6 +1,6 @@
 import { isBitTable } from '../address/index.js';
 import { type Point, pointWidth } from '../model/index.js';
-import type { Sound } from './sound.js';
+import type { Sound } from './sound-row.js';
 
 /** Which bits of a register a route has to do with; a coil is a register of one bit here. */
 export interface Cell {

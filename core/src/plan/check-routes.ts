@@ -4,11 +4,12 @@ import type { Point } from '../model/index.js';
 import { byRegister, type Registers } from './cells.js';
 import { finding, limited } from './check-values.js';
 import { factsOf, type RowFacts } from './facts.js';
-import type { Lookup, Sound } from './sound.js';
+import type { Lookup } from './sound.js';
+import type { Sound } from './sound-row.js';
 
 /** What is or will be wrong with routes that can be carried: two writers, loops, values that do not fit, points that nobody uses. */
 export function checkRoutes(sound: readonly Sound[], look: Lookup): Finding[] {
-  const facts = sound.map((row) => factsOf(row, look.memory));
+  const facts = sound.map((row) => factsOf(row, look.memory.rows));
   const written = byRegister(facts.map((own) => own.written));
   return [
     ...checkWriters(facts, written, look),

@@ -2,7 +2,7 @@ import { type Finding, type Fix, fixOf } from '../findings/index.js';
 import { pointLayout, pointWidth, type Route, type Transform } from '../model/index.js';
 import { coarserThan, overflowsOf, type Overflow, roomOf } from '../route/index.js';
 import { formulaOf } from '../value/index.js';
-import type { Sound } from './sound.js';
+import type { Sound } from './sound-row.js';
 
 /** What is or will be wrong with the value that a route carries: it does not fit, arrives coarser, or reads differently at the two ends. */
 export function checkCarriedValue(row: Sound): Finding[] {

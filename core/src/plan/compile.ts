@@ -6,7 +6,8 @@ import { factsOf, readGroupOf, type RowFacts } from './facts.js';
 import { type Made, Memory } from './memory.js';
 import type { Plan, PlannedRequest, PlannedRoute } from './plan.js';
 import { requestMaker } from './requests.js';
-import { lookup, type Sound, soundRoute, whyNotRead } from './sound.js';
+import { lookup, soundRoute, whyNotRead } from './sound.js';
+import type { Sound } from './sound-row.js';
 
 /**
  * Works out which requests carry the routes, and says what keeps a route from being carried.
@@ -29,7 +30,7 @@ function compileWith(memory: Memory, document: ProjectDocument): { plan: Plan; f
   const findings: Finding[] = [];
   const sound = document.routes.flatMap((route) => soundRoute(route, look, findings) ?? []);
   const maker = requestMaker(look);
-  const facts = sound.map((row) => factsOf(row, memory));
+  const facts = sound.map((row) => factsOf(row, memory.rows));
   const reads = planReads(facts, maker);
   const writes = planWrites(facts, maker);
   const routes = facts.map((own) => {

@@ -4,8 +4,7 @@ import type { Point } from '../model/index.js';
 import { masksOf } from '../route/index.js';
 import { type Cell, cellsOf } from './cells.js';
 import { checkCarriedValue, mayOverflow } from './check-values.js';
-import type { Memory } from './memory.js';
-import type { Sound } from './sound.js';
+import type { Sound } from './sound-row.js';
 
 /** What follows from a sound route alone: which registers it reads and sets, with what it shares requests, what is wrong with its value. */
 export interface RowFacts {
@@ -23,10 +22,10 @@ export interface RowFacts {
   writeGroup: string;
 }
 
-/** The facts of a row, worked out once. */
-export function factsOf(row: Sound, memory: Memory): RowFacts {
-  const known = memory.rows.get(row);
-  if (known) return known;
+/** The facts of a row, worked out once; `known` keeps them. */
+export function factsOf(row: Sound, known: WeakMap<Sound, RowFacts>): RowFacts {
+  const before = known.get(row);
+  if (before) return before;
   const { route, round, source, destination } = row;
   const masks = masksOf({ ...route, destination });
   const isPartial = masks !== null && !isBitTable(destination.table);
@@ -44,7 +43,7 @@ export function factsOf(row: Sound, memory: Memory): RowFacts {
     readGroup: readGroupOf(row, source),
     writeGroup: [route.carrierId, round.id, destination.deviceId, destination.table, mark, isPartial].join(' '),
   };
-  memory.rows.set(row, facts);
+  known.set(row, facts);
   return facts;
 }
 

@@ -2,7 +2,7 @@ import type { Finding } from '../findings/index.js';
 import type { Route } from '../model/index.js';
 import type { RowFacts } from './facts.js';
 import type { PlannedRequest, PlannedRoute } from './plan.js';
-import type { Sound } from './sound.js';
+import type { Sound } from './sound-row.js';
 
 /**
  * What is known from compiling the document before this one, so that after an edit only what it touches is worked out anew.

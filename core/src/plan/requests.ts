@@ -7,7 +7,8 @@ import type { Made } from './memory.js';
 import type { Endpoint, PlannedRelease, PlannedRequest } from './plan.js';
 import { codeToWrite, type CarryingRequest, planPoints, type PointToCarry, type RequestCost, standardCost } from './plan-points.js';
 import type { Reach } from './reach.js';
-import type { Lookup, Sound } from './sound.js';
+import type { Lookup } from './sound.js';
+import type { Sound } from './sound-row.js';
 
 /** How often a value is fetched only because somebody looks at it. */
 const WATCH_PERIOD_MS = 500;

@@ -4,18 +4,7 @@ import { checkEnds, wordsFor } from '../route/index.js';
 import { areSame, Memory } from './memory.js';
 import { type PointToCarry, whyNot } from './plan-points.js';
 import { carrierReaches, reach } from './reach.js';
-
-/** A route whose ends exist, fit together and can be reached, with everything else that it names. */
-export interface Sound {
-  route: Route;
-  round: Round;
-  source: Point;
-  destination: Point;
-  /** Bits that trigger it, allow it, or choose between two values. */
-  others: Point[];
-  valid: Point | null;
-  release: { point: Point; words: number[]; when: 'before' | 'after' } | null;
-}
+import type { Sound } from './sound-row.js';
 
 /** What compiling looks up again and again. */
 export interface Lookup {
