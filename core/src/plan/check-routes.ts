@@ -3,13 +3,13 @@ import { type Finding, fixOf } from '../findings/index.js';
 import type { Point } from '../model/index.js';
 import { byRegister, type Registers } from './cells.js';
 import { finding, limited } from './check-values.js';
-import { factsOf, type RowFacts } from './facts.js';
+import type { RowFacts } from './facts.js';
 import type { Lookup } from './sound.js';
 import type { Sound } from './sound-row.js';
 
 /** What is or will be wrong with routes that can be carried: two writers, loops, values that do not fit, points that nobody uses. */
-export function checkRoutes(sound: readonly Sound[], look: Lookup): Finding[] {
-  const facts = sound.map((row) => factsOf(row, look.memory.rows));
+export function checkRoutes(facts: readonly RowFacts[], look: Lookup): Finding[] {
+  const sound = facts.map(({ row }) => row);
   const written = byRegister(facts.map((own) => own.written));
   return [
     ...checkWriters(facts, written, look),

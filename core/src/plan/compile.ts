@@ -28,9 +28,11 @@ export function compiler(): typeof compile {
 function compileWith(memory: Memory, document: ProjectDocument): { plan: Plan; findings: Finding[] } {
   const look = lookup(document, memory);
   const findings: Finding[] = [];
-  const sound = document.routes.flatMap((route) => soundRoute(route, look, findings) ?? []);
+  const facts = document.routes.flatMap((route) => {
+    const row = soundRoute(route, look, findings);
+    return row ? [factsOf(row, memory.rows)] : [];
+  });
   const maker = requestMaker(look);
-  const facts = sound.map((row) => factsOf(row, memory.rows));
   const reads = planReads(facts, maker);
   const writes = planWrites(facts, maker);
   const routes = facts.map((own) => {
@@ -47,7 +49,7 @@ function compileWith(memory: Memory, document: ProjectDocument): { plan: Plan; f
     return planned;
   });
   const requests = [...reads.requests, ...writes.requests];
-  findings.push(...checkRoutes(sound, look), ...checkLines(document, clientsOf(requests)), ...checkMaps(document));
+  findings.push(...checkRoutes(facts, look), ...checkLines(document, clientsOf(requests)), ...checkMaps(document));
   memory.sweep();
   return { plan: { endpoints: [...maker.endpoints.values()], requests, routes }, findings };
 }

@@ -31,8 +31,8 @@ addEventListener('message', ({ data }: MessageEvent<ForecastRequest>) => {
   const { serial, task, document, changes, whatIf, backsOff, horizonMs } = data;
   const from = performance.now();
   known = document ?? applyChanges(known!, changes ?? []);
-  const supposed = applyChanges(known, whatIfChanges(known, whatIf));
-  const isOther = supposed !== known && whatIfChanges(known, whatIf).length > 0;
+  const supposing = whatIfChanges(known, whatIf);
+  const supposed = applyChanges(known, supposing);
   const conditions = { horizonMs, dead: whatIf.dead, backsOff };
   if (task === 'advice') {
     const own = known;
@@ -41,7 +41,7 @@ addEventListener('message', ({ data }: MessageEvent<ForecastRequest>) => {
     return;
   }
   const base = run(known, compileBase, { ...conditions, dead: [], backsOff: true });
-  const other = isOther || whatIf.dead.length || !backsOff ? run(supposed, compileOther, conditions) : null;
+  const other = supposing.length || whatIf.dead.length || !backsOff ? run(supposed, compileOther, conditions) : null;
   answer({ serial, task, base, other, tookMs: performance.now() - from });
 });
 

@@ -1,11 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, ElementRef, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input } from '@angular/core';
 import { type Scale, toUnits } from '@plain-envoy/core/value';
 import { LineChart } from 'echarts/charts';
 import { GridComponent, MarkAreaComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { NgxEchartsDirective, provideEchartsCore } from 'ngx-echarts';
-import { paintOf } from '../../parts/paint';
+import { paintOf, themeChanges } from '../../parts/paint';
 
 echarts.use([LineChart, GridComponent, MarkAreaComponent, CanvasRenderer]);
 
@@ -28,7 +28,7 @@ export class ScalePlot {
   readonly from = input.required<number>();
   readonly to = input.required<number>();
   readonly unit = input('');
-  private readonly themed = signal(0);
+  private readonly themed = themeChanges();
 
   protected readonly spoken = computed(() => {
     const at = (raw: number) => `raw ${raw} is ${toUnits(raw, this.scale())} ${this.unit()}`;
@@ -79,10 +79,4 @@ export class ScalePlot {
       ],
     };
   });
-
-  constructor() {
-    const themes = new MutationObserver(() => this.themed.update((count) => count + 1));
-    themes.observe(document.documentElement, { attributes: true });
-    inject(DestroyRef).onDestroy(() => themes.disconnect());
-  }
 }

@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, ElementRef, inject, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { CustomChart } from 'echarts/charts';
 import { DataZoomComponent, GridComponent, TooltipComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { NgxEchartsDirective, provideEchartsCore } from 'ngx-echarts';
-import { paintOf } from '../../parts/paint';
+import { paintOf, themeChanges } from '../../parts/paint';
 
 echarts.use([CustomChart, GridComponent, DataZoomComponent, TooltipComponent, CanvasRenderer]);
 
@@ -60,7 +60,7 @@ export class Gantt {
   readonly chosenId = input<string | null>(null);
   readonly label = input.required<string>();
   readonly choose = output<string>();
-  private readonly themed = signal(0);
+  private readonly themed = themeChanges();
 
   protected readonly height = computed(() => Math.min(MOST_ROWS, Math.max(3, this.rows().length)) * ROW_PX + HEAD_PX);
 
@@ -176,12 +176,6 @@ export class Gantt {
       ],
     };
   });
-
-  constructor() {
-    const themes = new MutationObserver(() => this.themed.update((count) => count + 1));
-    themes.observe(document.documentElement, { attributes: true });
-    inject(DestroyRef).onDestroy(() => themes.disconnect());
-  }
 
   protected clicked(event: object): void {
     const { data } = event as { data?: { id?: string } };
