@@ -106,6 +106,7 @@ export const plant = {
     kind: 'controller',
     notation: 'reference6',
     standIn: 'steep-controller',
+    functionCodes: [1, 2, 3, 4, 5, 6, 15, 16, 23],
     note: '32-bit values have their low word first.',
   }),
   burner: device({

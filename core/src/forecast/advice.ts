@@ -106,10 +106,10 @@ function percent(part: number): string {
 type Candidate = Pick<Advice, 'label' | 'changes'>;
 
 function candidates(document: ProjectDocument, plan: Plan, before: Forecast, supposed: Supposed): Candidate[] {
-  const crowded = before.lanes.filter(({ load, concurrent }) => load > ROOM * concurrent || concurrent === 1);
+  const crowded = before.lanes.filter(({ load, concurrent }) => load > ROOM || concurrent === 1);
   return [
     ...slowerRounds(document),
-    ...crowded.flatMap((lane) => [...givePeriods(document, plan, before, lane.id), ...moveRoutes(document, plan, lane)]),
+    ...crowded.flatMap((lane) => [...givePeriods(document, plan, before, lane), ...moveRoutes(document, plan, lane)]),
     ...mergeRounds(document, plan),
     ...shorterTimeouts(document, before, supposed),
   ];
@@ -136,11 +136,12 @@ function slowerRounds(document: ProjectDocument): Candidate[] {
 }
 
 /** The shortest period of one round, or of all rounds alike, at which a lane keeps some room. */
-function givePeriods(document: ProjectDocument, plan: Plan, before: Forecast, laneId: string): Candidate[] {
+function givePeriods(document: ProjectDocument, plan: Plan, before: Forecast, lane: Forecast['lanes'][number]): Candidate[] {
   const loads = new Map<string, number>();
   const answered = new Map(before.requests.map((request) => [request.id, request]));
   for (const { id, endpointId, roundId, periodMs } of plan.requests) {
-    if (endpointId === laneId && roundId) loads.set(roundId, (loads.get(roundId) ?? 0) + answered.get(id)!.answeredMs / periodMs);
+    if (endpointId === lane.id && roundId)
+      loads.set(roundId, (loads.get(roundId) ?? 0) + answered.get(id)!.answeredMs / periodMs / lane.concurrent);
   }
   const whole = [...loads.values()].reduce((sum, load) => sum + load, 0);
   const rounds = document.rounds.filter((round) => loads.has(round.id) && byTheClock(round));
@@ -157,7 +158,7 @@ function givePeriods(document: ProjectDocument, plan: Plan, before: Forecast, la
   return [
     ...found,
     {
-      label: `Give all rounds of ${before.lanes.find(({ id }) => id === laneId)!.name} ${(whole / ROOM).toFixed(1)} times as long`,
+      label: `Give all rounds of ${lane.name} ${(whole / ROOM).toFixed(1)} times as long`,
       changes,
     },
   ];
@@ -185,7 +186,7 @@ function moveRoutes(document: ProjectDocument, plan: Plan, lane: Forecast['lanes
 function mergeRounds(document: ProjectDocument, plan: Plan): Candidate[] {
   const reads = new Map<string, PlannedRequest[]>();
   for (const request of plan.requests) {
-    if (request.kind !== 'read' || request.local) continue;
+    if (request.kind !== 'read' || request.local || request.withId !== null) continue;
     const key = `${request.carrierId} ${request.deviceId} ${request.table}`;
     reads.set(key, [...(reads.get(key) ?? []), request]);
   }

@@ -47,8 +47,9 @@ function lossOf({ lossPercent }: Device): number {
   return lossPercent / 100;
 }
 
-/** One request of the plan can be several on the wire: a mask write for each register, a read before, a release. */
-function transactions({ partial, count, release, functionCode }: PlannedRequest): number {
+/** One request of the plan can be several on the wire: a mask write for each register, a read before, a release; or none, where it comes along with a write. */
+function transactions({ partial, count, release, functionCode, withId }: PlannedRequest): number {
+  if (withId !== null) return 0;
   const own = partial === 'mask' && functionOf(functionCode)?.kind === 'mask' ? count : 1;
   return own + (partial === 'read' ? 1 : 0) + (release ? 1 : 0);
 }

@@ -164,6 +164,15 @@ describe('advice', () => {
     expect(shorter?.gain).toMatch(/values past their limit \d+ → 0/);
   });
 
+  it('counts how many requests a device answers at a time', () => {
+    const slow = device(demo, 'Floor I/O block', { delayMs: 2400, timeoutMs: 10_000 });
+    const busy = { ...slow, routes: slow.routes.map((route) => ({ ...route, maxAgeMs: null })) };
+    const lane = forecast(busy, compile(busy).plan, healthy).lanes.find(({ name }) => name === 'Floor I/O block')!;
+    expect([lane.concurrent, lane.load > 1 && lane.load < 2]).toEqual([4, true]);
+    const labels = advise(busy, healthy, compiler()).map(({ label }) => label);
+    expect(labels).toContain('Give all rounds of Floor I/O block 2.0 times as long');
+  });
+
   it('is silent where nothing is to be gained', () => {
     const kept = { ...demo, routes: demo.routes.map((route) => ({ ...route, maxAgeMs: null })) };
     const labels = advise(kept, healthy, compiler()).map(({ label }) => label);

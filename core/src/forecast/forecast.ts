@@ -68,7 +68,7 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
     backOff: backsOff ? runnerBackOff : null,
     done: (id, startMs, isProbe) => {
       const request = requests.get(id)!;
-      if (request.kind === 'write' && !follower.hasNews(id, startMs)) return { ms: 0, silentTries: null };
+      if (request.kind === 'write' && !request.also && !follower.hasNews(id, startMs)) return { ms: 0, silentTries: null };
       const isDead = silent.has(request.deviceId) || silent.has(request.endpointId);
       const outcome = attempt(durations.get(id)!, isProbe, isDead, chance);
       follower.done(request, startMs, outcome);
@@ -91,13 +91,13 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
       utilisation: used.get(id)!,
       load: (loads.get(id) ?? 0) / concurrent,
     })),
-    requests: plan.requests.map(({ id, endpointId, periodMs }) => ({
+    requests: plan.requests.map(({ id, withId, endpointId, periodMs }) => ({
       id,
       laneId: endpointId,
       wishedMs: periodMs,
-      answeredMs: durations.get(id)!.answeredMs,
-      rested: simulated.rested.get(id) ?? 0,
-      ...paces.get(id)!,
+      answeredMs: durations.get(withId ?? id)!.answeredMs,
+      rested: simulated.rested.get(withId ?? id) ?? 0,
+      ...paces.get(withId ?? id)!,
     })),
     routes: plan.routes.map(({ id }) => ({ id, age: follower.age(id, horizonMs), limitMs: limits.get(id) ?? null })),
     spans: simulated.spans.filter(({ fromMs }) => fromMs < DRAWN_MS),
@@ -150,13 +150,14 @@ class Follower {
     return (this.byWrite.get(writeId) ?? []).some((route) => route.writeId !== writeId || this.sample(route.readId, startMs)?.isGood);
   }
 
-  done({ id, kind }: PlannedRequest, startMs: number, { ms, silentTries, lastMs }: Attempt): void {
+  done({ id, kind, also }: PlannedRequest, startMs: number, { ms, silentTries, lastMs }: Attempt): void {
     const endMs = startMs + ms;
-    if (kind !== 'write') {
-      const before = this.reads.get(id)?.at(-1);
-      this.reads.set(id, [...(before ? [before] : []), { sampledMs: endMs - lastMs, endMs, isGood: silentTries === 0 }]);
-      return;
+    const readId = kind === 'write' ? also?.id : id;
+    if (readId) {
+      const before = this.reads.get(readId)?.at(-1);
+      this.reads.set(readId, [...(before ? [before] : []), { sampledMs: endMs - lastMs, endMs, isGood: silentTries === 0 }]);
     }
+    if (kind !== 'write') return;
     if (silentTries !== 0) return;
     for (const route of this.byWrite.get(id) ?? []) {
       const sample = route.writeId === id ? this.sample(route.readId, startMs) : undefined;

@@ -1,5 +1,5 @@
 import { describeException } from './exceptions.js';
-import { functionOf, type ModbusFunction } from './functions.js';
+import { functionOf, MOST_EXCHANGED, type ModbusFunction } from './functions.js';
 import { toHex } from './hex.js';
 import { unpackBits, unpackWords } from './pdu.js';
 
@@ -70,9 +70,10 @@ function explainParts(pdu: Uint8Array, code: number, direction: Direction | unde
 function fits(pdu: Uint8Array, known: ModbusFunction, direction: Direction): boolean {
   if (known.kind === 'mask') return pdu.length === 7;
   if (known.kind === 'write-one') return pdu.length === 5;
+  if (known.kind === 'exchange' && direction === 'request') return pdu.length > 9 && pdu.length === 10 + pdu[9]!;
   const asksShort = known.kind === 'read';
   if ((direction === 'request') === asksShort) return pdu.length === 5;
-  const countAt = asksShort ? 1 : 5;
+  const countAt = asksShort || known.kind === 'exchange' ? 1 : 5;
   return pdu.length > countAt && pdu.length === countAt + 1 + pdu[countAt]!;
 }
 
@@ -86,6 +87,7 @@ function explainException(pdu: Uint8Array, code: number): Parts {
 
 function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
   if (known.kind === 'mask') return explainMask(pdu, known, 'is told to set');
+  if (known.kind === 'exchange') return explainExchange(pdu, known);
   const offset = number(pdu, 1);
   const count = known.kind === 'write-one' ? 1 : number(pdu, 3);
   const parts: Part[] = [
@@ -120,7 +122,7 @@ function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
 function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
   if (known.kind === 'mask') return explainMask(pdu, known, 'confirms');
   const parts: Part[] = [['function', 0, 1, `function ${known.code}: ${known.name}`]];
-  if (known.kind === 'read') {
+  if (known.kind === 'read' || known.kind === 'exchange') {
     const bytes = pdu[1] ?? 0;
     const count = known.bits ? (pdu.length - 2) * 8 : Math.floor((pdu.length - 2) / 2);
     const meaning = dataMeaning(pdu, 2, known, Math.max(0, count));
@@ -141,6 +143,28 @@ function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
   const count = number(pdu, 3);
   parts.push(['count', 3, 2, `${count} ${thing(known, count)}`]);
   return { parts, problems, sentence: `confirms ${count} ${thing(known, count)} written from offset ${offset}.` };
+}
+
+/** What is written comes second in the bytes and first in time (V1.1b3, 6.17). */
+function explainExchange(pdu: Uint8Array, known: ModbusFunction): Parts {
+  const [readFrom, read, writeFrom, written, bytes] = [number(pdu, 1), number(pdu, 3), number(pdu, 5), number(pdu, 7), pdu[9] ?? 0];
+  const parts: Part[] = [
+    ['function', 0, 1, `function ${known.code}: ${known.name}`],
+    ['offset', 1, 2, `reading from offset ${readFrom}`],
+    ['count', 3, 2, `${read} ${thing(known, read)} to read`],
+    ['write offset', 5, 2, `writing from offset ${writeFrom}`],
+    ['write count', 7, 2, `${written} ${thing(known, written)} to write`],
+    ['bytes', 9, 1, `${bytes} data bytes follow`],
+    ['data', 10, Math.max(0, pdu.length - 10), dataMeaning(pdu, 10, known, written)],
+  ];
+  const problems = [...shorter(pdu, 10), ...countProblems(known, read, pdu)];
+  if (pdu.length >= 10 && (written < 1 || written > MOST_EXCHANGED))
+    problems.push(`${written} cannot be written: function ${known.code} writes 1 to ${MOST_EXCHANGED}.`);
+  if (pdu.length >= 10 && bytes !== written * 2)
+    problems.push(`${written} ${thing(known, written)} take ${written * 2} data bytes; ${bytes} are stated.`);
+  if (pdu.length >= 10 && pdu.length - 10 !== bytes) problems.push(`${bytes} data bytes are stated; ${pdu.length - 10} are there.`);
+  const sentence = `is told to write ${written} ${thing(known, written)} from offset ${writeFrom}: ${dataMeaning(pdu, 10, known, written)}; and is asked for ${read} from offset ${readFrom}.`;
+  return { parts, problems, sentence };
 }
 
 /** Request and answer are alike: a bit is kept where the first mask has it, else it becomes what the second mask has. */

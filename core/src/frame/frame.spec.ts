@@ -41,6 +41,9 @@ describe('checksum', () => {
   });
 });
 
+// The example of section 6.17.
+const exchanging = { functionCode: 23, offset: 14, count: 3, values: [255, 255, 255], also: { offset: 3, count: 6 } };
+
 describe('requestPdu', () => {
   // The examples of the application protocol V1.1b3, section 6.
   it('has the bytes of the standard', () => {
@@ -53,6 +56,7 @@ describe('requestPdu', () => {
     );
     expect(toHex(requestPdu({ functionCode: 16, offset: 1, count: 2, values: [10, 258] }))).toBe('10 00 01 00 02 04 00 0A 01 02');
     expect(toHex(requestPdu({ functionCode: 22, offset: 4, count: 1, values: [0x00f2, 0x0025] }))).toBe('16 00 04 00 F2 00 25');
+    expect(toHex(requestPdu(exchanging))).toBe('17 00 03 00 06 00 0E 00 03 06 00 FF 00 FF 00 FF');
   });
 
   it('does not make what no device may be sent', () => {
@@ -139,6 +143,19 @@ describe('explainFrame', () => {
     expect(explainFrame(bytes('11 03 00'), 'rtu').problems[0]).toBe('The frame ends after 3 bytes; the shortest has 4.');
   });
 
+  it('tells what an exchange writes from what it reads, and reads its answer', () => {
+    const { sentence, ok, fields } = explainFrame(rtuFrame({ unit: 3, pdu: requestPdu(exchanging) }), 'rtu');
+    expect(ok).toBeTrue();
+    expect(sentence).toContain('is told to write 3 holding registers from offset 14: 255, 255, 255; and is asked for 6 from offset 3.');
+    expect(fields.map(({ name }) => name)).toContain('write count');
+    const answer = Uint8Array.of(23, 12, 0, 0xfe, 0x0a, 0xcd, 0, 1, 0, 3, 0, 0x0d, 0, 0xff);
+    expect(explainFrame(rtuFrame({ unit: 3, pdu: answer }), 'rtu', 'response').sentence).toContain('answers 254, 2765, 1, 3, 13, 255.');
+    expect(readAnswer(exchanging, answer)).toEqual({ kind: 'values', values: [254, 2765, 1, 3, 13, 255] });
+    expect(readAnswer(exchanging, answer.subarray(0, 12)).kind).toBe('unusable');
+    const short = rtuFrame({ unit: 3, pdu: requestPdu(exchanging).subarray(0, 14) });
+    expect(explainFrame(short, 'rtu', 'request').problems).toEqual(['6 data bytes are stated; 4 are there.']);
+  });
+
   it('names the bits that a mask write sets and clears', () => {
     const { sentence, ok } = explainFrame(rtuFrame({ unit: 3, pdu: Uint8Array.of(22, 0, 4, 0xff, 0xf5, 0, 0x02) }), 'rtu', 'request');
     expect([ok, sentence]).toEqual([true, 'Unit 3 is told to set bit 1 on, bit 3 off of holding register at offset 4.']);
@@ -207,6 +224,7 @@ describe('the end of a frame in a stream', () => {
         requestPdu({ functionCode: 3, offset: 0, count: 9 }),
         requestPdu({ functionCode: 16, offset: 1, count: 2, values: [1, 2] }),
         requestPdu({ functionCode: 22, offset: 4, count: 1, values: [0xf2, 0x25] }),
+        requestPdu(exchanging),
       ];
       for (const pdu of [...requests, serverIdRequest(), identificationRequest()]) {
         const frame = encode({ unit: 5, pdu });
@@ -218,6 +236,7 @@ describe('the end of a frame in a stream', () => {
         Uint8Array.of(0x83, 2),
         Uint8Array.of(6, 0, 1, 0, 2),
         Uint8Array.of(22, 0, 4, 0, 0xf2, 0, 0x25),
+        Uint8Array.of(23, 4, 0, 1, 0, 2),
       ]) {
         const frame = encode({ unit: 5, pdu });
         expect(wholeFrame(frame, 'response')).toBe(frame.length);

@@ -5,14 +5,20 @@ export interface ModbusFunction {
   code: number;
   name: string;
   table: Table;
-  kind: 'read' | 'write-one' | 'write-many' | 'mask';
-  /** Registers or bits that one request carries at most. */
+  kind: 'read' | 'write-one' | 'write-many' | 'mask' | 'exchange';
+  /** Registers or bits that one request carries at most; for an exchange, those that it reads. */
   most: number;
   bits: boolean;
 }
 
 /** Sets and clears some bits of one register by two masks and leaves its others alone (section 6.16). */
 export const MASK_WRITE = 22;
+
+/** Writes registers and then reads others, in one transaction (section 6.17). */
+export const READ_WRITE = 23;
+
+/** So many registers an exchange writes at most. */
+export const MOST_EXCHANGED = 121;
 
 export const functions: readonly ModbusFunction[] = [
   { code: 1, name: 'read coils', table: 'coil', kind: 'read', most: 2000, bits: true },
@@ -24,6 +30,7 @@ export const functions: readonly ModbusFunction[] = [
   { code: 15, name: 'write coils', table: 'coil', kind: 'write-many', most: 1968, bits: true },
   { code: 16, name: 'write registers', table: 'holding', kind: 'write-many', most: 123, bits: false },
   { code: MASK_WRITE, name: 'write bits of one register', table: 'holding', kind: 'mask', most: 1, bits: false },
+  { code: READ_WRITE, name: 'write and read registers', table: 'holding', kind: 'exchange', most: 125, bits: false },
 ];
 
 const byCode = new Map(functions.map((entry) => [entry.code, entry]));

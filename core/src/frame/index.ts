@@ -1,6 +1,15 @@
 export { fromHex, toHex } from './hex.js';
 export { checksum, ChecksumKind, crc16, lrc } from './checksum.js';
-export { functionOf, functions, MASK_WRITE, readFunction, writeFunction, type ModbusFunction } from './functions.js';
+export {
+  functionOf,
+  functions,
+  MASK_WRITE,
+  MOST_EXCHANGED,
+  READ_WRITE,
+  readFunction,
+  writeFunction,
+  type ModbusFunction,
+} from './functions.js';
 export {
   describeException,
   exceptions,

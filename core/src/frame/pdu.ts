@@ -1,24 +1,27 @@
-import { functionOf } from './functions.js';
+import { functionOf, MOST_EXCHANGED } from './functions.js';
 
 /**
  * A request for registers or bits, before it becomes bytes. `values` are words, or 0 and 1 for bits, for the writing functions;
- * for a mask write they are the two masks: the bits that stay as they are, then those that are set.
+ * for a mask write they are the two masks: the bits that stay as they are, then those that are set. `also` is what an exchange
+ * reads after it has written.
  */
 export interface PduRequest {
   functionCode: number;
   offset: number;
   count: number;
   values?: readonly number[];
+  also?: { offset: number; count: number };
 }
 
 /** What came back: the words or bits read, the acknowledgement of a write, an exception, or bytes that do not answer this request. */
 export type PduAnswer =
   { kind: 'values'; values: number[] } | { kind: 'written' } | { kind: 'exception'; code: number } | { kind: 'unusable'; why: string };
 
-/** The bytes of a request (V1.1b3, 6.1 to 6.12 and 6.16). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
-export function requestPdu({ functionCode, offset, count, values = [] }: PduRequest): Uint8Array {
+/** The bytes of a request (V1.1b3, 6.1 to 6.12, 6.16 and 6.17). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
+export function requestPdu({ functionCode, offset, count, values = [], also }: PduRequest): Uint8Array {
   const known = functionOf(functionCode);
-  if (!known || count < 1 || count > known.most) throw new RangeError(`Function ${functionCode} cannot carry ${count}.`);
+  const most = known?.kind === 'exchange' ? MOST_EXCHANGED : known?.most;
+  if (!known || !most || count < 1 || count > most) throw new RangeError(`Function ${functionCode} cannot carry ${count}.`);
   if (known.kind === 'read') return fivePdu(functionCode, offset, count);
   if (known.kind === 'write-one') {
     const value = known.bits ? (values[0] ? 0xff00 : 0) : (values[0] ?? 0);
@@ -26,9 +29,11 @@ export function requestPdu({ functionCode, offset, count, values = [] }: PduRequ
   }
   const data = known.bits ? packBits(values) : packWords(values);
   if (known.kind === 'mask') return Uint8Array.of(functionCode, offset >>> 8, offset & 0xff, ...data);
-  const pdu = new Uint8Array(6 + data.length);
-  pdu.set([functionCode, offset >>> 8, offset & 0xff, count >>> 8, count & 0xff, data.length]);
-  pdu.set(data, 6);
+  const places = also ? [also.offset >>> 8, also.offset & 0xff, also.count >>> 8, also.count & 0xff] : [];
+  const head = [functionCode, ...places, offset >>> 8, offset & 0xff, count >>> 8, count & 0xff, data.length];
+  const pdu = new Uint8Array(head.length + data.length);
+  pdu.set(head);
+  pdu.set(data, head.length);
   return pdu;
 }
 
@@ -51,12 +56,13 @@ export function readAnswer(request: PduRequest, pdu: Uint8Array): PduAnswer {
   }
   if (code !== request.functionCode) return unusable(`it answers function ${code}, not ${request.functionCode}`);
   const known = functionOf(request.functionCode)!;
-  if (known.kind === 'read') {
-    const bytes = known.bits ? Math.ceil(request.count / 8) : request.count * 2;
+  const asked = known.kind === 'exchange' ? request.also?.count : known.kind === 'read' ? request.count : undefined;
+  if (asked !== undefined) {
+    const bytes = known.bits ? Math.ceil(asked / 8) : asked * 2;
     if (pdu[1] !== bytes || pdu.length !== bytes + 2) {
       return unusable(`it carries ${pdu.length - 2} data bytes; ${bytes} were asked for`);
     }
-    return { kind: 'values', values: known.bits ? unpackBits(pdu, 2, request.count) : unpackWords(pdu, 2, request.count) };
+    return { kind: 'values', values: known.bits ? unpackBits(pdu, 2, asked) : unpackWords(pdu, 2, asked) };
   }
   const expected = known.kind === 'mask' ? requestPdu(request) : requestPdu(request).subarray(0, 5);
   const same = pdu.length === expected.length && expected.every((byte, index) => pdu[index] === byte);

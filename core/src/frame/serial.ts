@@ -58,8 +58,9 @@ function requestLength(bytes: Uint8Array): number | null {
   const known = functionOf(code);
   if (!known) return null;
   if (known.kind === 'mask') return 10;
-  if (known.kind !== 'write-many') return 8;
-  return bytes.length > 6 ? 9 + bytes[6]! : Infinity;
+  if (known.kind !== 'write-many' && known.kind !== 'exchange') return 8;
+  const countAt = known.kind === 'exchange' ? 10 : 6;
+  return bytes.length > countAt ? countAt + 3 + bytes[countAt]! : Infinity;
 }
 
 function responseLength(bytes: Uint8Array): number | null {
@@ -68,5 +69,5 @@ function responseLength(bytes: Uint8Array): number | null {
   if (code === 17) return 5 + bytes[2]!;
   const known = functionOf(code);
   if (!known) return null;
-  return known.kind === 'read' ? 5 + bytes[2]! : known.kind === 'mask' ? 10 : 8;
+  return known.kind === 'read' || known.kind === 'exchange' ? 5 + bytes[2]! : known.kind === 'mask' ? 10 : 8;
 }

@@ -6,8 +6,10 @@ export interface Exchange {
   framing: 'rtu' | 'ascii';
   /** One of `functions`. */
   functionCode: number;
-  /** Registers or bits, at least 1. */
+  /** Registers or bits, at least 1; for an exchange (function 23), those that it writes. */
   count: number;
+  /** Registers that an exchange reads. */
+  alsoCount?: number;
   /** How long the device thinks. */
   responseDelayMs?: number;
   /** A pause that the one who asks adds before its next request. */
@@ -31,9 +33,17 @@ export interface LineTime {
  * How long one transaction holds a serial line: request, the device's delay, response and, in RTU, the silence after each
  * frame (Modbus over serial line V1.02, 2.5). ASCII frames end with CR LF and need no silence. Bytes are characters on the line.
  */
-export function lineTime({ settings, framing, functionCode, count, responseDelayMs = 0, turnaroundMs = 0 }: Exchange): LineTime {
+export function lineTime({
+  settings,
+  framing,
+  functionCode,
+  count,
+  alsoCount = 1,
+  responseDelayMs = 0,
+  turnaroundMs = 0,
+}: Exchange): LineTime {
   const character = characterMs(settings);
-  const { request, response } = pduBytes(functionCode, count);
+  const { request, response } = pduBytes(functionCode, count, alsoCount);
   const requestBytes = frameBytes(request, framing);
   const responseBytes = frameBytes(response, framing);
   const silence = framing === 'rtu' ? silenceMs(settings) : 0;
@@ -62,11 +72,12 @@ function frameBytes(pdu: number, framing: 'rtu' | 'ascii'): number {
   return framing === 'rtu' ? pdu + 3 : 3 + 2 * (pdu + 2);
 }
 
-function pduBytes(functionCode: number, count: number): { request: number; response: number } {
+function pduBytes(functionCode: number, count: number, alsoCount: number): { request: number; response: number } {
   const known = functionOf(functionCode)!;
   const data = known.bits ? Math.ceil(count / 8) : count * 2;
   if (known.kind === 'read') return { request: 5, response: 2 + data };
   if (known.kind === 'write-one') return { request: 5, response: 5 };
   if (known.kind === 'mask') return { request: 7, response: 7 };
+  if (known.kind === 'exchange') return { request: 10 + data, response: 2 + alsoCount * 2 };
   return { request: 6 + data, response: 5 };
 }

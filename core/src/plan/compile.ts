@@ -2,6 +2,7 @@ import { checkLines, checkMaps, type Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import { checkRoutes } from './check-routes.js';
 import { clientsOf } from './clients.js';
+import { joinExchanges } from './exchanges.js';
 import { factsOf, readGroupOf, type RowFacts } from './facts.js';
 import { type Made, Memory } from './memory.js';
 import type { Plan, PlannedRequest, PlannedRoute } from './plan.js';
@@ -48,7 +49,7 @@ function compileWith(memory: Memory, document: ProjectDocument): { plan: Plan; f
     memory.planned.set(row, planned);
     return planned;
   });
-  const requests = [...reads.requests, ...writes.requests];
+  const requests = joinExchanges([...reads.requests, ...writes.requests], routes);
   findings.push(...checkRoutes(facts, look), ...checkLines(document, clientsOf(requests)), ...checkMaps(document));
   memory.sweep();
   return { plan: { endpoints: [...maker.endpoints.values()], requests, routes }, findings };

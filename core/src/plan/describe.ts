@@ -1,13 +1,13 @@
 import { tableNames } from '../address/index.js';
-import { functionOf } from '../frame/index.js';
 import type { Endpoint, PlannedRequest } from './plan.js';
 
 /** `reads 4 input registers from offset 10 of Air-on transmitter, unit 21 through Kiln gateway, function 4, every 500 ms` */
 export function describeRequest(request: PlannedRequest, endpoints: readonly Endpoint[]): string {
   const names = tableNames[request.table];
-  const verb = functionOf(request.functionCode)?.kind === 'read' ? 'reads' : 'writes';
+  const verb = request.kind === 'write' ? 'writes' : 'reads';
   const thing = request.count === 1 ? `1 ${names.one} at` : `${request.count} ${names.many} from`;
+  const along = request.also ? ` and reads ${request.also.count} from offset ${request.also.offset}` : '';
   const gateway = endpoints.find((endpoint) => endpoint.id === request.endpointId && endpoint.id !== request.deviceId);
   const through = gateway ? ` through ${gateway.name}` : '';
-  return `${verb} ${thing} offset ${request.offset} of ${request.deviceName}, unit ${request.unitId}${through}, with function ${request.functionCode}, every ${request.periodMs} ms`;
+  return `${verb} ${thing} offset ${request.offset} of ${request.deviceName}, unit ${request.unitId}${through}${along}, with function ${request.functionCode}, every ${request.periodMs} ms`;
 }

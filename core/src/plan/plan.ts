@@ -37,6 +37,10 @@ export interface PlannedRequest {
   deviceName: string;
   unitId: number;
   functionCode: number;
+  /** For a write: the read that comes along in the same transaction, by function 23. */
+  also: { id: string; offset: number; count: number } | null;
+  /** For such a read: the write that brings it along. */
+  withId: string | null;
   /** Those that the device has, for when only a part of a write goes out. */
   functionCodes: readonly number[];
   table: Table;

@@ -16,11 +16,17 @@ export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 
   );
 }
 
-/** How long a request holds a serial line when it is answered, ms; with what comes before or after it where it writes. */
-export function requestTimeMs(line: SerialLine, { functionCode, count, partial, release, table, delayMs }: PlannedRequest): number {
+/** How long a request holds a serial line when it is answered, ms; with what comes before or after it where it writes. A read that comes along with a write takes no time of its own. */
+export function requestTimeMs(
+  line: SerialLine,
+  { functionCode, count, also, withId, partial, release, table, delayMs }: PlannedRequest,
+): number {
+  if (withId !== null) return 0;
   const framing = line.framing === 'ascii' ? 'ascii' : 'rtu';
   const one = (code: number, many: number) =>
-    functionOf(code) ? lineTime({ settings: line, framing, functionCode: code, count: many, responseDelayMs: delayMs }).totalMs : 0;
+    functionOf(code)
+      ? lineTime({ settings: line, framing, functionCode: code, count: many, alsoCount: also?.count, responseDelayMs: delayMs }).totalMs
+      : 0;
   const own = partial === 'mask' ? count * one(functionCode, 1) : one(functionCode, count);
   const before = partial === 'read' ? one(readFunction(table).code, count) : 0;
   return own + before + (release ? one(release.functionCode, release.values.length) : 0);

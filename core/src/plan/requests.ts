@@ -109,6 +109,8 @@ function planned(
     deviceName: device.name,
     unitId,
     functionCode: partial === 'mask' ? MASK_WRITE : functionCode,
+    also: null,
+    withId: null,
     functionCodes: device.functionCodes,
     table,
     offset,

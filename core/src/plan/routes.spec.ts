@@ -1,7 +1,8 @@
 import { fernhollow } from '../demo/index.js';
 import { applyChanges, plainRoute, type Point, type ProjectDocument, type Route } from '../model/index.js';
 import { inOrder, reversed } from '../route/index.js';
-import { clientsOf, compile, type PlannedRequest } from './index.js';
+import { jobsOf } from '../schedule/index.js';
+import { clientsOf, compile, describeRequest, type PlannedRequest } from './index.js';
 
 const demo = fernhollow();
 const device = (name: string) => demo.devices.find((row) => row.name === name)!;
@@ -99,6 +100,39 @@ describe('who carries', () => {
     expect(only(floor.id)).toContain('carrier');
     expect(only(device('Turner converter').id)).toEqual(['carrier-cannot-reach', 'carrier-cannot-reach']);
     expect(only(id())).toEqual(['carrier-cannot-reach', 'carrier-cannot-reach', 'route-incomplete']);
+  });
+});
+
+describe('function 23', () => {
+  const [state, wish] = [word(kiln, 40), word(kiln, 41)];
+  const [heard, said] = [word(steep, 120), word(steep, 100)];
+  const [out, back] = [route(state, heard, { carrierId: kiln.id }), route(said, wish, { carrierId: kiln.id })];
+  const joined = (routes: readonly Route[], points: Point[] = []) =>
+    compile(plant([state, wish, heard, said, ...points], [...routes])).plan.requests.filter(({ also, withId }) => also ?? withId);
+
+  it('joins what a carrier writes from its own memory with what it reads of the same device in the same round', () => {
+    const [read, write] = joined([out, back]);
+    expect([read!.functionCode, write!.functionCode, read!.withId]).toEqual([23, 23, write!.id]);
+    expect(write!.also).toEqual({ id: read!.id, offset: 100, count: 1 });
+    expect(describeRequest(write!, [])).toContain('writes 1 holding register at offset 120');
+    expect(describeRequest(write!, [])).toContain('and reads 1 from offset 100, with function 23');
+  });
+
+  it('is left out where the read would wait for another device, or the write does not always go out', () => {
+    expect(joined([{ ...out, roundId: demo.rounds[1]!.id }, back])).toEqual([]);
+    expect(joined([{ ...out, onlyDifferent: true }, back])).toEqual([]);
+    expect(joined([out, back].map((row) => ({ ...row, carrierId: null })))).toEqual([]);
+    const far = word(floor, 5);
+    expect(joined([{ ...out, sourceId: far.id }, back], [far])).toEqual([]);
+  });
+
+  it('goes out once for both, and its read is no job of its own', () => {
+    const { plan } = compile(plant([state, wish, heard, said], [out, back]));
+    const { jobs } = jobsOf(plan);
+    expect(plan.requests.length - jobs.length).toBe(1);
+    const write = plan.requests.find(({ also }) => also)!;
+    const last = jobs.find(({ id }) => id === plan.routes.find(({ name }) => name === back.name)!.writeId)!;
+    expect(last.release).toEqual({ on: 'after', ids: [write.id], pauseMs: 0, chain: null });
   });
 });
 

@@ -16,7 +16,21 @@ describe('requestSheets', () => {
       ['Steep controller', true],
     ]);
     expect(kiln.rows.filter(({ device }) => device === 'Kiln controller')).toEqual([]);
-    expect(kiln.rows.map(({ number }) => number)).toEqual(kiln.rows.map((_, index) => index + 1));
+    const numbers = [...new Set(kiln.rows.map(({ number }) => number))];
+    expect(numbers).toEqual(numbers.map((_, index) => index + 1));
+  });
+
+  it('write an exchange as two rows of one number, the written registers first', () => {
+    const pairs = kiln.rows.filter(({ functionCode }) => functionCode === 23);
+    expect(
+      pairs.map(({ number, functionName, offset, count }) => `${number - pairs[0]!.number} ${functionName} ${offset}+${count}`),
+    ).toEqual([
+      '0 write and read registers: written 121+1',
+      '0 write and read registers: read 110+1',
+      '1 write and read registers: written 120+1',
+      '1 write and read registers: read 100+3',
+    ]);
+    expect(pairs[1]!.why.join(' ')).toContain('One transaction writes and then reads');
   });
 
   it('write the start as the package wants it typed, the wire address beside it, and how both came about', () => {

@@ -19,6 +19,7 @@ export interface RequestSheet {
 /** One request as it is typed into a carrier's package. */
 export interface SheetRow {
   requestId: string;
+  /** The two rows of an exchange (function 23) have the same one. */
   number: number;
   /** Where it goes: an address and port, or a line and its settings. */
   connection: string;
@@ -36,7 +37,7 @@ export interface SheetRow {
   trigger: string;
   timeoutMs: number;
   tries: number;
-  /** How long it holds its serial line; null where it is on none. */
+  /** How long it holds its serial line; null where it is on none, and for the second row of an exchange. */
   expectedMs: number | null;
   /** How each number came about, a sentence each. */
   why: string[];
@@ -71,30 +72,35 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
     }
   }
   const requests = plan.requests.filter((request) => request.carrierId === carrierId && !request.local && request.kind !== 'watch');
-  const rows = requests.map((request, index): SheetRow => {
-    const line = lines.get(request.deviceId);
-    const routes = byRequest.get(request.id) ?? [];
-    const local = memory ? memory.place(request, routes) : null;
-    const start = carrier ? entryNumber(request.offset, carrier.entry) : request.offset;
-    return {
-      requestId: request.id,
-      number: index + 1,
-      connection: connectionOf(endpoints.get(request.endpointId), line ? `${line.name}, ${formatSettings(line)}` : null),
-      unitId: request.unitId,
-      device: request.deviceName,
-      functionCode: request.functionCode,
-      functionName: functionOf(request.functionCode)?.name ?? '',
-      start,
-      offset: request.offset,
-      count: request.count,
-      local,
-      trigger: triggerOf(request, routes),
-      timeoutMs: request.timeoutMs,
-      tries: request.tries,
-      expectedMs: line ? Math.round(requestTimeMs(line, request) * 10) / 10 : null,
-      why: whyOf(request, carrier, start, local, document),
-    };
-  });
+  const inOrder = requests
+    .filter(({ withId }) => withId === null)
+    .map((request) => [request, ...requests.filter(({ withId }) => withId === request.id)]);
+  const rows = inOrder.flatMap((ofOne, index) =>
+    ofOne.map((request): SheetRow => {
+      const line = lines.get(request.deviceId);
+      const routes = byRequest.get(request.id) ?? [];
+      const local = memory ? memory.place(request, routes) : null;
+      const start = carrier ? entryNumber(request.offset, carrier.entry) : request.offset;
+      return {
+        requestId: request.id,
+        number: index + 1,
+        connection: connectionOf(endpoints.get(request.endpointId), line ? `${line.name}, ${formatSettings(line)}` : null),
+        unitId: request.unitId,
+        device: request.deviceName,
+        functionCode: request.functionCode,
+        functionName: nameOf(request),
+        start,
+        offset: request.offset,
+        count: request.count,
+        local,
+        trigger: triggerOf(request, routes),
+        timeoutMs: request.timeoutMs,
+        tries: request.tries,
+        expectedMs: line && request.withId === null ? Math.round(requestTimeMs(line, request) * 10) / 10 : null,
+        why: whyOf(request, carrier, start, local, document),
+      };
+    }),
+  );
   const subtracts = carrier?.entry === 'subtractsOne';
   return {
     carrierId,
@@ -102,6 +108,12 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
     entry: subtracts ? 'its package subtracts one from what is typed' : 'starts are typed as they go over the wire',
     rows,
   };
+}
+
+/** An exchange has two rows, one for what it writes and one for what it reads. */
+function nameOf({ functionCode, also, withId }: PlannedRequest): string {
+  const name = functionOf(functionCode)?.name ?? '';
+  return also ? `${name}: written` : withId ? `${name}: read` : name;
 }
 
 function connectionOf(endpoint: Endpoint | undefined, line: string | null): string {
@@ -134,6 +146,10 @@ function whyOf(
   const named = points.reduce((sum, { width }) => sum + width, 0);
   const sentences = [typed, `${last} − ${offset} + 1 = ${count} ${things}.`];
   if (named < count) sentences.push(`${count - named} of them nobody asked for; one request across them costs less than two.`);
+  if (request.also ?? request.withId)
+    sentences.push(
+      'One transaction writes and then reads, by function 23: what is written is in the carrier’s own memory, so the read waits for nobody.',
+    );
   if (partial === 'mask') sentences.push('Only some bits of the register are ours; function 22 leaves the others alone.');
   if (partial === 'read')
     sentences.push('Only some bits of the register are ours, so it is read just before and its other bits are written back.');

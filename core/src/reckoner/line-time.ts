@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { functionOf, functions } from '../frame/index.js';
+import { functionOf, functions, MOST_EXCHANGED } from '../frame/index.js';
 import { lineTime as timesOf, SerialSettings } from '../line/index.js';
 import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
@@ -16,6 +16,12 @@ export const lineTime = reckoner({
     framing: z.enum(['rtu', 'ascii']),
     functionCode: z.int().refine((code) => codes.includes(code), `The functions known here are ${codes.join(', ')}.`),
     count: z.int('A whole number.').min(1, 'At least one register or bit.').describe('Registers or bits'),
+    alsoCount: z
+      .int('A whole number.')
+      .min(1, 'At least one register.')
+      .max(125, 'At most 125 registers.')
+      .optional()
+      .describe('Registers that function 23 reads'),
     responseDelayMs: Ms.optional().describe('How long the device thinks, in ms'),
     turnaroundMs: Ms.optional().describe('A pause before the next request, in ms'),
   }),
@@ -31,11 +37,12 @@ export const lineTime = reckoner({
     totalMs: z.number(),
     perSecond: z.number(),
   }),
-  reckon({ baud, dataBits, parity, stopBits, framing, functionCode, count, responseDelayMs = 0, turnaroundMs = 0 }) {
+  reckon({ baud, dataBits, parity, stopBits, framing, functionCode, count, alsoCount, responseDelayMs = 0, turnaroundMs = 0 }) {
     const known = functionOf(functionCode)!;
-    if (count > known.most) return bad(`Function ${functionCode}, ${known.name}, carries at most ${known.most}.`, 'count');
+    const most = known.kind === 'exchange' ? MOST_EXCHANGED : known.most;
+    if (count > most) return bad(`Function ${functionCode}, ${known.name}, carries at most ${most}.`, 'count');
     if (framing === 'rtu' && dataBits === 7) return bad('RTU needs 8 data bits; with 7 half of every byte’s values are lost.', 'dataBits');
     const settings = { baud, dataBits, parity, stopBits };
-    return good(timesOf({ settings, framing, functionCode, count, responseDelayMs, turnaroundMs }));
+    return good(timesOf({ settings, framing, functionCode, count, alsoCount, responseDelayMs, turnaroundMs }));
   },
 });

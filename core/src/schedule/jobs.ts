@@ -4,22 +4,27 @@ import type { BackOffRule, Job, Lane, Release } from './scheduler.js';
 /** How the runner lets a device rest that does not answer: for 1 s after 4 tries in a row, then 2 s, then every 4 s. */
 export const runnerBackOff: BackOffRule = { afterTries: 4, firstMs: 1000, factor: 2, maxMs: 4000 };
 
-/** A plan as the scheduler knows it: endpoints are lanes; reads are released by the clock, writes when all that feeds them is read. */
+/**
+ * A plan as the scheduler knows it: endpoints are lanes; reads are released by the clock, writes when all that feeds them is
+ * read. A read that comes along with a write is no job of its own.
+ */
 export function jobsOf({ endpoints, requests, routes }: Plan): { lanes: Lane[]; jobs: Job[] } {
   const fedBy = new Map<string, Set<string>>();
+  const along = new Map(requests.flatMap(({ id, withId }) => (withId ? [[id, withId] as const] : [])));
   const feed = (writeId: string, readIds: readonly string[]) => {
     const known = fedBy.get(writeId) ?? new Set();
-    for (const id of readIds) known.add(id);
+    for (const id of readIds) known.add(along.get(id) ?? id);
     fedBy.set(writeId, known);
   };
   for (const { readId, alsoReadIds, writeId, valid } of routes) {
     feed(writeId, [readId, ...alsoReadIds]);
     if (valid) feed(valid.writeId, [readId, ...alsoReadIds]);
   }
-  const chains = chainsOf(requests);
+  const own = requests.filter(({ withId }) => withId === null);
+  const chains = chainsOf(own);
   return {
     lanes: endpoints.map(({ id, concurrent }) => ({ id, concurrent })),
-    jobs: requests.map((request): Job => {
+    jobs: own.map((request): Job => {
       const { id, endpointId, deviceId, kind, priority } = request;
       const release: Release =
         kind === 'write'

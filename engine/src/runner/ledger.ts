@@ -53,8 +53,7 @@ export class Ledger {
 
   /** A request ran, and was answered or not. Times are in ms since 1970. */
   ran(request: PlannedRequest, fromMs: number, toMs: number, isSilent: boolean): void {
-    const counters = this.countersOf(request)[1]!;
-    countRun(counters.pace!, fromMs, toMs, isSilent);
+    for (const { pace } of this.countersOf(request)) if (pace) countRun(pace, fromMs, toMs, isSilent);
   }
 
   keepRoutes(routes: readonly PlannedRoute[]): void {
@@ -184,10 +183,14 @@ export class Ledger {
   }
 
   private countersOf(request: PlannedRequest): Counters[] {
-    this.changed.devices.add(request.deviceId);
-    this.changed.requests.add(request.id);
-    const { deviceId, id } = request;
-    return [ensure(this.devices, deviceId, () => newCounters(deviceId, null)), ensure(this.requests, id, () => newCounters(id, newPace()))];
+    const { deviceId, id, also } = request;
+    const ids = also ? [id, also.id] : [id];
+    this.changed.devices.add(deviceId);
+    for (const own of ids) this.changed.requests.add(own);
+    return [
+      ensure(this.devices, deviceId, () => newCounters(deviceId, null)),
+      ...ids.map((own) => ensure(this.requests, own, () => newCounters(own, newPace()))),
+    ];
   }
 }
 

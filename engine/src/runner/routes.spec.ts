@@ -4,7 +4,7 @@ import type { Point } from '@plain-envoy/core/model';
 import { compile, type PlannedRequest, type PlannedRoute } from '@plain-envoy/core/plan';
 import type { Outcome } from '../client/index.js';
 import { RouteRun } from './route-run.js';
-import { type Piece, type Write, writePieces } from './write-pieces.js';
+import { exchangePieces, type Piece, type Write, writePieces } from './write-pieces.js';
 
 const planned = compile(fernhollow()).plan.routes.find(({ name }) => name === 'Fan north speed')!;
 const bit: Point = { ...planned.source, id: 'bit', name: 'Enable', type: 'bit', bit: 0, scale: null };
@@ -132,6 +132,8 @@ describe('writePieces', () => {
       functionCode: 16,
       functionCodes: [3, 6, 16, 22],
       partial: null,
+      also: null,
+      withId: null,
       release: null,
       ...fields,
     }) as PlannedRequest;
@@ -177,6 +179,29 @@ describe('writePieces', () => {
       asked: ['f22 10+1 fff0 0', 'f22 11+1 ff00 ab'],
       done: ['10 exception'],
     });
+  });
+
+  it('exchanges in one transaction what is known whole, else writes what is known and reads by itself', async () => {
+    const also = { offset: 50, count: 2 };
+    const of = request({ functionCode: 23, functionCodes: [3, 6, 16, 23], also: { id: 'along', ...also } });
+    const exchange = async (pieces: Piece[], outcome: Outcome) => {
+      const asked: string[] = [];
+      const { done, read } = await exchangePieces(of, also, pieces, async (part) => {
+        asked.push(`f${part.functionCode} ${part.offset}+${part.count}${part.also ? ` and ${part.also.offset}+${part.also.count}` : ''}`);
+        return part.functionCode === 6 ? { kind: 'written' } : outcome;
+      });
+      return { asked, read: read.kind, done: done.map(({ outcome: { kind } }) => kind) };
+    };
+    const values: Outcome = { kind: 'values', values: [1, 2] };
+    expect(await exchange([piece(10, [1]), piece(11, [2])], values)).toEqual({
+      asked: ['f23 10+2 and 50+2'],
+      read: 'values',
+      done: ['written', 'written'],
+    });
+    expect(await exchange([piece(11, [2])], values)).toEqual({ asked: ['f6 11+1', 'f3 50+2'], read: 'values', done: ['written'] });
+    expect(await exchange([], values)).toEqual({ asked: ['f3 50+2'], read: 'values', done: [] });
+    const silent = await exchange([piece(10, [1, 2])], { kind: 'no response' });
+    expect([silent.read, silent.done]).toEqual(['no response', ['no response']]);
   });
 
   it('sets the release before or after, and writes nothing where it is refused', async () => {

@@ -8,7 +8,7 @@ import type { ClientTransport } from '../transport/index.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
 import { RouteRun } from './route-run.js';
-import { type Piece, writePieces, type Write } from './write-pieces.js';
+import { exchangePieces, type Piece, writePieces, type Write } from './write-pieces.js';
 
 /** A request as it is being run. */
 interface Job {
@@ -184,23 +184,36 @@ export class Runner {
 
   private async read(job: Job, connection: Connection): Promise<Silence> {
     let lastMs = 0;
-    const outcome = await this.ask(job, connection, job.request, (ms) => (lastMs = ms));
+    const { functionCode, offset, count } = job.request;
+    const outcome = await this.ask(job, connection, { functionCode, offset, count }, (ms) => (lastMs = ms));
     if (!this.isCurrent(job)) return null;
-    if (outcome.kind === 'values') this.ledger.read(job.request, outcome.values, sinceEpoch(performance.now() - lastMs));
-    else this.ledger.failed(job.request, explainFailure(outcome, job.request, job.endpoint));
+    this.took(job, outcome, lastMs);
     return silenceOf(outcome, job);
+  }
+
+  /** What a read brought, `ms` after it was asked for. */
+  private took({ request, endpoint }: Job, outcome: Outcome, ms: number): void {
+    if (outcome.kind === 'values') this.ledger.read(request, outcome.values, sinceEpoch(performance.now() - ms));
+    else this.ledger.failed(request, explainFailure(outcome, request, endpoint));
   }
 
   /** Writes what the sources have now. A register whose source is bad is left as it is at the destination. */
   private async write(job: Job, connection: Connection): Promise<Silence> {
     const pieces = [...job.routes.flatMap((route) => this.pieceOf(route)), ...this.validPieces(job)];
     let silence: Silence = null;
-    const done = await writePieces(job.request, pieces, async (part) => {
-      const outcome = await this.ask(job, connection, part);
+    let lastMs = 0;
+    const asking = async (part: Write) => {
+      const outcome = await this.ask(job, connection, part, (ms) => (lastMs = ms));
       silence = silenceOf(outcome, job);
       return outcome;
-    });
+    };
+    const { also } = job.request;
+    const { done, read } = also
+      ? await exchangePieces(job.request, also, pieces, asking)
+      : { done: await writePieces(job.request, pieces, asking), read: null };
     if (!this.isCurrent(job)) return null;
+    const along = also ? this.jobs.get(also.id) : undefined;
+    if (read && along) this.took(along, read, lastMs);
     for (const { piece, outcome } of done) {
       if (outcome.kind === 'written') piece.written();
       else piece.failed(explainFailure(outcome, job.request, job.endpoint));
@@ -255,11 +268,11 @@ export class Runner {
 
   private async ask(job: Job, connection: Connection, part: Write, onTry?: (ms: number) => void): Promise<Outcome> {
     const { request, endpoint } = job;
-    const { functionCode, offset, count, values } = part;
+    const { functionCode, offset, count, values, also } = part;
     const { unitId, timeoutMs } = request;
     return ask(
       connection.transport,
-      { functionCode, offset, count, ...(values ? { values } : {}), unitId, timeoutMs, tries: job.tries },
+      { functionCode, offset, count, ...(values ? { values } : {}), ...(also ? { also } : {}), unitId, timeoutMs, tries: job.tries },
       (tried, ms) => {
         onTry?.(ms);
         if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));

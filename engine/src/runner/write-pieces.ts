@@ -1,5 +1,5 @@
 import type { Table } from '@plain-envoy/core/address';
-import { readFunction } from '@plain-envoy/core/frame';
+import { READ_WRITE, readFunction } from '@plain-envoy/core/frame';
 import { codeToWrite, type PlannedRequest, writeRuns } from '@plain-envoy/core/plan';
 import type { Outcome } from '../client/index.js';
 
@@ -20,6 +20,7 @@ export interface Write {
   offset: number;
   count: number;
   values?: number[];
+  also?: { offset: number; count: number };
 }
 
 type Ask = (part: Write) => Promise<Outcome>;
@@ -51,6 +52,23 @@ export async function writePieces(request: PlannedRequest, pieces: readonly Piec
   if (release?.when !== 'after' || done.some(({ outcome }) => outcome.kind !== 'written')) return done;
   const outcome = await ask(releasing(release));
   return done.map(({ piece }) => ({ piece, outcome }));
+}
+
+/** Writes and reads in one transaction where every register is known; else what is known is written, and the read goes by itself. */
+export async function exchangePieces(
+  request: PlannedRequest,
+  also: { offset: number; count: number },
+  pieces: readonly Piece[],
+  ask: Ask,
+): Promise<{ done: Done[]; read: Outcome }> {
+  const { offset, count, table } = request;
+  const cells = cellsOf(request, pieces);
+  if (!cells.every(({ mask }) => mask === ALL)) {
+    const done = await writePieces(request, pieces, ask);
+    return { done, read: await ask({ functionCode: readFunction(table).code, ...also }) };
+  }
+  const read = await ask({ functionCode: READ_WRITE, offset, count, values: cells.map(({ value }) => value), also });
+  return { done: inside(pieces, offset, count, read.kind === 'values' ? { kind: 'written' } : read), read };
 }
 
 function releasing({ functionCode, offset, values }: NonNullable<PlannedRequest['release']>): Write {

@@ -3,7 +3,9 @@ import {
   ILLEGAL_DATA_ADDRESS,
   ILLEGAL_DATA_VALUE,
   ILLEGAL_FUNCTION,
+  MOST_EXCHANGED,
   packBits,
+  packWords,
   unpackBits,
   unpackWords,
   type ModbusFunction,
@@ -11,7 +13,7 @@ import {
 import type { RegisterBank } from './bank.js';
 
 /**
- * What a device with these registers answers to a request PDU (Modbus application protocol V1.1b3, 6.1 to 6.12 and 6.16).
+ * What a device with these registers answers to a request PDU (Modbus application protocol V1.1b3, 6.1 to 6.12, 6.16 and 6.17).
  * The checks come in the standard's order: function, then count, then address.
  */
 export function answerPdu(bank: RegisterBank, pdu: Uint8Array): Uint8Array {
@@ -30,6 +32,8 @@ export function answerPdu(bank: RegisterBank, pdu: Uint8Array): Uint8Array {
       return writeMany(bank, known, offset, fourth, pdu);
     case 'mask':
       return writeBits(bank, known, offset, fourth, pdu);
+    case 'exchange':
+      return exchange(bank, known, offset, fourth, pdu);
   }
 }
 
@@ -70,6 +74,18 @@ function writeBits(bank: RegisterBank, known: ModbusFunction, offset: number, ke
   const set = (pdu[5]! << 8) | pdu[6]!;
   bank.set(known.table, offset, (bank.get(known.table, offset) & kept) | (set & ~kept & 0xffff));
   return pdu.slice();
+}
+
+/** What is written may be what is read: the write comes first. */
+function exchange(bank: RegisterBank, known: ModbusFunction, offset: number, count: number, pdu: Uint8Array): Uint8Array {
+  const writeFrom = ((pdu[5] ?? 0) << 8) | (pdu[6] ?? 0);
+  const written = ((pdu[7] ?? 0) << 8) | (pdu[8] ?? 0);
+  const isSound = written >= 1 && written <= MOST_EXCHANGED && pdu[9] === written * 2 && pdu.length === 10 + written * 2;
+  if (!isSound || count < 1 || count > known.most) return exception(known.code, ILLEGAL_DATA_VALUE);
+  if (!bank.has(known.table, offset, count) || !bank.has(known.table, writeFrom, written))
+    return exception(known.code, ILLEGAL_DATA_ADDRESS);
+  bank.set(known.table, writeFrom, ...unpackWords(pdu, 10, written));
+  return Uint8Array.of(known.code, count * 2, ...packWords([...bank.slice(known.table, offset, count)]));
 }
 
 function writeMany(bank: RegisterBank, known: ModbusFunction, offset: number, count: number, pdu: Uint8Array): Uint8Array {

@@ -27,6 +27,8 @@ describe('answerPdu', () => {
     bank.set('holding', 4, 0x12);
     expect(answer(bank, '16 00 04 00 F2 00 25')).toBe('16 00 04 00 F2 00 25');
     expect(bank.get('holding', 4)).toBe(0x17);
+    // An exchange reads what it has just written.
+    expect(answer(bank, '17 00 01 00 02 00 02 00 01 02 00 07')).toBe('17 04 00 0A 00 07');
   });
 
   it('refuses in the standard’s order: function, then value, then address', () => {
@@ -39,6 +41,8 @@ describe('answerPdu', () => {
     expect(answer(bank, '03 00')).toBe('83 03');
     expect(answer(bank, '16 00 04 00 F2 00')).toBe('96 03');
     expect(answer(bank, '16 00 FF 00 F2 00 25')).toBe('96 02');
+    expect(answer(bank, '17 00 01 00 02 00 02 00 01 03 00 07 00')).toBe('97 03');
+    expect(answer(bank, '17 00 01 00 02 FF 00 00 01 02 00 07')).toBe('97 02');
   });
 
   it('answers anything without falling over, and changes nothing without a sound write', () => {
@@ -48,7 +52,7 @@ describe('answerPdu', () => {
         const reply = answerPdu(fresh, pdu);
         const changed = [...fresh.slice('holding', 0, 20), ...fresh.slice('coil', 0, 20)].some((value) => value !== 0);
         if (changed) expect(reply[0]).toBe(pdu[0]!);
-        if (changed) expect([5, 6, 15, 16]).toContain(pdu[0]!);
+        if (changed) expect([5, 6, 15, 16, 22, 23]).toContain(pdu[0]!);
       }),
       { numRuns: 5000 },
     );

@@ -38,7 +38,8 @@ export class HandoverScreen {
     const onLines = rows.filter(({ expectedMs }) => expectedMs !== null);
     const ms = onLines.reduce((sum, { expectedMs }) => sum + expectedMs!, 0);
     const time = onLines.length ? ` · ${Math.round(ms)} ms on serial lines, each once` : '';
-    return `${rows.length} request${rows.length === 1 ? '' : 's'}${time}`;
+    const requests = rows.at(-1)?.number ?? 0;
+    return `${requests} request${requests === 1 ? '' : 's'}${time}`;
   });
   /** The routes that the chosen request carries. */
   protected readonly carried = computed(() => {
@@ -68,7 +69,7 @@ export class HandoverScreen {
     const table = this.element.nativeElement.querySelector('table');
     const rows = [...(table?.rows ?? [])].map((row) => [...row.cells].map((cell) => cell.innerText.replace(/\s+/g, ' ').trim()).join('\t'));
     await navigator.clipboard.writeText(rows.join('\n'));
-    this.editor.say(`Copied: ${rows.length - 1} requests`);
+    this.editor.say(`Copied: ${rows.length - 1} rows`);
   }
 
   protected print(): void {

@@ -52,9 +52,13 @@ export class RouteForm {
   protected readonly carriers = computed(() => this.project.document()!.devices.filter(({ kind }) => kind !== 'field'));
   protected readonly source = computed(() => this.project.points().get(this.route().sourceId));
   protected readonly destination = computed(() => this.project.points().get(this.route().destinationId));
-  protected readonly devices = computed(() => [
-    ...new Set([this.source()?.deviceId, this.destination()?.deviceId].filter((id) => id !== undefined)),
+  /** Where a bit may be that triggers or allows it, or a point that a step needs: its two ends, and who carries it. */
+  protected readonly nearDevices = computed(() => [
+    ...new Set(
+      [this.source()?.deviceId, ...this.destinationDevice(), this.typed().carrierId || undefined].filter((id) => id !== undefined),
+    ),
   ]);
+  protected readonly destinationDevice = computed(() => [this.destination()?.deviceId].filter((id) => id !== undefined));
   private readonly chain = computed(() => {
     const source = this.source();
     const destination = this.destination();
