@@ -1,3 +1,4 @@
+import type { Point } from '../model/index.js';
 import { calm, named, point, route, slow, steady, tenths } from './make.js';
 import { coil, word } from './kiln.js';
 import { plant } from './site.js';
@@ -24,6 +25,7 @@ export const steep = {
   }),
   ready: point(plant.steepController, { name: 'Batch ready', table: 'coil', offset: 10, type: 'bit' }),
   call: point(plant.steepController, { name: 'Call for batch', table: 'coil', offset: 20, type: 'bit' }),
+  kilnIsThere: point(plant.steepController, { name: 'Kiln controller is there', table: 'coil', offset: 21, type: 'bit' }),
 };
 
 const release = point(plant.burner, {
@@ -104,6 +106,7 @@ const kiln = {
   state: word(85, 'Kiln state', { codes: steep.kilnState.codes }),
   batchReady: coil(10, 'Batch is ready'),
   call: coil(11, 'Call for batch'),
+  steepIsThere: coil(12, 'Steep controller is there'),
   release: word(90, 'Burner release'),
   burnerTarget: word(91, 'Burner set point', celsius),
   burnerCommand: word(92, 'Burner command', { type: 'bits', bits: burner.command.bits }),
@@ -119,11 +122,14 @@ const kiln = {
   loftHumidity: word(130, 'Loft humidity', { scale: tenths, unit: '%' }),
 };
 
+/** A heartbeat that stands still for so long is lost, and its bit goes off. */
+const watched = (good: Point, stillMs: number) => ({ rule: 'invalid' as const, value: null, validId: good.id, afterMs: stillMs, stillMs });
+
 route('Batch number', steep.batch, kiln.batch, 'value', slow);
 route('Steep water temperature', steep.water, kiln.water, 'registers', slow);
 route('Batch ready', steep.ready, kiln.batchReady, 'registers', slow);
-route('Steep heartbeat', steep.beat, kiln.steepBeat, 'registers', steady);
-route('Kiln heartbeat', kiln.beat, steep.kilnBeat, 'registers', steady);
+route('Steep heartbeat', steep.beat, kiln.steepBeat, 'registers', steady, { loss: watched(kiln.steepIsThere, 5000) });
+route('Kiln heartbeat', kiln.beat, steep.kilnBeat, 'registers', steady, { loss: watched(steep.kilnIsThere, 4000) });
 route('Kiln state', kiln.state, steep.kilnState, 'registers', slow);
 route('Call for batch', kiln.call, steep.call, 'registers', slow);
 route('Burner release', kiln.release, burner.release, 'registers', steady);

@@ -47,6 +47,7 @@ export interface RouteForecast {
   id: string;
   /** Null where nothing arrives. */
   age: Age | null;
+  /** The age that is allowed, or the watchdog at the destination where that is shorter. */
   limitMs: number | null;
 }
 
@@ -78,7 +79,7 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
   const paces = pacesOf(simulated, [...requests.keys()]);
   const used = utilisations(simulated.spans, lanes, horizonMs);
   const names = laneNames(document, plan);
-  const limits = new Map(document.routes.map(({ id, maxAgeMs }) => [id, maxAgeMs]));
+  const limits = new Map(document.routes.map(({ id, maxAgeMs }) => [id, maxAgeMs ?? Infinity]));
   const loads = new Map<string, number>();
   for (const { id, endpointId, periodMs } of plan.requests)
     loads.set(endpointId, (loads.get(endpointId) ?? 0) + durations.get(id)!.answeredMs / periodMs);
@@ -99,7 +100,10 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
       rested: simulated.rested.get(withId ?? id) ?? 0,
       ...paces.get(withId ?? id)!,
     })),
-    routes: plan.routes.map(({ id }) => ({ id, age: follower.age(id, horizonMs), limitMs: limits.get(id) ?? null })),
+    routes: plan.routes.map(({ id, destination }) => {
+      const limitMs = Math.min(limits.get(id)!, destination.watchdogMs ?? Infinity);
+      return { id, age: follower.age(id, horizonMs), limitMs: limitMs < Infinity ? limitMs : null };
+    }),
     spans: simulated.spans.filter(({ fromMs }) => fromMs < DRAWN_MS),
   };
 }

@@ -29,13 +29,23 @@ export const Release = z.strictObject({
 });
 export type Release = z.infer<typeof Release>;
 
-/** What the destination gets when the source has been lost for `afterMs`. `validId` is a bit or word that is 1 while the value is good. */
+/**
+ * What the destination gets when the source has been lost for `afterMs`, or has stood still for `stillMs`. `validId` is a bit or
+ * word that is 1 while the value is good.
+ */
 export const Loss = z
   .strictObject({
     rule: z.enum(['hold', 'value', 'invalid']),
     value: z.number('A number.').nullable(),
     validId: Id.nullable(),
     afterMs: z.int('A whole number of milliseconds.').min(100, 'At least 100 ms.').max(3_600_000, 'At most an hour.'),
+    stillMs: z
+      .int('A whole number of milliseconds.')
+      .min(100, 'At least 100 ms.')
+      .max(3_600_000, 'At most an hour.')
+      .nullable()
+      .default(null)
+      .describe('A value that has not changed for so long counts as lost, as a heartbeat that stands still; none: it may stay as it is'),
   })
   .superRefine(({ rule, value, validId }, context) => {
     if (rule === 'value' && value === null) context.addIssue({ code: 'custom', path: ['value'], message: 'Say which value.' });
@@ -67,7 +77,7 @@ export const Route = z.strictObject({
     .nullable()
     .default(null)
     .describe('How old the value may be at the destination; none: no matter'),
-  loss: Loss.default({ rule: 'hold', value: null, validId: null, afterMs: 5000 }),
+  loss: Loss.default({ rule: 'hold', value: null, validId: null, afterMs: 5000, stillMs: null }),
 });
 export type Route = z.infer<typeof Route>;
 
@@ -83,7 +93,7 @@ export const plainRoute: Pick<
   onlyDifferent: false,
   release: null,
   maxAgeMs: null,
-  loss: { rule: 'hold', value: null, validId: null, afterMs: 5000 },
+  loss: { rule: 'hold', value: null, validId: null, afterMs: 5000, stillMs: null },
 };
 
 /** The other points that a route needs read: bits that trigger it, allow it, or choose between two values, and values that join it. */

@@ -58,6 +58,11 @@ export const Transform = z.discriminatedUnion('kind', [
   }),
   z.strictObject({ kind: z.literal('constant'), value: number }),
   z.strictObject({
+    kind: z.literal('beat').describe('A heartbeat in the value’s place, as long as the value comes'),
+    pattern: z.enum(['toggle', 'counter', 'clock']).describe('A bit that turns over, a count, or the seconds of the hour'),
+    everyMs: z.int('A whole number of milliseconds.').min(100, 'At least 100 ms.').max(600_000, 'At most ten minutes.'),
+  }),
+  z.strictObject({
     kind: z.literal('select').describe('The value while a bit is on, else another'),
     pointId: Id,
     otherwise: number,
@@ -101,6 +106,7 @@ export const blankSteps: { readonly [K in TransformKind]: Extract<Transform, { k
   join: { kind: 'join', pointId: '', at: 16, count: 16 },
   select: { kind: 'select', pointId: '', otherwise: 0, otherwiseId: null },
   constant: { kind: 'constant', value: 0 },
+  beat: { kind: 'beat', pattern: 'counter', everyMs: 1000 },
   text: { kind: 'text', length: 16, pad: 'blank', side: 'right', cut: true },
 };
 
@@ -120,5 +126,6 @@ export const stepNames: Readonly<Record<TransformKind, string>> = {
   join: 'join with another point',
   select: 'choose by a bit',
   constant: 'constant',
+  beat: 'heartbeat',
   text: 'cut and pad text',
 };

@@ -150,8 +150,16 @@ function checkHeard(sound: readonly Sound[], look: Lookup): Finding[] {
 
 /** Watchdogs on heartbeats: shorter than the heartbeat allows, or longer than what their device commands waits itself. */
 function checkWatchdogs(sound: readonly Sound[], look: Lookup): Finding[] {
-  return sound.flatMap(({ destination, round }): Finding[] => {
+  return sound.flatMap(({ route, destination, round }): Finding[] => {
     const { watchdogMs, id, name, deviceId } = destination;
+    const { stillMs } = route.loss;
+    if (stillMs !== null && stillMs < 2 * round.periodMs) {
+      const message = `${route.name} counts as lost when it stands still for ${stillMs} ms, and it comes every ${round.periodMs} ms, so one that is late is a loss.`;
+      const mend = 'Let it stand still for two or three of its periods.';
+      const fix = fixOf(`Allow ${3 * round.periodMs} ms`, 'route', route, { loss: { ...route.loss, stillMs: 3 * round.periodMs } });
+      const place = { entity: 'route', id: route.id, field: 'loss' } as const;
+      return [{ severity: 'warning', check: 'still-short', message, mend, fix, at: place }];
+    }
     if (watchdogMs === null) return [];
     const owner = deviceName(destination, look);
     const at = { entity: 'point', id, field: 'watchdogMs' } as const;

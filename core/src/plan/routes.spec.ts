@@ -148,7 +148,7 @@ describe('a release, a condition and a validity bit', () => {
       whileId: only.id,
       trigger: { on: 'edge', pointId: edge.id },
       release: { pointId: release.id, value: 5, when: 'after' },
-      loss: { rule: 'invalid', value: null, validId: valid.id, afterMs: 1000 },
+      loss: { rule: 'invalid', value: null, validId: valid.id, afterMs: 1000, stillMs: null },
     });
     const { plan } = compile(plant([from, to, release, only, edge, valid], [carried]));
     expect(plan.requests.map(text)).toEqual(['read f3 1+9', 'write f6 40+1', 'write f5 7+1']);

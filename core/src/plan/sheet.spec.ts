@@ -27,8 +27,8 @@ describe('requestSheets', () => {
     ).toEqual([
       '0 write and read registers: written 121+1',
       '0 write and read registers: read 110+1',
-      '1 write and read registers: written 120+1',
-      '1 write and read registers: read 100+3',
+      '2 write and read registers: written 120+1',
+      '2 write and read registers: read 100+3',
     ]);
     expect(pairs[1]!.why.join(' ')).toContain('One transaction writes and then reads');
   });
@@ -77,7 +77,10 @@ describe('requestSheets', () => {
     const [sheet] = requestSheets(change, compile(change).plan);
     const triggers = (isWrite: boolean) =>
       new Set(sheet!.rows.filter(({ functionCode }) => functionCode > 4 === isWrite).map(({ trigger }) => trigger));
-    expect([...triggers(true)]).toEqual(['on change']);
+    // What tells whether a heartbeat moves goes out each time.
+    expect([...triggers(true)].sort()).toEqual(['every 1000 ms', 'on change']);
+    const telling = sheet!.rows.find(({ trigger, functionCode }) => functionCode > 4 && trigger === 'every 1000 ms');
+    expect(telling?.why.at(-1)).toBe('It is on while the value of Kiln heartbeat can be trusted, and off once it is lost.');
     expect(triggers(false)).toContain('every 500 ms');
   });
 });

@@ -71,6 +71,7 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
       else byRequest.set(id, [route]);
     }
   }
+  const told = new Map(plan.routes.flatMap(({ valid, name }) => (valid ? [[valid.writeId, name] as const] : [])));
   const requests = plan.requests.filter((request) => request.carrierId === carrierId && !request.local && request.kind !== 'watch');
   const inOrder = requests
     .filter(({ withId }) => withId === null)
@@ -97,7 +98,7 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
         timeoutMs: request.timeoutMs,
         tries: request.tries,
         expectedMs: line && request.withId === null ? Math.round(requestTimeMs(line, request) * 10) / 10 : null,
-        why: whyOf(request, carrier, start, local, document),
+        why: [...whyOf(request, carrier, start, local, document), ...whatItTells(told.get(request.id))],
       };
     }),
   );
@@ -127,6 +128,10 @@ function triggerOf({ periodMs, pauseMs, kind }: PlannedRequest, routes: readonly
   const kinds = new Set(routes.map(({ trigger }) => trigger.on));
   if (kind === 'read' || kinds.size !== 1) return each;
   return { round: each, change: 'on change', edge: 'on a rising edge', start: 'once at start' }[[...kinds][0]!];
+}
+
+function whatItTells(route: string | undefined): string[] {
+  return route === undefined ? [] : [`It is on while the value of ${route} can be trusted, and off once it is lost.`];
 }
 
 function whyOf(

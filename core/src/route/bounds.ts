@@ -101,6 +101,8 @@ function through(bounds: Bounds, step: Transform): Bounds {
     }
     case 'constant':
       return { low: step.value, high: step.value, known: true };
+    case 'beat':
+      return { low: 0, high: { toggle: 1, counter: 65_535, clock: 3599 }[step.pattern], known: true };
     case 'join':
       return { low: 0, high: Math.max(2 ** (step.at + step.count) - 1, low < 0 ? 2 ** 32 - 1 : high), known: true };
     case 'select':

@@ -28,6 +28,8 @@ export function describeStep(step: Transform): string {
       return step.what === 'both' ? 'bytes and words swapped' : `${step.what} swapped`;
     case 'text':
       return `${step.length} characters`;
+    case 'beat':
+      return `heartbeat, ${step.pattern}`;
     case 'constant':
       return `always ${step.value}`;
     case 'select':

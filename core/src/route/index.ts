@@ -6,4 +6,5 @@ export { readExpression } from './expression.js';
 export { inverseChain } from './inverse.js';
 export { describeChain, describeStep } from './describe.js';
 export { reversed, routeBetween } from './between.js';
+export { beatNames, heartbeat, type HeartbeatWish } from './heartbeat.js';
 export { type FirstPlace, inOrder, type InOrder, type InOrderRow } from './in-order.js';

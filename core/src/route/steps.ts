@@ -39,6 +39,8 @@ export function runStep(step: Transform, value: Value, before: StepMemory | unde
       return pass(value);
     case 'constant':
       return pass(step.value);
+    case 'beat':
+      return pass(beatAt(step, around.nowMs));
     case 'scale':
       return onNumber((number) => pass(tidy(number * step.factor + step.offset)));
     case 'clamp':
@@ -108,6 +110,12 @@ function wholeFrom(value: Value): Outcome<bigint> {
 
 function wholeOfBits(bits: readonly number[]): bigint {
   return bits.reduce((sum, bit) => sum | (1n << BigInt(bit)), 0n);
+}
+
+/** Past 65535 a counter begins again at 0. */
+function beatAt({ pattern, everyMs }: Extract<Transform, { kind: 'beat' }>, nowMs: number): number {
+  if (pattern === 'clock') return Math.floor(nowMs / 1000) % 3600;
+  return Math.floor(nowMs / everyMs) % (pattern === 'toggle' ? 2 : 65_536);
 }
 
 function mask(count: number): bigint {

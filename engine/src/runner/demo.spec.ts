@@ -165,7 +165,7 @@ describe('a source that is cut off', () => {
 
   for (const rule of ['hold', 'value', 'invalid'] as const) {
     it(`by the rule “${rule}” leaves at the destination what it says, not before its time, and comes back`, async () => {
-      const loss = { rule, value: rule === 'value' ? -12.5 : null, validId: valid.id, afterMs: AFTER_MS };
+      const loss = { rule, value: rule === 'value' ? -12.5 : null, validId: valid.id, afterMs: AFTER_MS, stillMs: null };
       const { plan } = compile({ ...demo, routes: [{ ...route, loss }, ...others] });
       const { bank, silent, runner } = benchOf(plan);
       const planned = plan.routes.find(({ id }) => id === route.id)!;

@@ -32,6 +32,7 @@ export class RouteRun {
   private wasOn: boolean | null = null;
   private edgeWaits = false;
   private goodAtMs: number;
+  private seen: { words: readonly number[]; sinceMs: number } | null = null;
 
   constructor(
     private route: PlannedRoute,
@@ -43,12 +44,13 @@ export class RouteRun {
   /** Takes over a newly compiled route; what was written last still counts where it goes to the same place. */
   replace(route: PlannedRoute): void {
     if (route.destination.id !== this.route.destination.id) this.lastWords = null;
+    if (route.source.id !== this.route.source.id) this.seen = null;
     if (JSON.stringify(route.transforms) !== JSON.stringify(this.route.transforms)) this.memory = [];
     this.route = route;
   }
 
   isLost(nowMs: number): boolean {
-    return nowMs - this.goodAtMs >= this.route.loss.afterMs;
+    return nowMs - this.goodAtMs >= this.route.loss.afterMs || this.standsStill(nowMs);
   }
 
   /** Whether the value at the destination is to be trusted: it came, and not too long ago. */
@@ -67,6 +69,11 @@ export class RouteRun {
     const carried = carryAcross(source.words, route, this.memory, around);
     if (!carried.ok) return this.lost(carried.problem.message, true, nowMs);
     this.goodAtMs = nowMs;
+    this.seeMove(source.words, nowMs);
+    if (this.standsStill(nowMs)) {
+      const why = `${route.source.name} has stood still for ${route.loss.stillMs} ms or more, so it counts as lost.`;
+      return this.lost(why, false, nowMs);
+    }
     const waits = this.whyWaiting(around);
     if (waits !== null) return { kind: 'hold', why: waits };
     if (carried.value.kind === 'held') return { kind: 'hold', why: null };
@@ -81,6 +88,17 @@ export class RouteRun {
     this.lastValue = value;
     this.memory = isLoss ? [] : memory;
     if (!isLoss) this.edgeWaits = false;
+  }
+
+  /** A heartbeat made on the way moves by itself; then its source counts as moving for as long as it comes. */
+  private seeMove(words: readonly number[], nowMs: number): void {
+    const isMade = this.route.transforms.some(({ kind }) => kind === 'beat');
+    if (isMade || !this.seen || words.some((word, index) => word !== this.seen!.words[index])) this.seen = { words, sinceMs: nowMs };
+  }
+
+  private standsStill(nowMs: number): boolean {
+    const { stillMs } = this.route.loss;
+    return stillMs !== null && this.seen !== null && nowMs - this.seen.sinceMs >= stillMs;
   }
 
   private lost(why: string, isFailure: boolean, nowMs: number): Decision {

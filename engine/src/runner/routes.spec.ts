@@ -85,7 +85,7 @@ describe('RouteRun', () => {
     ['invalid', 'bad'],
   ] as const) {
     it(`does what the rule “${rule}” says once the source has been lost for as long as it allows, and comes back`, () => {
-      const { run, decide, source } = running({ loss: { rule, value: 50, validId: null, afterMs: 1000 } });
+      const { run, decide, source } = running({ loss: { rule, value: 50, validId: null, afterMs: 1000, stillMs: null } });
       expect(run.isValid(0)).toBeFalse();
       expect(decide(100)).toBe('100');
       source(100, 'bad');
@@ -99,12 +99,33 @@ describe('RouteRun', () => {
   it('takes a value that cannot be carried for a lost one, and says so', () => {
     const { run, source } = running({
       transforms: [{ kind: 'arithmetic', expression: '1 / x' }],
-      loss: { rule: 'hold', value: null, validId: null, afterMs: 1000 },
+      loss: { rule: 'hold', value: null, validId: null, afterMs: 1000, stillMs: null },
     });
     source(0);
     const decision = run.decide((pointId) => ({ pointId, words: [0], quality: 'good', reason: null, atMs: 0 }), 5000);
     expect(decision).toEqual(jasmine.objectContaining({ kind: 'bad', isFailure: true }));
     expect(run.isLost(5000)).toBeTrue();
+  });
+
+  it('counts a source that stands still as lost, until it moves', () => {
+    const { run, decide, source } = running({ loss: { rule: 'hold', value: null, validId: null, afterMs: 60_000, stillMs: 1000 } });
+    expect([decide(0), decide(999), run.isValid(999)]).toEqual(['100', '100', true]);
+    expect([decide(1000), run.isValid(1000)]).toEqual(['bad', false]);
+    source(101);
+    expect([decide(1500), run.isValid(1500), decide(2499), decide(2500)]).toEqual(['101', true, '101', 'bad']);
+  });
+
+  it('lets a heartbeat beat for as long as its source comes, moved or not', () => {
+    const { run, decide, source } = running({
+      transforms: [
+        { kind: 'beat', pattern: 'counter', everyMs: 500 },
+        { kind: 'scale', factor: 0.1, offset: 0 },
+      ],
+      loss: { rule: 'hold', value: null, validId: null, afterMs: 1000, stillMs: 1000 },
+    });
+    expect([decide(500), decide(1000), decide(60_000)]).toEqual(['1', '2', '120']);
+    source(100, 'bad');
+    expect([decide(60_500), run.isValid(60_900), run.isValid(61_100)]).toEqual(['bad', true, false]);
   });
 
   it('keeps what it remembers when the route is edited, as far as that still means something', () => {

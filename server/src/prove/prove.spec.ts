@@ -275,7 +275,14 @@ describe('a project of before lines had cables, and points names for bits', () =
     );
     await client.query(`update points set body = body - '{releasedBy,watchdogMs}'::text[]`);
     await client.query(`update points set body = body - '{bit,bits,codes}'::text[] where body->>'bit' is null`);
-    for (const name of ['0001_lines_and_ports', '0002_maps', '0003_routes', '0004_limits_of_receivers', '0005_delays']) {
+    for (const name of [
+      '0001_lines_and_ports',
+      '0002_maps',
+      '0003_routes',
+      '0004_limits_of_receivers',
+      '0005_delays',
+      '0006_standing_still',
+    ]) {
       const sql = readFileSync(new URL(`../../migrations/${name}.sql`, import.meta.url), 'utf8');
       for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
     }

@@ -1,5 +1,5 @@
 import { RegisterBank } from '@plain-envoy/engine/server';
-import type { StandIn } from './stand-in.js';
+import { type StandIn, Watchdog } from './stand-in.js';
 
 const DAMPER_TARGET = 50;
 const DAMPER_PERIOD_S = 180;
@@ -7,6 +7,8 @@ const RESET = 1 << 7;
 
 /** Beats, state and call for the steeps, and the burner's words, where the program of this controller keeps them. */
 const BEAT = 84;
+const STEEP_BEAT = 83;
+const STEEP_WATCHDOG_MS = 5000;
 const STATE = 85;
 const BATCH_READY = 10;
 const CALL = 11;
@@ -24,10 +26,11 @@ const fans = [
 /**
  * The kiln controller: a bank of words and bits with a small program that starts its fans in the order that the drives
  * ask for (on, then run; a reset after a fault), moves the damper slowly, fires the burner once a fan runs, and calls
- * for a batch every minute until it is ready.
+ * for a batch every minute until it is ready, though not while the steeps’ heartbeat stands still.
  */
 export class KilnController implements StandIn {
   readonly bank = new RegisterBank({ holding: 512, coil: 512 });
+  private readonly steep = new Watchdog(STEEP_WATCHDOG_MS);
   private ageMs = 0;
 
   constructor() {
@@ -50,8 +53,9 @@ export class KilnController implements StandIn {
     this.bank.set('holding', DAMPER_TARGET, Math.round(734 + 120 * turn));
     this.fire();
     this.bank.set('holding', BEAT, Math.floor(this.ageMs / 1000) & 0xffff);
+    const isSteepGone = this.steep.trips(this.bank.get('holding', STEEP_BEAT), ms);
     const ready = this.bank.get('coil', BATCH_READY) === 1;
-    if (ready) this.bank.set('coil', CALL, 0);
+    if (ready || isSteepGone) this.bank.set('coil', CALL, 0);
     else if (this.ageMs % CALLS_EVERY_MS < ms) this.bank.set('coil', CALL, 1);
   }
 

@@ -164,6 +164,27 @@ describe('a steep controller', () => {
   });
 });
 
+describe('a watchdog on a heartbeat', () => {
+  it('withdraws what was ready or called for when the other side stops beating, and not before it ever beat', () => {
+    const steep = new SteepController();
+    steep.bank.set('coil', 20, 1);
+    live(steep, 9000);
+    expect(steep.bank.get('coil', 10)).withContext('nobody has beaten yet').toBe(1);
+    steep.bank.set('holding', 121, 1);
+    live(steep, 3900);
+    expect(steep.bank.get('coil', 10)).toBe(1);
+    live(steep, 300);
+    expect(steep.bank.get('coil', 10)).withContext('it stood still for 4 s').toBe(0);
+    const kiln = new KilnController();
+    kiln.bank.set('holding', 83, 1);
+    kiln.bank.set('coil', 11, 1);
+    live(kiln, 1000);
+    expect(kiln.bank.get('coil', 11)).toBe(1);
+    live(kiln, 4200);
+    expect(kiln.bank.get('coil', 11)).toBe(0);
+  });
+});
+
 describe('a plant meter', () => {
   it('counts energy with swapped bytes and refuses to be read across its holes', () => {
     const meter = new PlantMeter();

@@ -11,6 +11,24 @@ export interface StandIn {
   answers?(): boolean;
 }
 
+/** Watches a heartbeat of the other side. It waits for the first beat, so that a side that was never there trips nothing. */
+export class Watchdog {
+  private last: number | null = null;
+  private hasBeaten = false;
+  private stillMs = 0;
+
+  constructor(private readonly limitMs: number) {}
+
+  /** Whether the other side has beaten, and then stood still for too long. */
+  trips(beat: number, ms: number): boolean {
+    const moved = this.last !== null && beat !== this.last;
+    this.hasBeaten ||= moved;
+    this.stillMs = moved ? 0 : this.stillMs + ms;
+    this.last = beat;
+    return this.hasBeaten && this.stillMs > this.limitMs;
+  }
+}
+
 /** Noise that is the same at every start, between −1 and 1 (a linear congruential generator). */
 export function noise(seed: number): () => number {
   let state = seed >>> 0;

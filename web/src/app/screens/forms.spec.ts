@@ -134,7 +134,7 @@ describe('RouteForm', () => {
     expect(changes[0]?.after).toEqual(
       jasmine.objectContaining({
         trigger: { on: 'change', deadband: 0.5 },
-        loss: { rule: 'value', value: -10, validId: null, afterMs: 2000 },
+        loss: { rule: 'value', value: -10, validId: null, afterMs: 2000, stillMs: null },
       }),
     );
   });

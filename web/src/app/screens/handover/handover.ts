@@ -44,7 +44,7 @@ export class HandoverScreen {
   /** The routes that the chosen request carries. */
   protected readonly carried = computed(() => {
     const id = this.chosen()?.requestId;
-    return this.plan.plan().routes.filter(({ readId, writeId }) => readId === id || writeId === id);
+    return this.plan.plan().routes.filter(({ readId, writeId, valid }) => readId === id || writeId === id || valid?.writeId === id);
   });
 
   protected path(format: 'csv' | 'xlsx'): string {

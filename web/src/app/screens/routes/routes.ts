@@ -25,6 +25,7 @@ import { arrowStep } from '../../parts/keys';
 import { RouteTable } from '../../parts/route-table';
 import { Bank } from './bank';
 import { bracketPath, bracketsOf, busiestPair, drawnRibbons, isInView, LANE, ribbonPath, ribbonsBetween, windowOf } from './banks';
+import { HeartbeatPanel } from './heartbeat-panel';
 import { OrderPanel } from './order-panel';
 import { RouteForm } from './route-form';
 
@@ -37,7 +38,7 @@ const none: ReadonlySet<string> = new Set();
 @Component({
   selector: 'pe-routes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink, Bank, RouteForm, RouteTable, OrderPanel],
+  imports: [MatButtonModule, RouterLink, Bank, RouteForm, RouteTable, OrderPanel, HeartbeatPanel],
   templateUrl: './routes.html',
   styleUrl: './routes.scss',
   host: { '(keydown)': 'key($event)' },
@@ -154,6 +155,8 @@ export class RoutesScreen {
   protected readonly draft = signal<Route | null>(null);
   /** Carrying in order, and the first register there where one was pointed at. */
   protected readonly ordering = signal<{ first: Point | null } | null>(null);
+  /** Heartbeats between the two are being made. */
+  protected readonly beating = signal(false);
   protected readonly problem = signal<string | null>(null);
   protected readonly onlyPair = signal(true);
   protected readonly shownRoutes = computed(() =>
@@ -256,6 +259,11 @@ export class RoutesScreen {
     if (this.scroll()) this.scroll()!.nativeElement.scrollTop = 0;
   }
 
+  protected beat(): void {
+    this.closeForm();
+    this.beating.set(true);
+  }
+
   protected exchange(): void {
     this.choosePair({ from: this.pair().to, to: this.pair().from });
   }
@@ -341,6 +349,7 @@ export class RoutesScreen {
     this.draft.set(null);
     this.started.set(null);
     this.ordering.set(null);
+    this.beating.set(false);
     this.chosenSources.set(none);
     this.chosenDestinations.set(none);
   }

@@ -22,6 +22,7 @@ export interface TypedRoute {
   lossValue: string;
   validId: string | null;
   lostAfterMs: string;
+  stillMs: string;
 }
 
 export function typedRoute(route: Route): TypedRoute {
@@ -39,6 +40,7 @@ export function typedRoute(route: Route): TypedRoute {
     lossValue: String(loss.value ?? ''),
     validId: loss.validId,
     lostAfterMs: String(loss.afterMs),
+    stillMs: loss.stillMs === null ? '' : String(loss.stillMs),
   };
 }
 
@@ -57,6 +59,7 @@ export function routeOf(before: Route, typed: TypedRoute): unknown {
       value: typed.lossRule === 'value' ? typedNumber(typed.lossValue) : null,
       validId: typed.validId,
       afterMs: typedNumber(typed.lostAfterMs),
+      stillMs: typed.stillMs.trim() === '' ? null : typedNumber(typed.stillMs),
     },
   };
 }
