@@ -1,3 +1,3 @@
 export { type Batch, type Counters, type MeasuredPace, type Quality, type Reading, type RouteState } from './report.js';
 export { type Accepted, type BenchState, type DatabaseHealth, type StandInState, type ToPage } from './messages.js';
-export { type ImportEvent, type ProveEvent, type ReadEvent } from './prove.js';
+export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';

@@ -18,6 +18,9 @@ export type ReadEvent =
   | { kind: 'round'; round: number; requests: number; refused: number; tookMs: number }
   | { kind: 'failed'; sentence: string };
 
+/** What timing a value there and back tells as it goes on; `ms` is null for one that did not come back in time. */
+export type TripEvent = { kind: 'trip'; number: number; ms: number | null } | { kind: 'failed'; sentence: string };
+
 /** What the acceptance of an import tells as it goes on. */
 export type ImportEvent =
   | { kind: 'progress'; done: number; total: number }

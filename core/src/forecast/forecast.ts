@@ -137,6 +137,7 @@ class Follower {
   private readonly reads = new Map<string, { sampledMs: number; endMs: number; isGood: boolean }[]>();
   private readonly byWrite = new Map<string, PlannedRoute[]>();
   private readonly trackers = new Map<string, AgeTracker>();
+  private readonly started = new Set<string>();
 
   constructor(routes: readonly PlannedRoute[]) {
     for (const route of routes) {
@@ -151,7 +152,14 @@ class Follower {
 
   /** Whether a write has anything to carry: one of the reads that feed it brought an answer, or it tells what is valid. */
   hasNews(writeId: string, startMs: number): boolean {
-    return (this.byWrite.get(writeId) ?? []).some((route) => route.writeId !== writeId || this.sample(route.readId, startMs)?.isGood);
+    return (this.byWrite.get(writeId) ?? []).some(
+      (route) => route.writeId !== writeId || (this.mayGoOut(route) && this.sample(route.readId, startMs)?.isGood),
+    );
+  }
+
+  /** What goes out on a change is taken to change each time; an edge is taken to stay away, as nobody knows how often it comes. */
+  private mayGoOut({ id, trigger }: PlannedRoute): boolean {
+    return trigger.on !== 'edge' && (trigger.on !== 'start' || !this.started.has(id));
   }
 
   done({ id, kind, also }: PlannedRequest, startMs: number, { ms, silentTries, lastMs }: Attempt): void {
@@ -165,7 +173,9 @@ class Follower {
     if (silentTries !== 0) return;
     for (const route of this.byWrite.get(id) ?? []) {
       const sample = route.writeId === id ? this.sample(route.readId, startMs) : undefined;
-      if (sample?.isGood) this.trackers.get(route.id)!.arrived(sample.sampledMs, endMs);
+      if (!sample?.isGood || !this.mayGoOut(route)) continue;
+      this.started.add(route.id);
+      this.trackers.get(route.id)!.arrived(sample.sampledMs, endMs);
     }
   }
 

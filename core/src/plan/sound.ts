@@ -166,6 +166,12 @@ export function whyNotRead(point: Point, device: Device): string | null {
   return whyNot(asCarried(point, false), device);
 }
 
+/** Why a point cannot be written by one request of its device; null where it can. */
+export function whyNotWritten(point: Point, device: Device): string | null {
+  if (point.access === 'read') return `${point.name} may only be read.`;
+  return whyNot(asCarried(point, true), device);
+}
+
 function asCarried(point: Point, write: boolean): PointToCarry {
   return { id: point.id, table: point.table, offset: point.offset, length: pointWidth(point), write };
 }

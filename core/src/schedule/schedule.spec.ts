@@ -103,6 +103,24 @@ describe('the schedule', () => {
     expect(simulated.restarted.size).toBe(0);
   });
 
+  it('lets what is asked for by hand go before everything that waits, once, and past a rest', () => {
+    const told = { missed: () => undefined, rested: () => undefined, restarted: () => undefined };
+    const scheduler = new Scheduler(told, { afterTries: 1, firstMs: 1000, factor: 1, maxMs: 1000 });
+    const jobs = [every('first', 100, { priority: 0, groupId: 'x' }), every('second', 100, { groupId: 'x' })];
+    scheduler.arrange([{ id: 'bus', concurrent: 1 }], jobs, 0);
+    scheduler.release(0);
+    const [first] = scheduler.take(0);
+    scheduler.command({ id: 'by hand', laneId: 'bus', groupId: 'x' }, 5);
+    expect(scheduler.take(5)).toEqual([]);
+    scheduler.arrange([{ id: 'bus', concurrent: 1 }], jobs, 6);
+    scheduler.end(first!, 10, 1);
+    const [byHand] = scheduler.take(10);
+    expect(byHand?.id).toBe('by hand');
+    scheduler.end(byHand!, 20, 0);
+    scheduler.release(100);
+    expect(scheduler.take(100).map(({ id }) => id)).toEqual(['first']);
+  });
+
   it('begins a chain anew that has stalled, and says so', () => {
     const restarted: string[] = [];
     const told = { missed: () => undefined, rested: () => undefined, restarted: (id: string) => restarted.push(id) };

@@ -63,6 +63,8 @@ export interface Told {
 
 interface State {
   job: Job;
+  /** It was asked for by hand: it goes before everything else, once. */
+  isCommand: boolean;
   order: number;
   /** The clock when it was first arranged. */
   fromMs: number;
@@ -116,7 +118,8 @@ export class Scheduler {
   arrange(lanes: readonly Lane[], jobs: readonly Job[], nowMs: number): void {
     const [before, lanesBefore] = [this.states, this.lanes];
     this.lanes = new Map(lanes.map(({ id, concurrent }) => [id, newLane(concurrent, lanesBefore.get(id)?.running)]));
-    this.states = new Map(jobs.map((job, order) => [job.id, stateOf(job, order, before.get(job.id), nowMs)]));
+    const commands = [...before].filter(([, { isCommand, job }]) => isCommand && this.lanes.has(job.laneId));
+    this.states = new Map([...commands, ...jobs.map((job, order) => [job.id, stateOf(job, order, before.get(job.id), nowMs)] as const)]);
     this.due = newDue();
     for (const state of this.states.values()) {
       const { release, laneId } = state.job;
@@ -126,6 +129,14 @@ export class Scheduler {
       if (state.releasedAtMs !== null && !state.start) this.lanes.get(laneId)!.waiting.add(state);
     }
     for (const id of this.lanes.keys()) this.open.add(id);
+  }
+
+  /** Puts something on a lane that goes before all else there, once, even where its group rests. */
+  command({ id, laneId, groupId }: Pick<Job, 'id' | 'laneId' | 'groupId'>, nowMs: number): void {
+    const release: Release = { on: 'after', ids: [], pauseMs: 0, chain: null };
+    const state = { ...stateOf({ id, laneId, groupId, priority: -Infinity, release }, -1, undefined, nowMs), isCommand: true };
+    this.states.set(id, state);
+    this.put(state, nowMs);
   }
 
   /** When something is due next; Infinity for never. */
@@ -151,7 +162,7 @@ export class Scheduler {
       while (lane && lane.running.size < lane.concurrent && lane.waiting.size > 0) {
         const state = lane.waiting.take()!;
         const { id, groupId } = state.job;
-        if (this.rests(groupId, nowMs)) {
+        if (!state.isCommand && this.rests(groupId, nowMs)) {
           this.told.rested(id);
           this.over(state, nowMs, AFTER_REST_MS);
           continue;
@@ -170,6 +181,7 @@ export class Scheduler {
     const state = this.states.get(start.id);
     if (state?.start !== start) return;
     if (silentTries !== null) this.heard(state.job, nowMs, silentTries);
+    if (state.isCommand) this.states.delete(start.id);
     this.over(state, nowMs);
   }
 
@@ -180,6 +192,7 @@ export class Scheduler {
       state.start = null;
       state.releasedAtMs = null;
       this.moveChain(state.job, -1, null);
+      if (state.isCommand) this.states.delete(state.job.id);
     }
     const lane = this.lanes.get(laneId);
     if (lane) this.lanes.set(laneId, newLane(lane.concurrent));
@@ -287,7 +300,7 @@ function stateOf(job: Job, order: number, before: State | undefined, nowMs: numb
   const pace = isSamePace
     ? { fromMs: before.fromMs, releases: before.releases, pausedUntilMs: before.pausedUntilMs, awaiting: before.awaiting }
     : fresh;
-  return { job, order, following: [], releasedAtMs: before?.releasedAtMs ?? null, start: before?.start ?? null, ...pace };
+  return { job, isCommand: false, order, following: [], releasedAtMs: before?.releasedAtMs ?? null, start: before?.start ?? null, ...pace };
 }
 
 /** Counted from the first release on, so that no error adds up. */

@@ -110,6 +110,11 @@ export class Ledger {
     return this.ages.get(routeId)?.age(Date.now()) ?? null;
   }
 
+  /** What a route wrote last; null before the first. */
+  written(routeId: string): readonly number[] | null {
+    return this.routes.get(routeId)?.writtenWords ?? null;
+  }
+
   private route(routeId: string): RouteState {
     const unknown = {
       quality: 'bad',

@@ -1,6 +1,6 @@
 import { fernhollow } from '@plain-envoy/core/demo';
-import type { ProjectDocument } from '@plain-envoy/core/model';
-import { compile, compileWatch } from '@plain-envoy/core/plan';
+import { plainRoute, type ProjectDocument } from '@plain-envoy/core/model';
+import { compile, compileWatch, compileWrite } from '@plain-envoy/core/plan';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import type { ClientTransport, Exchange } from '../transport/index.js';
 import type { Batch } from '@plain-envoy/core/feed';
@@ -34,6 +34,7 @@ class Devices {
 const kiln = new Set(['Kiln controller', 'Fan drive north', 'Fan drive south', 'Air-on transmitter', 'Exhaust damper']);
 const whole = fernhollow();
 const ownerOf = (pointId: string) => whole.points.find((point) => point.id === pointId)!.deviceId;
+const ownerName = (deviceId: string) => whole.devices.find(({ id }) => id === deviceId)!.name;
 const isOfKiln = (pointId: string) => kiln.has(whole.devices.find((device) => device.id === ownerOf(pointId))!.name);
 const demo: ProjectDocument = {
   ...whole,
@@ -117,6 +118,55 @@ describe('Runner', () => {
     devices.strange.clear();
     await settled(() => (counters()?.valid ?? 0) >= 1 && counters()?.lastOutcome === 'valid');
     expect(counters()?.lastMs).toBeGreaterThan(0);
+  });
+
+  it('writes by hand, and says what came of it', async () => {
+    const target = demo.points.find(({ id }) => id === demo.routes.find(({ name }) => name === 'Fan north speed')!.destinationId)!;
+    const write = compileWrite(demo, target);
+    if (!write.ok) throw new Error(write.problem.message);
+    expect((await runner.writeByHand(write.value, [300])).kind)
+      .withContext('it does not run')
+      .toBe('not connected');
+    runner.start(plan);
+    expect(await runner.writeByHand(write.value, [300])).toEqual({ kind: 'written' });
+    devices.strange.set(write.value.request.unitId, () => ({
+      kind: 'answer',
+      pdu: Uint8Array.of(write.value.request.functionCode | 0x80, 3),
+    }));
+    expect(await runner.writeByHand(write.value, [300])).toEqual({ kind: 'exception', code: 3 });
+  });
+
+  it('times a value out and back, and puts the source back', async () => {
+    const [coil] = demo.points.filter(({ table, deviceId }) => table === 'coil' && ownerName(deviceId) === 'Kiln controller');
+    const at = (offset: number) => ({ ...coil!, id: `${coil!.id.slice(0, -2)}${offset}`, name: `Bit ${offset}`, offset });
+    const [out, far, home] = [at(40), { ...at(41), deviceId: demo.devices.find(({ name }) => name === 'Fan drive north')!.id }, at(42)];
+    const base = demo.routes[0]!;
+    const carry = (id: string, source: typeof out, destination: typeof out) => ({
+      ...base,
+      ...plainRoute,
+      id: `${base.id.slice(0, -2)}${id}`,
+      name: id,
+      carry: 'registers' as const,
+      sourceId: source.id,
+      destinationId: destination.id,
+    });
+    const document = { ...demo, points: [...demo.points, out, far, home], routes: [carry('f1', out, far), carry('f2', far, home)] };
+    const trip = compile(document).plan;
+    const write = compileWrite(document, out);
+    if (!write.ok) throw new Error(write.problem.message);
+    runner.start(trip);
+    await settled(() => (look(), seen.readings.get(out.id)?.quality === 'good' && seen.routes.get(trip.routes[1]!.id)?.quality === 'good'));
+    const times: (number | null)[] = [];
+    for await (const event of runner.trips(trip.routes[0]!.id, trip.routes[1]!.id, write.value, { times: 3, withinMs: 5000 }))
+      if (event.kind === 'trip') times.push(event.ms);
+    expect(times.length).toBe(3);
+    expect(times.every((ms) => ms !== null && ms > 0 && ms < 5000)).toBeTrue();
+    expect(devices.bank(CONTROLLER).get('coil', 40)).toBe(0);
+    devices.strange.set(NORTH, () => ({ kind: 'no response' }));
+    const lost = [];
+    for await (const event of runner.trips(trip.routes[0]!.id, trip.routes[1]!.id, write.value, { times: 1, withinMs: 60 }))
+      lost.push(event);
+    expect(lost).toEqual([{ kind: 'trip', number: 1, ms: null }]);
   });
 
   it('leaves a destination alone whose source cannot be carried, and writes its neighbours', async () => {

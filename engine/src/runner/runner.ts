@@ -1,12 +1,13 @@
-import type { Batch } from '@plain-envoy/core/feed';
+import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
-import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
+import type { Endpoint, HandWrite, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import { masksOf, wordsFor } from '@plain-envoy/core/route';
 import { jobsOf, runnerBackOff, Scheduler, type Start } from '@plain-envoy/core/schedule';
 import { ask, type Outcome } from '../client/index.js';
 import type { ClientTransport } from '../transport/index.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
+import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteRun } from './route-run.js';
 import { exchangePieces, type Piece, writePieces, type Write } from './write-pieces.js';
 
@@ -26,6 +27,13 @@ interface Connection {
   transport: ClientTransport;
 }
 
+/** Something asked for by hand, once. */
+interface Command {
+  endpointId: string;
+  work(connection: Connection): Promise<Silence>;
+  giveUp(): void;
+}
+
 /** How many tries in a row brought no answer: 0 for an answer, null where nothing was asked. */
 type Silence = number | null;
 
@@ -42,6 +50,10 @@ export class Runner {
   private readonly connections = new Map<string, Connection>();
   private readonly ledger = new Ledger();
   private readonly runs = new Map<string, RouteRun>();
+  private readonly commands = new Map<string, Command>();
+  private commandsGiven = 0;
+  /** Who waits for what a route brings next. */
+  private readonly arrivals = new Map<string, Set<(words: readonly number[]) => void>>();
   private plan: Plan = { endpoints: [], requests: [], routes: [] };
   private watched: Pick<Plan, 'endpoints' | 'requests'> = { endpoints: [], requests: [] };
   private scheduler = this.newScheduler();
@@ -61,6 +73,7 @@ export class Runner {
     this.timer = null;
     for (const { transport } of this.connections.values()) transport.close();
     this.connections.clear();
+    this.giveUpCommands(() => true);
     this.jobs.clear();
     this.scheduler = this.newScheduler();
     this.runs.clear();
@@ -86,6 +99,65 @@ export class Runner {
   watch(part: Pick<Plan, 'endpoints' | 'requests'>): void {
     this.watched = part;
     this.arrange();
+  }
+
+  /** Writes a point once, by hand, before everything that waits for its endpoint. Never rejects. */
+  writeByHand({ request, endpoint, masks }: HandWrite, words: readonly number[]): Promise<Outcome> {
+    const notThere: Outcome = { kind: 'not connected', why: `the bench does not run, or nothing of it goes to ${endpoint.name}` };
+    if (!this.running || !this.connections.has(endpoint.id)) return Promise.resolve(notThere);
+    return new Promise((done) => {
+      const job: Job = { request, endpoint, tries: request.tries, routes: [], validOf: [] };
+      const id = `command ${(this.commandsGiven += 1)}`;
+      const piece = { table: request.table, offset: request.offset, words, masks, written: () => undefined, failed: () => undefined };
+      const work = async (connection: Connection): Promise<Silence> => {
+        let last: Outcome = notThere;
+        await writePieces(request, [piece], async (part) => (last = await this.ask(job, connection, part)));
+        done(last);
+        return silenceOf(last, job);
+      };
+      this.commands.set(id, { endpointId: endpoint.id, work, giveUp: () => done(notThere) });
+      this.scheduler.command({ id, laneId: endpoint.id, groupId: request.deviceId }, performance.now());
+      this.goOn();
+    });
+  }
+
+  /** Times a value out by one route and back by another; both have to be carried just now. */
+  trips(outId: string, backId: string, write: HandWrite, wish: TripWish): AsyncGenerator<TripEvent> {
+    const source = this.plan.routes.find(({ id }) => id === outId)?.source;
+    return roundTrips(
+      {
+        source: () => (source ? this.ledger.reading(source.id).words : null),
+        write: (words) => this.writeByHand(write, words),
+        arrival: (withinMs) => this.arrival(backId, withinMs),
+      },
+      wish,
+    );
+  }
+
+  private arrival(routeId: string, withinMs: number): Promise<number | null> {
+    const before = this.ledger.written(routeId);
+    const waiting = this.arrivals.get(routeId) ?? new Set();
+    this.arrivals.set(routeId, waiting);
+    return new Promise((done) => {
+      const end = (atMs: number | null) => {
+        clearTimeout(timer);
+        waiting.delete(hear);
+        done(atMs);
+      };
+      const hear = (words: readonly number[]) => {
+        if (words.some((word, index) => word !== before?.[index])) end(performance.now());
+      };
+      const timer = setTimeout(() => end(null), withinMs);
+      waiting.add(hear);
+    });
+  }
+
+  private giveUpCommands(which: (command: Command) => boolean): void {
+    for (const [id, command] of this.commands) {
+      if (!which(command)) continue;
+      this.commands.delete(id);
+      command.giveUp();
+    }
   }
 
   /** What has changed since the last call. */
@@ -131,6 +203,7 @@ export class Runner {
       const next = byId.get(id);
       if (next && JSON.stringify(next) === JSON.stringify(connection.endpoint)) continue;
       this.scheduler.drop(id);
+      this.giveUpCommands(({ endpointId }) => endpointId === id);
       connection.transport.close();
       this.connections.delete(id);
     }
@@ -161,7 +234,18 @@ export class Runner {
     this.timer = next < Infinity ? setTimeout(() => this.goOn(), Math.max(0, next - performance.now())) : null;
   }
 
+  private async obey(start: Start, { endpointId, work }: Command): Promise<void> {
+    const { scheduler } = this;
+    this.commands.delete(start.id);
+    const silence = await work(this.connections.get(endpointId)!);
+    if (scheduler !== this.scheduler) return;
+    scheduler.end(start, performance.now(), silence);
+    this.goOn();
+  }
+
   private async run(start: Start): Promise<void> {
+    const command = this.commands.get(start.id);
+    if (command) return this.obey(start, command);
     const job = this.jobs.get(start.id)!;
     const { scheduler } = this;
     const connection = this.connections.get(job.request.endpointId)!;
@@ -247,6 +331,7 @@ export class Runner {
               words,
             });
           else this.ledger.routeWritten(route.id, words, sourceAtMs);
+          for (const hear of this.arrivals.get(route.id) ?? []) hear(words);
         },
         failed: (why) => this.ledger.routeFailed(route.id, why),
       },

@@ -1,14 +1,21 @@
 import { Worker } from 'node:worker_threads';
-import type { Plan } from '@plain-envoy/core/plan';
-import type { Batch } from '@plain-envoy/core/feed';
+import type { HandWrite, Plan } from '@plain-envoy/core/plan';
+import type { Batch, TripEvent } from '@plain-envoy/core/feed';
+import type { Outcome } from '../client/index.js';
+import type { TripWish } from '../runner/index.js';
 import type { Command, Report } from './messages.js';
 
-/** The engine as its host sees it: commands go in, batches come out, and it lives in a thread of its own. */
+/** The engine as its host sees it: commands go in, batches and answers come out, and it lives in a thread of its own. */
 export class EngineHost {
   private readonly worker = new Worker(new URL('./thread.js', import.meta.url));
+  private readonly waiting = new Map<number, (report: Report) => void>();
+  private asked = 0;
 
   constructor(onBatch: (batch: Batch) => void, onCrash: (error: Error) => void) {
-    this.worker.on('message', (report: Report) => onBatch(report.batch));
+    this.worker.on('message', (report: Report) => {
+      if (report.type === 'batch') onBatch(report.batch);
+      else this.waiting.get(report.id)?.(report);
+    });
     this.worker.on('error', onCrash);
   }
 
@@ -22,6 +29,41 @@ export class EngineHost {
 
   watch(part: Pick<Plan, 'endpoints' | 'requests'>): void {
     this.send({ type: 'watch', part });
+  }
+
+  /** Writes a point once, by hand. */
+  write(write: HandWrite, words: number[]): Promise<Outcome> {
+    const id = (this.asked += 1);
+    return new Promise((done) => {
+      this.waiting.set(id, (report) => {
+        this.waiting.delete(id);
+        if (report.type === 'written') done(report.outcome);
+      });
+      this.send({ type: 'write', id, write, words });
+    });
+  }
+
+  /** Times a value out and back; whoever stops asking for the next ends it, and then the source is put back. */
+  async *trips(outId: string, backId: string, write: HandWrite, wish: TripWish): AsyncGenerator<TripEvent> {
+    const id = (this.asked += 1);
+    const events: (TripEvent | null)[] = [];
+    let wake: () => void = () => undefined;
+    this.waiting.set(id, (report) => {
+      if (report.type === 'trip') events.push(report.event);
+      wake();
+    });
+    this.send({ type: 'trips', id, outId, backId, write, wish });
+    try {
+      for (;;) {
+        const event = events.shift();
+        if (event === null) return;
+        if (event) yield event;
+        else await new Promise<void>((more) => (wake = more));
+      }
+    } finally {
+      this.waiting.delete(id);
+      this.send({ type: 'end-trips', id });
+    }
   }
 
   stop(): void {

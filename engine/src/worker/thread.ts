@@ -25,6 +25,15 @@ parentPort!.on('message', (command: Command) => {
     case 'watch':
       runner.watch(command.part);
       break;
+    case 'write':
+      void runner.writeByHand(command.write, command.words).then((outcome) => tell({ type: 'written', id: command.id, outcome }));
+      break;
+    case 'trips':
+      void makeTrips(command);
+      break;
+    case 'end-trips':
+      trips.delete(command.id);
+      break;
     case 'stop':
       runner.stop();
       if (batches) clearInterval(batches);
@@ -33,10 +42,26 @@ parentPort!.on('message', (command: Command) => {
   }
 });
 
+/** Those that go on. */
+const trips = new Set<number>();
+
+async function makeTrips({ id, outId, backId, write, wish }: Extract<Command, { type: 'trips' }>): Promise<void> {
+  trips.add(id);
+  for await (const event of runner.trips(outId, backId, write, wish)) {
+    tell({ type: 'trip', id, event });
+    if (!trips.has(id)) break;
+  }
+  tell({ type: 'trip', id, event: null });
+}
+
+function tell(report: Report): void {
+  parentPort!.postMessage(report);
+}
+
 function report(): void {
   const batch: Batch = runner.collect();
   if (Object.values(batch).some((rows: unknown[]) => rows.length > 0)) {
-    parentPort!.postMessage({ type: 'batch', batch } satisfies Report);
+    tell({ type: 'batch', batch });
   }
 }
 

@@ -1,7 +1,17 @@
-import { compile, compileWatch, type Plan } from '@plain-envoy/core/plan';
-import type { ProjectDocument } from '@plain-envoy/core/model';
-import type { Batch, BenchState } from '@plain-envoy/core/feed';
+import { compile, compileWatch, compileWrite, type HandWrite, type Plan } from '@plain-envoy/core/plan';
+import type { Point, ProjectDocument } from '@plain-envoy/core/model';
+import type { Batch, BenchState, TripEvent } from '@plain-envoy/core/feed';
 import { EngineHost } from '@plain-envoy/engine/worker';
+import { failureOf } from '@plain-envoy/engine/runner';
+import { z } from 'zod';
+import { refuse } from '../problem.js';
+
+export const AskTrips = z.strictObject({
+  outId: z.uuid(),
+  backId: z.uuid(),
+  times: z.int('A whole number.').min(1, 'At least once.').max(1000, 'At most 1000 times.'),
+});
+export type AskTrips = z.infer<typeof AskTrips>;
 
 const idle: BenchState = { running: false, projectId: null, sinceMs: null, stoppedBecause: null };
 const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
@@ -53,9 +63,42 @@ export class Bench {
     this.look();
   }
 
+  /** Writes a point of the running project once, by hand; refused where that cannot be. Resolves when its device has confirmed it. */
+  async write(projectId: string, pointId: string, words: number[]): Promise<void> {
+    const engine = this.engineFor(projectId);
+    const write = this.handWrite(pointId, ['pointId']);
+    if (words.length !== write.request.count)
+      refuse(422, `The point takes ${write.request.count} registers; ${words.length} were given.`, ['words']);
+    const outcome = await engine.write(write, words);
+    if (outcome.kind !== 'written') refuse(502, `It was not written: ${failureOf(outcome)}.`);
+  }
+
+  /** Times a bit or a word out by one route and back by another. */
+  trips(projectId: string, { outId, backId, times }: AskTrips): AsyncGenerator<TripEvent> {
+    const engine = this.engineFor(projectId);
+    const [out, back] = [outId, backId].map((id) => this.plan.routes.find((route) => route.id === id));
+    if (!out) refuse(422, 'The way out is not carried just now.', ['outId']);
+    if (!back) refuse(422, 'The way back is not carried just now.', ['backId']);
+    if (!isTimed(out.source)) refuse(422, `${out.source.name} is no bit and no word of 16 bits, so it cannot be turned over.`, ['outId']);
+    const write = this.handWrite(out.source.id, ['outId']);
+    const withinMs = 2000 + 3 * (out.periodMs + back.periodMs);
+    return engine.trips(outId, backId, write, { times, withinMs });
+  }
+
   async end(): Promise<void> {
     this.stop();
     await this.engine?.end();
+  }
+
+  private engineFor(projectId: string): EngineHost {
+    if (!this.engine || !this.state.running || this.state.projectId !== projectId) refuse(409, 'The bench does not run this project.');
+    return this.engine;
+  }
+
+  private handWrite(pointId: string, path: string[]): HandWrite {
+    const point = this.document?.points.find(({ id }) => id === pointId) ?? refuse(404, 'This point is not in the project.', path);
+    const write = compileWrite(this.document!, point);
+    return write.ok ? write.value : refuse(422, write.problem.message, path);
   }
 
   private look(): void {
@@ -72,4 +115,8 @@ export class Bench {
     this.state = state;
     this.onState(state);
   }
+}
+
+function isTimed({ type }: Point): boolean {
+  return type === 'bit' || type === 'uint16' || type === 'int16' || type === 'bits';
 }

@@ -1,1 +1,1 @@
-export { Bench } from './bench.js';
+export { AskTrips, Bench } from './bench.js';

@@ -5,12 +5,15 @@ import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
+import { AskTrips } from '../bench/index.js';
 import { refuse } from '../problem.js';
+import { stream } from './stream.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { ById, type Services } from './services.js';
 
 const ByDevice = z.object({ deviceId: z.uuid('That is no id of a device.') });
+const ByHand = z.strictObject({ pointId: z.uuid('That is no id of a point.'), words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const EMPTY = undefined;
 
 export function addApi(instance: FastifyInstance, services: Services): void {
@@ -44,6 +47,13 @@ export function addApi(instance: FastifyInstance, services: Services): void {
     bench.run(document);
     return bench.state;
   });
+  app.post('/api/projects/:id/bench/write', { schema: { params: ById, body: ByHand } }, async (request) => {
+    await bench.write(request.params.id, request.body.pointId, request.body.words);
+    return { written: request.body.words };
+  });
+  app.post('/api/projects/:id/bench/round-trip', { schema: { params: ById, body: AskTrips } }, (request, reply) =>
+    stream(reply, bench.trips(request.params.id, request.body)),
+  );
   app.post('/api/bench/stop', () => {
     bench.stop();
     return bench.state;

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
+import type { ProveEvent, ReadEvent, TripEvent } from '@plain-envoy/core/feed';
 import type { Observable } from 'rxjs';
 import { type Answer, Api } from './api';
 import { streamed } from './streamed';
@@ -19,6 +19,11 @@ export class Proofs {
   /** Reads a span of a device's table, once or again and again. */
   read(projectId: string, body: object): Observable<ReadEvent> {
     return streamed(`/api/projects/${projectId}/prove/read`, body);
+  }
+
+  /** Times a value out by one route and back by another. */
+  roundTrip(projectId: string, body: object): Observable<TripEvent> {
+    return streamed(`/api/projects/${projectId}/bench/round-trip`, body);
   }
 
   armed(projectId: string): Promise<Answer<{ armed: boolean }>> {

@@ -13,6 +13,7 @@ import { AgeTable } from './age-table';
 import { Gantt, type GanttRow, type GanttSpan } from './gantt';
 import { RequestTable, requestName } from './request-table';
 import { RoundTable } from './round-table';
+import { RoundTrip } from './round-trip';
 import { changeText, msText, percentText, periodText } from './round-words';
 import { WhatIfBar } from './what-if-bar';
 
@@ -25,6 +26,7 @@ const tabs = [
   { key: 'requests', name: 'Requests' },
   { key: 'ages', name: 'Values' },
   { key: 'rounds', name: 'Rounds' },
+  { key: 'trip', name: 'There and back' },
 ] as const;
 type Tab = (typeof tabs)[number]['key'];
 
@@ -32,7 +34,7 @@ type Tab = (typeof tabs)[number]['key'];
 @Component({
   selector: 'pe-rounds',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Gantt, WhatIfBar, RequestTable, AgeTable, RoundTable],
+  imports: [MatButtonModule, Gantt, WhatIfBar, RequestTable, AgeTable, RoundTable, RoundTrip],
   providers: [Forecasts],
   templateUrl: './rounds.html',
   styleUrl: './rounds.scss',
@@ -81,15 +83,18 @@ export class RoundsScreen {
     const own = this.plan.plan().routes.filter(({ readId, writeId }) => here.has(readId) || here.has(writeId));
     return new Set(own.map(({ id }) => id));
   });
-  protected readonly counts = computed((): Record<Tab, number> => ({
+  protected readonly counts = computed((): Record<Tab, number | null> => ({
     requests: this.requests().length,
     ages: this.routeIds().size,
     rounds: this.roundNames().size,
+    trip: null,
   }));
   protected readonly note = computed(() =>
-    this.shown() === 'ages'
-      ? 'age: from a change at the source until it is at the destination, ms'
-      : 'periods from start to start, ms; before → after where something is supposed',
+    this.shown() === 'trip'
+      ? ''
+      : this.shown() === 'ages'
+        ? 'age: from a change at the source until it is at the destination, ms'
+        : 'periods from start to start, ms; before → after where something is supposed',
   );
 
   protected readonly headline = computed(() => {

@@ -1,0 +1,30 @@
+import type { Point, ProjectDocument } from '../model/index.js';
+import { masksOf } from '../route/index.js';
+import { bad, good, type Outcome } from '../value/index.js';
+import { isBitTable } from '../address/index.js';
+import type { Endpoint, PlannedRequest } from './plan.js';
+import { requestMaker } from './requests.js';
+import { lookup, whyNotWritten } from './sound.js';
+
+/** How one point is written by hand: the request, where it goes, and which bits of its registers are the point’s own. */
+export interface HandWrite {
+  endpoint: Endpoint;
+  request: PlannedRequest;
+  masks: number[] | null;
+}
+
+/** The request that writes one point. A problem says why it cannot be written. */
+export function compileWrite(document: ProjectDocument, point: Point): Outcome<HandWrite> {
+  const look = lookup(document);
+  const device = look.device.get(point.deviceId);
+  const reach = look.reach(point.deviceId);
+  if (!device || !reach.ok) return bad(reach.ok ? 'Its device is gone.' : reach.problem.message);
+  const why = whyNotWritten(point, device);
+  if (why) return bad(why);
+  const masks = masksOf({ destination: point, transforms: [] });
+  const maker = requestMaker(look);
+  const isPartial = masks !== null && !isBitTable(point.table);
+  const { requests } = maker.make({ kind: 'write', carrierId: null, round: null, points: [point], isPartial, mark: 'by hand' });
+  const [endpoint] = maker.endpoints.values();
+  return good({ endpoint: endpoint!, request: requests[0]!, masks });
+}

@@ -1,0 +1,134 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import type { TripEvent } from '@plain-envoy/core/feed';
+import type { Route } from '@plain-envoy/core/model';
+import type { Subscription } from 'rxjs';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { Proofs } from '../../data/proofs';
+import { Refused } from '../../data/streamed';
+
+const TIMES = [10, 50, 200];
+const BINS = 12;
+
+/** Times a bit or a word out by one route and back by another, on the bench. */
+@Component({
+  selector: 'pe-round-trip',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  templateUrl: './round-trip.html',
+  styleUrl: './round-trip.scss',
+})
+export class RoundTrip {
+  private readonly project = inject(ProjectStore);
+  private readonly proofs = inject(Proofs);
+  protected readonly live = inject(Live);
+  protected readonly choices = TIMES;
+
+  /** Routes with a way back between the same two devices, whose source can be turned over; those whose way back goes on from there first. */
+  protected readonly outs = computed(() => {
+    const ways = this.routes().flatMap((route) => {
+      const [back] = this.canGoOut(route) ? this.backsOf(route) : [];
+      return back ? [{ route, isDirect: back.sourceId === route.destinationId }] : [];
+    });
+    return ways.sort((a, b) => Number(b.isDirect) - Number(a.isDirect)).map(({ route }) => route);
+  });
+  protected readonly outId = linkedSignal(() => this.outs()[0]?.id ?? '');
+  protected readonly backs = computed(() => {
+    const out = this.routes().find(({ id }) => id === this.outId());
+    return out ? this.backsOf(out) : [];
+  });
+  protected readonly backId = linkedSignal(() => this.backs()[0]?.id ?? '');
+  /** Whether the far end has to send back itself what arrives there. */
+  protected readonly needsEcho = computed(() => {
+    const [out, back] = [this.outId(), this.backId()].map((id) => this.routes().find((route) => route.id === id));
+    return !!out && !!back && out.destinationId !== back.sourceId;
+  });
+  protected readonly times = signal(TIMES[0]!);
+  protected readonly trips = signal<readonly (number | null)[]>([]);
+  protected readonly problem = signal<string | null>(null);
+  private readonly run = signal<Subscription | null>(null);
+  protected readonly isRunning = computed(() => this.run() !== null);
+  protected readonly result = computed(() => {
+    const came = this.trips().filter((ms) => ms !== null);
+    const last = this.trips().at(-1);
+    return {
+      last: last === undefined ? '' : last === null ? 'lost' : `${last.toFixed(0)} ms`,
+      mean: came.length ? `${(came.reduce((sum, ms) => sum + ms, 0) / came.length).toFixed(0)} ms` : '',
+      worst: came.length ? `${Math.max(...came).toFixed(0)} ms` : '',
+      lost: this.trips().length - came.length,
+      bins: binsOf(came),
+    };
+  });
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.stop());
+  }
+
+  protected text(route: Route): string {
+    const points = this.project.points();
+    const at = (id: string) => {
+      const point = points.get(id);
+      return `${this.project.devices().get(point?.deviceId ?? '')?.name}, ${point?.name}`;
+    };
+    return `${route.name}: ${at(route.sourceId)} ⟶ ${at(route.destinationId)}`;
+  }
+
+  protected start(): void {
+    this.trips.set([]);
+    this.problem.set(null);
+    const body = { outId: this.outId(), backId: this.backId(), times: this.times() };
+    const over = () => this.run.set(null);
+    const run = this.proofs.roundTrip(this.project.document()!.project.id, body).subscribe({
+      next: (event) => this.take(event),
+      error: (error: unknown) => {
+        this.problem.set(error instanceof Refused ? error.problem.message : 'The connection to the server was lost.');
+        over();
+      },
+      complete: over,
+    });
+    if (!run.closed) this.run.set(run);
+  }
+
+  protected stop(): void {
+    this.run()?.unsubscribe();
+    this.run.set(null);
+  }
+
+  private take(event: TripEvent): void {
+    if (event.kind === 'failed') this.problem.set(event.sentence);
+    else this.trips.update((trips) => [...trips, event.ms]);
+  }
+
+  private routes(): readonly Route[] {
+    return this.project.document()!.routes;
+  }
+
+  private canGoOut({ sourceId }: Route): boolean {
+    const source = this.project.points().get(sourceId);
+    const isWritable = !!source && source.access !== 'read' && (source.table === 'coil' || source.table === 'holding');
+    return isWritable && ['bit', 'bits', 'int16', 'uint16'].includes(source.type);
+  }
+
+  /** Ways back to the device that a route starts from; those that go on from where it ends come first. */
+  private backsOf(out: Route): Route[] {
+    const deviceOf = (pointId: string) => this.project.points().get(pointId)?.deviceId;
+    const isBack = (route: Route) =>
+      deviceOf(route.sourceId) === deviceOf(out.destinationId) && deviceOf(route.destinationId) === deviceOf(out.sourceId);
+    const isDirect = (route: Route) => Number(route.sourceId === out.destinationId);
+    return this.routes()
+      .filter((route) => route.id !== out.id && isBack(route))
+      .sort((a, b) => isDirect(b) - isDirect(a));
+  }
+}
+
+/** How many came within each stretch of time, all stretches alike. */
+export function binsOf(times: readonly number[]): { fromMs: number; toMs: number; count: number; part: number }[] {
+  if (times.length === 0) return [];
+  const [low, high] = [Math.floor(Math.min(...times)), Math.ceil(Math.max(...times))];
+  const width = Math.max(1, Math.ceil((high - low + 1) / BINS));
+  const counts = new Array<number>(Math.max(1, Math.ceil((high - low + 1) / width))).fill(0);
+  for (const ms of times) counts[Math.min(counts.length - 1, Math.floor((ms - low) / width))]! += 1;
+  const most = Math.max(...counts);
+  return counts.map((count, index) => ({ fromMs: low + index * width, toMs: low + (index + 1) * width, count, part: count / most }));
+}
