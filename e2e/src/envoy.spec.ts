@@ -658,13 +658,14 @@ async function clientOf(host: string, port: number, unit: number) {
   return client;
 }
 
-/** The registers or coils of a device of the demo that some route writes. */
+/** The registers or coils of a device of the demo that some route writes, or in which it tells whether its value is good. */
 function destinationsIn(name: string, table: string): number[] {
   const demo = fernhollow();
   const points = new Map(demo.points.map((point) => [point.id, point]));
   const owner = demo.devices.find((device) => device.name === name)!.id;
   return demo.routes
-    .map((route) => points.get(route.destinationId)!)
+    .flatMap(({ destinationId, loss }) => [destinationId, ...(loss.validId ? [loss.validId] : [])])
+    .map((id) => points.get(id)!)
     .filter((point) => point.deviceId === owner && point.table === table)
     .flatMap((point) => Array.from({ length: pointWidth(point) }, (_, index) => point.offset + index));
 }

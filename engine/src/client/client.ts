@@ -1,5 +1,5 @@
 import { GATEWAY_TARGET_FAILED, readAnswer, requestPdu, type PduRequest } from '@plain-envoy/core/frame';
-import type { ClientTransport } from '../transport/index.js';
+import type { ClientTransport, Frames } from '../transport/index.js';
 
 /** A request to a unit, with how long and how often to try. */
 export interface Ask extends PduRequest {
@@ -20,16 +20,21 @@ export type Outcome =
 /**
  * Asks, and asks again where no sound answer comes, up to `tries` times. An exception is an answer, and is not
  * asked again, but for the one by which a gateway says that nothing came from the device.
- * `onTry` hears how each single try ended and how long it took, for the counters.
+ * `onTry` hears how each single try ended, how long it took and which frames went, for counters and trace.
  */
-export async function ask(transport: ClientTransport, request: Ask, onTry?: (outcome: Outcome, ms: number) => void): Promise<Outcome> {
+export async function ask(
+  transport: ClientTransport,
+  request: Ask,
+  onTry?: (outcome: Outcome, ms: number, frames: Frames) => void,
+): Promise<Outcome> {
   const pdu = requestPdu(request);
   let outcome: Outcome = { kind: 'no response' };
   for (let attempt = 0; attempt < request.tries; attempt++) {
     const from = onTry ? performance.now() : 0;
-    const exchange = await transport.exchange(request.unitId, pdu, request.timeoutMs);
+    const frames: Frames | undefined = onTry ? { sent: null, got: null } : undefined;
+    const exchange = await transport.exchange(request.unitId, pdu, request.timeoutMs, frames);
     outcome = exchange.kind === 'answer' ? sound(request, exchange.pdu) : exchange;
-    onTry?.(outcome, performance.now() - from);
+    if (frames) onTry?.(outcome, performance.now() - from, frames);
     if (!mayComeStill(outcome)) return outcome;
   }
   return outcome;

@@ -7,6 +7,8 @@ import { ask, type Outcome } from '../client/index.js';
 import type { ClientTransport } from '../transport/index.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
+import { TraceRing } from '../trace/index.js';
+import { recordOf, strayRecord } from './recording.js';
 import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteRun } from './route-run.js';
 import { exchangePieces, type Piece, writePieces, type Write } from './write-pieces.js';
@@ -49,6 +51,8 @@ export class Runner {
   private readonly jobs = new Map<string, Job>();
   private readonly connections = new Map<string, Connection>();
   private readonly ledger = new Ledger();
+  /** Everything that went over the wire lately. */
+  readonly trace = new TraceRing();
   private readonly runs = new Map<string, RouteRun>();
   private readonly commands = new Map<string, Command>();
   private commandsGiven = 0;
@@ -63,6 +67,7 @@ export class Runner {
   constructor(private readonly dial: Dial) {}
 
   start(plan: Plan): void {
+    this.trace.clear();
     this.running = true;
     this.load(plan);
   }
@@ -208,7 +213,10 @@ export class Runner {
       this.connections.delete(id);
     }
     for (const endpoint of byId.values()) {
-      if (!this.connections.has(endpoint.id)) this.connections.set(endpoint.id, { endpoint, transport: this.dial(endpoint) });
+      if (this.connections.has(endpoint.id)) continue;
+      const transport = this.dial(endpoint);
+      transport.onStray = (frame) => this.trace.add(strayRecord(frame, endpoint));
+      this.connections.set(endpoint.id, { endpoint, transport });
     }
   }
 
@@ -358,8 +366,9 @@ export class Runner {
     return ask(
       connection.transport,
       { functionCode, offset, count, ...(values ? { values } : {}), ...(also ? { also } : {}), unitId, timeoutMs, tries: job.tries },
-      (tried, ms) => {
+      (tried, ms, frames) => {
         onTry?.(ms);
+        this.trace.add(recordOf(tried, ms, frames, job, part));
         if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
       },
     );

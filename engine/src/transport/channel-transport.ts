@@ -1,6 +1,6 @@
 import { serialCodecs, type SerialCodec } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
-import type { ClientTransport, Exchange } from './transport.js';
+import type { ClientTransport, Exchange, Frames } from './transport.js';
 
 /** A pause in the middle of a frame after which no more of it is expected: operating systems deliver serial bytes in lumps. */
 export const LUMP_MS = 60;
@@ -13,7 +13,7 @@ export class ChannelTransport implements ClientTransport {
   private readonly codec: SerialCodec;
   private queue: Promise<unknown> = Promise.resolve();
   private channel: Channel | null = null;
-  private waiting: { unit: number; end(exchange: Exchange): void } | null = null;
+  private waiting: { unit: number; frames: Frames | undefined; end(exchange: Exchange): void } | null = null;
   private have: Uint8Array = new Uint8Array();
   private lump: NodeJS.Timeout | null = null;
   private closed = false;
@@ -25,8 +25,8 @@ export class ChannelTransport implements ClientTransport {
     this.codec = serialCodecs[framing];
   }
 
-  exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
-    const turn = this.queue.then(() => this.ask(unit, pdu, timeoutMs));
+  exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange> {
+    const turn = this.queue.then(() => this.ask(unit, pdu, timeoutMs, frames));
     this.queue = turn;
     return turn;
   }
@@ -37,7 +37,7 @@ export class ChannelTransport implements ClientTransport {
     this.waiting?.end({ kind: 'not connected', why: 'The connection was closed.' });
   }
 
-  private async ask(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+  private async ask(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined): Promise<Exchange> {
     try {
       await this.connected();
     } catch (error) {
@@ -51,10 +51,13 @@ export class ChannelTransport implements ClientTransport {
         if (this.lump) clearTimeout(this.lump);
         this.lump = null;
         this.waiting = null;
+        if (frames && exchange.kind === 'corrupt') frames.got ??= Uint8Array.from(this.have);
         done(exchange);
       };
-      this.waiting = { unit, end };
-      void this.channel!.write(this.codec.encode({ unit, pdu })).then(() => {
+      this.waiting = { unit, frames, end };
+      const frame = this.codec.encode({ unit, pdu });
+      if (frames) frames.sent = frame;
+      void this.channel!.write(frame).then(() => {
         if (this.waiting?.end !== end) return;
         timer = setTimeout(() => end(this.have.length ? cutShort(this.have.length) : { kind: 'no response' }), timeoutMs);
       });
@@ -86,8 +89,9 @@ export class ChannelTransport implements ClientTransport {
   }
 
   private judge(frame: Uint8Array): void {
-    const { unit, end } = this.waiting ?? {};
+    const { unit, frames, end } = this.waiting ?? {};
     const read = this.codec.decode(frame);
+    if (frames && (!read || read.unit === unit)) frames.got = frame.slice();
     if (!read) end?.(cutShort(frame.length));
     else if (read.unit === unit) end?.({ kind: 'answer', pdu: read.pdu.slice() });
     else this.have = new Uint8Array();

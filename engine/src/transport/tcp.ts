@@ -1,7 +1,7 @@
 import { connect, type Socket } from 'node:net';
 import { MBAP_BYTES } from '@plain-envoy/core/frame';
 import { copyOf, pooledTcpFrame, TcpFrames } from './tcp-frames.js';
-import type { ClientTransport, Exchange } from './transport.js';
+import type { ClientTransport, Exchange, Frames } from './transport.js';
 
 /** One buffer serves all reads of a connection; whoever keeps bytes copies them. */
 const READ_BYTES = 65536;
@@ -13,6 +13,7 @@ interface Pending {
   unit: number;
   deadline: number;
   timeoutMs: number;
+  frames: Frames | undefined;
   end(exchange: Exchange): void;
 }
 
@@ -34,15 +35,16 @@ export class TcpTransport implements ClientTransport {
   private sweep: NodeJS.Timeout | null = null;
   private sweepAt = Infinity;
   private closed = false;
+  onStray?: (frame: Uint8Array) => void;
 
   constructor(
     private readonly host: string,
     private readonly port: number,
   ) {}
 
-  exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
-    if (this.socket) return this.send(unit, pdu, timeoutMs);
-    return this.connected().then((why) => (why === null ? this.send(unit, pdu, timeoutMs) : { kind: 'not connected', why }));
+  exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange> {
+    if (this.socket) return this.send(unit, pdu, timeoutMs, frames);
+    return this.connected().then((why) => (why === null ? this.send(unit, pdu, timeoutMs, frames) : { kind: 'not connected', why }));
   }
 
   close(): void {
@@ -50,14 +52,15 @@ export class TcpTransport implements ClientTransport {
     this.drop({ kind: 'not connected', why: 'The connection was closed.' });
   }
 
-  private send(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
+  private send(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined): Promise<Exchange> {
     return new Promise((end) => {
       do this.transaction = (this.transaction + 1) & 0xffff;
       while (this.pending.has(this.transaction));
       const deadline = performance.now() + timeoutMs;
-      this.pending.set(this.transaction, { unit, deadline, timeoutMs, end });
+      this.pending.set(this.transaction, { unit, deadline, timeoutMs, frames, end });
       this.sweepBy(deadline);
       const frame = pooledTcpFrame(this.transaction, { unit, pdu });
+      if (frames) frames.sent = frame;
       if (this.pending.size === 1 && this.together <= 1) return void this.socket?.write(frame);
       if (this.outgoing.length === 0) process.nextTick(this.flush);
       this.outgoing.push(frame);
@@ -134,8 +137,9 @@ export class TcpTransport implements ClientTransport {
   private readonly answered = (bytes: Buffer, from: number, end: number): void => {
     const transaction = (bytes[from]! << 8) | bytes[from + 1]!;
     const pending = this.pending.get(transaction);
-    if (!pending) return;
+    if (!pending) return this.onStray?.(copyOf(bytes, from, end));
     this.pending.delete(transaction);
+    if (pending.frames) pending.frames.got = copyOf(bytes, from, end);
     const unit = bytes[from + 6]!;
     pending.end(
       unit === pending.unit

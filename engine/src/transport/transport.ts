@@ -2,9 +2,20 @@
 export type Exchange =
   { kind: 'answer'; pdu: Uint8Array } | { kind: 'no response' } | { kind: 'corrupt'; why: string } | { kind: 'not connected'; why: string };
 
+/** The whole frames of an exchange, for whoever wants to see them. */
+export interface Frames {
+  sent: Uint8Array | null;
+  got: Uint8Array | null;
+}
+
 /** Carries one PDU to a unit and its answer back. A transport knows framing and time, and no function code. */
 export interface ClientTransport {
-  /** Never rejects: whatever happens is one of the ways in which an exchange ends. `timeoutMs` counts from the sending. */
-  exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange>;
+  /**
+   * Never rejects: whatever happens is one of the ways in which an exchange ends. `timeoutMs` counts from the sending. The
+   * frames are put into `frames`.
+   */
+  exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange>;
+  /** Hears frames that nobody waits for: answers that come too late. */
+  onStray?: (frame: Uint8Array) => void;
   close(): void;
 }

@@ -1,9 +1,11 @@
 import { Worker } from 'node:worker_threads';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
+import type { TraceFilter } from '@plain-envoy/core/trace';
 import type { Outcome } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
-import type { Command, Report } from './messages.js';
+import type { Found } from '../trace/index.js';
+import type { Command, Report, TracePart } from './messages.js';
 
 /** The engine as its host sees it: commands go in, batches and answers come out, and it lives in a thread of its own. */
 export class EngineHost {
@@ -32,15 +34,15 @@ export class EngineHost {
   }
 
   /** Writes a point once, by hand. */
-  write(write: HandWrite, words: number[]): Promise<Outcome> {
-    const id = (this.asked += 1);
-    return new Promise((done) => {
-      this.waiting.set(id, (report) => {
-        this.waiting.delete(id);
-        if (report.type === 'written') done(report.outcome);
-      });
-      this.send({ type: 'write', id, write, words });
-    });
+  async write(write: HandWrite, words: number[]): Promise<Outcome> {
+    const report = await this.ask((id) => ({ type: 'write', id, write, words }));
+    return (report as Extract<Report, { type: 'written' }>).outcome;
+  }
+
+  /** Exchanges of the trace that match a filter. */
+  async trace(filter: TraceFilter, part: TracePart): Promise<Found> {
+    const report = await this.ask((id) => ({ type: 'trace', id, filter, part }));
+    return (report as Extract<Report, { type: 'traced' }>).found;
   }
 
   /** Times a value out and back; whoever stops asking for the next ends it, and then the source is put back. */
@@ -72,6 +74,18 @@ export class EngineHost {
 
   async end(): Promise<void> {
     await this.worker.terminate();
+  }
+
+  /** Sends a command that is answered once. */
+  private ask(command: (id: number) => Command): Promise<Report> {
+    const id = (this.asked += 1);
+    return new Promise((done) => {
+      this.waiting.set(id, (report) => {
+        this.waiting.delete(id);
+        done(report);
+      });
+      this.send(command(id));
+    });
   }
 
   private send(command: Command): void {

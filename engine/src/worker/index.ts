@@ -1,1 +1,2 @@
 export { EngineHost } from './host.js';
+export type { TracePart } from './messages.js';

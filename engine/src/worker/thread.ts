@@ -28,6 +28,9 @@ parentPort!.on('message', (command: Command) => {
     case 'write':
       void runner.writeByHand(command.write, command.words).then((outcome) => tell({ type: 'written', id: command.id, outcome }));
       break;
+    case 'trace':
+      tell({ type: 'traced', id: command.id, found: runner.trace.find(command.filter, command.part) });
+      break;
     case 'trips':
       void makeTrips(command);
       break;

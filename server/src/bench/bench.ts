@@ -1,7 +1,9 @@
 import { compile, compileWatch, compileWrite, type HandWrite, type Plan } from '@plain-envoy/core/plan';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Batch, BenchState, TripEvent } from '@plain-envoy/core/feed';
-import { EngineHost } from '@plain-envoy/engine/worker';
+import type { TraceFilter } from '@plain-envoy/core/trace';
+import type { Found } from '@plain-envoy/engine/trace';
+import { EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { failureOf } from '@plain-envoy/engine/runner';
 import { z } from 'zod';
 import { refuse } from '../problem.js';
@@ -20,6 +22,7 @@ const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
 export class Bench {
   state: BenchState = idle;
   private engine: EngineHost | null = null;
+  private tracedId: string | null = null;
   private document: ProjectDocument | null = null;
   private plan = emptyPlan;
   private watched: ReadonlySet<string> = new Set();
@@ -36,6 +39,7 @@ export class Bench {
     this.plan = compile(document).plan;
     this.engine ??= new EngineHost(this.onBatch, (error) => this.crashed(error));
     this.engine.start(this.plan, this.standInsPort);
+    this.tracedId = document.project.id;
     this.look();
     this.enter({ running: true, projectId: document.project.id, sinceMs: Date.now(), stoppedBecause: null });
   }
@@ -83,6 +87,12 @@ export class Bench {
     const write = this.handWrite(out.source.id, ['outId']);
     const withinMs = 2000 + 3 * (out.periodMs + back.periodMs);
     return engine.trips(outId, backId, write, { times, withinMs });
+  }
+
+  /** Exchanges of the project that ran last; none where the bench has not run it. */
+  async trace(projectId: string, filter: TraceFilter, part: TracePart): Promise<Found> {
+    if (!this.engine || this.tracedId !== projectId) return { kept: { first: 0, last: 0 }, matching: 0, records: [] };
+    return this.engine.trace(filter, part);
   }
 
   async end(): Promise<void> {

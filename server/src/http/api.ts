@@ -8,6 +8,7 @@ import { z } from 'zod';
 import { AskTrips } from '../bench/index.js';
 import { refuse } from '../problem.js';
 import { stream } from './stream.js';
+import { addTrace } from './trace.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { ById, type Services } from './services.js';
@@ -70,6 +71,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
     standIns.cut(request.params.deviceId, request.body),
   );
 
+  addTrace(instance, services);
   addProofs(instance, services);
   addMaps(instance, services);
 

@@ -39,6 +39,6 @@ export async function addPages(app: FastifyInstance, folder: string): Promise<vo
       .send(page.replaceAll('NONCE', nonces.get(reply.raw) ?? ''));
   await app.register(fastifyStatic, { root: folder, index: false, wildcard: false, preCompressed: true, immutable: true, maxAge: '365d' });
   app.get('/', (_request, reply) => send(reply));
-  app.get('/:screen(^(?:site|lines|registers|routes|rounds|bench|handover)$)', (_request, reply) => send(reply));
-  app.get('/:screen(^(?:site|lines|registers|routes|rounds|bench|handover)$)/*', (_request, reply) => send(reply));
+  app.get('/:screen(^(?:site|lines|registers|routes|rounds|bench|trace|handover)$)', (_request, reply) => send(reply));
+  app.get('/:screen(^(?:site|lines|registers|routes|rounds|bench|trace|handover)$)/*', (_request, reply) => send(reply));
 }

@@ -21,6 +21,7 @@ export const screens: Routes = [
     loadComponent: () => import('./screens/rounds/rounds').then((file) => file.RoundsScreen),
   },
   { path: 'bench', title: 'Bench · Plain Envoy', loadComponent: () => import('./screens/bench/bench').then((file) => file.BenchScreen) },
+  { path: 'trace', title: 'Trace · Plain Envoy', loadComponent: () => import('./screens/trace/trace').then((file) => file.TraceScreen) },
   {
     path: 'handover',
     title: 'Handover · Plain Envoy',

@@ -9,6 +9,7 @@ export const rail = [
   { path: '/routes', name: 'Routes', icon: 'M3 6h5c6 0 3 12 9 12h4M18 15l3 3-3 3M3 18h3' },
   { path: '/rounds', name: 'Rounds', icon: 'M12 4a8 8 0 1 0 8 8M12 4V1M12 4l4 0M12 8v4l3 2' },
   { path: '/bench', name: 'Bench', icon: 'M3 20V9l9-5 9 5v11M8 20v-8h8v8' },
+  { path: '/trace', name: 'Trace', icon: 'M3 12h3l2-6 4 12 3-9 2 3h4' },
   { path: '/handover', name: 'Handover', icon: 'M6 3h8l4 4v14H6zM14 3v4h4M9 12h6M9 16h6' },
 ] as const;
 

@@ -1,0 +1,94 @@
+import { type Framing, readStream } from '../frame/index.js';
+import type { End, TraceRecord } from './record.js';
+
+/** A Modbus TCP frame of a recording: from where to where, addresses with ports. */
+export interface TimedFrame {
+  from: string;
+  to: string;
+  atMs: number | null;
+  frame: Uint8Array;
+}
+
+/** Ties the answers of a recording to their questions by connection and transaction id (Messaging on TCP/IP V1.0b, 4.2). */
+export function pairFrames(frames: readonly TimedFrame[]): TraceRecord[] {
+  const servers = serversOf(frames);
+  const records: TraceRecord[] = [];
+  const open = new Map<string, TraceRecord>();
+  for (const { from, to, atMs, frame } of frames) {
+    const transaction = (frame[0]! << 8) | frame[1]!;
+    const isQuestion = servers.has(to) && !(servers.has(from) && open.has(`${to} ${from} ${transaction}`));
+    const [asker, server] = isQuestion ? [from, to] : [to, from];
+    const key = `${asker} ${server} ${transaction}`;
+    const asked = open.get(key);
+    if (!isQuestion && asked) {
+      open.delete(key);
+      Object.assign(asked, endOf(asked, frame), { got: frame, ms: between(asked.atMs, atMs) });
+      continue;
+    }
+    const record = newRecord(records.length + 1, 'tcp', frame, isQuestion, server, atMs);
+    records.push(record);
+    if (isQuestion) open.set(key, record);
+  }
+  return records;
+}
+
+/** The exchanges in a raw recording of a serial line, which has no times. */
+export function readSerial(bytes: Uint8Array): TraceRecord[] {
+  const records: TraceRecord[] = [];
+  const byFrame = new Map<number, TraceRecord>();
+  for (const [index, { from, to, direction, answers }] of readStream(bytes).frames.entries()) {
+    const frame = bytes.slice(from, to + 1);
+    const asked = answers === null ? undefined : byFrame.get(answers);
+    if (asked) {
+      Object.assign(asked, endOf(asked, frame), { got: frame });
+      continue;
+    }
+    const record = newRecord(records.length + 1, 'rtu', frame, direction === 'request', 'line', null);
+    records.push(record);
+    byFrame.set(index, record);
+  }
+  return records;
+}
+
+function newRecord(
+  number: number,
+  framing: Framing,
+  frame: Uint8Array,
+  isQuestion: boolean,
+  endpointId: string,
+  atMs: number | null,
+): TraceRecord {
+  const [unit, code] = framing === 'tcp' ? [frame[6] ?? 0, frame[7] ?? 0] : [frame[0] ?? 0, frame[1] ?? 0];
+  const common = { number, atMs, endpointId, requestId: null, framing, unit, functionCode: code & 0x7f, ms: null };
+  return isQuestion
+    ? { ...common, sent: frame, got: null, end: 'silent', why: 'No answer is in the recording.' }
+    : { ...common, sent: null, got: frame, end: 'late', why: 'Its question is not in the recording.' };
+}
+
+/** Recordings count microseconds; what is finer comes from the arithmetic. */
+function between(fromMs: number | null, toMs: number | null): number | null {
+  return fromMs === null || toMs === null ? null : Math.round((toMs - fromMs) * 1000) / 1000;
+}
+
+function endOf({ framing, unit, functionCode }: TraceRecord, frame: Uint8Array): { end: End; why: string | null } {
+  const [gotUnit, code] = framing === 'tcp' ? [frame[6], frame[7]] : [frame[0], frame[1]];
+  if (gotUnit !== unit) return { end: 'damaged', why: `Unit ${gotUnit} answered in the place of unit ${unit}.` };
+  if (code === (functionCode | 0x80)) return { end: 'refused', why: null };
+  return code === functionCode
+    ? { end: 'answered', why: null }
+    : { end: 'damaged', why: `It answers function ${code}, not ${functionCode}.` };
+}
+
+/** Who answers: whoever is spoken to on the port of the standard, else whoever was spoken to first. */
+function serversOf(frames: readonly TimedFrame[]): Set<string> {
+  const standard = new Set(frames.flatMap(({ from, to }) => [from, to].filter((end) => end.endsWith(':502'))));
+  const asked = new Set(standard);
+  const known = new Set<string>();
+  for (const { from, to } of frames) {
+    if (standard.has(from) || standard.has(to) || known.has(from) || known.has(to)) continue;
+    known.add(from);
+    known.add(to);
+    asked.add(to);
+  }
+  return asked;
+}

@@ -1,0 +1,165 @@
+import { formatAddress, type Table, tableNames } from '../address/index.js';
+import { describeException, functionOf, unpackBits, unpackWords } from '../frame/index.js';
+import { type Device, type Point, pointWidth, type ProjectDocument, readPoint } from '../model/index.js';
+import type { PlannedRequest } from '../plan/index.js';
+import { pduOf, type TraceRecord } from './record.js';
+
+/** The registers or bits that a question is about. */
+export interface Span {
+  table: Table;
+  offset: number;
+  count: number;
+}
+
+/** A point that an exchange read or wrote, with what it held. */
+export interface SeenPoint {
+  point: Point;
+  value: string;
+}
+
+/** An exchange in the words of the project. */
+export interface Told {
+  device: Device | null;
+  who: string;
+  sentence: string;
+  span: Span | null;
+  points: SeenPoint[];
+}
+
+const MOST_NAMED = 4;
+
+/** Tells exchanges in the words of a project: its devices, its notations, its points. Without one, by units and offsets alone. */
+export function teller(document: ProjectDocument | null, requests: readonly PlannedRequest[]): (record: TraceRecord) => Told {
+  const devices = new Map(document?.devices.map((device) => [device.id, device]));
+  const byRequest = new Map(requests.map(({ id, deviceId }) => [id, deviceId]));
+  const byUnit = new Map(requests.map(({ endpointId, unitId, deviceId }) => [`${endpointId} ${unitId}`, deviceId]));
+  const byIp = new Map(document?.ports.flatMap((port) => (port.kind === 'ethernet' ? [[port.ip, port.deviceId] as const] : [])));
+  const points = new Map<string, Point[]>();
+  for (const point of document?.points ?? []) {
+    const key = `${point.deviceId} ${point.table}`;
+    const known = points.get(key);
+    if (known) known.push(point);
+    else points.set(key, [point]);
+  }
+  const deviceOf = ({ endpointId, unit, requestId }: TraceRecord): Device | null => {
+    // Two devices with one unit ID are told apart by what was asked of them.
+    const asked = devices.get(byRequest.get(requestId ?? '') ?? '');
+    if (asked) return asked;
+    const dialled = byIp.get(endpointId.replace(/:\d+$/, '')) ?? endpointId;
+    return devices.get(byUnit.get(`${dialled} ${unit}`) ?? '') ?? null;
+  };
+  return (record) => {
+    const device = deviceOf(record);
+    const asked = spanOf(record);
+    const who = device?.name ?? `Unit ${record.unit}`;
+    const seen = asked && device ? seenPoints(record, asked, points.get(`${device.id} ${asked.span.table}`) ?? []) : [];
+    const where = asked ? placeOf(asked.span, device) : '';
+    return { device, who, span: asked?.span ?? null, points: seen, sentence: sentenceOf(record, who, asked, where, seen) };
+  };
+}
+
+interface Asked {
+  kind: 'read' | 'write' | 'exchange';
+  span: Span;
+  /** What is written, where it is in the question. */
+  written: number[] | null;
+}
+
+function spanOf(record: TraceRecord): Asked | null {
+  const known = functionOf(record.functionCode);
+  const pdu = record.sent && pduOf(record.sent, record.framing);
+  if (!known || !pdu || pdu.length < 5) return null;
+  const { table, bits } = known;
+  const number = (at: number) => ((pdu[at] ?? 0) << 8) | (pdu[at + 1] ?? 0);
+  const offset = number(1);
+  switch (known.kind) {
+    case 'read':
+      return { kind: 'read', span: { table, offset, count: number(3) }, written: null };
+    case 'exchange':
+      return { kind: 'exchange', span: { table, offset, count: number(3) }, written: null };
+    case 'write-one':
+      return { kind: 'write', span: { table, offset, count: 1 }, written: [bits ? Number(number(3) !== 0) : number(3)] };
+    case 'mask':
+      return { kind: 'write', span: { table, offset, count: 1 }, written: null };
+    case 'write-many': {
+      const count = Math.min(number(3), bits ? (pdu.length - 6) * 8 : (pdu.length - 6) >> 1);
+      const written = count > 0 ? (bits ? unpackBits(pdu, 6, count) : unpackWords(pdu, 6, count)) : [];
+      return { kind: 'write', span: { table, offset, count: number(3) }, written };
+    }
+  }
+}
+
+function seenPoints(record: TraceRecord, { kind, span, written }: Asked, points: readonly Point[]): SeenPoint[] {
+  const values = written ?? (kind !== 'write' && record.end === 'answered' ? answered(record, span) : null);
+  if (!values) return [];
+  return points
+    .filter((point) => point.offset >= span.offset && point.offset + pointWidth(point) <= span.offset + values.length)
+    .map((point) => {
+      const read = readPoint(values.slice(point.offset - span.offset, point.offset - span.offset + pointWidth(point)), point);
+      return { point, value: read.ok ? textOf(read.value.value, point) : '?' };
+    });
+}
+
+function answered(record: TraceRecord, { count }: Span): number[] | null {
+  const pdu = record.got && pduOf(record.got, record.framing);
+  const known = functionOf(record.functionCode);
+  if (!pdu || !known || pdu.length < 2 + (known.bits ? Math.ceil(count / 8) : count * 2)) return null;
+  return known.bits ? unpackBits(pdu, 2, count) : unpackWords(pdu, 2, count);
+}
+
+function textOf(value: string | number | readonly number[], { type, unit, bits, codes }: Point): string {
+  if (type === 'bit') return value ? 'on' : 'off';
+  if (Array.isArray(value)) {
+    const names = (value as readonly number[]).map((bit) => bits.find((named) => named.bit === bit)?.name ?? `bit ${bit}`);
+    return names.join(' + ') || 'no bit';
+  }
+  const named = codes.find((code) => code.value === value)?.name;
+  const shown = typeof value === 'number' ? String(Number(value.toPrecision(7))) : String(value);
+  return named ?? (unit ? `${shown} ${unit}` : shown);
+}
+
+function placeOf({ table, offset }: Span, device: Device | null): string {
+  if (!device || device.notation === 'pdu') return `offset ${offset}`;
+  const text = formatAddress({ table, offset }, device.notation, device.areas);
+  return device.notation === 'number' ? `number ${text}` : text;
+}
+
+function sentenceOf(record: TraceRecord, who: string, asked: Asked | null, where: string, seen: readonly SeenPoint[]): string {
+  const took = record.ms === null ? '' : ` after ${record.ms < 10 ? record.ms.toFixed(1) : Math.round(record.ms)} ms`;
+  if (record.end === 'late') return `An answer of ${who} comes when nobody waits for it any more.`;
+  const values = listOf(seen);
+  const question = questionOf(record, who, asked, where, values);
+  switch (record.end) {
+    case 'answered':
+      if (!record.got) return `${question}.`;
+      return asked?.kind === 'write' ? `${question}; it confirms${took}.` : `${question}; it answers ${values || 'as asked'}${took}.`;
+    case 'refused':
+      return `${question};${took && `${took},`} it refuses: ${describeException(exceptionOf(record))}.`;
+    case 'silent':
+      return `${question}; nothing comes${record.ms === null ? '' : ` within ${Math.round(record.ms)} ms`}.`;
+    case 'damaged':
+      return `${question}; what comes is not usable${took}. ${record.why ?? ''}`.trim();
+    default:
+      return `${who} could not be asked. ${record.why ?? ''}`.trim();
+  }
+}
+
+function questionOf({ functionCode }: TraceRecord, who: string, asked: Asked | null, where: string, values: string): string {
+  if (!asked) return `${who} is spoken to with function ${functionCode}`;
+  const { kind, span } = asked;
+  const names = tableNames[span.table];
+  const things = `${span.count} ${span.count === 1 ? names.one : names.many}`;
+  if (kind === 'read') return `${who} is asked for ${things} from ${where}`;
+  if (kind === 'exchange') return `${who} is written to and asked for ${things} from ${where}`;
+  return `${who} is told ${values ? values : `to set ${things}`} at ${where}`;
+}
+
+function listOf(seen: readonly SeenPoint[]): string {
+  const named = seen.slice(0, MOST_NAMED).map(({ point, value }) => `${point.name} ${value}`);
+  const more = seen.length - named.length;
+  return named.join(', ') + (more > 0 ? ` and ${more} more` : '');
+}
+
+function exceptionOf({ got, framing }: TraceRecord): number {
+  return (got && pduOf(got, framing)[1]) ?? 0;
+}

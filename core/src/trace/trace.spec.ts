@@ -1,0 +1,208 @@
+import fc from 'fast-check';
+import { fernhollow } from '../demo/index.js';
+import { requestPdu, rtuFrame, tcpFrame } from '../frame/index.js';
+import { compile } from '../plan/index.js';
+import { matcher, readPcapng, readSerial, recordOf, rowOf, teller, type TraceRecord, writePcapng } from './index.js';
+
+const demo = fernhollow();
+const { plan } = compile(demo);
+const airOn = plan.requests.find(({ deviceName, kind }) => deviceName === 'Air-on transmitter' && kind === 'read')!;
+const tell = teller(demo, plan.requests);
+const question = { functionCode: 4, offset: 10, count: 4 };
+const record = (fields: Partial<TraceRecord> = {}): TraceRecord => ({
+  number: 1,
+  atMs: 1_000_000,
+  endpointId: airOn.endpointId,
+  requestId: airOn.id,
+  framing: 'tcp',
+  unit: 21,
+  functionCode: 4,
+  sent: tcpFrame(7, { unit: 21, pdu: requestPdu(question) }),
+  got: tcpFrame(7, { unit: 21, pdu: Uint8Array.of(4, 8, 0, 0, 0x42, 0x76, 0xcc, 0xcd, 0x42, 0x40) }),
+  end: 'answered',
+  ms: 23,
+  why: null,
+  ...fields,
+});
+const written = (fields: Partial<TraceRecord>, request: Parameters<typeof requestPdu>[0]) =>
+  record({ functionCode: request.functionCode, sent: tcpFrame(8, { unit: 41, pdu: requestPdu(request) }), got: null, unit: 41, ...fields });
+
+describe('an exchange told in the words of the project', () => {
+  it('names the device, the place in its notation, the points and their values', () => {
+    const { sentence, device, points, span } = tell(record());
+    expect(sentence).toBe(
+      'Air-on transmitter is asked for 4 input registers from 30011; it answers Air-on temperature 61.5 °C, Air-on humidity 48.2 % after 23 ms.',
+    );
+    expect([device?.name, points.length, span]).toEqual(['Air-on transmitter', 2, { table: 'input', offset: 10, count: 4 }]);
+  });
+
+  it('says what is written, and how it ended', () => {
+    const damper = { functionCode: 6, offset: 0, count: 1, values: [734] };
+    expect(tell(written({ got: Uint8Array.of(1), ms: 4.25 }, damper)).sentence).toBe(
+      'Exhaust damper is told Set point 73.4 % at number 1; it confirms after 4.3 ms.',
+    );
+    expect(tell(record({ end: 'silent', got: null, ms: 1000 })).sentence).toContain('; nothing comes within 1000 ms.');
+    const refusal = tcpFrame(7, { unit: 21, pdu: Uint8Array.of(0x84, 2) });
+    expect(tell(record({ end: 'refused', got: refusal })).sentence).toContain('; after 23 ms, it refuses: exception 2');
+    expect(tell(record({ end: 'late', sent: null })).sentence).toBe(
+      'An answer of Air-on transmitter comes when nobody waits for it any more.',
+    );
+    expect(tell(record({ end: 'damaged', why: 'Unit 5 answered in the place of unit 21.' })).sentence).toContain('Unit 5 answered');
+    expect(tell(record({ end: 'not connected', sent: null, got: null, why: 'It refuses the connection.' })).sentence).toBe(
+      'Air-on transmitter could not be asked. It refuses the connection.',
+    );
+  });
+
+  it('speaks of units and offsets where no project knows them', () => {
+    const { sentence } = teller(null, [])(record());
+    expect(sentence).toBe('Unit 21 is asked for 4 input registers from offset 10; it answers as asked after 23 ms.');
+  });
+
+  it('tells any bytes without falling over', () => {
+    const frame = fc.uint8Array({ maxLength: 40 });
+    fc.assert(
+      fc.property(
+        frame,
+        frame,
+        fc.integer({ min: 0, max: 127 }),
+        fc.constantFrom('tcp', 'rtu', 'ascii'),
+        (sent, got, functionCode, framing) => {
+          for (const end of ['answered', 'refused'] as const)
+            expect(tell(record({ sent, got, functionCode, framing, end })).sentence).not.toBe('');
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+});
+
+describe('a filter', () => {
+  it('tests all that it names, and bytes anywhere in either frame', () => {
+    const is = (filter: Parameters<typeof matcher>[0], fields: Partial<TraceRecord> = {}) => matcher(filter)(record(fields));
+    expect([is({}), is({ unit: 21 }), is({ unit: 22 }), is({ functionCode: 4, endpointId: airOn.endpointId })]).toEqual([
+      true,
+      true,
+      false,
+      true,
+    ]);
+    expect([is({ requestIds: [airOn.id] }), is({ requestIds: [] }), is({ requestIds: ['x'] }, { requestId: null })]).toEqual([
+      true,
+      false,
+      false,
+    ]);
+    expect([is({ hex: '00 0A 00 04' }), is({ hex: '4276cccd' }), is({ hex: 'AB CD EF' }), is({ hex: '' })]).toEqual([
+      true,
+      true,
+      false,
+      true,
+    ]);
+    expect([is({ onlyTrouble: true }), is({ onlyTrouble: true }, { end: 'silent' }), is({ end: 'late' })]).toEqual([false, true, false]);
+    expect([is({ overMs: 20 }), is({ overMs: 23 }), is({ overMs: 1 }, { ms: null })]).toEqual([true, false, false]);
+  });
+
+  it('finds bytes as a search through their text does', () => {
+    const bytes = fc.uint8Array({ minLength: 1, maxLength: 12, max: 2 });
+    fc.assert(
+      fc.property(bytes, fc.uint8Array({ minLength: 1, maxLength: 3, max: 2 }), (sent, wanted) => {
+        const text = (part: Uint8Array) => [...part].map((byte) => byte.toString(16).padStart(2, '0')).join(' ');
+        expect(matcher({ hex: text(wanted) })(record({ sent, got: null }))).toBe(` ${text(sent)} `.includes(` ${text(wanted)} `));
+      }),
+    );
+  });
+
+  it('crosses to the page and back', () => {
+    expect(recordOf(rowOf(record()))).toEqual(record());
+    expect(recordOf(rowOf(record({ got: null })))).toEqual(record({ got: null }));
+  });
+});
+
+describe('a pcapng file', () => {
+  const peer = () => ({ ip: '10.40.8.30', port: 502 });
+  const some = fc.array(
+    fc.record({
+      transaction: fc.integer({ min: 0, max: 65_535 }),
+      unit: fc.integer({ min: 0, max: 255 }),
+      count: fc.integer({ min: 1, max: 20 }),
+      isAnswered: fc.boolean(),
+      ms: fc.integer({ min: 1, max: 900 }),
+    }),
+    { minLength: 1, maxLength: 30 },
+  );
+
+  it('read back has the same frames, ends and times', () => {
+    fc.assert(
+      fc.property(some, (parts) => {
+        const records = parts.map(({ transaction, unit, count, isAnswered, ms }, index): TraceRecord => {
+          const pdu = Uint8Array.of(3, count * 2, ...new Array<number>(count * 2).fill(index));
+          return record({
+            ...{ number: index + 1, unit, functionCode: 3, atMs: 1_700_000_000_000 + index * 1000, requestId: null, endpointId: 'x' },
+            sent: tcpFrame(transaction, { unit, pdu: requestPdu({ functionCode: 3, offset: index, count }) }),
+            ...(isAnswered ? { got: tcpFrame(transaction, { unit, pdu }), ms, end: 'answered' } : { got: null, ms: null, end: 'silent' }),
+          });
+        });
+        const read = readPcapng(writePcapng(records, peer));
+        expect(read.ok && read.value.map(({ sent, got, end, atMs, ms }) => ({ sent, got, end, atMs, ms }))).toEqual(
+          records.map(({ sent, got, end, atMs, ms }) => ({ sent, got, end, atMs, ms })),
+        );
+        expect(read.ok && read.value[0]!.endpointId).toBe('10.40.8.30:502');
+      }),
+      { numRuns: 50 },
+    );
+  });
+
+  it('takes what was sent twice once, and says what is missing', () => {
+    const whole = writePcapng([record(), record({ number: 2, atMs: 1_000_100 })], peer);
+    const cutOff = readPcapng(whole.subarray(0, whole.length - 10));
+    expect(cutOff.ok && cutOff.value.map(({ end }) => end))
+      .withContext('the last answer is cut off')
+      .toEqual(['answered', 'silent']);
+    const packets = blocksOf(whole);
+    const last = packets.at(-1)!;
+    const doubled = readPcapng(Uint8Array.from([...packets, last, last].flatMap((block) => [...block])));
+    expect(doubled.ok && doubled.value.length).toBe(2);
+    const lost = readPcapng(Uint8Array.from(packets.toSpliced(-2, 1).flatMap((block) => [...block])));
+    expect(lost.ok && lost.value.map(({ end }) => end))
+      .withContext('the last question is missing')
+      .toEqual(['answered', 'late']);
+  });
+
+  it('says what is no such file, and survives any bytes', () => {
+    const problem = (bytes: Uint8Array) => {
+      const read = readPcapng(bytes);
+      return read.ok ? null : read.problem.message;
+    };
+    expect(problem(Uint8Array.of(1, 2, 3))).toContain('no pcapng file');
+    expect(problem(writePcapng([], peer))).toBe('No Modbus TCP is in this recording.');
+    const whole = writePcapng([record()], peer);
+    fc.assert(
+      fc.property(fc.nat(whole.length - 1), fc.nat(255), (at, byte) => {
+        const damaged = Uint8Array.from(whole);
+        damaged[at] = byte;
+        return typeof readPcapng(damaged).ok === 'boolean';
+      }),
+      { numRuns: 3000 },
+    );
+  });
+});
+
+function blocksOf(bytes: Uint8Array): Uint8Array[] {
+  const blocks: Uint8Array[] = [];
+  const view = new DataView(bytes.buffer);
+  for (let at = 0; at < bytes.length; at += view.getUint32(at + 4, true)) blocks.push(bytes.slice(at, at + view.getUint32(at + 4, true)));
+  return blocks;
+}
+
+describe('a raw recording of a serial line', () => {
+  it('is read as exchanges, damaged bytes left out', () => {
+    const asked = rtuFrame({ unit: 21, pdu: requestPdu(question) });
+    const answer = rtuFrame({ unit: 21, pdu: Uint8Array.of(4, 8, 0, 0, 0x42, 0x76, 0xcc, 0xcd, 0x42, 0x40) });
+    const refusal = rtuFrame({ unit: 21, pdu: Uint8Array.of(0x84, 2) });
+    const records = readSerial(Uint8Array.of(...asked, ...answer, 0xff, ...asked, ...refusal, ...asked));
+    expect(records.map(({ end, framing, unit }) => [end, framing, unit])).toEqual([
+      ['answered', 'rtu', 21],
+      ['refused', 'rtu', 21],
+      ['silent', 'rtu', 21],
+    ]);
+    expect(teller(null, [])(records[0]!).sentence).toContain('Unit 21 is asked for 4 input registers');
+  });
+});

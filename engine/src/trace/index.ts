@@ -1,0 +1,1 @@
+export { type Found, TraceRing } from './ring.js';

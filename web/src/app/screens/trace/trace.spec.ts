@@ -1,0 +1,120 @@
+import type { ComponentFixture } from '@angular/core/testing';
+import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
+import { compile } from '@plain-envoy/core/plan';
+import { rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
+import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { bytesOfText } from './recording';
+import { TraceScreen } from './trace';
+
+const airOn = compile(demo).plan.requests.find(({ deviceName, kind }) => deviceName === 'Air-on transmitter' && kind === 'read')!;
+const asked = requestPdu({ functionCode: 4, offset: 10, count: 2 });
+const answer = Uint8Array.of(4, 4, 0, 0, 0x42, 0x76);
+const record = (number: number, fields: Partial<TraceRecord> = {}): TraceRecord => ({
+  ...{ number, atMs: 1_700_000_000_000 + number * 100, endpointId: airOn.endpointId, requestId: airOn.id, framing: 'tcp', unit: 21 },
+  ...{ functionCode: 4, sent: tcpFrame(number, { unit: 21, pdu: asked }), got: tcpFrame(number, { unit: 21, pdu: answer }) },
+  ...{ end: 'answered', ms: 23, why: null },
+  ...fields,
+});
+
+describe('TraceScreen', () => {
+  let on: Stage;
+  let screen: ComponentFixture<TraceScreen>;
+  const path = `/api/projects/${demo.project.id}/trace`;
+  /** Answers the question that is open, and says what it was. */
+  const answerWith = async (records: TraceRecord[]) => {
+    const requests = on.http.match(path);
+    const last = requests.at(-1)!;
+    for (const request of requests)
+      if (!request.cancelled)
+        request.flush({ kept: { first: 1, last: records.length }, matching: records.length, rows: records.map(rowOf) });
+    await turn();
+    screen.detectChanges();
+    return last.request.body as { filter: object; from: number; upTo: number | null };
+  };
+  const rows = () => [...(screen.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.list .row')];
+
+  beforeEach(async () => {
+    on = await stage();
+    screen = on.show(TraceScreen);
+  });
+
+  it('lists exchanges in sentences, and shows one with each byte explained and what it carried', async () => {
+    const { from, filter } = await answerWith([record(1), record(2, { end: 'silent', got: null })]);
+    expect([from < 0, filter]).toEqual([true, {}]);
+    expect(rows()[0]!.innerText).toContain(
+      'Air-on transmitter is asked for 2 input registers from 30011; it answers Air-on temperature 61.5 °C',
+    );
+    expect(rows()[1]!.classList).toContain('trouble');
+    rows()[0]!.click();
+    screen.detectChanges();
+    const fields = [...(screen.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.field-bytes')];
+    expect(fields.map((field) => field.title)).toContain('offset: offset 10, the 11th input register');
+    expect(textOf(screen, '.points')).toContain('61.5 °C');
+    expect(textOf(screen, '.routes')).toContain('Air-on temperature');
+  });
+
+  it('asks for what is typed: a device, a point, bytes, a unit, trouble', async () => {
+    await answerWith([record(1)]);
+    const after = async (selector: string, value: string) => {
+      typeInto(screen, selector, value);
+      await turn();
+      return (await answerWith([record(1)])).filter;
+    };
+    expect(await after('input[name=text]', '00 0A 00 02')).toEqual({ hex: '00 0a 00 02' });
+    expect(await after('input[name=text]', 'unit 21')).toEqual({ unit: 21 });
+    const byName = (await after('input[name=text]', 'air-on temp')) as { requestIds: string[] };
+    expect(byName.requestIds).toContain(airOn.id);
+    const byDevice = (await after('select[name=device]', deviceNamed('Exhaust damper').id)) as { requestIds: string[] };
+    expect(byDevice.requestIds).toEqual([]);
+    await after('input[name=text]', '');
+    expect(await after('select[name=end]', 'trouble')).toEqual(jasmine.objectContaining({ onlyTrouble: true }));
+  });
+
+  it('is held at the last number that was seen, and followed again', async () => {
+    await answerWith([record(1), record(2)]);
+    const button = (screen.nativeElement as HTMLElement).querySelector<HTMLElement>('button[name=hold]')!;
+    button.click();
+    await turn();
+    expect((await answerWith([record(1), record(2)])).upTo).toBe(2);
+    expect(textOf(screen, 'button[name=hold]')).toBe('Follow');
+    expect(textOf(screen, '.screen-head .quiet')).toContain('held');
+  });
+
+  it('explains pasted bytes of a serial line, and says what is none', async () => {
+    await answerWith([]);
+    (screen.nativeElement as HTMLElement).querySelector<HTMLElement>('button[name=paste]')!.click();
+    screen.detectChanges();
+    typeInto(screen, 'textarea', 'hello');
+    await submit(screen);
+    expect(textOf(screen, '.field-problem')).toContain('hex digits in pairs');
+    const bytes = [...rtuFrame({ unit: 21, pdu: asked }), ...rtuFrame({ unit: 21, pdu: answer })];
+    typeInto(screen, 'textarea', bytes.map((byte) => byte.toString(16).padStart(2, '0')).join(' '));
+    await submit(screen);
+    await turn();
+    screen.detectChanges();
+    expect(textOf(screen, '.screen-head .quiet')).toContain('Pasted bytes · 1 exchange');
+    expect(rows()[0]!.innerText).toContain('Unit 21 is asked for 2 input registers');
+  });
+
+  it('opens a recording of Modbus TCP, whose addresses are those of the plant', async () => {
+    await answerWith([]);
+    const file = new File([writePcapng([record(1)], () => ({ ip: '10.40.8.30', port: 502 })).slice().buffer], 'day.pcapng');
+    const transfer = new DataTransfer();
+    transfer.items.add(file);
+    (screen.nativeElement as HTMLElement).dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    for (let turns = 0; turns < 20 && !rows().length; turns++) {
+      await turn();
+      screen.detectChanges();
+    }
+    expect(rows()[0]!.innerText).toContain('Air-on transmitter is asked for 2 input registers from 30011');
+  });
+});
+
+describe('pasted bytes', () => {
+  it('may be written as people write them', () => {
+    const plain = Uint8Array.of(0x15, 4, 0, 10);
+    for (const text of ['15 04 00 0a', '0x15,0x04,0x00,0x0A', '1504000A', '15-04-00-0A', '15 04\n00 0A\n'])
+      expect(bytesOfText(text)).toEqual(plain);
+    for (const text of ['', 'x', '1', '15 0', 'fifteen']) expect(bytesOfText(text)).toBeNull();
+  });
+});

@@ -1,0 +1,298 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  type ElementRef,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatMenuModule } from '@angular/material/menu';
+import { functionOf } from '@plain-envoy/core/frame';
+import { type End, ends, readPcapng, readSerial, teller, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
+import { exhaustMap, filter, interval, Subject, switchMap } from 'rxjs';
+import { Editor } from '../../data/editor';
+import { Live } from '../../data/live';
+import { PlanStore } from '../../data/plan';
+import { ProjectStore } from '../../data/project';
+import { type FoundExchanges, findIn, Traces } from '../../data/traces';
+import { arrowStep } from '../../parts/keys';
+import { ExchangeView } from './exchange-view';
+import { bytesOfText } from './recording';
+
+export const ROW = 26;
+const FOLLOW_EVERY_MS = 500;
+const AROUND = 20;
+const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, matching: 0, records: [] };
+
+/** What the ends of exchanges are called on the screen. */
+export const endNames: Readonly<Record<End, string>> = {
+  answered: 'answered',
+  refused: 'refused',
+  silent: 'no answer',
+  damaged: 'damaged',
+  'not connected': 'not connected',
+  late: 'too late',
+};
+
+/** Every exchange on the wire, in sentences and in bytes: of the bench, or of a recording. */
+@Component({
+  selector: 'pe-trace',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatMenuModule, ExchangeView],
+  templateUrl: './trace.html',
+  styleUrl: './trace.scss',
+  host: { '(keydown)': 'key($event)', '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
+})
+export class TraceScreen {
+  private readonly traces = inject(Traces);
+  private readonly editor = inject(Editor);
+  private readonly plan = inject(PlanStore);
+  protected readonly project = inject(ProjectStore);
+  protected readonly live = inject(Live);
+  private readonly list = viewChild<ElementRef<HTMLElement>>('list');
+
+  protected readonly row = ROW;
+  protected readonly ends = ends;
+  protected readonly endNames = endNames;
+  protected readonly following = signal(true);
+  /** The last number that counts while the list is held. */
+  private readonly heldAt = signal<number | null>(null);
+  protected readonly text = signal('');
+  protected readonly deviceId = signal('');
+  protected readonly shown = signal<'all' | 'trouble' | End>('all');
+  protected readonly code = signal('');
+  protected readonly recording = signal<{ name: string; records: TraceRecord[] } | null>(null);
+  protected readonly pasting = signal(false);
+  protected readonly problem = signal<string | null>(null);
+  protected readonly found = signal<FoundExchanges>(nothing);
+  /** Where `found` begins among all that match. */
+  protected readonly foundFrom = signal(0);
+  protected readonly chosen = signal<TraceRecord | null>(null);
+
+  private readonly view = signal({ top: 0, height: 400 });
+  private readonly asks = new Subject<void>();
+  private readonly tell = computed(() => teller(this.project.document(), this.plan.plan().requests));
+
+  protected readonly devices = computed(() => {
+    const ids = new Set(this.plan.plan().requests.map(({ deviceId }) => deviceId));
+    return this.project.document()!.devices.filter(({ id }) => ids.has(id));
+  });
+  protected readonly codes = computed(() =>
+    [...new Set(this.plan.plan().requests.map(({ functionCode }) => functionCode))].sort((a, b) => a - b),
+  );
+  /** What is asked of the server. A text is looked for among devices, points and routes of the plan, or among the bytes if it is hex. */
+  protected readonly filter = computed((): TraceFilter => {
+    const words = this.text().trim().toLowerCase();
+    const isHex = /^([0-9a-f]{2}\s+)+[0-9a-f]{2}$/.test(words);
+    const unit = /^unit (\d+)$/.exec(words)?.[1];
+    const shown = this.shown();
+    const ids = this.deviceId() || (words && !isHex && !unit) ? this.requestIds(isHex || unit ? '' : words) : null;
+    return {
+      ...(ids ? { requestIds: ids } : {}),
+      ...(isHex ? { hex: words } : {}),
+      ...(unit ? { unit: Math.min(255, Number(unit)) } : {}),
+      ...(this.code() ? { functionCode: Number(this.code()) } : {}),
+      ...(shown === 'trouble' ? { onlyTrouble: true } : shown === 'all' ? {} : { end: shown }),
+    };
+  });
+  protected readonly rows = computed(() =>
+    this.found().records.map((record, index) => ({
+      record,
+      told: this.tell()(record),
+      top: (this.foundFrom() + index) * ROW,
+      time: timeText(record.atMs),
+      ms: record.ms === null ? '' : record.ms < 10 ? record.ms.toFixed(1) : record.ms.toFixed(0),
+      code: functionOf(record.functionCode)?.name ?? '',
+    })),
+  );
+  protected readonly headline = computed(() => {
+    const { matching, kept } = this.found();
+    const all = kept.last - kept.first + (kept.last ? 1 : 0);
+    const exchanges = all === 1 ? 'exchange' : 'exchanges';
+    const what = matching === all ? `${thousands(all)} ${exchanges}` : `${thousands(matching)} of ${thousands(all)} ${exchanges}`;
+    const recording = this.recording();
+    if (recording) return `${recording.name} · ${what}`;
+    if (!kept.last) return this.live.running() ? 'waiting for the first exchange' : 'the bench has not run yet';
+    return `${what} kept · ${this.live.running() ? (this.following() ? 'following' : 'held') : 'the bench is stopped'}`;
+  });
+  protected readonly chosenTold = computed(() => {
+    const record = this.chosen();
+    return record ? this.tell()(record) : null;
+  });
+  /** The routes that the chosen exchange carries. */
+  protected readonly chosenRoutes = computed(() => {
+    const id = this.chosen()?.requestId;
+    return id ? this.plan.plan().routes.filter(({ readId, writeId, valid }) => [readId, writeId, valid?.writeId].includes(id)) : [];
+  });
+
+  constructor() {
+    const asked = this.asks.pipe(switchMap(() => this.find())).subscribe();
+    const ticks = interval(FOLLOW_EVERY_MS)
+      .pipe(
+        filter(() => this.following() && !this.recording() && this.live.running()),
+        exhaustMap(() => this.find()),
+      )
+      .subscribe();
+    effect(() => {
+      this.filter();
+      this.recording();
+      this.asks.next();
+    });
+    inject(DestroyRef).onDestroy(() => {
+      asked.unsubscribe();
+      ticks.unsubscribe();
+    });
+  }
+
+  protected hold(): void {
+    this.following.update((on) => !on);
+    this.heldAt.set(this.following() ? null : this.found().kept.last);
+    this.asks.next();
+  }
+
+  protected look(): void {
+    const element = this.list()?.nativeElement;
+    if (!element) return;
+    const isAtEnd = element.scrollTop + element.clientHeight >= element.scrollHeight - ROW;
+    const moved = element.scrollTop !== this.view().top;
+    this.view.set({ top: element.scrollTop, height: element.clientHeight });
+    if (!moved) return;
+    // Whoever scrolls back wants to read, so the list is held.
+    if (this.following() && !isAtEnd && !this.recording()) this.hold();
+    else this.asks.next();
+  }
+
+  protected choose(record: TraceRecord): void {
+    this.chosen.set(record);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const target = event.target as HTMLElement;
+    const step = arrowStep(event);
+    if (event.key === 'Escape' && this.pasting()) return this.pasting.set(false);
+    if (!target.classList.contains('list')) return;
+    if (event.key === ' ') {
+      event.preventDefault();
+      this.hold();
+    } else if (step) {
+      event.preventDefault();
+      this.step(step);
+    }
+  }
+
+  protected paste(text: string): void {
+    const bytes = bytesOfText(text);
+    if (!bytes) return this.problem.set('Write bytes as hex digits in pairs, as in 15 04 00 0A 00 02.');
+    this.open('Pasted bytes', bytes);
+    this.pasting.set(false);
+  }
+
+  protected async openFile(file: File | undefined): Promise<void> {
+    if (file) this.open(file.name, new Uint8Array(await file.arrayBuffer()));
+  }
+
+  protected drop(event: DragEvent): void {
+    event.preventDefault();
+    void this.openFile(event.dataTransfer?.files[0]);
+  }
+
+  protected close(): void {
+    this.recording.set(null);
+    this.chosen.set(null);
+    this.following.set(true);
+    this.heldAt.set(null);
+  }
+
+  protected async save(format: 'pcapng' | 'csv' | 'txt'): Promise<void> {
+    const blob = await this.traces.file(this.project.document()!.project.id, this.filter(), this.heldAt(), format);
+    if (!blob) return this.problem.set('The server did not make the file.');
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(blob);
+    link.download = `trace.${format}`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    this.editor.say(`Saved: trace.${format}`);
+  }
+
+  /** A recording in one of the forms that there are: pcapng, Modbus TCP frames one after the other, or the bytes of a serial line. */
+  private open(name: string, bytes: Uint8Array): void {
+    const capture = readPcapng(bytes);
+    const serial = capture.ok ? [] : readSerial(bytes);
+    const records = capture.ok ? capture.value : serial;
+    if (records.length === 0)
+      return this.problem.set(`${name}: ${capture.ok ? '' : capture.problem.message} No frame of a serial line is in it either.`);
+    this.problem.set(null);
+    this.chosen.set(records[0]!);
+    this.recording.set({ name, records });
+    this.following.set(false);
+    if (this.list()) this.list()!.nativeElement.scrollTop = 0;
+  }
+
+  private step(step: 1 | -1 | number): void {
+    const records = this.found().records;
+    const at = records.findIndex(({ number }) => number === this.chosen()?.number);
+    const next = records[at === -1 ? (step > 0 ? 0 : records.length - 1) : at + step];
+    if (!next) return;
+    if (this.following() && !this.recording()) this.hold();
+    this.chosen.set(next);
+    const element = this.list()!.nativeElement;
+    const top = (this.foundFrom() + records.indexOf(next)) * ROW;
+    if (top < element.scrollTop) element.scrollTop = top;
+    else if (top + ROW > element.scrollTop + element.clientHeight) element.scrollTop = top + ROW - element.clientHeight;
+  }
+
+  private async find(): Promise<void> {
+    const { top, height } = this.view();
+    const many = Math.ceil(height / ROW) + 2 * AROUND;
+    const isAtEnd = this.following() && !this.recording();
+    const from = isAtEnd ? -many : Math.max(0, Math.floor(top / ROW) - AROUND);
+    const part = { upTo: this.heldAt(), from, count: many };
+    const recording = this.recording();
+    const answer = recording
+      ? { ok: true as const, value: findIn(recording.records, this.filter(), part) }
+      : await this.traces.find(this.project.document()!.project.id, this.filter(), part);
+    if (!answer.ok) return this.problem.set(answer.problem.message);
+    this.found.set(answer.value);
+    this.foundFrom.set(from < 0 ? Math.max(0, answer.value.matching + from) : from);
+    if (!isAtEnd) return;
+    // Once the list has its new height.
+    requestAnimationFrame(() => {
+      const element = this.list()?.nativeElement;
+      if (!element || !this.following()) return;
+      element.scrollTop = element.scrollHeight;
+      this.view.set({ top: element.scrollTop, height: element.clientHeight });
+    });
+  }
+
+  private requestIds(words: string): string[] {
+    const { requests, routes } = this.plan.plan();
+    const points = this.project.points();
+    const byRoute = new Set(routes.flatMap(({ name, readId, writeId }) => (name.toLowerCase().includes(words) ? [readId, writeId] : [])));
+    const fits = (text: string | undefined) => !!text?.toLowerCase().includes(words);
+    return requests
+      .filter(({ deviceId }) => !this.deviceId() || deviceId === this.deviceId())
+      .filter(
+        (request) =>
+          !words ||
+          byRoute.has(request.id) ||
+          fits(request.deviceName) ||
+          request.points.some(({ pointId }) => fits(points.get(pointId)?.name)),
+      )
+      .map(({ id }) => id);
+  }
+}
+
+function timeText(atMs: number | null): string {
+  if (atMs === null) return '';
+  const at = new Date(atMs);
+  const two = (value: number) => String(value).padStart(2, '0');
+  return `${two(at.getHours())}:${two(at.getMinutes())}:${two(at.getSeconds())}.${String(at.getMilliseconds()).padStart(3, '0')}`;
+}
+
+function thousands(count: number): string {
+  return String(count).replace(/\B(?=(\d{3})+$)/g, ' ');
+}
