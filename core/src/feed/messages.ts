@@ -1,4 +1,5 @@
 import type { Change, HistoryEntry } from '../model/index.js';
+import type { Fault } from './faults.js';
 import type { Batch } from './report.js';
 
 /** Whether the bench runs, on which project, and since when. */
@@ -33,6 +34,8 @@ export interface StandInState {
   cut: boolean;
   hasRegisters: boolean;
   held: { table: string; offset: number }[];
+  /** What it was told to do wrong. */
+  faults: Fault[];
 }
 
 /** What the server tells a page. */

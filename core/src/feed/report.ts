@@ -46,9 +46,19 @@ export interface Counters {
   /** How the last try ended; a gateway that got no answer counts as silence of the device. */
   lastOutcome: 'valid' | 'silent' | 'corrupt' | 'refused' | null;
   lastError: string | null;
+  /** When that was, ms since 1970. */
+  lastErrorAtMs: number | null;
+  /** Why the last answer was not usable. */
+  lastDamage: string | null;
+  /** Answers that came when nobody waited for them any more; for a device as a whole. */
+  late: number;
+  /** How the last tries ended, the newest last: an exception by its code. */
+  recent: TryEnd[];
   /** How often it really ran; null for all requests to a device together. */
   pace: MeasuredPace | null;
 }
+
+export type TryEnd = 'valid' | 'silent' | 'corrupt' | 'not connected' | number;
 
 /** How often a request really ran since the plan was last changed. Periods are from one start to the next. */
 export interface MeasuredPace {

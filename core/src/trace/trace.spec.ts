@@ -25,7 +25,14 @@ const record = (fields: Partial<TraceRecord> = {}): TraceRecord => ({
   ...fields,
 });
 const written = (fields: Partial<TraceRecord>, request: Parameters<typeof requestPdu>[0]) =>
-  record({ functionCode: request.functionCode, sent: tcpFrame(8, { unit: 41, pdu: requestPdu(request) }), got: null, unit: 41, ...fields });
+  record({
+    functionCode: request.functionCode,
+    requestId: null,
+    sent: tcpFrame(8, { unit: 41, pdu: requestPdu(request) }),
+    got: null,
+    unit: 41,
+    ...fields,
+  });
 
 describe('an exchange told in the words of the project', () => {
   it('names the device, the place in its notation, the points and their values', () => {

@@ -1,6 +1,9 @@
-import type { Counters, MeasuredPace } from '@plain-envoy/core/feed';
+import type { Counters, MeasuredPace, TryEnd } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Outcome } from '../client/index.js';
+
+/** So many tries tell how a device does just now. */
+const TRIES_KEPT = 20;
 
 export function newCounters(id: string, pace: MeasuredPace | null): Counters {
   return {
@@ -16,12 +19,17 @@ export function newCounters(id: string, pace: MeasuredPace | null): Counters {
     worstMs: null,
     lastOutcome: null,
     lastError: null,
+    lastErrorAtMs: null,
+    lastDamage: null,
+    late: 0,
+    recent: [],
     pace,
   };
 }
 
 /** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */
 export function countTry(counters: Counters, outcome: Outcome, ms: number): void {
+  counters.recent = [...counters.recent.slice(1 - TRIES_KEPT), endOf(outcome)];
   switch (outcome.kind) {
     case 'values':
     case 'written':
@@ -34,6 +42,7 @@ export function countTry(counters: Counters, outcome: Outcome, ms: number): void
       break;
     case 'corrupt':
       counters.corrupt += 1;
+      counters.lastDamage = outcome.why;
       counters.lastOutcome = 'corrupt';
       return;
     default:
@@ -45,6 +54,20 @@ export function countTry(counters: Counters, outcome: Outcome, ms: number): void
   counters.lastMs = ms;
   counters.meanMs = (counters.meanMs ?? 0) + (ms - (counters.meanMs ?? 0)) / answers;
   counters.worstMs = Math.max(counters.worstMs ?? 0, ms);
+}
+
+function endOf(outcome: Outcome): TryEnd {
+  switch (outcome.kind) {
+    case 'values':
+    case 'written':
+      return 'valid';
+    case 'exception':
+      return outcome.code;
+    case 'no response':
+      return 'silent';
+    default:
+      return outcome.kind;
+  }
 }
 
 /** So many of the last runs are kept. */

@@ -132,8 +132,16 @@ export class Ledger {
   tried(request: PlannedRequest, outcome: Outcome, ms: number, failure: string): void {
     for (const counters of this.countersOf(request)) {
       countTry(counters, outcome, ms);
-      if (failure) counters.lastError = failure;
+      if (!failure) continue;
+      counters.lastError = failure;
+      counters.lastErrorAtMs = Date.now();
     }
+  }
+
+  /** An answer of this device came when nobody waited for it any more. */
+  late(deviceId: string): void {
+    ensure(this.devices, deviceId, () => newCounters(deviceId, null)).late += 1;
+    this.changed.devices.add(deviceId);
   }
 
   missed(request: PlannedRequest, times: number): void {

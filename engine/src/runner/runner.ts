@@ -215,9 +215,16 @@ export class Runner {
     for (const endpoint of byId.values()) {
       if (this.connections.has(endpoint.id)) continue;
       const transport = this.dial(endpoint);
-      transport.onStray = (frame) => this.trace.add(strayRecord(frame, endpoint));
+      transport.onStray = (frame) => this.stray(frame, endpoint);
       this.connections.set(endpoint.id, { endpoint, transport });
     }
+  }
+
+  private stray(frame: Uint8Array, endpoint: Endpoint): void {
+    const record = strayRecord(frame, endpoint);
+    this.trace.add(record);
+    const asked = [...this.jobs.values()].find(({ request }) => request.endpointId === endpoint.id && request.unitId === record.unit);
+    if (asked) this.ledger.late(asked.request.deviceId);
   }
 
   private giveRoutesToWrites(): void {

@@ -3,6 +3,9 @@ import type { Table } from '@plain-envoy/core/address';
 /** From the first to the last offset that exist, both counted. */
 export type Extent = readonly [first: number, last: number];
 
+/** The registers of all tables at one moment. */
+export type Snapshot = Record<Table, Uint16Array>;
+
 /** The registers of a simulated device. Each table has an extent, or several; what lies outside does not exist. */
 export class RegisterBank {
   private readonly extents: Record<Table, readonly Extent[]>;
@@ -60,6 +63,18 @@ export class RegisterBank {
       this.held.delete(key);
       if (wanted !== undefined) this.tables[table][at] = wanted;
     }
+  }
+
+  /** All registers as they are now, to come back to. */
+  snapshot(): Snapshot {
+    const { coil, discrete, input, holding } = this.tables;
+    return { coil: coil.slice(), discrete: discrete.slice(), input: input.slice(), holding: holding.slice() };
+  }
+
+  /** All registers as they were then; nothing is held any more. */
+  restore(then: Snapshot): void {
+    this.held.clear();
+    for (const [table, words] of Object.entries(then)) this.tables[table as Table].set(words);
   }
 
   heldPlaces(): { table: Table; offset: number }[] {

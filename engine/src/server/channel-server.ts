@@ -1,5 +1,6 @@
 import { serialCodecs, type SerialCodec } from '@plain-envoy/core/frame';
 import { type Channel, LUMP_MS } from '../transport/index.js';
+import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
 
 /** A server of RTU or ASCII on a channel: a real serial port, or a socket. It answers the units that its responder answers. */
@@ -12,6 +13,7 @@ export class ChannelServer {
     private readonly channel: Channel,
     private readonly respond: Responder,
     framing: 'rtu' | 'ascii',
+    private readonly spoil?: Spoil,
   ) {
     this.codec = serialCodecs[framing];
     channel.listen(
@@ -49,10 +51,12 @@ export class ChannelServer {
     this.have = new Uint8Array();
   }
 
-  private async answer(frame: Uint8Array): Promise<void> {
-    const read = this.codec.decode(frame);
+  private async answer(asked: Uint8Array): Promise<void> {
+    const read = this.codec.decode(asked);
     if (!read) return;
     const pdu = await this.respond(read.unit, read.pdu.slice());
-    if (pdu && read.unit !== 0) await this.channel.write(this.codec.encode({ unit: read.unit, pdu }));
+    if (!pdu || read.unit === 0) return;
+    const frame = this.codec.encode({ unit: this.spoil?.unitFor(read.unit) ?? read.unit, pdu });
+    for (const out of this.spoil?.spoil(frame, false) ?? [frame]) await this.channel.write(out);
   }
 }

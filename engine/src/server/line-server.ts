@@ -1,5 +1,6 @@
 import { silenceMs, type SerialSettings } from '@plain-envoy/core/line';
 import { type Station, until, type VirtualLine } from '../transport/index.js';
+import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
 
 export interface LineServerOptions {
@@ -8,6 +9,7 @@ export interface LineServerOptions {
   delayMs: number;
   /** As set on the device; the line's own where it is left out. */
   settings?: SerialSettings;
+  spoil?: Spoil;
 }
 
 /** A server on a virtual line: answers its own unit, obeys broadcasts in silence, ignores everything else. */
@@ -41,6 +43,9 @@ export class LineServer implements Station {
     const pdu = await this.respond(unit, request);
     if (!pdu || unit === 0) return;
     await until(thinkUntil);
-    if (this.line.isOpen) await this.line.send(this, this.line.codec.encode({ unit, pdu }));
+    const { spoil } = this.options;
+    const frame = this.line.codec.encode({ unit: spoil?.unitFor(unit) ?? unit, pdu });
+    // Two that answer at once speak at once.
+    if (this.line.isOpen) await Promise.all((spoil?.spoil(frame, false) ?? [frame]).map((out) => this.line.send(this, out)));
   }
 }

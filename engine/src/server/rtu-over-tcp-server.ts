@@ -14,6 +14,6 @@ export class RtuOverTcpServer extends SocketServer {
   }
 
   protected serve(socket: Socket): void {
-    new ChannelServer(socketChannel(socket), this.respond, 'rtu');
+    new ChannelServer(socketChannel(socket), this.respond, 'rtu', this.spoil);
   }
 }

@@ -1,18 +1,24 @@
 import { createServer, type Server, type Socket } from 'node:net';
+import type { Spoil } from './spoil.js';
 
 export interface TcpServerOptions {
   host: string;
   port: number;
   /** Clients served at a time; further ones are refused by closing their connection. */
   connections: number;
+  spoil?: Spoil;
 }
 
 /** What every server on a socket shares: listening, counting its clients, and leaving nothing open when it stops. */
 export abstract class SocketServer {
   private readonly sockets = new Set<Socket>();
+  protected readonly spoil: Spoil | undefined;
+  private readonly abandoned = new Set<Socket>();
   private server: Server | null = null;
 
-  constructor(private readonly options: TcpServerOptions) {}
+  constructor(private readonly options: TcpServerOptions) {
+    this.spoil = options.spoil;
+  }
 
   protected abstract serve(socket: Socket): void;
 
@@ -38,8 +44,19 @@ export abstract class SocketServer {
   async stop(): Promise<void> {
     const server = this.server;
     this.server = null;
-    for (const socket of this.sockets) socket.destroy();
+    for (const socket of [...this.sockets, ...this.abandoned]) socket.destroy();
+    this.abandoned.clear();
     if (server) await new Promise<void>((closed) => server.close(() => closed()));
+  }
+
+  /** Hears nothing more from those who are connected, and lets them wait: as when the other side is gone without a word. */
+  abandon(): void {
+    for (const socket of this.sockets) {
+      socket.removeAllListeners('data');
+      socket.pause();
+      this.sockets.delete(socket);
+      this.abandoned.add(socket);
+    }
   }
 
   private accept(socket: Socket): void {

@@ -31,10 +31,15 @@ export class ModbusTcpServer extends SocketServer {
     const answer = this.respond(unit, bytes.subarray(from + MBAP_BYTES, end));
     if (answer instanceof Promise) {
       void answer.then((pdu) => {
-        if (pdu && !socket.destroyed) socket.write(pooledTcpFrame(transaction, { unit, pdu }));
+        if (pdu && !socket.destroyed) for (const frame of this.framesFor(transaction, unit, pdu)) socket.write(frame);
       });
     } else if (answer) {
-      ready.push(pooledTcpFrame(transaction, { unit, pdu: answer }));
+      ready.push(...this.framesFor(transaction, unit, answer));
     }
+  }
+
+  private framesFor(transaction: number, unit: number, pdu: Uint8Array): Uint8Array[] {
+    if (!this.spoil) return [pooledTcpFrame(transaction, { unit, pdu })];
+    return this.spoil.spoil(pooledTcpFrame(transaction, { unit: this.spoil.unitFor(unit), pdu }), true);
   }
 }

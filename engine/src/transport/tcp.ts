@@ -9,6 +9,9 @@ const CONNECT_TIMEOUT_MS = 3000;
 /** After a connection fails, the next is tried after this long, then twice as long, up to the last. */
 const RECONNECT_MS = { first: 200, last: 5000 };
 
+/** A connection on which so many questions in a row brought nothing at all may be dead without having been closed; it is opened anew. */
+const SILENT_UNTIL_ANEW = 6;
+
 interface Pending {
   unit: number;
   deadline: number;
@@ -35,6 +38,8 @@ export class TcpTransport implements ClientTransport {
   private sweep: NodeJS.Timeout | null = null;
   private sweepAt = Infinity;
   private closed = false;
+  /** Questions in a row that nothing came back to, whoever was asked. */
+  private silent = 0;
   onStray?: (frame: Uint8Array) => void;
 
   constructor(
@@ -119,6 +124,7 @@ export class TcpTransport implements ClientTransport {
   }
 
   private adopt(socket: Socket): void {
+    this.silent = 0;
     this.socket = socket;
     this.failedAt = -Infinity;
     this.pauseMs = RECONNECT_MS.first;
@@ -137,6 +143,7 @@ export class TcpTransport implements ClientTransport {
   private readonly answered = (bytes: Buffer, from: number, end: number): void => {
     const transaction = (bytes[from]! << 8) | bytes[from + 1]!;
     const pending = this.pending.get(transaction);
+    this.silent = 0;
     if (!pending) return this.onStray?.(copyOf(bytes, from, end));
     this.pending.delete(transaction);
     if (pending.frames) pending.frames.got = copyOf(bytes, from, end);
@@ -180,12 +187,14 @@ export class TcpTransport implements ClientTransport {
     for (const [transaction, pending] of this.pending) {
       if (pending.deadline <= now) {
         this.pending.delete(transaction);
+        this.silent += 1;
         pending.end({ kind: 'no response' });
       } else {
         next = Math.min(next, pending.deadline);
       }
     }
-    if (next < Infinity) this.sweepBy(next);
+    if (this.silent >= SILENT_UNTIL_ANEW) this.drop({ kind: 'no response' });
+    else if (next < Infinity) this.sweepBy(next);
   }
 }
 

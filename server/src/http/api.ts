@@ -71,6 +71,13 @@ export function addApi(instance: FastifyInstance, services: Services): void {
     standIns.cut(request.params.deviceId, request.body),
   );
 
+  app.put('/api/stand-ins/:deviceId/faults', { schema: { params: ByDevice } }, (request) =>
+    standIns.faults(request.params.deviceId, request.body),
+  );
+  app.put('/api/stand-ins/:deviceId/reboot', { schema: { params: ByDevice } }, (request) =>
+    standIns.reboot(request.params.deviceId, request.body),
+  );
+
   addTrace(instance, services);
   addProofs(instance, services);
   addMaps(instance, services);

@@ -26,6 +26,14 @@ export class StandInsControl {
     return this.call('PUT', `/stand-ins/${deviceId}/cut`, body);
   }
 
+  faults(deviceId: string, body: unknown): Promise<unknown> {
+    return this.call('PUT', `/stand-ins/${deviceId}/faults`, body);
+  }
+
+  reboot(deviceId: string, body: unknown): Promise<unknown> {
+    return this.call('PUT', `/stand-ins/${deviceId}/reboot`, body);
+  }
+
   /** Sets the switches of all stand-ins as this project has them. */
   async follow({ lines, devices, ports }: ProjectDocument): Promise<void> {
     if (this.port !== null) await this.call('PUT', '/wiring', { lines, devices, ports });

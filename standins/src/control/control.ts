@@ -1,5 +1,5 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
-import type { StandInState } from '@plain-envoy/core/feed';
+import { Faults, type StandInState } from '@plain-envoy/core/feed';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Device, Line, Port } from '@plain-envoy/core/model';
 import { schemaProblem } from '@plain-envoy/core/value';
@@ -10,6 +10,8 @@ import type { Plant } from '../plant/index.js';
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });
 const Cut = z.strictObject({ cut: z.boolean() });
+const SetFaults = z.strictObject({ faults: Faults });
+const Reboot = z.strictObject({ ms: z.int().min(100, 'At least 100 ms.').max(60_000, 'At most 60 000 ms.') });
 const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port) });
 
 /** A project of some thousand devices. */
@@ -17,19 +19,20 @@ const BODY_BYTES = 8 * 1024 * 1024;
 
 /**
  * The stand-ins' own small interface: who is there, hold a register at a value, release it, cut a device off and put it
- * back; set the switches of all as a project has them, and set an adapter to a line.
+ * back, let it do things wrong or begin anew; set the switches of all as a project has them, and set an adapter to a line.
  */
 export function controlInterface(plant: Plant): FastifyInstance {
   const app = Fastify({ bodyLimit: BODY_BYTES });
 
   app.get('/stand-ins', () =>
-    plant.members().map(({ device, standIn, cut }): StandInState => ({
+    plant.members().map(({ device, standIn, cut, faulty }): StandInState => ({
       deviceId: device.id,
       name: device.name,
       kind: device.standIn ?? '',
       cut,
       hasRegisters: standIn !== null,
       held: standIn?.bank.heldPlaces() ?? [],
+      faults: [...faulty.all],
     })),
   );
 
@@ -61,6 +64,20 @@ export function controlInterface(plant: Plant): FastifyInstance {
     return { cut: body.cut };
   });
 
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/faults', (request, reply) => {
+    const body = read(SetFaults, request.body, reply);
+    if (!body) return reply;
+    if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
+    plant.setFaults(request.params.deviceId, body.faults);
+    return { faults: body.faults };
+  });
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/reboot', (request, reply) => {
+    const body = read(Reboot, request.body, reply);
+    if (!body) return reply;
+    if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
+    void plant.reboot(request.params.deviceId, body.ms);
+    return { ms: body.ms };
+  });
   app.put('/wiring', async (request, reply) => {
     const body = read(Wiring, request.body, reply);
     if (!body) return reply;

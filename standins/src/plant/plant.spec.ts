@@ -1,10 +1,10 @@
 import { createRequire } from 'node:module';
-import { createServer } from 'node:net';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { Port } from '@plain-envoy/core/model';
 import { ask } from '@plain-envoy/engine/client';
 import { ChannelTransport, openSocket, TcpTransport } from '@plain-envoy/engine/transport';
 import { controlInterface } from '../control/index.js';
+import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
 
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default;
@@ -13,15 +13,6 @@ const demo = fernhollow();
 const CONTROLLER = '127.40.8.10';
 const GATEWAY = '127.40.8.30';
 const idOf = (name: string) => demo.devices.find((device) => device.name === name)!.id;
-
-function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const server = createServer().listen(0, CONTROLLER, () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => done(port));
-    });
-  });
-}
 
 describe('the plant', () => {
   let plant: Plant;
@@ -37,7 +28,7 @@ describe('the plant', () => {
   };
 
   beforeEach(async () => {
-    port = await freePort();
+    port = await freePort(CONTROLLER);
     plant = new Plant(demo, port);
     await plant.start();
   });

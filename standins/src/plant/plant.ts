@@ -1,12 +1,14 @@
 import { isDeepStrictEqual } from 'node:util';
+import type { Fault } from '@plain-envoy/core/feed';
 import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Device, EthernetPort, Port, ProjectDocument, SerialPort } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
-import { answerPdu, LineServer, ModbusTcpServer, type Responder, RtuOverTcpServer } from '@plain-envoy/engine/server';
+import { answerPdu, LineServer, ModbusTcpServer, type Responder, RtuOverTcpServer, type Snapshot } from '@plain-envoy/engine/server';
 import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/transport';
 import { kinds, type StandIn } from '../kinds/index.js';
 import { Adapter } from './adapter.js';
+import { Faulty } from './faulty.js';
 
 const STEP_MS = 50;
 
@@ -17,6 +19,8 @@ export type Wiring = Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>;
 interface Connection {
   start(): Promise<void> | void;
   stop(): Promise<void> | void;
+  /** Lets those who are connected wait for ever. */
+  abandon?(): void;
 }
 
 /** A device of the plant as it is simulated. A gateway has connections but no registers of its own. */
@@ -24,12 +28,15 @@ export interface Member {
   device: Device;
   standIn: StandIn | null;
   cut: boolean;
+  faulty: Faulty;
 }
 
 interface Wired extends Member {
   /** What its connections were made from; they are made anew when this changes. */
   wiredAs: unknown;
   connections: Connection[];
+  /** What its registers held when it was first switched on. */
+  asNew: Snapshot | null;
 }
 
 interface LineOfPlant {
@@ -110,6 +117,25 @@ export class Plant {
     for (const connection of member.connections) await (cut ? connection.stop() : connection.start());
   }
 
+  /** Makes a device do these things wrong from now on; an empty list mends it. */
+  setFaults(deviceId: string, faults: readonly Fault[]): void {
+    const member = this.wired.get(deviceId);
+    if (!member) return;
+    const wasHalfOpen = member.faulty.isHalfOpen;
+    member.faulty.set(faults);
+    if (member.faulty.isHalfOpen && !wasHalfOpen) for (const connection of member.connections) connection.abandon?.();
+  }
+
+  /** Takes a device away for a while; it comes back as new, with nothing of what it held. */
+  async reboot(deviceId: string, ms: number): Promise<void> {
+    const member = this.wired.get(deviceId);
+    if (!member || member.cut) return;
+    await this.cutOff(deviceId, true);
+    if (member.asNew) member.standIn?.bank.restore(member.asNew);
+    await new Promise((done) => setTimeout(done, ms));
+    await this.cutOff(deviceId, false);
+  }
+
   private async follow(wiring: Wiring): Promise<void> {
     this.wiring = wiring;
     const renewed = await this.followLines();
@@ -132,9 +158,12 @@ export class Plant {
       if (same) continue;
       for (const connection of member?.connections ?? []) await connection.stop();
       const standIn = member ? member.standIn : (kinds[device.standIn!]?.() ?? null);
-      const connections = device.kind === 'gateway' ? this.wireGateway(device, ports) : this.wireDevice(device, ports, standIn!);
+      const faulty = member?.faulty ?? new Faulty();
+      const connections =
+        device.kind === 'gateway' ? this.wireGateway(device, ports, faulty) : this.wireDevice(device, ports, standIn!, faulty);
       const cut = member?.cut ?? false;
-      this.wired.set(device.id, { device, standIn, cut, wiredAs, connections });
+      const asNew = member ? member.asNew : (standIn?.bank.snapshot() ?? null);
+      this.wired.set(device.id, { device, standIn, cut, faulty, wiredAs, connections, asNew });
       if (!cut) begin.push(...connections);
     }
     // All that was given up is free before anything new is taken: two devices may have exchanged their addresses.
@@ -168,7 +197,7 @@ export class Plant {
     return renewed;
   }
 
-  private wireDevice(device: Device, ports: readonly Port[], standIn: StandIn): Connection[] {
+  private wireDevice(device: Device, ports: readonly Port[], standIn: StandIn, faulty: Faulty): Connection[] {
     const respond: Responder = (_unit, pdu) => {
       standIn.heard?.();
       if (standIn.answers?.() === false) return null;
@@ -176,29 +205,32 @@ export class Plant {
       if (pdu[0] === REPORT_SERVER_ID) return serverIdAnswer(device.standIn!, true);
       return answerPdu(standIn.bank, pdu);
     };
-    return ports.flatMap((port) => this.wirePort(device, port, respond));
+    return ports.flatMap((port) => this.wirePort(device, port, faulty.around(respond), faulty));
   }
 
-  private wirePort({ delayMs }: Device, port: Port, respond: Responder): Connection[] {
-    if (port.kind === 'ethernet') return this.listen(port, after(delayMs, respond));
+  private wirePort({ delayMs }: Device, port: Port, respond: Responder, spoil: Faulty): Connection[] {
+    if (port.kind === 'ethernet') return this.listen(port, after(delayMs, respond), spoil);
     const line = this.lines.get(port.lineId);
     if (port.kind !== 'serial' || !line || !port.unitId || port.framing === 'text') return [];
-    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs, settings: settingsOf(port) })];
+    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs, settings: settingsOf(port), spoil })];
   }
 
-  private wireGateway(device: Device, ports: readonly Port[]): Connection[] {
+  private wireGateway(device: Device, ports: readonly Port[], faulty: Faulty): Connection[] {
     const asker = ports.find((port): port is SerialPort => port.kind === 'serial' && port.unitId === null);
     const line = asker && this.lines.get(asker.lineId)?.virtual;
     if (!line) return [];
     const transport = new LineTransport(line, settingsOf(asker));
-    const respond = after(device.delayMs, gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: asker.passes }));
-    const listening = ports.filter((port): port is EthernetPort => port.kind === 'ethernet').flatMap((port) => this.listen(port, respond));
+    const passing = gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: asker.passes });
+    const respond = after(device.delayMs, faulty.around(passing));
+    const listening = ports
+      .filter((port): port is EthernetPort => port.kind === 'ethernet')
+      .flatMap((port) => this.listen(port, respond, faulty));
     return [...listening, { start: () => line.attach(transport), stop: () => line.detach(transport) }];
   }
 
-  private listen(port: EthernetPort, respond: Responder): Connection[] {
+  private listen(port: EthernetPort, respond: Responder, spoil: Faulty): Connection[] {
     if (!port.standInAddress || port.role === 'asks') return [];
-    const options = { host: port.standInAddress, port: this.tcpPort, connections: port.connections };
+    const options = { host: port.standInAddress, port: this.tcpPort, connections: port.connections, spoil };
     return [port.framing === 'tcp' ? new ModbusTcpServer(respond, options) : new RtuOverTcpServer(respond, options)];
   }
 }

@@ -67,7 +67,21 @@ describe('Live', () => {
     expect(live.standInsProblem()).toBe('The address is taken.');
     FakeSocket.last.tell({ type: 'stand-ins', problem: null });
     expect(live.standInsProblem()).toBeNull();
-    const counters = { id: 'fan', noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, restarts: 0, lastMs: 1, meanMs: 1, worstMs: 1 };
+    const counters = {
+      id: 'fan',
+      noResponse: 0,
+      corrupt: 0,
+      exceptions: {},
+      missed: 0,
+      restarts: 0,
+      lastErrorAtMs: null,
+      lastDamage: null,
+      late: 0,
+      recent: [],
+      lastMs: 1,
+      meanMs: 1,
+      worstMs: 1,
+    };
     const batch = (valid: number) => ({
       ...{ type: 'values' as const, readings: [], routes: [], requests: [] },
       devices: [{ ...counters, valid, lastOutcome: 'valid' as const, lastError: null, pace: null }],

@@ -2,7 +2,19 @@ import type { Counters } from '@plain-envoy/core/feed';
 import { Rates } from './rates';
 
 const counters = (valid: number, noResponse = 0): Counters => ({
-  ...{ id: 'fan', valid, noResponse, corrupt: 0, exceptions: {}, missed: 0, restarts: 0 },
+  ...{
+    id: 'fan',
+    valid,
+    noResponse,
+    corrupt: 0,
+    exceptions: {},
+    missed: 0,
+    restarts: 0,
+    lastErrorAtMs: null,
+    lastDamage: null,
+    late: 0,
+    recent: [],
+  },
   ...{ lastMs: 1, meanMs: 1, worstMs: 1, lastOutcome: 'valid', lastError: null, pace: null },
 });
 

@@ -2,9 +2,9 @@ import { effect, inject, Injectable, signal } from '@angular/core';
 import type { Point } from '@plain-envoy/core/model';
 import { type Answer, Api } from './api';
 import { Live } from './live';
-import type { StandInState } from '@plain-envoy/core/feed';
+import type { Fault, StandInState } from '@plain-envoy/core/feed';
 
-/** The stand-ins and what a person does to them: hold a value, release it, cut a device off and put it back. */
+/** The stand-ins and what a person does to them: hold a value, release it, cut a device off and put it back, make faults. */
 @Injectable({ providedIn: 'root' })
 export class StandIns {
   private readonly api = inject(Api);
@@ -34,6 +34,15 @@ export class StandIns {
 
   release({ deviceId, table, offset }: Point, count: number): Promise<Answer<unknown>> {
     return this.change(deviceId, 'release', { table, offset, count });
+  }
+
+  setFaults(deviceId: string, faults: readonly Fault[]): Promise<Answer<unknown>> {
+    return this.change(deviceId, 'faults', { faults });
+  }
+
+  /** Takes it away for a while; it comes back as new. */
+  reboot(deviceId: string, ms: number): Promise<Answer<unknown>> {
+    return this.change(deviceId, 'reboot', { ms });
   }
 
   private async change(deviceId: string, what: string, body: unknown): Promise<Answer<unknown>> {

@@ -11,7 +11,21 @@ import { Bank } from './routes/bank';
 import { SiteScreen } from './site/site';
 
 function counters(id: string, fields: Partial<Counters>): Counters {
-  const none = { valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, restarts: 0, lastMs: null, meanMs: null, worstMs: null };
+  const none = {
+    valid: 0,
+    noResponse: 0,
+    corrupt: 0,
+    exceptions: {},
+    missed: 0,
+    restarts: 0,
+    lastErrorAtMs: null,
+    lastDamage: null,
+    late: 0,
+    recent: [],
+    lastMs: null,
+    meanMs: null,
+    worstMs: null,
+  };
   return { id, ...none, lastOutcome: null, lastError: null, pace: null, ...fields };
 }
 

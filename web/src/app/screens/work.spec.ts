@@ -130,6 +130,7 @@ describe('StandInCard', () => {
     cut: false,
     hasRegisters: true,
     held: [],
+    faults: [],
     ...fields,
   });
   let on: Stage;

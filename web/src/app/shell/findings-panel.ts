@@ -5,16 +5,7 @@ import type { Finding, Fix } from '@plain-envoy/core/findings';
 import { Editor } from '../data/editor';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
-
-/** Where each kind of entity is mended. */
-const screens: Record<Finding['at']['entity'], string> = {
-  route: '/routes',
-  round: '/rounds',
-  point: '/registers',
-  device: '/site',
-  line: '/lines',
-  port: '/lines',
-};
+import { placeOf } from './places';
 
 /** Every finding with its reason and its mend; choosing one leads to the place where it is mended. */
 @Component({
@@ -98,7 +89,8 @@ export class FindingsPanel {
   }
 
   protected go({ at }: Finding): void {
-    void this.router.navigate([screens[at.entity]], { queryParams: { [at.entity]: at.id } });
+    const { path, queryParams } = placeOf(at);
+    void this.router.navigate([path], { queryParams });
     this.closed.emit();
   }
 }

@@ -7,12 +7,13 @@ import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { CountersView } from '../../parts/counters';
 import { addressOf, wordsFromInput } from '../../parts/format';
+import { FaultForm } from './fault-form';
 
-/** One stand-in: its counters, a plug that can be pulled, and a value that can be held in any of its registers. */
+/** One stand-in: its counters, a plug that can be pulled, faults on purpose, and a value that can be held in any of its registers. */
 @Component({
   selector: 'pe-stand-in-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, CountersView],
+  imports: [MatButtonModule, CountersView, FaultForm],
   templateUrl: './stand-in-card.html',
   styles: `
     :host {
@@ -23,7 +24,8 @@ import { addressOf, wordsFromInput } from '../../parts/format';
       border: 1px solid var(--mat-sys-outline-variant);
       border-radius: 4px;
     }
-    :host(.cut) {
+    :host(.cut),
+    :host(.faulty) {
       border-color: var(--mat-sys-error);
     }
     header {
@@ -57,7 +59,7 @@ import { addressOf, wordsFromInput } from '../../parts/format';
       justify-content: space-between;
     }
   `,
-  host: { '[class.cut]': 'standIn().cut', '[attr.data-stand-in]': 'standIn().name' },
+  host: { '[class.cut]': 'standIn().cut', '[class.faulty]': 'standIn().faults.length > 0', '[attr.data-stand-in]': 'standIn().name' },
 })
 export class StandInCard {
   private readonly project = inject(ProjectStore);
@@ -67,6 +69,7 @@ export class StandInCard {
 
   protected readonly problem = signal<string | null>(null);
   protected readonly open = signal(false);
+  protected readonly faulty = signal(false);
   protected readonly points = computed(() =>
     (this.project.pointsOf().get(this.standIn().deviceId) ?? []).map((point) => ({
       point,

@@ -6,6 +6,8 @@ import {
   effect,
   type ElementRef,
   inject,
+  input,
+  linkedSignal,
   signal,
   viewChild,
 } from '@angular/core';
@@ -62,7 +64,9 @@ export class TraceScreen {
   /** The last number that counts while the list is held. */
   private readonly heldAt = signal<number | null>(null);
   protected readonly text = signal('');
-  protected readonly deviceId = signal('');
+  /** The device that is looked at first, from the address. */
+  readonly device = input<string>();
+  protected readonly deviceId = linkedSignal(() => this.device() ?? '');
   protected readonly shown = signal<'all' | 'trouble' | End>('all');
   protected readonly code = signal('');
   protected readonly recording = signal<{ name: string; records: TraceRecord[] } | null>(null);

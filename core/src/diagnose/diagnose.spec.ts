@@ -1,0 +1,124 @@
+import { fernhollow } from '../demo/index.js';
+import type { Counters, TryEnd } from '../feed/index.js';
+import { applyChanges, type Change, type ProjectDocument } from '../model/index.js';
+import { compile } from '../plan/index.js';
+import { diagnose } from './index.js';
+
+const demo = mended(fernhollow());
+const device = (name: string) => demo.devices.find((row) => row.name === name)!;
+
+/** The demo without the two faults that it ships with. */
+function mended(document: ProjectDocument): ProjectDocument {
+  const changes = compile(document).findings.flatMap(({ fix, check }) => (check === 'settings-differ' && fix ? fix.changes : []));
+  const six = document.devices.find(({ name }) => name === 'Grain cable 6')!;
+  const ports = document.ports.map((port) => (port.deviceId === six.id && port.kind === 'serial' ? { ...port, unitId: 6 } : port));
+  return applyChanges({ ...document, ports }, changes as Change[]);
+}
+
+interface Had {
+  recent: TryEnd[];
+  late?: number;
+  lastError?: string;
+  lastDamage?: string;
+  meanMs?: number;
+}
+
+/** What is diagnosed when some devices have had these tries and all others answer well. */
+function diagnosed(had: Record<string, Had>, document = demo) {
+  const { plan, findings } = compile(document);
+  const well: Had = { recent: ['valid', 'valid'] };
+  const counters = (id: string): Counters => {
+    const { recent, late = 0, lastError, lastDamage, meanMs = 5 } = had[document.devices.find((row) => row.id === id)!.name] ?? well;
+    const exceptions: Record<number, number> = {};
+    for (const end of recent) if (typeof end === 'number') exceptions[end] = (exceptions[end] ?? 0) + 1;
+    const count = (end: TryEnd) => recent.filter((row) => row === end).length;
+    return {
+      ...{ id, valid: count('valid'), noResponse: count('silent'), corrupt: count('corrupt'), exceptions, missed: 0, restarts: 0 },
+      ...{ lastMs: meanMs, meanMs, worstMs: meanMs, lastOutcome: null, lastErrorAtMs: 0, pace: null },
+      ...{ lastError: lastError ?? null, lastDamage: lastDamage ?? null, late, recent },
+    };
+  };
+  const deviceOf = new Map(plan.requests.map(({ id, deviceId }) => [id, deviceId]));
+  const seen = { device: counters, request: (id: string) => counters(deviceOf.get(id)!) };
+  return diagnose(document, plan, findings, seen);
+}
+const first = (name: string, had: Had, document = demo) => diagnosed({ [name]: had }, document).find((row) => row.name === name)?.causes[0];
+const many = (end: TryEnd) => new Array<TryEnd>(10).fill(end);
+
+function withPort(name: string, fields: object): ProjectDocument {
+  const { id } = device(name);
+  return { ...demo, ports: demo.ports.map((port) => (port.deviceId === id ? ({ ...port, ...fields } as typeof port) : port)) };
+}
+
+describe('diagnose', () => {
+  it('is silent while all answer', () => {
+    expect(diagnosed({})).toEqual([]);
+  });
+
+  it('names settings that differ for a device on a bus that never answers', () => {
+    const document = withPort('Exhaust damper', { parity: 'odd' });
+    const cause = first('Exhaust damper', { recent: many(11) }, document);
+    expect([cause?.cause, cause?.at.entity]).toEqual(['settings', 'port']);
+    expect(cause?.evidence).toContain('odd');
+  });
+
+  it('names the other device with the same unit ID', () => {
+    const document = withPort('Grain cable 2', { unitId: 3 });
+    expect(first('Grain cable 3', { recent: many(11) }, document)?.cause).toBe('unit-twice');
+  });
+
+  it('tells a device that is off from a line on which nothing answers', () => {
+    expect(first('Exhaust damper', { recent: many(11) })?.cause).toBe('absent');
+    const bus = ['Exhaust damper', 'Fan drive north', 'Fan drive south', 'Air-on transmitter', 'Plant meter'];
+    const all = diagnosed(Object.fromEntries(bus.map((name) => [name, { recent: many(11) }])));
+    expect(new Set(all.map(({ causes }) => causes[0]!.cause))).toEqual(new Set(['line']));
+  });
+
+  it('tells answers that are lost now and then from silence, and a wireless link from a loose wire', () => {
+    const some: TryEnd[] = ['valid', 11, 'valid', 'valid', 11];
+    expect(first('Exhaust damper', { recent: some })?.cause).toBe('lost');
+    expect(first('Loft humidity bridge', { recent: some })?.cause).toBe('link');
+    expect(first('Burner control', { recent: many('silent') })?.cause).toBe('silent-server');
+  });
+
+  it('names answers that come too late before all else', () => {
+    const cause = first('Burner control', { recent: many('silent'), late: 4 });
+    expect([cause?.cause, cause?.at.entity]).toEqual(['late', 'device']);
+    expect(cause?.evidence).toContain('4 answers came when nobody waited');
+  });
+
+  it('tells damage of all frames from damage of some, and another unit from both', () => {
+    expect(first('Burner control', { recent: many('corrupt'), lastDamage: 'The checksum is wrong.' })?.cause).toBe('all-damaged');
+    expect(first('Burner control', { recent: ['valid', 'corrupt', 'valid'] })?.cause).toBe('some-damaged');
+    const other = { recent: many('corrupt'), lastDamage: 'Unit 7 answered in the place of unit 255.' };
+    expect(first('Burner control', other)?.cause).toBe('wrong-unit');
+  });
+
+  it('says what each refusal means here, and which request is refused', () => {
+    for (const [code, words] of [
+      [1, 'does not have function'],
+      [2, 'has no registers there'],
+      [3, 'does not take so many'],
+      [4, 'failed'],
+      [6, 'busy'],
+    ] as const) {
+      const cause = first('Floor I/O block', { recent: many(code) });
+      expect(cause?.cause).toBe(`exception-${code}`);
+      expect(cause?.sentence).toContain(words);
+      expect(cause?.evidence).toMatch(/for function \d+, \d+ from offset \d+/);
+    }
+  });
+
+  it('names a gateway that has no way to the unit, and connections that are refused or used up', () => {
+    expect(first('Exhaust damper', { recent: many(10) })?.cause).toBe('gateway-unit');
+    const no = (lastError: string) => first('Burner control', { recent: many('not connected'), lastError })?.cause;
+    expect(no('127.40.8.21:502 refuses the connection: nothing listens there.')).toBe('refused');
+    expect(no('127.40.8.21:502 did not accept a connection within 3000 ms.')).toBe('unreachable');
+    expect(no('127.40.8.21:502 closed the connection.')).toBe('connections');
+  });
+
+  it('names a device that is much slower than stated', () => {
+    expect(first('Burner control', { recent: many('valid'), meanMs: 240 })?.cause).toBe('slow');
+    expect(first('Burner control', { recent: many('valid'), meanMs: 12 })).toBeUndefined();
+  });
+});

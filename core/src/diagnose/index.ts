@@ -1,0 +1,1 @@
+export { type Cause, diagnose, type Diagnosis, type Seen } from './diagnose.js';

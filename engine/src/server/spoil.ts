@@ -1,0 +1,5 @@
+/** How a stand-in spoils what it answers, on purpose: the unit that it says, and the frames that go out. */
+export interface Spoil {
+  unitFor(unit: number): number;
+  spoil(frame: Uint8Array, isTcp: boolean): Uint8Array[];
+}

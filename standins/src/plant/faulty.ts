@@ -1,0 +1,83 @@
+import type { Fault, FaultKind } from '@plain-envoy/core/feed';
+import { functionOf } from '@plain-envoy/core/frame';
+import { exception, type Responder } from '@plain-envoy/engine/server';
+import { until } from '@plain-envoy/engine/transport';
+import { noise } from '../kinds/stand-in.js';
+
+/** What one stand-in does wrong just now. It wraps what the device would answer, and spoils the frames in which that goes out. */
+export class Faulty {
+  private faults: readonly Fault[] = [];
+  private readonly frozen = new Map<string, Uint8Array | null>();
+  private readonly chance = noise(7);
+
+  get all(): readonly Fault[] {
+    return this.faults;
+  }
+
+  set(faults: readonly Fault[]): void {
+    if (!faults.some(({ kind }) => kind === 'frozen')) this.frozen.clear();
+    this.faults = faults;
+  }
+
+  get isHalfOpen(): boolean {
+    return this.has('half-open') !== undefined;
+  }
+
+  /** The device with its faults. Without any it is exactly the device. */
+  around(respond: Responder): Responder {
+    return (unit, pdu) => (this.faults.length === 0 ? respond(unit, pdu) : this.answer(respond, unit, pdu.slice()));
+  }
+
+  /** The frames that go out for an answer: none, one that is spoilt, or two. `isTcp` where no checksum is around it. */
+  spoil(frame: Uint8Array, isTcp: boolean): Uint8Array[] {
+    const damaged = this.has('damaged');
+    if (damaged && this.happens(damaged.percent)) return [damage(frame, isTcp)];
+    if (this.has('cut short')) return [frame.slice(0, Math.max(1, frame.length >> 1))];
+    return this.has('twice') ? [frame, frame] : [frame];
+  }
+
+  /** The unit under which an answer goes out. */
+  unitFor(unit: number): number {
+    return this.has('wrong unit') ? (unit % 247) + 1 : unit;
+  }
+
+  private async answer(respond: Responder, unit: number, pdu: Uint8Array): Promise<Uint8Array | null> {
+    const [slow, late, lost] = [this.has('slow'), this.has('late'), this.has('lost')];
+    if (this.has('silent')) return null;
+    if (lost && this.happens(lost.percent)) return null;
+    const waitMs = (slow ? slow.ms + slow.spreadMs * this.chance() : 0) + (late?.ms ?? 0);
+    if (waitMs > 0) await until(performance.now() + waitMs);
+    return this.refusal(pdu) ?? (this.has('frozen') ? this.same(respond, unit, pdu) : respond(unit, pdu));
+  }
+
+  private refusal(pdu: Uint8Array): Uint8Array | null {
+    const fault = this.has('exception');
+    const known = functionOf(pdu[0] ?? 0);
+    if (!fault || known?.table !== fault.table || pdu.length < 5) return null;
+    const first = (pdu[1]! << 8) | pdu[2]!;
+    const count = known.kind === 'read' || known.kind === 'write-many' ? (pdu[3]! << 8) | pdu[4]! : 1;
+    return first <= fault.last && first + count - 1 >= fault.first ? exception(known.code, fault.code) : null;
+  }
+
+  /** What was answered to this read when it froze; writes are still confirmed. */
+  private async same(respond: Responder, unit: number, pdu: Uint8Array): Promise<Uint8Array | null> {
+    if (functionOf(pdu[0] ?? 0)?.kind !== 'read') return respond(unit, pdu);
+    const key = `${unit} ${pdu.join(' ')}`;
+    if (!this.frozen.has(key)) this.frozen.set(key, await respond(unit, pdu));
+    return this.frozen.get(key)!;
+  }
+
+  private has<K extends FaultKind>(kind: K): Extract<Fault, { kind: K }> | undefined {
+    return this.faults.find((fault): fault is Extract<Fault, { kind: K }> => fault.kind === kind);
+  }
+
+  private happens(percent: number): boolean {
+    return (this.chance() + 1) * 50 < percent;
+  }
+}
+
+/** On a serial line any byte, which the checksum shows. Over TCP the function, as nothing else there would show it. */
+function damage(frame: Uint8Array, isTcp: boolean): Uint8Array {
+  const at = isTcp ? 7 : frame.length >> 1;
+  return frame.map((byte, index) => (index === at ? byte ^ 0x24 : byte));
+}

@@ -1,0 +1,61 @@
+import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import type { Diagnosis } from '@plain-envoy/core/diagnose';
+import { placeOf } from '../../shell/places';
+
+/** Devices that do not do what they should, each with its most probable reason, what speaks for it, and the way to where it is mended. */
+@Component({
+  selector: 'pe-diagnoses',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, RouterLink],
+  templateUrl: './diagnoses.html',
+  styles: `
+    :host {
+      display: block;
+      flex: none;
+      height: 42%;
+      overflow: auto;
+      margin: 8px 16px 12px;
+    }
+    article {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      gap: 0 12px;
+      padding: 6px 10px;
+      margin-bottom: 6px;
+      background: var(--mat-sys-surface-container-lowest);
+      border: 1px solid var(--mat-sys-outline-variant);
+      border-left: 3px solid var(--pe-bad);
+    }
+    p {
+      margin: 0;
+    }
+    .actions {
+      display: flex;
+      align-items: start;
+      white-space: nowrap;
+    }
+    ol {
+      grid-column: 1 / -1;
+      margin: 4px 0 2px;
+      padding-left: 22px;
+    }
+  `,
+})
+export class Diagnoses {
+  readonly diagnoses = input.required<readonly Diagnosis[]>();
+
+  /** Whose other reasons are shown as well. */
+  protected readonly opened = signal<ReadonlySet<string>>(new Set());
+  protected readonly rows = computed(() => this.diagnoses().map((row) => ({ ...row, first: row.causes[0]!, others: row.causes.slice(1) })));
+  protected readonly placeOf = placeOf;
+
+  protected turn(deviceId: string): void {
+    this.opened.update((opened) => {
+      const next = new Set(opened);
+      if (!next.delete(deviceId)) next.add(deviceId);
+      return next;
+    });
+  }
+}

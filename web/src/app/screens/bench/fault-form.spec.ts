@@ -1,0 +1,41 @@
+import type { StandInState } from '@plain-envoy/core/feed';
+import { type Stage, stage, submit, textOf, typeInto } from '../../testing.spec-helper';
+import { StandIns } from '../../data/stand-ins';
+import { FaultForm } from './fault-form';
+
+describe('FaultForm', () => {
+  let on: Stage;
+  let asked: unknown[];
+  const standIn = (faults: StandInState['faults'] = []): StandInState => ({
+    ...{ deviceId: 'fan', name: 'Fan drive north', kind: 'fan-drive', cut: false, hasRegisters: true, held: [], faults },
+  });
+  beforeEach(async () => {
+    asked = [];
+    const answer = { ok: true, value: null };
+    const setFaults = (_id: string, faults: unknown) => (asked.push(faults), Promise.resolve(answer));
+    const reboot = (_id: string, ms: number) => (asked.push(ms), Promise.resolve(answer));
+    on = await stage([{ provide: StandIns, useValue: { setFaults, reboot } }]);
+  });
+
+  it('begins a fault with what was typed, beside those that are in force, and ends one', async () => {
+    const form = on.show(FaultForm, { standIn: standIn([{ kind: 'silent' }]), isOpen: true });
+    expect(textOf(form, 'li')).toContain('does not answer');
+    typeInto(form, 'select[name=fault]', 'slow');
+    typeInto(form, 'input[name=ms]', '300');
+    await submit(form);
+    expect(asked).toEqual([[{ kind: 'silent' }, { kind: 'slow', ms: 300, spreadMs: 50 }]]);
+    (form.nativeElement as HTMLElement).querySelector<HTMLElement>('li button')!.click();
+    expect(asked.at(-1)).toEqual([]);
+    (form.nativeElement as HTMLElement).querySelector<HTMLElement>('button[name=reboot]')!.click();
+    expect(asked.at(-1)).toBe(3000);
+  });
+
+  it('says what does not fit, and keeps what was typed', async () => {
+    const form = on.show(FaultForm, { standIn: standIn(), isOpen: true });
+    typeInto(form, 'select[name=fault]', 'lost');
+    typeInto(form, 'input[name=percent]', '140');
+    await submit(form);
+    expect([asked, textOf(form, '.field-problem')]).toEqual([[], '%: At most 100 %.']);
+    expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=percent]')!.value).toBe('140');
+  });
+});
