@@ -332,6 +332,41 @@ describe('Plain Envoy in a browser', () => {
     await eventually('good quality again', async () => (await page.route('Air-on temperature'))['quality']?.includes('good'));
   });
 
+  it('makes a fault on purpose, names its cause first, shows it in the trace with each byte explained, and recovers', async () => {
+    await page.open('/bench');
+    await page.says('.screen-head', DELIVERING);
+    const card = '[data-stand-in="Burner control"]';
+    await (await page.withText(`${card} button`, 'Faults')).click();
+    await (await page.shows(`${card} select[name=fault]`)).sendKeys('answers too late');
+    await page.retype(`${card} input[name=ms]`, 'soon');
+    await page.press(Key.ENTER);
+    await page.shows(`${card} .field-problem`);
+    await page.retype(`${card} input[name=ms]`, '1300');
+    await page.press(Key.ENTER);
+    await page.says(card, 'answers after 1300 ms');
+    await page.says('.screen-head', 'On purpose: 1 with faults');
+    await (await page.shows('button[name=wrong]')).click();
+    await page.says('[data-diagnosis="Burner control"]', 'answers, but later than it is waited for', 30_000);
+    await (await page.withText('[data-diagnosis="Burner control"] a', 'Trace')).click();
+    await page.says('.list .row', 'Burner control is asked for');
+    await (await page.shows('select[name=end]')).sendKeys('no answer');
+    await page.says('.list .row', 'nothing comes within');
+    await (await page.shows('button[name=hold]')).click();
+    await page.focus('.list');
+    await page.press(Key.ARROW_DOWN);
+    expect(await page.says('pe-exchange-view', 'Asked')).toContain('Carries');
+
+    await page.open('/bench');
+    await (await page.withText(`${card} button`, 'End it')).click();
+    await page.says('.screen-head', DELIVERING, 30_000);
+    await (await page.shows('button[name=wrong]')).click();
+    await eventually(
+      'no diagnosis of the burner',
+      async () => !(await browser.driver.findElements(By.css('[data-diagnosis="Burner control"]'))).length,
+      60_000,
+    );
+  });
+
   it('lets a value be held on a stand-in, which arrives at the other end, and released', async () => {
     await page.open('/bench');
     await page.says('.screen-head', DELIVERING);
@@ -555,6 +590,7 @@ describe('Plain Envoy in a browser', () => {
         '/routes',
         '/rounds',
         '/bench',
+        '/trace',
       ]) {
         await page.open(path);
         await page.says('pe-root', 'Bench runs on stand-ins');

@@ -40,6 +40,8 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   rounds: { path: '/rounds', steps: [{ click: 'button[name=measured]' }] },
   handover: { path: '/handover' },
   bench: { path: '/bench' },
+  diagnosis: { path: '/bench', steps: [{ click: 'button[name=wrong]' }] },
+  trace: { path: '/trace', steps: [{ click: 'button[name=hold]' }, { click: '.list .row:nth-last-child(3)' }] },
   reckoner: { path: '/site', steps: [{ key: 'r' }] },
 };
 const SETTLE_MS = 3000;
