@@ -219,6 +219,30 @@ describe('what if', () => {
     expect(onProject(demo, [{ entity: 'round', id: 'gone', before: other!, after: other! }])).toEqual([]);
   });
 
+  it('tells the share of each carrier on a line, and how long one can find it taken by the others', () => {
+    const lanes = forecast(demo, plan, healthy).lanes;
+    const bus = lanes.find(({ name }) => name === 'Kiln bus')!;
+    expect(bus.carriers.map(({ carrierId }) => demo.devices.find(({ id }) => id === carrierId)!.name)).toEqual([
+      'Kiln controller',
+      'Steep controller',
+    ]);
+    expect(bus.carriers.reduce((sum, { load }) => sum + load, 0)).toBeCloseTo(bus.load, 9);
+    const longest = (carrierId: string | null) =>
+      Math.max(
+        ...[
+          ...durationsOf(
+            demo,
+            plan.requests.filter((row) => row.endpointId === bus.id && row.carrierId === carrierId),
+          ).values(),
+        ].map(({ answeredMs }) => answeredMs),
+      );
+    const [kiln, steep] = bus.carriers;
+    expect(kiln!.waitsMs).toBeCloseTo(longest(steep!.carrierId), 9);
+    expect(steep!.waitsMs).toBeCloseTo(longest(kiln!.carrierId), 9);
+    const direct = lanes.find(({ name }) => name === 'Floor I/O block')!;
+    expect(direct.carriers.map(({ waitsMs }) => waitsMs)).toEqual([0]);
+  });
+
   it('makes a line less busy at twice the rate', () => {
     const [bus] = demo.lines.filter(({ name }) => name === 'Kiln bus');
     const faster = applyChanges(demo, whatIfChanges(demo, { ...asItIs, baud: { [bus!.id]: 38_400 } }));

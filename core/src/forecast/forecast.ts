@@ -31,6 +31,17 @@ export interface LaneForecast {
   utilisation: number;
   /** The part that all periods together ask for while all answer; more than 1 cannot be kept. */
   load: number;
+  /** Who asks there, the most first. Null is Plain Envoy. */
+  carriers: CarrierShare[];
+}
+
+/** One of those that ask on a lane, each without knowing of the others. */
+export interface CarrierShare {
+  carrierId: string | null;
+  /** Its part of the load. */
+  load: number;
+  /** How long one of its requests can find the lane taken by the others: the longest request of each of them. */
+  waitsMs: number;
 }
 
 export interface RequestForecast extends Pace {
@@ -91,6 +102,7 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
       concurrent,
       utilisation: used.get(id)!,
       load: (loads.get(id) ?? 0) / concurrent,
+      carriers: sharesOf(plan, durations, id, concurrent),
     })),
     requests: plan.requests.map(({ id, withId, endpointId, periodMs }) => ({
       id,
@@ -106,6 +118,20 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
     }),
     spans: simulated.spans.filter(({ fromMs }) => fromMs < DRAWN_MS),
   };
+}
+
+function sharesOf({ requests }: Plan, durations: ReadonlyMap<string, Duration>, laneId: string, concurrent: number): CarrierShare[] {
+  const shares = new Map<string | null, { load: number; longestMs: number }>();
+  for (const { id, endpointId, carrierId, periodMs } of requests) {
+    if (endpointId !== laneId) continue;
+    const { answeredMs } = durations.get(id)!;
+    const { load, longestMs } = shares.get(carrierId) ?? { load: 0, longestMs: 0 };
+    shares.set(carrierId, { load: load + answeredMs / periodMs / concurrent, longestMs: Math.max(longestMs, answeredMs) });
+  }
+  const all = [...shares.values()].reduce((sum, { longestMs }) => sum + longestMs, 0);
+  return [...shares]
+    .map(([carrierId, { load, longestMs }]) => ({ carrierId, load, waitsMs: concurrent === 1 ? all - longestMs : 0 }))
+    .sort((a, b) => b.load - a.load);
 }
 
 /** A gateway is called by the line behind it, which is what is shared. */

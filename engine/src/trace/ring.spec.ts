@@ -45,6 +45,7 @@ describe('TraceRing', () => {
     expect(found.kept).toEqual({ first: 130_001, last: 230_000 });
     expect(found.matching).toBe(10_000);
     expect(found.records.map(({ number }) => number)).toEqual([130_009, 130_019]);
+    expect(ring.find({ unit: 9 }, { upTo: 120_000, from: 0, count: 5 }).matching).toBe(0);
     expect(ring.find({}, { upTo: 130_000, from: 0, count: 5 }).matching)
       .withContext('what was held is forgotten')
       .toBe(0);

@@ -36,7 +36,7 @@ export class TraceRing {
     const first = Math.max(1, this.last - MOST_RECORDS + 1);
     const found = this.matching(filter, first);
     const low = lowest(found, first);
-    const high = upTo === null ? found.length : lowest(found, upTo + 1);
+    const high = upTo === null ? found.length : Math.max(low, lowest(found, upTo + 1));
     const start = from < 0 ? Math.max(low, high + from) : low + from;
     const records = found.slice(start, Math.min(high, start + count)).map((number) => this.records[number % MOST_RECORDS]!);
     return { kept: { first: Math.min(first, this.last), last: this.last }, matching: high - low, records };

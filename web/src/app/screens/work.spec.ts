@@ -153,6 +153,25 @@ describe('StandInCard', () => {
     expect(request.request.body).toEqual({ table: 'input', offset: 0, words: [125] });
   });
 
+  it('writes once over Modbus where the point can be written, and says what came of it', async () => {
+    const card = on.show(StandInCard, { standIn: standIn() });
+    press(card, 'Hold a value');
+    typeInto(card, 'select', pointNamed('Position').id);
+    expect((card.nativeElement as HTMLElement).querySelector('button[name=write]'))
+      .withContext('it is read only')
+      .toBeNull();
+    const setPoint = demo.points.find(({ deviceId, table }) => deviceId === damper.id && table === 'holding')!;
+    typeInto(card, 'select', setPoint.id);
+    typeInto(card, 'input', '40');
+    press(card, 'Write');
+    const write = on.http.expectOne(`/api/projects/${demo.project.id}/bench/write`);
+    expect(write.request.body).toEqual({ pointId: setPoint.id, words: [400] });
+    write.flush({ error: { message: 'It was not written: it answers exception 3.', path: [] } }, { status: 502, statusText: 'No' });
+    await turn();
+    card.detectChanges();
+    expect(textOf(card, '[role=alert]')).toBe('It was not written: it answers exception 3.');
+  });
+
   it('shows what is held and releases it, cuts off and puts back', async () => {
     const card = on.show(StandInCard, { standIn: standIn({ cut: true, held: [{ table: 'input', offset: 0 }] }) });
     expect(textOf(card)).toContain('1 Position is held');

@@ -53,6 +53,9 @@ import { FaultForm } from './fault-form';
       color: var(--mat-sys-error);
       margin-top: 4px;
     }
+    .two {
+      display: flex;
+    }
     .held {
       display: flex;
       align-items: center;
@@ -78,6 +81,10 @@ export class StandInCard {
   );
   protected readonly pointId = linkedSignal(() => this.points()[0]?.point.id ?? '');
   protected readonly chosen = computed(() => this.points().find(({ point }) => point.id === this.pointId())?.point);
+  protected readonly canWrite = computed(() => {
+    const point = this.chosen();
+    return this.live.running() && !!point && point.access !== 'read' && (point.table === 'coil' || point.table === 'holding');
+  });
   protected readonly held = computed(() => {
     const places = new Set(this.standIn().held.map(({ table, offset }) => `${table} ${offset}`));
     return this.points().filter(({ point }) => places.has(`${point.table} ${point.offset}`));
@@ -94,6 +101,16 @@ export class StandInCard {
     const words = wordsFromInput(text, point);
     if (!words.ok) return this.problem.set(words.problem.message);
     const answer = await this.standIns.hold(point, words.value);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+  }
+
+  /** Once, as a master writes it: what the device does with it is its own affair. */
+  protected async write(text: string): Promise<void> {
+    const point = this.chosen();
+    const words = point && wordsFromInput(text, point);
+    if (!words?.ok) return this.problem.set(words?.problem.message ?? null);
+    const placed = point!.bit === null ? words.value : words.value.map((bit) => bit << point!.bit!);
+    const answer = await this.standIns.write(this.project.document()!.project.id, point!.id, placed);
     this.problem.set(answer.ok ? null : answer.problem.message);
   }
 

@@ -130,8 +130,17 @@ export class RoundsScreen {
     const most = rounds[0] ? `“${rounds[0][0]}” takes ${percentText(rounds[0][1])} of its time` : '';
     const device =
       devices[0] && devices.length > 1 ? `, and ${devices[0][0]} more than any other device, ${percentText(devices[0][1])}` : '';
-    return `${lane.name}, ${each}, ${asked}. ${most}${device}.`;
+    return `${lane.name}, ${each}, ${asked}. ${most}${device}.${this.shared(lane)}`;
   });
+
+  /** Those that ask on a line without knowing of each other meet at the gateway. */
+  private shared({ carriers }: LaneForecast): string {
+    if (carriers.length < 2) return '';
+    const name = (id: string | null) => (id === null ? 'Plain Envoy' : (this.project.devices().get(id)?.name ?? 'a device that is gone'));
+    const shares = carriers.map(({ carrierId, load }) => `${name(carrierId)} ${percentText(load)}`).join(', ');
+    const most = Math.max(...carriers.map(({ waitsMs }) => waitsMs));
+    return ` ${carriers.length} carriers share it: ${shares}; one can find it taken by the other for up to ${Math.ceil(most)} ms.`;
+  }
 
   /** Devices that the bench has found silent, and that are not supposed to be dead yet. */
   protected readonly silent = computed(() => {
