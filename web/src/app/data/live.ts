@@ -72,7 +72,7 @@ export class Live {
   /** Names the points that `who` looks at; an empty list ends it. */
   watch(who: object, pointIds: readonly string[]): void {
     if (pointIds.length) this.watches.set(who, pointIds);
-    else this.watches.delete(who);
+    else if (!this.watches.delete(who)) return;
     if (this.connected()) this.sendWatch();
   }
 

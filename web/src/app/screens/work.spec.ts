@@ -153,6 +153,20 @@ describe('StandInCard', () => {
     expect(request.request.body).toEqual({ table: 'input', offset: 0, words: [125] });
   });
 
+  it('holds a bit of a register beside its other bits, once they are known', async () => {
+    const point = demo.points.find(({ deviceId, table }) => deviceId === damper.id && table === 'holding')!;
+    spyOn(on.project, 'pointsOf').and.returnValue(new Map([[damper.id, [{ ...point, type: 'bit', bit: 3 }]]]));
+    const card = on.show(StandInCard, { standIn: standIn() });
+    press(card, 'Hold a value');
+    expect(on.live.watched).toEqual([point.id]);
+    typeInto(card, 'input', 'off');
+    await submit(card);
+    expect(textOf(card, '[role=alert]')).toContain('has not been read yet');
+    on.live.readings.set(point.id, { pointId: point.id, words: [0b1010], quality: 'good', reason: null, atMs: 0 });
+    await submit(card);
+    expect(on.http.expectOne(`/api/stand-ins/${damper.id}/registers`).request.body).toEqual(jasmine.objectContaining({ words: [0b0010] }));
+  });
+
   it('writes once over Modbus where the point can be written, and says what came of it', async () => {
     const card = on.show(StandInCard, { standIn: standIn() });
     press(card, 'Hold a value');

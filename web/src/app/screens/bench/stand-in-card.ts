@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { pointWidth } from '@plain-envoy/core/model';
 import { Live } from '../../data/live';
@@ -90,6 +90,11 @@ export class StandInCard {
     return this.points().filter(({ point }) => places.has(`${point.table} ${point.offset}`));
   });
 
+  constructor() {
+    effect(() => this.live.watch(this, this.open() ? [this.pointId()] : []));
+    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+  }
+
   protected async cut(): Promise<void> {
     const answer = await this.standIns.cut(this.standIn().deviceId, !this.standIn().cut);
     this.problem.set(answer.ok ? null : answer.problem.message);
@@ -100,7 +105,11 @@ export class StandInCard {
     if (!point) return;
     const words = wordsFromInput(text, point);
     if (!words.ok) return this.problem.set(words.problem.message);
-    const answer = await this.standIns.hold(point, words.value);
+    const register = this.live.reading(point.id)?.words?.[0];
+    if (point.bit !== null && register === undefined)
+      return this.problem.set('The register has not been read yet, so its other bits are not known.');
+    const held = point.bit === null ? words.value : [withBit(register!, point.bit, words.value[0]!)];
+    const answer = await this.standIns.hold(point, held);
     this.problem.set(answer.ok ? null : answer.problem.message);
   }
 
@@ -120,4 +129,9 @@ export class StandInCard {
     const answer = await this.standIns.release(point, pointWidth(point));
     this.problem.set(answer.ok ? null : answer.problem.message);
   }
+}
+
+/** A register with one of its bits set or cleared. */
+function withBit(register: number, bit: number, value: number): number {
+  return (register & ~(1 << bit)) | (value << bit);
 }

@@ -115,7 +115,8 @@ export class TraceScreen {
   );
   protected readonly headline = computed(() => {
     const { matching, kept } = this.found();
-    const all = kept.last - kept.first + (kept.last ? 1 : 0);
+    const last = Math.min(kept.last, this.heldAt() ?? kept.last);
+    const all = kept.last ? Math.max(0, last - kept.first + 1) : 0;
     const exchanges = all === 1 ? 'exchange' : 'exchanges';
     const what = matching === all ? `${thousands(all)} ${exchanges}` : `${thousands(matching)} of ${thousands(all)} ${exchanges}`;
     const recording = this.recording();
