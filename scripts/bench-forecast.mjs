@@ -4,6 +4,7 @@ import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { fernhollow } from '../core/dist/demo/index.js';
 import { forecast } from '../core/dist/forecast/index.js';
+import { requestPdu } from '../core/dist/frame/index.js';
 import { compile } from '../core/dist/plan/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
 import { TcpTransport } from '../engine/dist/transport/index.js';
@@ -38,6 +39,7 @@ async function compare(title, document, dead, seconds) {
   }, 100);
   await new Promise((done) => setTimeout(done, seconds * 1000));
   clearInterval(collecting);
+  const sent = sentBeside(plan, runner);
   runner.stop();
   plant.kill();
   await new Promise((done) => plant.once('exit', done));
@@ -51,8 +53,30 @@ async function compare(title, document, dead, seconds) {
   });
   const ages = said.routes.map(({ id, age }) => [names.get(id), age?.worstMs ?? null, routes.get(id)?.age?.worstMs ?? null]);
   console.log(`${title}, ${seconds} s`);
+  console.log(`  ${sent}`);
   summary('mean period of a request', periods);
   summary('worst age of a value', ages);
+}
+
+/** Compares each frame of the trace with the request of the plan that it is of; what a write carries is its sources' affair. */
+function sentBeside(plan, runner) {
+  const byId = new Map(plan.requests.map((request) => [request.id, request]));
+  const { matching, records } = runner.trace.find({}, { upTo: null, from: 0, count: Infinity });
+  const strange = records.filter(({ requestId, sent, framing }) => {
+    if (!sent) return false;
+    const request = byId.get(requestId);
+    if (!request) return true;
+    const { functionCode, offset, count, kind, also, unitId, partial, release } = request;
+    // Parts of a write, and a release beside it, are requests of their own within it.
+    if (partial || release) return false;
+    const values = kind === 'write' ? { values: new Array(count).fill(0) } : {};
+    const planned = requestPdu({ functionCode, offset, count, ...values, ...(also ? { also } : {}) });
+    const own = framing === 'tcp' ? sent.subarray(6) : sent;
+    const head = { 5: 3, 6: 3, 23: 10 }[functionCode] ?? 5;
+    return own[0] !== unitId || planned.subarray(0, head).some((byte, index) => byte !== own[index + 1]);
+  });
+  const of = new Set(records.map(({ requestId }) => requestId)).size;
+  return `sent: ${matching} frames of ${of} requests, ${strange.length} of them other than planned`;
 }
 
 function summary(what, rows) {

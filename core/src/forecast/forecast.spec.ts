@@ -180,6 +180,10 @@ describe('advice', () => {
   });
 });
 
+const noRound = () => {
+  throw new Error('No round is supposed.');
+};
+
 describe('what if', () => {
   it('is a change of the project, whatever is supposed of one device in one', () => {
     const [bus] = demo.lines.filter(({ name }) => name === 'Loft bus');
@@ -192,7 +196,7 @@ describe('what if', () => {
       baud: { [bus!.id]: 19_200 },
       period: { [round.id]: 750 },
     };
-    const changed = applyChanges(demo, whatIfChanges(demo, what));
+    const changed = applyChanges(demo, whatIfChanges(demo, what, noRound));
     expect(changed.devices.find(({ id }) => id === meter)).toEqual(
       jasmine.objectContaining({ delayMs: 20, lossPercent: 7, timeoutMs: 300 }),
     );
@@ -200,12 +204,28 @@ describe('what if', () => {
     const rates = new Set(changed.ports.flatMap((port) => (port.kind === 'serial' && port.lineId === bus!.id ? port.baud : [])));
     expect(rates).toEqual(new Set([19_200]));
     expect(changed.rounds[0]!.periodMs).toBe(750);
-    expect(whatIfChanges(demo, asItIs)).toEqual([]);
+    expect(whatIfChanges(demo, asItIs, noRound)).toEqual([]);
+  });
+
+  it('gives all that is read from a device a round of its own, on which no advice rests that is taken over alone', () => {
+    const meter = idOf('Plant meter');
+    const sources = new Set(demo.points.filter(({ deviceId }) => deviceId === meter).map(({ id }) => id));
+    const changes = whatIfChanges(demo, { ...asItIs, own: { [meter]: 250 } }, (id) => `round of ${id}`);
+    const changed = applyChanges(demo, changes);
+    const added = changed.rounds.filter(({ id }) => !demo.rounds.some((round) => round.id === id));
+    expect(added.map(({ name, periodMs }) => `${name} ${periodMs}`)).toEqual(['Plant meter 250']);
+    const isMoved = new Set(changed.routes.filter(({ roundId }) => roundId === added[0]!.id).map(({ sourceId }) => sources.has(sourceId)));
+    expect(isMoved).toEqual(new Set([true]));
+    const periods = new Set(
+      compile(changed).plan.requests.flatMap((row) => (row.deviceId === meter && row.kind === 'read' ? row.periodMs : [])),
+    );
+    expect(periods).toEqual(new Set([250]));
+    expect(onProject(demo, [{ entity: 'round', id: added[0]!.id, before: added[0]!, after: { ...added[0]!, periodMs: 500 } }])).toEqual([]);
   });
 
   it('lets advice on what is supposed be taken over alone', () => {
     const [round, other] = demo.rounds;
-    const supposed = applyChanges(demo, whatIfChanges(demo, { ...asItIs, period: { [round!.id]: 100 } }));
+    const supposed = applyChanges(demo, whatIfChanges(demo, { ...asItIs, period: { [round!.id]: 100 } }, noRound));
     const named = supposed.rounds.map((row) => ({
       entity: 'round' as const,
       id: row.id,
@@ -245,7 +265,7 @@ describe('what if', () => {
 
   it('makes a line less busy at twice the rate', () => {
     const [bus] = demo.lines.filter(({ name }) => name === 'Kiln bus');
-    const faster = applyChanges(demo, whatIfChanges(demo, { ...asItIs, baud: { [bus!.id]: 38_400 } }));
+    const faster = applyChanges(demo, whatIfChanges(demo, { ...asItIs, baud: { [bus!.id]: 38_400 } }, noRound));
     const load = (document: ProjectDocument) =>
       forecast(document, compile(document).plan, healthy).lanes.find(({ name }) => name === 'Kiln bus')!.load;
     expect(load(faster)).toBeLessThan(load(demo) * 0.75);

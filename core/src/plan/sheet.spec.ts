@@ -72,6 +72,21 @@ describe('requestSheets', () => {
     expect(blocks.length).toBeGreaterThan(5);
   });
 
+  it('pass on what goes from one device to another through a place of the carrier in between', () => {
+    const batch = demo.routes.find(({ name }) => name === 'Batch number')!;
+    const yard = demo.devices.find(({ name }) => name === 'Yard display')!;
+    const place = demo.points.find(({ deviceId, table, access }) => deviceId === yard.id && table === 'holding' && access !== 'read')!;
+    const passed = { ...batch, carrierId: kiln.carrierId, destinationId: place.id, carry: 'registers' as const };
+    const { type, order, scale } = demo.points.find(({ id }) => id === batch.sourceId)!;
+    const number = { ...place, type, order, scale };
+    const changed = { ...demo, routes: [passed], points: demo.points.map((point) => (point.id === place.id ? number : point)) };
+    const compiled = compile(changed);
+    const [sheet] = requestSheets(changed, compiled.plan);
+    const [read, write] = sheet!.rows;
+    expect([read!.device, write!.device]).toEqual(['Steep controller', 'Yard display']);
+    expect(write!.local?.work).toEqual([`${read!.local?.first} Batch number: as it is, to ${write!.local?.first}`]);
+  });
+
   it('says when a request goes out, for writes by what triggers their routes', () => {
     const change = { ...demo, routes: demo.routes.map((route) => ({ ...route, trigger: { on: 'change', deadband: 0 } as const })) };
     const [sheet] = requestSheets(change, compile(change).plan);

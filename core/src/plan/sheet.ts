@@ -175,6 +175,18 @@ function memoryOf(carrier: Device, points: readonly Point[]) {
   const own = points.filter(({ deviceId }) => deviceId === carrier.id);
   const free = new Map<Table, number>();
   const print = (table: Table, offset: number) => formatAddress({ table, offset }, carrier.notation, carrier.areas);
+  /** Where values lie that the carrier only passes on, from one device to another; by route. */
+  const passed = new Map<string, string>();
+  const passOn = (route: PlannedRoute, request: PlannedRequest, first: number, table: Table): string[] => {
+    if (route.source.deviceId === carrier.id || route.destination.deviceId === carrier.id) return [];
+    if (request.kind === 'read') {
+      passed.set(route.id, print(table, first + route.source.offset - request.offset));
+      return [];
+    }
+    const from = passed.get(route.id);
+    const at = print(table, first + route.destination.offset - request.offset);
+    return from && route.destination.deviceId === request.deviceId ? [`${from} ${route.source.name}: ${stepsText(route)}, to ${at}`] : [];
+  };
   return {
     place(request: PlannedRequest, routes: readonly PlannedRoute[]): LocalBlock | null {
       const table: Table = isBitTable(request.table) ? 'coil' : 'holding';
@@ -187,13 +199,19 @@ function memoryOf(carrier: Device, points: readonly Point[]) {
       free.set(table, first + request.count);
       const work = ends.map(({ route, far, near }) => {
         const at = print(table, first + far.offset - request.offset);
-        const steps = describeChain(route.transforms) || (route.carry === 'value' ? `${far.type} to ${near.type}` : 'as it is');
         const place = formatAddress(near, carrier.notation, carrier.areas);
-        return request.kind === 'write' ? `${place} ${near.name}: ${steps}, to ${at}` : `${at}: ${steps}, to ${place} ${near.name}`;
+        return request.kind === 'write'
+          ? `${place} ${near.name}: ${stepsText(route)}, to ${at}`
+          : `${at}: ${stepsText(route)}, to ${place} ${near.name}`;
       });
+      work.push(...routes.flatMap((route) => passOn(route, request, first, table)));
       return { first: print(table, first), last: print(table, first + request.count - 1), isDirect: false, work };
     },
   };
+}
+
+function stepsText({ transforms, carry, source, destination }: PlannedRoute): string {
+  return describeChain(transforms) || (carry === 'value' ? `${source.type} to ${destination.type}` : 'as it is');
 }
 
 interface Ends {

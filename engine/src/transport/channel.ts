@@ -1,3 +1,4 @@
+import { readdir } from 'node:fs/promises';
 import { connect, type Socket } from 'node:net';
 import { formatSettings, type SerialSettings } from '@plain-envoy/core/line';
 
@@ -66,12 +67,16 @@ export async function openSerialPort(path: string, settings: SerialSettings): Pr
   };
 }
 
-/** The serial ports of this machine: their paths, and what the system says of the hardware behind them. */
+/** The serial ports of this machine: their paths, and what the system says of the hardware behind them, where it can say. */
 export async function listSerialPorts(): Promise<{ path: string; about: string }[]> {
   const { SerialPort } = await import('serialport');
-  const found = await SerialPort.list();
+  const found = await SerialPort.list().catch(() => null);
+  // A small machine has no program that describes its hardware; its ports have their usual names all the same.
+  if (!found) return (await readdir('/dev')).filter((name) => usualNames.test(name)).map((name) => ({ path: `/dev/${name}`, about: '' }));
   return found.map(({ path, manufacturer, serialNumber, pnpId }) => ({
     path,
     about: [manufacturer, serialNumber, pnpId].filter(Boolean).join(', '),
   }));
 }
+
+const usualNames = /^tty(S|USB|ACM|AMA|XRUSB)\d+$/;

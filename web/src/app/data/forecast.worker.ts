@@ -2,6 +2,7 @@
 import { type Advice, advise, type Forecast, forecast, onProject, type WhatIf, whatIfChanges } from '@plain-envoy/core/forecast';
 import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
 import { compiler, type PlannedRequest } from '@plain-envoy/core/plan';
+import { v7 as newId } from 'uuid';
 
 /** What is supposed, of a document or of what has changed since the last one. */
 export interface ForecastRequest {
@@ -26,18 +27,26 @@ export type ForecastAnswer =
 
 const [compileBase, compileOther] = [compiler(), compiler()];
 let known: ProjectDocument | null = null;
+/** Supposed rounds keep their ids while a slider moves, so that little has to be compiled anew. */
+const roundIds = new Map<string, string>();
+
+function roundIdOf(deviceId: string): string {
+  const id = roundIds.get(deviceId) ?? newId();
+  roundIds.set(deviceId, id);
+  return id;
+}
 
 addEventListener('message', ({ data }: MessageEvent<ForecastRequest>) => {
   const { serial, task, document, changes, whatIf, backsOff, horizonMs } = data;
   const from = performance.now();
   known = document ?? applyChanges(known!, changes ?? []);
-  const supposing = whatIfChanges(known, whatIf);
+  const supposing = whatIfChanges(known, whatIf, roundIdOf);
   const supposed = applyChanges(known, supposing);
   const conditions = { horizonMs, dead: whatIf.dead, backsOff };
   if (task === 'advice') {
     const own = known;
     const found = advise(supposed, conditions, compileOther).map((item) => ({ ...item, changes: onProject(own, item.changes) }));
-    answer({ serial, task, advice: found });
+    answer({ serial, task, advice: found.filter(({ changes: left }) => left.length > 0) });
     return;
   }
   const base = run(known, compileBase, { ...conditions, dead: [], backsOff: true });

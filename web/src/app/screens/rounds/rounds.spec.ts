@@ -265,13 +265,14 @@ describe('what if', () => {
     const fixture = show(WhatIfBar);
     const select = pageOf(fixture).querySelector<HTMLSelectElement>('select[name="what-if"]')!;
     const bus = demo.lines.find(({ name }) => name === 'Loft bus')!;
-    for (const value of [`baud ${bus.id}`, `timeout ${kilnGateway.id}`, `loss ${north.id}`, `slower ${north.id}`]) {
+    for (const value of [`baud ${bus.id}`, `timeout ${kilnGateway.id}`, `loss ${north.id}`, `slower ${north.id}`, `own ${north.id}`]) {
       select.value = value;
       select.dispatchEvent(new Event('change'));
     }
     fixture.detectChanges();
-    const { baud, timeout, loss, slower } = forecasts.whatIf();
-    expect([baud[bus.id], timeout[kilnGateway.id], loss[north.id], slower[north.id]]).toEqual([9600, kilnGateway.timeoutMs, 0, 1]);
-    expect(pageOf(fixture).querySelectorAll('input[type=range]').length).toBe(4);
+    const { baud, timeout, loss, slower, own } = forecasts.whatIf();
+    const stand = [baud[bus.id], timeout[kilnGateway.id], loss[north.id], slower[north.id], own[north.id]];
+    expect(stand).toEqual([9600, kilnGateway.timeoutMs, 0, 1, 500]);
+    expect(pageOf(fixture).querySelectorAll('input[type=range]').length).toBe(5);
   });
 });

@@ -4,6 +4,7 @@ import { Router } from '@angular/router';
 import { type Advice, asItIs, isLate, isSlow, type LaneForecast, whatIfChanges } from '@plain-envoy/core/forecast';
 import type { Change } from '@plain-envoy/core/model';
 import type { PlannedRequest } from '@plain-envoy/core/plan';
+import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Forecasts } from '../../data/forecasts';
 import { Live } from '../../data/live';
@@ -246,7 +247,7 @@ export class RoundsScreen {
 
   /** Everything that is supposed, but the dead, becomes part of the project. */
   protected async takeOver(): Promise<void> {
-    const changes = whatIfChanges(this.project.document()!, this.forecasts.whatIf());
+    const changes = whatIfChanges(this.project.document()!, this.forecasts.whatIf(), () => newId());
     if (changes.length === 0) return;
     if (await this.commit('Take over what was supposed', changes)) this.forecasts.whatIf.update(({ dead }) => ({ ...asItIs, dead }));
   }

@@ -13,6 +13,8 @@ interface KnobKind {
   steps: readonly number[];
 }
 
+const periods = [50, 100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1500, 2000, 3000, 5000, 8000, 10_000, 20_000, 60_000];
+
 const knobs: Record<Knob, KnobKind> = {
   slower: { offer: 'thinks longer', unit: '×', steps: [1, 1.5, 2, 3, 5, 8, 12, 20, 40, 80] },
   loss: { offer: 'loses answers', unit: '% lost', steps: [0, 1, 2, 3, 5, 8, 12, 20, 30, 50] },
@@ -21,8 +23,9 @@ const knobs: Record<Knob, KnobKind> = {
   period: {
     offer: 'at another period',
     unit: 'ms',
-    steps: [50, 100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1500, 2000, 3000, 5000, 8000, 10_000, 20_000, 60_000],
+    steps: periods,
   },
+  own: { offer: 'in a round of its own', unit: 'ms, its own round', steps: periods },
 };
 
 interface Turned {
@@ -141,6 +144,13 @@ export class WhatIfBar {
       }),
     ),
   );
+  /** The devices that something is read from, and how often. */
+  private readonly sources = computed(() => {
+    const { routes, rounds, points } = this.document();
+    const deviceOf = new Map(points.map(({ id, deviceId }) => [id, deviceId]));
+    const periodOf = new Map(rounds.map(({ id, periodMs }) => [id, periodMs]));
+    return new Map(routes.map(({ sourceId, roundId }) => [deviceOf.get(sourceId), periodOf.get(roundId)]));
+  });
   protected readonly isAny = computed(() => this.turned().length > 0 || this.dead().length > 0);
 
   protected readonly offers = computed(() => {
@@ -154,6 +164,14 @@ export class WhatIfBar {
     return [
       { label: 'A device is dead', items: each('dead', asked, 'is dead') },
       { label: 'A round has another period', items: each('period', rounds, knobs.period.offer) },
+      {
+        label: 'One more round',
+        items: each(
+          'own',
+          devices.filter(({ id }) => this.sources().has(id)),
+          knobs.own.offer,
+        ),
+      },
       {
         label: 'A line has another rate',
         items: each(
@@ -207,6 +225,8 @@ export class WhatIfBar {
         return device?.timeoutMs ?? 1000;
       case 'baud':
         return line?.kind === 'serial' ? line.baud : 9600;
+      case 'own':
+        return this.sources().get(id) ?? 1000;
       case 'period':
         return rounds.find((row) => row.id === id)?.periodMs ?? 1000;
     }

@@ -61,6 +61,7 @@ export function schemaOf(kind: TransformKind): JsonSchema {
               [name]="step.kind + ' ' + pick.field"
               [only]="pick.only"
               [none]="pick.none"
+              [anywhere]="true"
               [devices]="devices()"
               [problem]="problems().get('transforms.' + index + '.' + pick.field) ?? null"
               [value]="'' + (step.form[pick.field] ?? '')"
