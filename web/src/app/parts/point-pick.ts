@@ -8,30 +8,33 @@ const ELSEWHERE = 'elsewhere';
 @Component({
   selector: 'pe-point-pick',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<label class="field"
-    >{{ label() }}
-    @if (asking()) {
-      <select #device [name]="name() + ' device'" [attr.aria-label]="label() + ', of which device'" (change)="offer(device.value)">
-        <option value="">of which device …</option>
-        @for (other of others(); track other.id) {
-          <option [value]="other.id">{{ other.name }}</option>
-        }
-      </select>
+  template: `@if (asking()) {
+      <label class="field"
+        >{{ label() }}
+        <select #device [name]="name() + ' device'" (change)="offer(device.value)">
+          <option value="">of which device …</option>
+          @for (other of others(); track other.id) {
+            <option [value]="other.id">{{ other.name }}</option>
+          }
+        </select>
+      </label>
     } @else {
-      <select #box [name]="name()" [attr.aria-invalid]="!!problem()" (change)="choose(box.value)">
-        <option value="" [selected]="!value()">{{ none() }}</option>
-        @for (choice of choices(); track choice.id) {
-          <option [value]="choice.id" [selected]="choice.id === value()">{{ choice.text }}</option>
+      <label class="field"
+        >{{ label() }}
+        <select #box [name]="name()" [attr.aria-invalid]="!!problem()" (change)="choose(box.value)">
+          <option value="" [selected]="!value()">{{ none() }}</option>
+          @for (choice of choices(); track choice.id) {
+            <option [value]="choice.id" [selected]="choice.id === value()">{{ choice.text }}</option>
+          }
+          @if (anywhere() && others().length) {
+            <option [value]="ELSEWHERE">of another device …</option>
+          }
+        </select>
+        @if (problem(); as text) {
+          <span class="field-problem" role="alert">{{ text }}</span>
         }
-        @if (anywhere() && others().length) {
-          <option [value]="ELSEWHERE">of another device …</option>
-        }
-      </select>
-    }
-    @if (problem(); as text) {
-      <span class="field-problem" role="alert">{{ text }}</span>
-    }
-  </label>`,
+      </label>
+    }`,
   styles: `
     :host {
       display: contents;
