@@ -6,7 +6,8 @@ import { Imports } from './files/index.js';
 import { buildApp } from './http/index.js';
 import { LiveFeed } from './live/index.js';
 import { ProjectStore } from './projects/index.js';
-import { Prover } from './prove/index.js';
+import { Evidence } from './evidence/index.js';
+import { Prover, RouteProofs } from './prove/index.js';
 import { Played, StandInsControl } from './standins/index.js';
 
 export interface ServiceOptions {
@@ -54,12 +55,17 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     adapter: (lineId, settings) => standIns.adapter(lineId, settings),
     benchRuns: (projectId) => bench.state.running && bench.state.projectId === projectId,
   });
+  const evidence = new Evidence(database);
+  const routeProofs = new RouteProofs({ bench, standIns, played, evidence, reason: (routeId) => live.reason(routeId) });
   const imports = new Imports(projects);
   await database.open();
   await projects.seed(fernhollow());
   const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
   await played.play((await projects.get(fernhollow().project.id)).document);
-  const app = await buildApp({ database, projects, bench, standIns, played, prover, imports, live, hosts, webFolder: options.webFolder });
+  const app = await buildApp({
+    ...{ database, projects, bench, standIns, played, prover, routeProofs, evidence, imports, live, hosts },
+    webFolder: options.webFolder,
+  });
   await app.listen({ host: options.host, port: options.port });
   const address = app.server.address();
   return {

@@ -6,8 +6,9 @@ import './kiln.js';
 import './plant.js';
 import './maps.js';
 import './rest.js';
+import { errands, watchLists } from './bench.js';
 
 /** Fernhollow Maltings, an invented malt house. Ids are fixed, so that a second seeding finds the first. */
 export function fernhollow(): ProjectDocument {
-  return { project, lines, devices, ports, points, rounds, routes };
+  return { project, lines, devices, ports, points, rounds, routes, errands, watchLists };
 }

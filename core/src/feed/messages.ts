@@ -1,4 +1,4 @@
-import type { Change, HistoryEntry } from '../model/index.js';
+import type { Change, HistoryEntry, Point } from '../model/index.js';
 import type { Fault } from './faults.js';
 import type { Batch } from './report.js';
 
@@ -36,6 +36,14 @@ export interface StandInState {
   held: { table: string; offset: number }[];
   /** What it was told to do wrong. */
   faults: Fault[];
+}
+
+/** What a stand-in holds for a point of the project, and the point as the papers of the device have it. */
+export interface Looked {
+  /** Of the project's point. */
+  id: string;
+  point: Point;
+  words: number[];
 }
 
 /** What the server tells a page. */

@@ -1,11 +1,13 @@
 import * as z from 'zod';
 import { Device } from './device.js';
+import { Errand } from './errand.js';
 import { Line } from './line.js';
 import { Point } from './point.js';
 import { Port } from './port.js';
 import { Project } from './project.js';
 import { Round } from './round.js';
 import { Route } from './route.js';
+import { WatchList } from './watch-list.js';
 
 /** Every kind of entity: its schema, its list in the document, and the entities that it points to. */
 export const entities = {
@@ -16,6 +18,8 @@ export const entities = {
   point: { schema: Point, list: 'points', refers: { deviceId: 'device' } },
   round: { schema: Round, list: 'rounds', refers: {} },
   route: { schema: Route, list: 'routes', refers: { sourceId: 'point', destinationId: 'point', roundId: 'round' } },
+  errand: { schema: Errand, list: 'errands', refers: {} },
+  watchList: { schema: WatchList, list: 'watchLists', refers: {} },
 } as const;
 
 export type EntityKind = keyof typeof entities;
@@ -35,6 +39,8 @@ export const ProjectDocument = z.strictObject({
   points: z.array(Point),
   rounds: z.array(Round),
   routes: z.array(Route),
+  errands: z.array(Errand).default([]),
+  watchLists: z.array(WatchList).default([]),
 });
 export type ProjectDocument = z.infer<typeof ProjectDocument>;
 

@@ -5,6 +5,8 @@ export { Port, type CanPort, type EthernetPort, type SerialPort } from './port.j
 export { fieldSchema } from './fields.js';
 export { blankCable, blankDevice, blankLine, blankPoint, blankPort } from './blank.js';
 export { bodyOf, byPlace, NamedBit, NamedCode, Point, PointBody, pointLayout, PointType, pointWidth, readPoint } from './point.js';
+export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
+export { Radix, WatchItem, WatchList } from './watch-list.js';
 export { Round } from './round.js';
 export { alsoReadBy, Carry, Loss, plainRoute, Release, Route, Trigger } from './route.js';
 export { blankSteps, stepNames, Transform, type TransformKind } from './transform.js';
@@ -22,4 +24,6 @@ export {
 export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
 export { undoStacks, type HistoryEntry } from './history.js';
 export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, templateOf } from './template.js';
+export { rawText, valueText } from './shown.js';
+export { bitsFromInput, valueFromInput, wordsFromInput } from './typed.js';
 export { isSame } from './same.js';

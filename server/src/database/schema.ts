@@ -26,6 +26,9 @@ export const lines = pgTable('lines', entityColumns(), (table) => [index('lines_
 export const devices = pgTable('devices', entityColumns(), (table) => [index('devices_project').on(table.projectId)]);
 export const rounds = pgTable('rounds', entityColumns(), (table) => [index('rounds_project').on(table.projectId)]);
 
+export const errands = pgTable('errands', entityColumns(), (table) => [index('errands_project').on(table.projectId)]);
+export const watchLists = pgTable('watch_lists', entityColumns(), (table) => [index('watch_lists_project').on(table.projectId)]);
+
 export const ports = pgTable(
   'ports',
   {
@@ -74,4 +77,22 @@ export const changeSets = pgTable(
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [uniqueIndex('change_sets_revision').on(table.projectId, table.revision)],
+);
+
+/** What was done and seen on the bench: proofs of routes, runs of errands, writes by hand. It outlives what it is about. */
+export const evidence = pgTable(
+  'evidence',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id),
+    kind: text('kind', { enum: ['proof', 'errand', 'hand'] }).notNull(),
+    /** The route, errand or point that it is about. */
+    of: uuid('of').notNull(),
+    revision: integer('revision').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    body: jsonb('body').$type<Row>().notNull(),
+  },
+  (table) => [index('evidence_of').on(table.projectId, table.kind, table.of, table.at)],
 );

@@ -2,12 +2,17 @@ import { listSerialPorts } from '@plain-envoy/engine/transport';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { AskHosts, AskReach, AskRead, AskSettings, AskUnits } from '../prove/index.js';
+import { AskHosts, AskProof, AskReach, AskRead, AskSettings, AskUnits } from '../prove/index.js';
 import { ById, type Services } from './services.js';
 import { stream } from './stream.js';
 
-/** Walks, sweeps and searches. Each answers with one JSON value a line as it goes on; hanging up ends it. */
-export function addProofs(instance: FastifyInstance, { projects, prover }: Pick<Services, 'projects' | 'prover'>): void {
+const OfRoute = z.object({ id: ById.shape.id, routeId: z.uuid('That is no id of a route.') });
+
+/** Walks, sweeps, searches, and proofs of routes. Each answers with one JSON value a line as it goes on; hanging up ends it. */
+export function addProofs(
+  instance: FastifyInstance,
+  { projects, prover, routeProofs }: Pick<Services, 'projects' | 'prover' | 'routeProofs'>,
+): void {
   const app = instance.withTypeProvider<ZodTypeProvider>();
   const documentOf = async (id: string) => (await projects.get(id)).document;
 
@@ -19,6 +24,14 @@ export function addProofs(instance: FastifyInstance, { projects, prover }: Pick<
     prover.arm(request.params.id, request.body.armed);
     return { armed: request.body.armed };
   });
+
+  app.get('/api/projects/:id/proofs', { schema: { params: ById } }, (request) => routeProofs.kept(request.params.id));
+  app.get('/api/projects/:id/proofs/:routeId', { schema: { params: OfRoute } }, (request) =>
+    routeProofs.history(request.params.id, request.params.routeId),
+  );
+  app.post('/api/projects/:id/prove/routes', { schema: { params: ById, body: AskProof } }, async (request, reply) =>
+    stream(reply, routeProofs.prove(await projects.get(request.params.id), request.body)),
+  );
 
   app.post('/api/projects/:id/prove/reach', { schema: { params: ById, body: AskReach } }, async (request, reply) =>
     stream(reply, prover.reach(await documentOf(request.params.id), request.body)),

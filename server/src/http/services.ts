@@ -3,7 +3,8 @@ import type { Imports } from '../files/index.js';
 import type { Bench } from '../bench/index.js';
 import type { Database } from '../database/index.js';
 import type { ProjectStore } from '../projects/index.js';
-import type { Prover } from '../prove/index.js';
+import type { Evidence } from '../evidence/index.js';
+import type { Prover, RouteProofs } from '../prove/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
 
 /** What the routes work with. */
@@ -14,6 +15,8 @@ export interface Services {
   standIns: StandInsControl;
   played: Played;
   prover: Prover;
+  routeProofs: RouteProofs;
+  evidence: Evidence;
   imports: Imports;
 }
 

@@ -73,6 +73,12 @@ export class LiveFeed {
     }
   }
 
+  /** Why a route does not deliver just now; null where it does, or where nothing is known. */
+  reason(routeId: string): string | null {
+    const state = this.routes.get(routeId);
+    return state && state.quality !== 'good' ? state.reason : null;
+  }
+
   /** A new run starts from nothing. */
   clear(): void {
     for (const map of [this.readings, this.routes, this.devices, this.requests]) map.clear();

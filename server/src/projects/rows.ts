@@ -10,6 +10,8 @@ export const tableOf = {
   point: schema.points,
   round: schema.rounds,
   route: schema.routes,
+  errand: schema.errands,
+  watchList: schema.watchLists,
 } as const satisfies Record<ListedKind, unknown>;
 
 const AT_A_TIME = 1000;

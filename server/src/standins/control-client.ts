@@ -1,6 +1,7 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
-import type { ProjectDocument } from '@plain-envoy/core/model';
-import type { StandInState } from '@plain-envoy/core/feed';
+import type { Point, ProjectDocument } from '@plain-envoy/core/model';
+import type { Value } from '@plain-envoy/core/value';
+import type { Looked, StandInState } from '@plain-envoy/core/feed';
 import { refuse } from '../problem.js';
 
 const PATIENCE_MS = 3000;
@@ -32,6 +33,16 @@ export class StandInsControl {
 
   reboot(deviceId: string, body: unknown): Promise<unknown> {
     return this.call('PUT', `/stand-ins/${deviceId}/reboot`, body);
+  }
+
+  /** Holds a value where the papers of the device have this point. */
+  async drive(point: Point, value: Value): Promise<{ point: Point; words: number[] }> {
+    return (await this.call('PUT', `/stand-ins/${point.deviceId}/drive`, { point, value })) as { point: Point; words: number[] };
+  }
+
+  /** What the stand-ins hold for these points; those without a stand-in are left out. */
+  async look(points: readonly Point[]): Promise<Looked[]> {
+    return (await this.call('PUT', '/look', { points })) as Looked[];
   }
 
   /** Sets the switches of all stand-ins as this project has them. */

@@ -1,10 +1,11 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
-import { Faults, type StandInState } from '@plain-envoy/core/feed';
+import { Faults, type Looked, type StandInState } from '@plain-envoy/core/feed';
 import { SerialSettings } from '@plain-envoy/core/line';
-import { Device, Line, Port } from '@plain-envoy/core/model';
-import { schemaProblem } from '@plain-envoy/core/value';
+import { Device, Line, Point, pointLayout, pointWidth, Port } from '@plain-envoy/core/model';
+import { encode, schemaProblem, Value } from '@plain-envoy/core/value';
 import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify';
 import { z } from 'zod';
+import { inPapers } from '../kinds/index.js';
 import type { Plant } from '../plant/index.js';
 
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
@@ -12,6 +13,8 @@ const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().mi
 const Cut = z.strictObject({ cut: z.boolean() });
 const SetFaults = z.strictObject({ faults: Faults });
 const Reboot = z.strictObject({ ms: z.int().min(100, 'At least 100 ms.').max(60_000, 'At most 60 000 ms.') });
+const Drive = z.strictObject({ point: Point, value: Value });
+const Look = z.strictObject({ points: z.array(Point).max(50_000) });
 const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port) });
 
 /** A project of some thousand devices. */
@@ -19,7 +22,7 @@ const BODY_BYTES = 8 * 1024 * 1024;
 
 /**
  * The stand-ins' own small interface: who is there, hold a register at a value, release it, cut a device off and put it
- * back, let it do things wrong or begin anew; set the switches of all as a project has them, and set an adapter to a line.
+ * back, let it do things wrong or begin anew; put a value where its papers have a point, or see what is there; set the switches of all as a project has them, and set an adapter to a line.
  */
 export function controlInterface(plant: Plant): FastifyInstance {
   const app = Fastify({ bodyLimit: BODY_BYTES });
@@ -54,6 +57,39 @@ export function controlInterface(plant: Plant): FastifyInstance {
     if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
     bank.release(body.table, body.offset, body.count);
     return { held: bank.heldPlaces() };
+  });
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/drive', (request, reply) => {
+    const body = read(Drive, request.body, reply);
+    const member = plant.member(request.params.deviceId);
+    const bank = member?.standIn?.bank;
+    if (!body) return reply;
+    if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
+    const point = inPapers(member.device, body.point) ?? body.point;
+    const { table, offset, bit } = point;
+    if (!bank.has(table, offset, pointWidth(point))) return refuse(reply, 422, `${member.device.name} has no register there.`, 'point');
+    const layout = pointLayout(point);
+    const encoded = layout ? encode(body.value, layout) : null;
+    if (encoded && !encoded.ok) return refuse(reply, 422, encoded.problem.message, 'value');
+    const isOn = Number(body.value) !== 0;
+    const alone = bit === null ? [Number(isOn)] : [(bank.get(table, offset) & ~(1 << bit)) | (Number(isOn) << bit)];
+    const words = encoded?.ok ? encoded.value.words : alone;
+    bank.hold(table, offset, words);
+    return { point, words };
+  });
+
+  app.put('/look', (request, reply) => {
+    const body = read(Look, request.body, reply);
+    if (!body) return reply;
+    return body.points.flatMap((asked): Looked[] => {
+      const member = plant.member(asked.deviceId);
+      const bank = member?.standIn?.bank;
+      if (!bank) return [];
+      const point = inPapers(member.device, asked) ?? asked;
+      const width = pointWidth(point);
+      if (!bank.has(point.table, point.offset, width)) return [];
+      return [{ id: asked.id, point, words: [...bank.slice(point.table, point.offset, width)] }];
+    });
   });
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/cut', async (request, reply) => {

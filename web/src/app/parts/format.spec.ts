@@ -1,5 +1,6 @@
+import { rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { fernhollow } from '@plain-envoy/core/demo';
-import { addressOf, ageText, lineText, portText, rawText, valueText, wordsFromInput } from './format';
+import { addressOf, ageText, lineText, portText } from './format';
 
 const demo = fernhollow();
 const named = (name: string) => demo.points.find((point) => point.name === name)!;

@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
-import type { Point, Route } from '@plain-envoy/core/model';
+import { type Point, rawText, type Route, valueText } from '@plain-envoy/core/model';
 import { describeChain } from '@plain-envoy/core/route';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import type { Quality } from '@plain-envoy/core/feed';
-import { addressOf, ageText, rawText, valueText } from './format';
+import { addressOf, ageText } from './format';
 import { arrowStep } from './keys';
 import { PointShape } from './point-shape';
 import { QualityMark } from './quality';

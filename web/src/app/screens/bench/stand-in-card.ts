@@ -1,12 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { pointWidth } from '@plain-envoy/core/model';
+import { pointWidth, wordsFromInput } from '@plain-envoy/core/model';
 import { Live } from '../../data/live';
 import type { StandInState } from '@plain-envoy/core/feed';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { CountersView } from '../../parts/counters';
-import { addressOf, wordsFromInput } from '../../parts/format';
+import { addressOf } from '../../parts/format';
 import { FaultForm } from './fault-form';
 
 /** One stand-in: its counters, a plug that can be pulled, faults on purpose, and a value that can be held in any of its registers. */

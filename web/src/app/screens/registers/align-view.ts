@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, out
 import { MatButtonModule } from '@angular/material/button';
 import { formatAddress, isBitTable, readAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
 import { align, SHIFTS, type ShiftedBlock, suitsAt } from '@plain-envoy/core/map';
-import type { Point } from '@plain-envoy/core/model';
+import { type Point, rawText, valueText } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
-import { rawText, valueText } from '../../parts/format';
+
 import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
 

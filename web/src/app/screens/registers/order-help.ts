@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import type { Point } from '@plain-envoy/core/model';
+import { type Point, rawText } from '@plain-envoy/core/model';
 import { findOrder, type OrderCandidate, shortOrder } from '@plain-envoy/core/value';
 import { Editor } from '../../data/editor';
 import { focusOnOpen } from '../../parts/focus';
 import { typedNumber } from '../../parts/form';
-import { addressOf, rawText } from '../../parts/format';
+import { addressOf } from '../../parts/format';
 import { MapState } from './map-state';
 
 const AROUND = 4;

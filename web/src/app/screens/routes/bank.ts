@@ -10,9 +10,9 @@ import {
   output,
   signal,
 } from '@angular/core';
-import type { Device, Point } from '@plain-envoy/core/model';
+import { type Device, type Point, rawText, valueText } from '@plain-envoy/core/model';
 import { Live } from '../../data/live';
-import { addressOf, rawText, valueText } from '../../parts/format';
+import { addressOf } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
 import { LANE, type Window } from './banks';

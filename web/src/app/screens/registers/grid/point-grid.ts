@@ -13,7 +13,7 @@ import {
 } from '@angular/core';
 import type { Reading } from '@plain-envoy/core/address';
 import { type CellField, cellFields, cellText, countedName, following, writeCell } from '@plain-envoy/core/map';
-import type { Point } from '@plain-envoy/core/model';
+import { type Point, rawText, valueText } from '@plain-envoy/core/model';
 import { AgGridAngular } from 'ag-grid-angular';
 import {
   CellApiModule,
@@ -40,7 +40,7 @@ import {
 import { Editor } from '../../../data/editor';
 import { Live } from '../../../data/live';
 import { ProjectStore } from '../../../data/project';
-import { ageText, rawText, valueText } from '../../../parts/format';
+import { ageText } from '../../../parts/format';
 import { MapState } from '../map-state';
 import { type CellSource, columnsOf, liveColumns } from './columns';
 import { paperTheme } from './theme';

@@ -1,0 +1,62 @@
+import { bad, encode, good, type Outcome, type Value } from '../value/index.js';
+import { type Point, pointLayout, pointWidth } from './point.js';
+
+/**
+ * What a person typed for a point, as the registers that hold it: a number in units, `on` or `off` for a bit, bits by number or
+ * name (`on, run`), a code by its name, text; or the registers themselves in hex or binary (`0x1F 0x0002`, `0b101`).
+ * A bit of a register comes as 0 or 1, not at its place.
+ */
+export function wordsFromInput(text: string, point: Point): Outcome<number[]> {
+  const typed = point.type === 'string' ? text : text.trim();
+  const layout = pointLayout(point);
+  if (!layout) {
+    if (/^(on|1|true)$/i.test(typed)) return good([1]);
+    if (/^(off|0|false)$/i.test(typed)) return good([0]);
+    return bad(`“${typed}” is neither on nor off.`, 'value');
+  }
+  if (point.type !== 'string' && /^0[xb][0-9a-f]/i.test(typed)) return registers(typed, pointWidth(point));
+  const value = valueFromInput(typed, point);
+  if (!value.ok) return value;
+  const encoded = encode(value.value, layout);
+  return encoded.ok ? good(encoded.value.words) : encoded;
+}
+
+function registers(typed: string, width: number): Outcome<number[]> {
+  const parts = typed.split(/[\s,]+/);
+  const wrong = parts.find((part) => !/^0x[0-9a-f]{1,16}$|^0b[01]{1,64}$/i.test(part));
+  if (wrong) return bad(`“${wrong}” is no register in hex (0x1F) or binary (0b101).`, 'value');
+  const numbers = parts.map((part) => BigInt(part.toLowerCase()));
+  // One number for several registers is split over them, the most significant first.
+  if (numbers.length === 1 && width > 1)
+    return numbers[0]! >> BigInt(16 * width)
+      ? bad(`${typed} does not fit into ${width} registers.`, 'value')
+      : good(Array.from({ length: width }, (_, index) => Number((numbers[0]! >> BigInt(16 * (width - 1 - index))) & 0xffffn)));
+  if (numbers.length !== width) return bad(`It takes ${width} registers; ${numbers.length} were typed.`, 'value');
+  return numbers.every((number) => number <= 0xffffn) ? good(numbers.map(Number)) : bad('A register holds at most 0xFFFF.', 'value');
+}
+
+/** What was typed as a value, before it is laid out in registers. */
+export function valueFromInput(typed: string, point: Point): Outcome<Value> {
+  if (point.type === 'string') return good(typed);
+  const code = point.codes.find(({ name }) => name.toLowerCase() === typed.toLowerCase());
+  if (code) return good(code.value);
+  if (point.type !== 'bits') return good(typed.replace(',', '.'));
+  const bits = bitsFromInput(typed, point);
+  return bits.ok ? bits : good(typed);
+}
+
+/** `on, run`, `0, 1`, `bits 0 1`, or nothing for no bit. */
+export function bitsFromInput(typed: string, point: Point): Outcome<number[]> {
+  const text = typed.replace(/^bits?\s+/i, '').trim();
+  if (text === '' || /^no bits?$/i.test(text)) return good([]);
+  const isListed = text.includes(',') || text !== typed.trim() || !/^\d+$/.test(text);
+  if (!isListed) return bad('A number alone is the whole word.');
+  const parts = /[,;]/.test(text) ? text.split(/[,;]/) : /^[\d\s]+$/.test(text) ? text.split(/\s+/) : [text];
+  const found: number[] = [];
+  for (const part of parts.map((each) => each.trim()).filter(Boolean)) {
+    const bit = /^\d+$/.test(part) ? Number(part) : point.bits.find(({ name }) => name.toLowerCase() === part.toLowerCase())?.bit;
+    if (bit === undefined || bit >= 16 * pointWidth(point)) return bad(`“${part}” is no bit of ${point.name}.`, 'value');
+    found.push(bit);
+  }
+  return good(found.sort((a, b) => a - b));
+}

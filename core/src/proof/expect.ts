@@ -1,0 +1,83 @@
+import { type Point, pointLayout, readPoint, type Transform } from '../model/index.js';
+import type { PlannedRoute } from '../plan/index.js';
+import { type Around, masksOf, valuesAlong, wordsFor } from '../route/index.js';
+import { bad, encode, good, lineOf, type Outcome, type Value } from '../value/index.js';
+
+/** What a route needs beside its source, so that a value goes across: bits that allow or choose, and what is joined to it. */
+export interface Alongside {
+  point: Point;
+  value: Value;
+}
+
+/** What must be at the destination for a value at the source: its registers, and which of their bits count. */
+export interface Expected {
+  value: Value;
+  words: number[];
+  masks: number[] | null;
+}
+
+/** What has to hold beside the source while values go across: conditions are met, choices made, and nothing is joined in. */
+export function alongside({ whileId, transforms, others }: PlannedRoute): Alongside[] {
+  const wanted = new Map<string, Value>();
+  if (whileId) wanted.set(whileId, 1);
+  for (const step of transforms) {
+    if (step.kind === 'select') wanted.set(step.pointId, 1);
+    if (step.kind === 'join') wanted.set(step.pointId, 0);
+  }
+  return others.flatMap((point) => (wanted.has(point.id) ? [{ point, value: wanted.get(point.id)! }] : []));
+}
+
+/**
+ * What the destination must show for a value of the source. The two points are those of the devices' own papers, so that a
+ * mistake in the project's maps shows. A problem says why this value does not go across.
+ */
+export function expectedAt(value: Value, route: PlannedRoute, destination: Point, besides: readonly Alongside[]): Outcome<Expected> {
+  const known = new Map(besides.map((row) => [row.point.id, row]));
+  const around: Around = {
+    nowMs: 0,
+    wordsOf: (id) => wordsOf(known.get(id)),
+    point: (id) => known.get(id)?.point,
+  };
+  const steps = stepsThatCount(route);
+  const { values, problem } = valuesAlong(value, steps, [], around);
+  if (problem !== null) return bad(problem);
+  const words = wordsFor(values.at(-1)!, { destination, transforms: steps });
+  if (!words.ok) return words;
+  return good({ value: values.at(-1)!, words: words.value, masks: masksOf({ destination, transforms: steps }) });
+}
+
+/** Whether what a device holds is what was expected, within what its point can show. */
+export function hasArrived(found: readonly number[], expected: Expected, destination: Point): boolean {
+  const { words, masks } = expected;
+  const own = (word: number, index: number) => word & (masks?.[index] ?? 0xffff);
+  if (found.length === words.length && found.every((word, index) => own(word, index) === own(words[index]!, index))) return true;
+  if (masks !== null) return false;
+  const [is, shall] = [found, words].map((row) => readPoint(row, destination));
+  if (!is?.ok || !shall?.ok || typeof is.value.value !== 'number' || typeof shall.value.value !== 'number') return false;
+  const layout = pointLayout(destination);
+  const step = layout?.type.startsWith('float') ? 0 : Math.abs(destination.scale ? lineOf(destination.scale).factor : 0);
+  return Math.abs(is.value.value - shall.value.value) <= Math.max(step * 1.01, Math.abs(shall.value.value) * 2e-6);
+}
+
+/**
+ * Swapping corrects what a map says of the source, and a deadband only holds back; neither changes what a value means. A factor
+ * between two ends of one unit has no place in it either: the same quantity has the same number.
+ */
+function stepsThatCount({ source, destination, transforms }: PlannedRoute): Transform[] {
+  const sameUnit = source.unit !== '' && source.unit === destination.unit;
+  return transforms.filter(
+    ({ kind, ...step }) => kind !== 'swap' && kind !== 'deadband' && !(kind === 'scale' && sameUnit && isFactorAlone(step)),
+  );
+}
+
+function isFactorAlone(step: object): boolean {
+  return 'factor' in step && 'offset' in step && step.offset === 0;
+}
+
+function wordsOf(row: Alongside | undefined): number[] | null {
+  if (!row) return null;
+  const layout = pointLayout(row.point);
+  if (!layout) return [Number(row.value) << (row.point.bit ?? 0)];
+  const words = encode(row.value, layout);
+  return words.ok ? words.value.words : null;
+}

@@ -1,0 +1,53 @@
+import type { Row } from '@plain-envoy/core/model';
+import { and, desc, eq } from 'drizzle-orm';
+import { v7 as newId } from 'uuid';
+import { type Database, schema } from '../database/index.js';
+
+export type EvidenceKind = 'proof' | 'errand' | 'hand';
+
+/** One thing that was done or seen on the bench. */
+export interface Entry {
+  id: string;
+  of: string;
+  revision: number;
+  atMs: number;
+  body: Row;
+}
+
+/** What was done and seen on the bench, kept with the project's revision. Nothing here is ever changed. */
+export class Evidence {
+  constructor(private readonly database: Database) {}
+
+  async keep(projectId: string, kind: EvidenceKind, of: string, revision: number, body: object): Promise<Entry> {
+    const row = { id: newId(), projectId, kind, of, revision, at: new Date(), body: body as Row };
+    await this.database.tables.insert(schema.evidence).values(row);
+    return { id: row.id, of, revision, atMs: row.at.getTime(), body: row.body };
+  }
+
+  /** The newest first. */
+  async list(projectId: string, kind: EvidenceKind, limit: number, of?: string): Promise<Entry[]> {
+    const { evidence } = schema;
+    const rows = await this.database.tables
+      .select()
+      .from(evidence)
+      .where(and(eq(evidence.projectId, projectId), eq(evidence.kind, kind), of ? eq(evidence.of, of) : undefined))
+      .orderBy(desc(evidence.at), desc(evidence.id))
+      .limit(limit);
+    return rows.map(asEntry);
+  }
+
+  /** The newest of each thing that it is about. */
+  async latest(projectId: string, kind: EvidenceKind): Promise<Entry[]> {
+    const { evidence } = schema;
+    const rows = await this.database.tables
+      .selectDistinctOn([evidence.of])
+      .from(evidence)
+      .where(and(eq(evidence.projectId, projectId), eq(evidence.kind, kind)))
+      .orderBy(evidence.of, desc(evidence.at), desc(evidence.id));
+    return rows.map(asEntry);
+  }
+}
+
+function asEntry({ id, of, revision, at, body }: typeof schema.evidence.$inferSelect): Entry {
+  return { id, of, revision, atMs: at.getTime(), body };
+}

@@ -1,0 +1,1 @@
+export { type Entry, Evidence, type EvidenceKind } from './evidence.js';

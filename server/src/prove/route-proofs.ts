@@ -1,0 +1,91 @@
+import { pointWidth } from '@plain-envoy/core/model';
+import { compile } from '@plain-envoy/core/plan';
+import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
+import { type Hands, proveRoutes } from '@plain-envoy/engine/prove';
+import { z } from 'zod';
+import type { Bench } from '../bench/index.js';
+import type { Evidence } from '../evidence/index.js';
+import type { Held } from '../projects/index.js';
+import type { Played, StandInsControl } from '../standins/index.js';
+
+export const AskProof = z.strictObject({
+  /** Null for every route of the project. */
+  routeIds: z.array(z.uuid()).min(1, 'Choose at least one route.').max(20_000).nullable(),
+  withLoss: z.boolean(),
+});
+export type AskProof = z.infer<typeof AskProof>;
+
+export interface ProofSurroundings {
+  bench: Bench;
+  standIns: StandInsControl;
+  played: Played;
+  evidence: Evidence;
+  /** Why the bench says that a route does not deliver. */
+  reason(routeId: string): string | null;
+}
+
+/** Proves routes on the stand-ins and keeps what came of it. One proof at a time; the bench is started for it if it does not run. */
+export class RouteProofs {
+  private isProving = false;
+
+  constructor(private readonly around: ProofSurroundings) {}
+
+  async kept(projectId: string): Promise<KeptProof[]> {
+    return (await this.around.evidence.latest(projectId, 'proof')).map(({ body }) => body as unknown as KeptProof);
+  }
+
+  async history(projectId: string, routeId: string): Promise<KeptProof[]> {
+    return (await this.around.evidence.list(projectId, 'proof', 50, routeId)).map(({ body }) => body as unknown as KeptProof);
+  }
+
+  async *prove({ document, revision }: Held, { routeIds, withLoss }: AskProof): AsyncGenerator<ProofEvent> {
+    if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
+    const { bench } = this.around;
+    this.isProving = true;
+    const fromMs = performance.now();
+    const wasRunning = bench.state.running && bench.state.projectId === document.project.id;
+    try {
+      if (!wasRunning) {
+        if (bench.state.running) return yield { kind: 'failed', sentence: 'The bench runs another project. Stop it first.' };
+        await this.around.played.play(document);
+        bench.run(document);
+      }
+      const wanted = new Set(routeIds ?? document.routes.map(({ id }) => id));
+      const { plan, findings } = compile(document);
+      const keep = async (proof: RouteProof): Promise<ProofEvent> => {
+        const kept: KeptProof = { ...proof, atMs: Date.now(), revision, fingerprint: fingerprint(plan, proof.routeId), on: 'stand-ins' };
+        await this.around.evidence.keep(document.project.id, 'proof', proof.routeId, revision, kept);
+        return { kind: 'proof', proof: kept };
+      };
+      const planned = plan.routes.filter(({ id }) => wanted.has(id));
+      const carried = new Set(planned.map(({ id }) => id));
+      for (const route of document.routes) {
+        if (!wanted.has(route.id) || carried.has(route.id)) continue;
+        const why = findings.find(({ at, severity }) => at.id === route.id && severity === 'stop');
+        yield await keep({ routeId: route.id, state: 'failed', sentence: why?.message ?? 'It is not carried.', checks: [], loss: null });
+      }
+      for await (const event of proveRoutes(planned, this.hands(), { withLoss }))
+        yield event.kind === 'proof' ? await keep(event.proof) : event;
+      yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
+    } finally {
+      this.isProving = false;
+      if (!wasRunning) bench.stop();
+    }
+  }
+
+  private hands(): Hands {
+    const { standIns, reason } = this.around;
+    return {
+      drive: (point, value) => standIns.drive(point, value),
+      look: (points) => standIns.look(points),
+      letGo: async (point) => {
+        const { table, offset } = point;
+        await standIns.release(point.deviceId, { table, offset, count: pointWidth(point) });
+      },
+      cut: async (deviceId, cut) => {
+        await standIns.cut(deviceId, { cut });
+      },
+      reason,
+    };
+  }
+}
