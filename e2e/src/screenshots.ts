@@ -41,6 +41,17 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   handover: { path: '/handover' },
   bench: { path: '/bench' },
   diagnosis: { path: '/bench', steps: [{ click: 'button[name=wrong]' }] },
+  watch: {
+    path: '/bench?view=watch',
+    steps: [
+      { click: 'pe-watch-view tbody tr:nth-child(1) input' },
+      { click: 'pe-watch-view tbody tr:nth-child(3) input' },
+      { click: 'button[name=plot-tab]' },
+    ],
+  },
+  errands: { path: '/bench?view=errands', steps: [{ click: 'button[name=run-errand]' }] },
+  write: { path: '/bench?view=watch', steps: [{ click: 'button[name=write-tab]' }] },
+  proofs: { path: '/bench?view=proofs' },
   trace: { path: '/trace', steps: [{ click: 'button[name=hold]' }, { click: '.list .row:nth-last-child(3)' }] },
   reckoner: { path: '/site', steps: [{ key: 'r' }] },
 };

@@ -6,6 +6,7 @@ import { Imports } from './files/index.js';
 import { buildApp } from './http/index.js';
 import { LiveFeed } from './live/index.js';
 import { ProjectStore } from './projects/index.js';
+import { ErrandRunner } from './errands/index.js';
 import { Evidence } from './evidence/index.js';
 import { Prover, RouteProofs } from './prove/index.js';
 import { Played, StandInsControl } from './standins/index.js';
@@ -30,14 +31,19 @@ export interface Service {
 export async function startService(options: ServiceOptions): Promise<Service> {
   const database = new Database(options.databaseUrl, (health) => live.tell({ type: 'database', database: health }));
   const live = new LiveFeed((pointIds) => bench.watch(pointIds));
-  const bench = new Bench(
-    options.standInsPort,
-    (batch) => live.batch(batch),
-    (state) => {
-      if (state.running) live.clear();
+  let runsSince: number | null = null;
+  const bench = new Bench(options.standInsPort, {
+    batch(batch) {
+      live.batch(batch);
+      errands.take(batch);
+    },
+    state(state) {
+      if (state.running && state.sinceMs !== runsSince) live.clear();
+      if (!state.running) errands.clear();
+      runsSince = state.sinceMs;
       live.tell({ type: 'bench', bench: state });
     },
-  );
+  });
   const standIns = new StandInsControl(options.standInsControl);
   const played = new Played(standIns, (problem) => live.tell({ type: 'stand-ins', problem }));
   const projects = new ProjectStore(database, (accepted) => {
@@ -56,6 +62,12 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     benchRuns: (projectId) => bench.state.running && bench.state.projectId === projectId,
   });
   const evidence = new Evidence(database);
+  const errands = new ErrandRunner({
+    bench,
+    evidence,
+    project: (id) => projects.get(id),
+    tell: (run) => live.tell({ type: 'errand', run }),
+  });
   const routeProofs = new RouteProofs({ bench, standIns, played, evidence, reason: (routeId) => live.reason(routeId) });
   const imports = new Imports(projects);
   await database.open();
@@ -63,7 +75,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
   await played.play((await projects.get(fernhollow().project.id)).document);
   const app = await buildApp({
-    ...{ database, projects, bench, standIns, played, prover, routeProofs, evidence, imports, live, hosts },
+    ...{ database, projects, bench, standIns, played, prover, routeProofs, evidence, errands, imports, live, hosts },
     webFolder: options.webFolder,
   });
   await app.listen({ host: options.host, port: options.port });

@@ -1,4 +1,14 @@
 export { type Batch, type Counters, type MeasuredPace, type Quality, type Reading, type RouteState, type TryEnd } from './report.js';
-export { type Accepted, type BenchState, type DatabaseHealth, type Looked, type StandInState, type ToPage } from './messages.js';
+export {
+  type Accepted,
+  type BenchState,
+  type ByHand,
+  type DatabaseHealth,
+  idleBench,
+  type Looked,
+  type Series,
+  type StandInState,
+  type ToPage,
+} from './messages.js';
 export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export { blankFaults, describeFault, Fault, type FaultKind, Faults } from './faults.js';

@@ -1,15 +1,36 @@
+import type { ErrandRun } from '../errand/index.js';
 import type { Change, HistoryEntry, Point } from '../model/index.js';
 import type { Fault } from './faults.js';
 import type { Batch } from './report.js';
+
+/** What a person does to the running bench: a route kept at a value, or a point that moves by itself for a while. */
+export type ByHand =
+  { kind: 'forced'; id: string; text: string } | { kind: 'pattern'; id: string; pointId: string; text: string; untilMs: number };
+
+/** The values of a point over time: when each was read, ms since 1970, and what it was in units. */
+export interface Series {
+  pointId: string;
+  at: number[];
+  values: number[];
+}
 
 /** Whether the bench runs, on which project, and since when. */
 export interface BenchState {
   running: boolean;
   projectId: string | null;
   sinceMs: number | null;
+  /** Where its frames go. */
+  on: 'stand-ins' | 'real';
+  /** Until when a person has armed the real plant; null where nobody has. */
+  armedUntilMs: number | null;
+  byHand: ByHand[];
   /** Why it stopped by itself; null otherwise. */
   stoppedBecause: string | null;
 }
+
+export const idleBench: BenchState = {
+  ...{ running: false, projectId: null, sinceMs: null, on: 'stand-ins', armedUntilMs: null, byHand: [], stoppedBecause: null },
+};
 
 /** Whether the database answers, and since when it does not. */
 export type DatabaseHealth = { ok: true } | { ok: false; sinceMs: number; message: string };
@@ -53,4 +74,5 @@ export type ToPage =
   /** Why the stand-ins could not be set as the project is; null when they are. */
   | { type: 'stand-ins'; problem: string | null }
   | { type: 'changed'; accepted: Accepted }
+  | { type: 'errand'; run: ErrandRun }
   | ({ type: 'values' } & Batch);

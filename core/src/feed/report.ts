@@ -27,6 +27,8 @@ export interface RouteState {
   failures: number;
   /** The source has been lost for longer than the route allows, so its loss rule holds. */
   isLost: boolean;
+  /** A person keeps a value at its destination, whatever its source says. */
+  isForced: boolean;
 }
 
 /** How the tries of a request, or of all requests to a device, ended. Counters only grow while the bench runs. */

@@ -4,9 +4,9 @@ import { bad, good, type Outcome } from '../value/index.js';
 import { isBitTable } from '../address/index.js';
 import type { Endpoint, PlannedRequest } from './plan.js';
 import { requestMaker } from './requests.js';
-import { lookup, whyNotWritten } from './sound.js';
+import { lookup, whyNotRead, whyNotWritten } from './sound.js';
 
-/** How one point is written by hand: the request, where it goes, and which bits of its registers are the point’s own. */
+/** How one point is read or written by hand: the request, where it goes, and which bits of its registers are the point’s own. */
 export interface HandWrite {
   endpoint: Endpoint;
   request: PlannedRequest;
@@ -27,4 +27,18 @@ export function compileWrite(document: ProjectDocument, point: Point): Outcome<H
   const { requests } = maker.make({ kind: 'write', carrierId: null, round: null, points: [point], isPartial, mark: 'by hand' });
   const [endpoint] = maker.endpoints.values();
   return good({ endpoint: endpoint!, request: requests[0]!, masks });
+}
+
+/** The request that reads one point. A problem says why it cannot be read. */
+export function compileRead(document: ProjectDocument, point: Point): Outcome<Omit<HandWrite, 'masks'>> {
+  const look = lookup(document);
+  const device = look.device.get(point.deviceId);
+  const reach = look.reach(point.deviceId);
+  if (!device || !reach.ok) return bad(reach.ok ? 'Its device is gone.' : reach.problem.message);
+  const why = whyNotRead(point, device);
+  if (why) return bad(why);
+  const maker = requestMaker(look);
+  const { requests } = maker.make({ kind: 'watch', carrierId: null, round: null, points: [point], mark: 'by hand' });
+  const [endpoint] = maker.endpoints.values();
+  return good({ endpoint: endpoint!, request: requests[0]! });
 }

@@ -1,6 +1,6 @@
 export { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute } from './plan.js';
 export { compile, compiler, compileWatch } from './compile.js';
-export { compileWrite, type HandWrite } from './compile-write.js';
+export { compileRead, compileWrite, type HandWrite } from './compile-write.js';
 export { clientsOf } from './clients.js';
 export { requestTimeMs, serialLinesOf } from './request-time.js';
 export { occupancy } from './occupancy.js';

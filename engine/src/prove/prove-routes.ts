@@ -91,7 +91,7 @@ export async function* proveRoutes(
   const run: Run = { hands: own, lookout, spareMs, stopped: false };
   try {
     const pending = new Set(groupsOf(sources).map((group) => driveGroup(group, run)));
-    for (const part of pending) void part.catch(() => undefined).finally(() => pending.delete(part));
+    for (const part of pending) void part.finally(() => pending.delete(part));
     const total = cases.length;
     let said = -1;
     while (pending.size) {
@@ -166,15 +166,16 @@ function share(a: Point, b: Point): boolean {
 
 async function driveGroup(group: readonly Driven[], run: Run): Promise<void> {
   for (const [index, source] of group.entries()) {
-    await driveSource(source, run);
+    const why = await driveSource(source, run).catch((error: unknown) => (error instanceof Error ? error.message : String(error)));
     for (const row of source.routes) {
-      row.ended ??= '';
+      row.ended ??= why ?? '';
       // Another source in the same register is driven next, so that this one does not keep its value.
       if (index < group.length - 1) row.last = null;
     }
   }
 }
 
+/** Resolves when all its values were sent; rejects where its stand-in does not take one. */
 async function driveSource({ source, own, routes }: Driven, run: Run): Promise<void> {
   const slow = Math.max(...routes.map(({ route }) => route.periodMs)) >= SLOW_ROUND_MS;
   const [looked] = await run.hands.look([source]);
@@ -184,13 +185,7 @@ async function driveSource({ source, own, routes }: Driven, run: Run): Promise<v
     if (run.stopped || open.length === 0) return;
     await Promise.all(open.map((row) => prepare(row.route, run)));
     const before = await run.hands.look(open.map(({ route }) => route.destination));
-    let put: Point;
-    try {
-      put = (await run.hands.drive(source, value)).point;
-    } catch (error) {
-      for (const row of open) row.ended = error instanceof Error ? error.message : String(error);
-      return;
-    }
+    const { point: put } = await run.hands.drive(source, value);
     await Promise.all(open.map((row) => trigger(row.route, run)));
     await Promise.all(
       open.map((row) => check(row, { value, shows, put, before: before.find(({ id }) => id === row.route.destination.id) }, run)),

@@ -84,15 +84,22 @@ export class Ledger {
     this.checkedAt.set(routeId, Date.now());
     if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, Date.now());
     const written = { writtenWords: words, writtenAtMs: Date.now(), sourceAtMs, age: this.ageOf(routeId) };
-    this.noteRoute({ ...this.route(routeId), ...written, quality: 'good', reason: null, isLost: false });
+    this.noteRoute({ ...this.route(routeId), ...written, quality: 'good', reason: null, isLost: false, isForced: false });
+  }
+
+  /** What a person wants there was written; its source does not matter. */
+  routeForced(routeId: string, words: readonly number[]): void {
+    this.checkedAt.set(routeId, Date.now());
+    const written = { writtenWords: [...words], writtenAtMs: Date.now(), isForced: true, isLost: false };
+    this.noteRoute({ ...this.route(routeId), ...written, quality: 'good', reason: 'A person forces its destination.' });
   }
 
   /** Nothing is written just now, as the route wants it: it has not changed, or it waits for something. */
   routeHeld(routeId: string, why: string | null): void {
     this.checkedAt.set(routeId, Date.now());
     const before = this.route(routeId);
-    if (before.quality === 'good' && before.reason === why && !before.isLost && this.routes.has(routeId)) return;
-    this.noteRoute({ ...before, quality: 'good', reason: why, isLost: false });
+    if (before.quality === 'good' && before.reason === why && !before.isLost && !before.isForced && this.routes.has(routeId)) return;
+    this.noteRoute({ ...before, quality: 'good', reason: why, isLost: false, isForced: false });
   }
 
   /** `isFailure` where the value came but could not be carried. */
@@ -103,7 +110,15 @@ export class Ledger {
   ): void {
     const before = this.route(routeId);
     const written = words ? { writtenWords: words, writtenAtMs: Date.now() } : {};
-    this.noteRoute({ ...before, ...written, quality: 'bad', reason, isLost, failures: before.failures + (isFailure ? 1 : 0) });
+    this.noteRoute({
+      ...before,
+      ...written,
+      quality: 'bad',
+      reason,
+      isLost,
+      isForced: false,
+      failures: before.failures + (isFailure ? 1 : 0),
+    });
   }
 
   private ageOf(routeId: string): Age | null {
@@ -125,6 +140,7 @@ export class Ledger {
       age: null,
       failures: 0,
       isLost: false,
+      isForced: false,
     } as const;
     return this.routes.get(routeId) ?? { routeId, ...unknown };
   }

@@ -54,10 +54,14 @@ export class Runner {
   /** Everything that went over the wire lately. */
   readonly trace = new TraceRing();
   private readonly runs = new Map<string, RouteRun>();
+  /** What a person wants at the destination of a route until they release it. */
+  private readonly forced = new Map<string, readonly number[]>();
   private readonly commands = new Map<string, Command>();
   private commandsGiven = 0;
   /** Who waits for what a route brings next. */
   private readonly arrivals = new Map<string, Set<(words: readonly number[]) => void>>();
+  /** Endpoints to which only a person or an errand goes. */
+  private readonly guests = new Map<string, Endpoint>();
   private plan: Plan = { endpoints: [], requests: [], routes: [] };
   private watched: Pick<Plan, 'endpoints' | 'requests'> = { endpoints: [], requests: [] };
   private scheduler = this.newScheduler();
@@ -82,6 +86,8 @@ export class Runner {
     this.jobs.clear();
     this.scheduler = this.newScheduler();
     this.runs.clear();
+    this.guests.clear();
+    this.forced.clear();
     this.ledger.clear();
   }
 
@@ -108,15 +114,34 @@ export class Runner {
 
   /** Writes a point once, by hand, before everything that waits for its endpoint. Never rejects. */
   writeByHand({ request, endpoint, masks }: HandWrite, words: readonly number[]): Promise<Outcome> {
-    const notThere: Outcome = { kind: 'not connected', why: `the bench does not run, or nothing of it goes to ${endpoint.name}` };
-    if (!this.running || !this.connections.has(endpoint.id)) return Promise.resolve(notThere);
-    return new Promise((done) => {
+    const piece = { table: request.table, offset: request.offset, words, masks, written: () => undefined, failed: () => undefined };
+    return this.byHand(request, endpoint, async (asking) => {
+      await writePieces(request, [piece], asking);
+    });
+  }
+
+  /** Reads a point once, by hand, before everything that waits for its endpoint. Never rejects. */
+  readByHand({ request, endpoint }: Omit<HandWrite, 'masks'>): Promise<Outcome> {
+    const { functionCode, offset, count } = request;
+    return this.byHand(request, endpoint, async (asking) => {
+      await asking({ functionCode, offset, count });
+    });
+  }
+
+  /** Has this done before everything that waits; resolves with how its last request ended. */
+  private byHand(request: PlannedRequest, endpoint: Endpoint, steps: (asking: (part: Write) => Promise<Outcome>) => Promise<void>) {
+    const notThere: Outcome = { kind: 'not connected', why: 'the bench does not run' };
+    if (!this.running) return Promise.resolve(notThere);
+    if (!this.connections.has(endpoint.id)) {
+      this.guests.set(endpoint.id, endpoint);
+      this.arrange();
+    }
+    return new Promise<Outcome>((done) => {
       const job: Job = { request, endpoint, tries: request.tries, routes: [], validOf: [] };
       const id = `command ${(this.commandsGiven += 1)}`;
-      const piece = { table: request.table, offset: request.offset, words, masks, written: () => undefined, failed: () => undefined };
       const work = async (connection: Connection): Promise<Silence> => {
         let last: Outcome = notThere;
-        await writePieces(request, [piece], async (part) => (last = await this.ask(job, connection, part)));
+        await steps(async (part) => (last = await this.ask(job, connection, part)));
         done(last);
         return silenceOf(last, job);
       };
@@ -172,7 +197,7 @@ export class Runner {
 
   private arrange(): void {
     if (!this.running) return;
-    const endpoints = [...this.plan.endpoints, ...this.watched.endpoints];
+    const endpoints = [...this.guests.values(), ...this.plan.endpoints, ...this.watched.endpoints];
     const requests = [...this.plan.requests, ...this.watched.requests];
     this.connect(endpoints);
     const wanted = new Set(requests.map((request) => request.id));
@@ -320,8 +345,25 @@ export class Runner {
     return silence;
   }
 
+  /** Keeps these words at the destination of a route, each time it goes out, until they are released by null. */
+  force(routeId: string, words: readonly number[] | null): void {
+    if (words) this.forced.set(routeId, words);
+    else this.forced.delete(routeId);
+  }
+
+  private forcedPiece(route: PlannedRoute, words: readonly number[]): Piece {
+    const { table, offset } = route.destination;
+    return {
+      ...{ table, offset, words, masks: masksOf(route) },
+      written: () => this.ledger.routeForced(route.id, words),
+      failed: (why) => this.ledger.routeFailed(route.id, why),
+    };
+  }
+
   /** What a route wants written now; nothing where it holds its value or has none. */
   private pieceOf(route: PlannedRoute): Piece[] {
+    const forced = this.forced.get(route.id);
+    if (forced) return [this.forcedPiece(route, forced)];
     const run = this.runs.get(route.id)!;
     const decision = run.decide((pointId) => this.ledger.reading(pointId), Date.now());
     if (decision.kind === 'hold') {

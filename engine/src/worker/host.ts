@@ -5,7 +5,7 @@ import type { TraceFilter } from '@plain-envoy/core/trace';
 import type { Outcome } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
-import type { Command, Report, TracePart } from './messages.js';
+import type { Bound, Command, Report, TracePart } from './messages.js';
 
 /** The engine as its host sees it: commands go in, batches and answers come out, and it lives in a thread of its own. */
 export class EngineHost {
@@ -21,8 +21,8 @@ export class EngineHost {
     this.worker.on('error', onCrash);
   }
 
-  start(plan: Plan, standInsPort: number): void {
-    this.send({ type: 'start', plan, standInsPort });
+  start(plan: Plan, standInsPort: number, bound: Bound | null): void {
+    this.send({ type: 'start', plan, standInsPort, bound });
   }
 
   load(plan: Plan): void {
@@ -36,7 +36,18 @@ export class EngineHost {
   /** Writes a point once, by hand. */
   async write(write: HandWrite, words: number[]): Promise<Outcome> {
     const report = await this.ask((id) => ({ type: 'write', id, write, words }));
-    return (report as Extract<Report, { type: 'written' }>).outcome;
+    return (report as Extract<Report, { type: 'answered' }>).outcome;
+  }
+
+  /** Reads a point once, by hand. */
+  async read(read: Omit<HandWrite, 'masks'>): Promise<Outcome> {
+    const report = await this.ask((id) => ({ type: 'read', id, read }));
+    return (report as Extract<Report, { type: 'answered' }>).outcome;
+  }
+
+  /** Keeps words at the destination of a route; null releases them. */
+  force(routeId: string, words: number[] | null): void {
+    this.send({ type: 'force', routeId, words });
   }
 
   /** Exchanges of the trace that match a filter. */

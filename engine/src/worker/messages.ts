@@ -1,3 +1,4 @@
+import type { SerialSettings } from '@plain-envoy/core/line';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter } from '@plain-envoy/core/trace';
@@ -12,13 +13,19 @@ export interface TracePart {
   count: number;
 }
 
+/** Serial ports of this machine by the id of the endpoint in whose place they are. */
+export type Bound = Readonly<Record<string, { path: string; settings: SerialSettings; framing: 'rtu' | 'ascii' }>>;
+
 /** To the engine's thread. */
 export type Command =
-  | { type: 'start'; plan: Plan; standInsPort: number }
+  /** `bound` says for endpoints on the real plant which serial port of this machine leads there; null on the stand-ins. */
+  | { type: 'start'; plan: Plan; standInsPort: number; bound: Bound | null }
   | { type: 'plan'; plan: Plan }
   | { type: 'watch'; part: Pick<Plan, 'endpoints' | 'requests'> }
   /** Answered by a report with the same id. */
   | { type: 'write'; id: number; write: HandWrite; words: number[] }
+  | { type: 'read'; id: number; read: Omit<HandWrite, 'masks'> }
+  | { type: 'force'; routeId: string; words: number[] | null }
   | { type: 'trips'; id: number; outId: string; backId: string; write: HandWrite; wish: TripWish }
   | { type: 'end-trips'; id: number }
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
@@ -27,7 +34,7 @@ export type Command =
 /** From the engine's thread: batches at most ten times a second, and answers. */
 export type Report =
   | { type: 'batch'; batch: Batch }
-  | { type: 'written'; id: number; outcome: Outcome }
+  | { type: 'answered'; id: number; outcome: Outcome }
   | { type: 'traced'; id: number; found: Found }
   /** `event` is null when there are no more. */
   | { type: 'trip'; id: number; event: TripEvent | null };

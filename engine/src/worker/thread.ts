@@ -2,20 +2,22 @@ import { parentPort } from 'node:worker_threads';
 import type { Endpoint } from '@plain-envoy/core/plan';
 import type { Batch } from '@plain-envoy/core/feed';
 import { Runner } from '../runner/index.js';
-import { ChannelTransport, type ClientTransport, openSocket, TcpTransport } from '../transport/index.js';
-import type { Command, Report } from './messages.js';
+import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, TcpTransport } from '../transport/index.js';
+import type { Bound, Command, Report } from './messages.js';
 
 /** The engine's own thread: nothing that the server does delays a poll. */
 const BATCH_MS = 100;
 
 let standInsPort = 0;
-const runner = new Runner(dialStandIn);
+let bound: Bound | null = null;
+const runner = new Runner((endpoint) => (bound ? dialReal(endpoint, bound) : dialStandIn(endpoint)));
 let batches: NodeJS.Timeout | null = null;
 
 parentPort!.on('message', (command: Command) => {
   switch (command.type) {
     case 'start':
       standInsPort = command.standInsPort;
+      bound = command.bound;
       runner.start(command.plan);
       batches ??= setInterval(report, BATCH_MS);
       break;
@@ -26,7 +28,13 @@ parentPort!.on('message', (command: Command) => {
       runner.watch(command.part);
       break;
     case 'write':
-      void runner.writeByHand(command.write, command.words).then((outcome) => tell({ type: 'written', id: command.id, outcome }));
+      void runner.writeByHand(command.write, command.words).then((outcome) => tell({ type: 'answered', id: command.id, outcome }));
+      break;
+    case 'read':
+      void runner.readByHand(command.read).then((outcome) => tell({ type: 'answered', id: command.id, outcome }));
+      break;
+    case 'force':
+      runner.force(command.routeId, command.words);
       break;
     case 'trace':
       tell({ type: 'traced', id: command.id, found: runner.trace.find(command.filter, command.part) });
@@ -74,4 +82,11 @@ function dialStandIn(endpoint: Endpoint): ClientTransport {
     return framing === 'tcp' ? new TcpTransport(host, standInsPort) : new ChannelTransport(() => openSocket(host, standInsPort), 'rtu');
   const why = 'it has no stand-in, and the bench runs on stand-ins only.';
   return { exchange: () => Promise.resolve({ kind: 'not connected', why }), close: () => undefined };
+}
+
+/** The plant itself: only where a person has armed it. */
+function dialReal({ id, ip, tcpPort, framing }: Endpoint, ports: Bound): ClientTransport {
+  const port = ports[id];
+  if (port) return new ChannelTransport(() => openSerialPort(port.path, port.settings), port.framing);
+  return framing === 'tcp' ? new TcpTransport(ip, tcpPort) : new ChannelTransport(() => openSocket(ip, tcpPort), 'rtu');
 }

@@ -1,12 +1,14 @@
-import { compile, compileWatch, compileWrite, type HandWrite, type Plan } from '@plain-envoy/core/plan';
-import type { Point, ProjectDocument } from '@plain-envoy/core/model';
-import type { Batch, BenchState, TripEvent } from '@plain-envoy/core/feed';
+import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
+import { type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
+import { compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
 import type { TraceFilter } from '@plain-envoy/core/trace';
-import type { Found } from '@plain-envoy/engine/trace';
-import { EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { failureOf } from '@plain-envoy/engine/runner';
+import type { Found } from '@plain-envoy/engine/trace';
+import { type Bound, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { z } from 'zod';
 import { refuse } from '../problem.js';
+import { type AskForce, type AskPattern, ByHand, type Running } from './by-hand.js';
+import { History } from './history.js';
 
 export const AskTrips = z.strictObject({
   outId: z.uuid(),
@@ -15,41 +17,82 @@ export const AskTrips = z.strictObject({
 });
 export type AskTrips = z.infer<typeof AskTrips>;
 
-const idle: BenchState = { running: false, projectId: null, sinceMs: null, stoppedBecause: null };
+export const AskArm = z.strictObject({
+  word: z.string().max(200),
+  minutes: z.int('A whole number of minutes.').min(1, 'At least a minute.').max(480, 'At most eight hours.'),
+});
+export type AskArm = z.infer<typeof AskArm>;
+
 const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
+
+/** Who hears of what the bench does. */
+export interface Listeners {
+  batch(batch: Batch): void;
+  state(state: BenchState): void;
+}
 
 /** Where the plan runs: it hands the compiled plan to the engine's thread, follows every edit, and passes on what comes back. */
 export class Bench {
-  state: BenchState = idle;
+  state: BenchState = idleBench;
   private engine: EngineHost | null = null;
   private tracedId: string | null = null;
   private document: ProjectDocument | null = null;
   private plan = emptyPlan;
   private watched: ReadonlySet<string> = new Set();
+  private armed: { projectId: string; untilMs: number; timer: NodeJS.Timeout } | null = null;
+  private readonly history = new History();
+  private readonly hands = new ByHand(() => this.enter({ ...this.state, byHand: this.hands.list() }));
 
   constructor(
     private readonly standInsPort: number,
-    private readonly onBatch: (batch: Batch) => void,
-    private readonly onState: (state: BenchState) => void,
+    private readonly listeners: Listeners,
   ) {}
 
-  run(document: ProjectDocument): void {
+  /** Runs a project on its stand-ins, or on the plant itself where a person has armed that. */
+  run(document: ProjectDocument, on: BenchState['on'] = 'stand-ins'): void {
+    if (on === 'real' && this.armed?.projectId !== document.project.id)
+      refuse(403, 'The real plant is not armed: a person sees what would be written there, and arms it first.', ['on']);
     if (this.state.running) this.stop();
     this.document = document;
     this.plan = compile(document).plan;
-    this.engine ??= new EngineHost(this.onBatch, (error) => this.crashed(error));
-    this.engine.start(this.plan, this.standInsPort);
+    this.engine ??= new EngineHost(
+      (batch) => {
+        this.history.take(batch.readings);
+        this.listeners.batch(batch);
+      },
+      (error) => this.crashed(error),
+    );
+    this.engine.start(this.plan, this.standInsPort, on === 'real' ? boundPorts(document) : null);
     this.tracedId = document.project.id;
     this.look();
-    this.enter({ running: true, projectId: document.project.id, sinceMs: Date.now(), stoppedBecause: null });
+    this.enter({ ...this.state, running: true, projectId: document.project.id, sinceMs: Date.now(), on, byHand: [], stoppedBecause: null });
   }
 
-  stop(): void {
+  stop(because: string | null = null): void {
     if (!this.state.running) return;
     this.engine?.stop();
+    this.hands.clear();
+    this.history.clear();
     this.document = null;
     this.plan = emptyPlan;
-    this.enter(idle);
+    this.enter({ ...idleBench, armedUntilMs: this.armed?.untilMs ?? null, stoppedBecause: because });
+  }
+
+  /** Lets the bench run on the real plant for a while; then it falls back. The word is the name of the project. */
+  arm({ project }: ProjectDocument, { word, minutes }: AskArm): void {
+    if (word.trim() !== project.name)
+      refuse(422, `Type the name of the project, ${project.name}, so that nobody arms it by a slip.`, ['word']);
+    clearTimeout(this.armed?.timer);
+    const timer = setTimeout(() => this.disarm('The time for which the real plant was armed is over.'), minutes * 60_000);
+    this.armed = { projectId: project.id, untilMs: Date.now() + minutes * 60_000, timer };
+    this.enter({ ...this.state, armedUntilMs: this.armed.untilMs });
+  }
+
+  disarm(because: string | null = null): void {
+    clearTimeout(this.armed?.timer);
+    this.armed = null;
+    if (this.state.running && this.state.on === 'real') this.stop(because);
+    else this.enter({ ...this.state, armedUntilMs: null });
   }
 
   /** Takes an edited project over while it runs. */
@@ -68,13 +111,52 @@ export class Bench {
   }
 
   /** Writes a point of the running project once, by hand; refused where that cannot be. Resolves when its device has confirmed it. */
-  async write(projectId: string, pointId: string, words: number[]): Promise<void> {
+  async write(projectId: string, pointId: string, typed: string): Promise<{ point: Point; words: number[] }> {
+    this.engineFor(projectId);
+    const point = this.point(pointId, ['pointId']);
+    const read = wordsFromInput(typed, point);
+    if (!read.ok) refuse(422, read.problem.message, ['value']);
+    const words = point.bit === null ? read.value : read.value.map((bit) => bit << point.bit!);
+    await this.writePoint(projectId, point, words);
+    return { point, words };
+  }
+
+  /** The same for words that are laid out already; a bit of a register is at its place. */
+  async writePoint(projectId: string, point: Point, words: readonly number[]): Promise<void> {
     const engine = this.engineFor(projectId);
-    const write = this.handWrite(pointId, ['pointId']);
-    if (words.length !== write.request.count)
-      refuse(422, `The point takes ${write.request.count} registers; ${words.length} were given.`, ['words']);
-    const outcome = await engine.write(write, words);
+    const outcome = await engine.write(this.handWrite(point.id, ['pointId']), [...words]);
     if (outcome.kind !== 'written') refuse(502, `It was not written: ${failureOf(outcome)}.`);
+  }
+
+  /** Reads a point of the running project once, now. */
+  async read(projectId: string, point: Point): Promise<number[]> {
+    const engine = this.engineFor(projectId);
+    const read = compileRead(this.document!, point);
+    if (!read.ok) refuse(422, read.problem.message, ['pointId']);
+    const outcome = await engine.read(read.value);
+    if (outcome.kind !== 'values') refuse(502, `It was not read: ${failureOf(outcome)}.`);
+    return outcome.values.slice(0, pointWidth(point));
+  }
+
+  force(projectId: string, asked: AskForce): string {
+    return this.hands.force(this.running(projectId), asked);
+  }
+
+  /** Lets a value move by itself for a while. */
+  move(projectId: string, asked: AskPattern): string {
+    return this.hands.start(this.running(projectId), asked);
+  }
+
+  endMove(id: string): void {
+    this.hands.end(id);
+  }
+
+  /** The values of points over the last hour, as far as they were followed; from now on they are. */
+  series(projectId: string, pointIds: readonly string[], sinceMs: number): Series[] {
+    this.engineFor(projectId);
+    this.history.follow(this.document!, pointIds);
+    this.look();
+    return this.history.since(pointIds, sinceMs);
   }
 
   /** Times a bit or a word out by one route and back by another. */
@@ -96,8 +178,14 @@ export class Bench {
   }
 
   async end(): Promise<void> {
+    this.disarm();
     this.stop();
     await this.engine?.end();
+  }
+
+  private running(projectId: string): Running {
+    const engine = this.engineFor(projectId);
+    return { engine, document: this.document!, plan: this.plan, write: (point, words) => this.writePoint(projectId, point, words) };
   }
 
   private engineFor(projectId: string): EngineHost {
@@ -105,26 +193,45 @@ export class Bench {
     return this.engine;
   }
 
+  private point(pointId: string, path: string[]): Point {
+    return this.document?.points.find(({ id }) => id === pointId) ?? refuse(404, 'This point is not in the project.', path);
+  }
+
   private handWrite(pointId: string, path: string[]): HandWrite {
-    const point = this.document?.points.find(({ id }) => id === pointId) ?? refuse(404, 'This point is not in the project.', path);
-    const write = compileWrite(this.document!, point);
+    const write = compileWrite(this.document!, this.point(pointId, path));
     return write.ok ? write.value : refuse(422, write.problem.message, path);
   }
 
   private look(): void {
-    if (this.document) this.engine?.watch(compileWatch(this.document, this.plan, this.watched));
+    if (!this.document) return;
+    const triggers = this.document.errands.flatMap((errand) => pointsOfErrand({ trigger: errand.trigger, steps: [] }));
+    const wanted = new Set([...this.watched, ...triggers, ...this.history.followed()]);
+    this.engine?.watch(compileWatch(this.document, this.plan, wanted));
   }
 
   private crashed(error: Error): void {
     this.engine = null;
     this.document = null;
-    this.enter({ ...idle, stoppedBecause: `The engine stopped with an error of its own: ${error.message}` });
+    this.hands.clear();
+    this.enter({ ...idleBench, stoppedBecause: `The engine stopped with an error of its own: ${error.message}` });
   }
 
   private enter(state: BenchState): void {
     this.state = state;
-    this.onState(state);
+    this.listeners.state(state);
   }
+}
+
+/** Gateways in whose place a serial port of this machine leads to their line. */
+function boundPorts(document: ProjectDocument): Bound {
+  const bound: Record<string, Bound[string]> = {};
+  for (const line of document.lines) {
+    const front = line.kind === 'serial' && line.boundTo ? frontOf(document, line.id) : undefined;
+    if (!front || line.kind !== 'serial' || !line.boundTo || line.framing === 'text') continue;
+    const { baud, dataBits, parity, stopBits, framing, boundTo } = line;
+    bound[front.deviceId] = { path: boundTo, framing, settings: { baud, dataBits, parity, stopBits } };
+  }
+  return bound;
 }
 
 function isTimed({ type }: Point): boolean {

@@ -1,1 +1,2 @@
-export { AskTrips, Bench } from './bench.js';
+export { AskArm, AskTrips, Bench } from './bench.js';
+export { AskForce, AskPattern, AskWrite } from './by-hand.js';

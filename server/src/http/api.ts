@@ -5,20 +5,18 @@ import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
-import { AskTrips } from '../bench/index.js';
 import { refuse } from '../problem.js';
-import { stream } from './stream.js';
+import { addBench } from './bench.js';
 import { addTrace } from './trace.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { ById, type Services } from './services.js';
 
 const ByDevice = z.object({ deviceId: z.uuid('That is no id of a device.') });
-const ByHand = z.strictObject({ pointId: z.uuid('That is no id of a point.'), words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const EMPTY = undefined;
 
 export function addApi(instance: FastifyInstance, services: Services): void {
-  const { database, projects, bench, standIns, played } = services;
+  const { database, projects, bench, standIns } = services;
   const app = instance.withTypeProvider<ZodTypeProvider>();
 
   app.get('/api/health', () => ({ database: database.health, bench: bench.state }));
@@ -42,24 +40,6 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   app.post('/api/projects/:id/undo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'undo'));
   app.post('/api/projects/:id/redo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'redo'));
 
-  app.post('/api/projects/:id/bench/run', { schema: { params: ById } }, async (request) => {
-    const { document } = await projects.get(request.params.id);
-    await played.play(document);
-    bench.run(document);
-    return bench.state;
-  });
-  app.post('/api/projects/:id/bench/write', { schema: { params: ById, body: ByHand } }, async (request) => {
-    await bench.write(request.params.id, request.body.pointId, request.body.words);
-    return { written: request.body.words };
-  });
-  app.post('/api/projects/:id/bench/round-trip', { schema: { params: ById, body: AskTrips } }, (request, reply) =>
-    stream(reply, bench.trips(request.params.id, request.body)),
-  );
-  app.post('/api/bench/stop', () => {
-    bench.stop();
-    return bench.state;
-  });
-
   app.get('/api/stand-ins', () => standIns.list());
   app.put('/api/stand-ins/:deviceId/registers', { schema: { params: ByDevice } }, (request) =>
     standIns.hold(request.params.deviceId, request.body),
@@ -78,6 +58,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
     standIns.reboot(request.params.deviceId, request.body),
   );
 
+  addBench(instance, services);
   addTrace(instance, services);
   addProofs(instance, services);
   addMaps(instance, services);

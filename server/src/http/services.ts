@@ -3,6 +3,7 @@ import type { Imports } from '../files/index.js';
 import type { Bench } from '../bench/index.js';
 import type { Database } from '../database/index.js';
 import type { ProjectStore } from '../projects/index.js';
+import type { ErrandRunner } from '../errands/index.js';
 import type { Evidence } from '../evidence/index.js';
 import type { Prover, RouteProofs } from '../prove/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
@@ -17,6 +18,7 @@ export interface Services {
   prover: Prover;
   routeProofs: RouteProofs;
   evidence: Evidence;
+  errands: ErrandRunner;
   imports: Imports;
 }
 

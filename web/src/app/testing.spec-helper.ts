@@ -4,7 +4,16 @@ import { type Provider, signal, type Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { fernhollow } from '@plain-envoy/core/demo';
-import type { Accepted, BenchState, Counters, DatabaseHealth, Reading, RouteState } from '@plain-envoy/core/feed';
+import type { ErrandRun } from '@plain-envoy/core/errand';
+import {
+  type Accepted,
+  type BenchState,
+  type Counters,
+  type DatabaseHealth,
+  idleBench,
+  type Reading,
+  type RouteState,
+} from '@plain-envoy/core/feed';
 import { compile } from '@plain-envoy/core/plan';
 import { Subject } from 'rxjs';
 import { Live } from './data/live';
@@ -18,10 +27,11 @@ const compiled = compile(demo);
 export class FakeLive {
   readonly connected = signal(true);
   readonly running = signal(true);
-  readonly bench = signal<BenchState>({ running: true, projectId: demo.project.id, sinceMs: 1, stoppedBecause: null });
+  readonly bench = signal<BenchState>({ ...idleBench, running: true, projectId: demo.project.id, sinceMs: 1 });
   readonly database = signal<DatabaseHealth>({ ok: true });
   readonly standInsProblem = signal<string | null>(null);
   readonly now = signal(10_000);
+  readonly errandRuns = signal<ReadonlyMap<string, ErrandRun>>(new Map());
   readonly accepted = new Subject<Accepted>();
   readonly returned = new Subject<void>();
   readonly readings = new Map<string, Reading>();

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import type { ToPage } from '@plain-envoy/core/feed';
+import { idleBench, type ToPage } from '@plain-envoy/core/feed';
 import { Live } from './live';
 
 /** A socket that the test opens, speaks through and breaks. */
@@ -48,7 +48,7 @@ describe('Live', () => {
   });
   const bench = (running: boolean, sinceMs: number): ToPage => ({
     type: 'bench',
-    bench: { running, projectId: 'x', sinceMs, stoppedBecause: null },
+    bench: { ...idleBench, running, projectId: 'x', sinceMs },
   });
 
   beforeEach(() => {

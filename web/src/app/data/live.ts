@@ -1,20 +1,31 @@
 import { computed, Injectable, signal } from '@angular/core';
+import type { ErrandRun } from '@plain-envoy/core/errand';
 import { retry, Subject, tap } from 'rxjs';
 import { webSocket, type WebSocketSubject } from 'rxjs/webSocket';
-import type { Accepted, BenchState, Counters, DatabaseHealth, ToPage, Reading, RouteState } from '@plain-envoy/core/feed';
+import {
+  type Accepted,
+  type BenchState,
+  type Counters,
+  type DatabaseHealth,
+  idleBench,
+  type ToPage,
+  type Reading,
+  type RouteState,
+} from '@plain-envoy/core/feed';
 import { Rates } from './rates';
 
 const RECONNECT_MS = 1000;
-const idle: BenchState = { running: false, projectId: null, sinceMs: null, stoppedBecause: null };
 
 /** What is true now: the live feed of the server, as signals. Values arrive in batches; each batch is one change of `version`. */
 @Injectable({ providedIn: 'root' })
 export class Live {
   readonly connected = signal(false);
-  readonly bench = signal<BenchState>(idle);
+  readonly bench = signal<BenchState>(idleBench);
   readonly database = signal<DatabaseHealth>({ ok: true });
   /** Why the stand-ins are not set as the project is; null when they are. */
   readonly standInsProblem = signal<string | null>(null);
+  /** Runs of errands that were seen to go on, by id. */
+  readonly errandRuns = signal<ReadonlyMap<string, ErrandRun>>(new Map());
   readonly accepted = new Subject<Accepted>();
   /** Fires when the connection is there again after it was lost, when edits may have been missed. */
   readonly returned = new Subject<void>();
@@ -102,6 +113,9 @@ export class Live {
         break;
       case 'database':
         this.database.set(message.database);
+        break;
+      case 'errand':
+        this.errandRuns.update((runs) => new Map(runs).set(message.run.id, message.run));
         break;
       case 'stand-ins':
         this.standInsProblem.set(message.problem);

@@ -32,11 +32,6 @@ export class StandIns {
     return this.change(deviceId, 'registers', { table, offset, words });
   }
 
-  /** Writes a point of the running project once, over Modbus. */
-  write(projectId: string, pointId: string, words: readonly number[]): Promise<Answer<unknown>> {
-    return this.api.post(`projects/${projectId}/bench/write`, { pointId, words });
-  }
-
   release({ deviceId, table, offset }: Point, count: number): Promise<Answer<unknown>> {
     return this.change(deviceId, 'release', { table, offset, count });
   }

@@ -16,6 +16,11 @@ export function ageText(atMs: number | null | undefined, nowMs: number): string 
   return age < 120_000 ? `${Math.round(age / 1000)} s` : `${Math.round(age / 60_000)} min`;
 }
 
+/** `14:05:09`, by this machine's clock. */
+export function timeText(atMs: number): string {
+  return new Date(atMs).toLocaleTimeString('en-GB');
+}
+
 export function msText(ms: number | null | undefined): string {
   return ms === null || ms === undefined ? '' : ms < 10 ? ms.toFixed(1) : String(Math.round(ms));
 }

@@ -49,6 +49,7 @@ describe('RouteTable', () => {
       age: null,
       failures: 0,
       isLost: false,
+      isForced: false,
     };
     on.live.routes.set(route.id, { ...state, quality: 'good' });
   });

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
-import { RouterOutlet } from '@angular/router';
+import { RouterLink, RouterOutlet } from '@angular/router';
 import { Editor } from '../data/editor';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
@@ -17,7 +17,7 @@ import { ThemeChoice } from './theme';
 @Component({
   selector: 'pe-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterOutlet, Rail, FindingsPanel, ReckonerDrawer],
+  imports: [MatButtonModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
   host: { '(document:keydown)': 'key($event)' },
@@ -45,6 +45,17 @@ export class Shell {
     const database = this.live.database();
     if (!database.ok) return database.message;
     return this.live.bench().stoppedBecause ?? this.live.standInsProblem();
+  });
+
+  protected readonly benchText = computed(() => {
+    if (!this.live.running()) return 'Bench is stopped';
+    return this.live.bench().on === 'real' ? 'Bench runs on the real plant' : 'Bench runs on stand-ins';
+  });
+  protected readonly byHandText = computed(() => {
+    const { byHand } = this.live.bench();
+    const forced = byHand.filter(({ kind }) => kind === 'forced').length;
+    const moving = byHand.length - forced;
+    return [forced && `${forced} forced`, moving && `${moving} moving`].filter(Boolean).join(' · ');
   });
 
   constructor() {

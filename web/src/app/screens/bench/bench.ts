@@ -1,22 +1,38 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
 import { diagnose } from '@plain-envoy/core/diagnose';
+import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
+import { timeText } from '../../parts/format';
 import { RouteTable } from '../../parts/route-table';
 import { BenchControl } from '../../shell/bench-control';
 import { Diagnoses } from './diagnoses';
+import { ArmPanel } from './arm-panel';
+import { ErrandsView } from './errands-view';
+import { PlotView } from './plot-view';
+import { ProofsView } from './proofs-view';
 import { StandInCard } from './stand-in-card';
+import { WatchView } from './watch-view';
+import { WritePanel } from './write-panel';
+
+const views = [
+  { key: 'routes', name: 'Routes' },
+  { key: 'watch', name: 'Watch' },
+  { key: 'errands', name: 'Errands' },
+  { key: 'proofs', name: 'Proofs' },
+] as const;
+type View = (typeof views)[number]['key'];
 
 /** Where the plan runs: every route with both its ends, and the stand-ins at which a person can turn. */
 @Component({
   selector: 'pe-bench',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouteTable, StandInCard, Diagnoses],
+  imports: [MatButtonModule, RouteTable, StandInCard, Diagnoses, ProofsView, WatchView, PlotView, WritePanel, ErrandsView, ArmPanel],
   templateUrl: './bench.html',
   styleUrl: './bench.scss',
 })
@@ -27,9 +43,18 @@ export class BenchScreen {
   protected readonly live = inject(Live);
   protected readonly bench = inject(BenchControl);
   protected readonly standIns = inject(StandIns);
+  private readonly hands = inject(Hands);
+  protected readonly time = timeText;
   protected readonly chosen = signal<Route | null>(null);
-  /** What is shown below the routes. */
-  protected readonly below = signal<'stand-ins' | 'wrong'>('stand-ins');
+  /** What is worked with, from the address. */
+  readonly view = input<string>();
+  protected readonly views = views;
+  protected readonly upper = computed((): View => views.find(({ key }) => key === this.view())?.key ?? 'routes');
+  /** What is shown below. */
+  protected readonly below = signal<'stand-ins' | 'wrong' | 'write' | 'plot'>('stand-ins');
+  /** Points that are drawn over time. */
+  protected readonly plotted = signal<readonly string[]>([]);
+  protected readonly arming = signal(false);
   protected readonly diagnoses = computed(() => {
     if (!this.live.running()) return [];
     const seen = { device: (id: string) => this.live.device(id), request: (id: string) => this.live.request(id) };
@@ -49,7 +74,8 @@ export class BenchScreen {
     const routes = this.routes();
     const good = routes.filter((route) => this.live.route(route.id)?.quality === 'good').length;
     if (!this.live.running()) return 'The bench is stopped. Nothing is asked or written.';
-    return `Running on stand-ins. ${good} of ${routes.length} routes deliver.${this.onPurpose()}`;
+    const where = this.live.bench().on === 'real' ? 'Running on the REAL plant' : 'Running on stand-ins';
+    return `${where}. ${good} of ${routes.length} routes deliver.${this.onPurpose()}`;
   });
   protected readonly reason = computed(() => {
     const route = this.chosen();
@@ -68,6 +94,14 @@ export class BenchScreen {
       ),
     );
     inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+  }
+
+  protected async disarm(): Promise<void> {
+    await this.hands.disarm();
+  }
+
+  protected show(view: View): void {
+    void this.router.navigate([], { queryParams: { view: view === 'routes' ? null : view }, replaceUrl: true });
   }
 
   protected choose(route: Route): void {

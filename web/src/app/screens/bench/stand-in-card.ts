@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { pointWidth, wordsFromInput } from '@plain-envoy/core/model';
+import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import type { StandInState } from '@plain-envoy/core/feed';
 import { ProjectStore } from '../../data/project';
@@ -67,6 +68,7 @@ import { FaultForm } from './fault-form';
 export class StandInCard {
   private readonly project = inject(ProjectStore);
   private readonly standIns = inject(StandIns);
+  private readonly hands = inject(Hands);
   protected readonly live = inject(Live);
   readonly standIn = input.required<StandInState>();
 
@@ -115,11 +117,7 @@ export class StandInCard {
 
   /** Once, as a master writes it: what the device does with it is its own affair. */
   protected async write(text: string): Promise<void> {
-    const point = this.chosen();
-    const words = point && wordsFromInput(text, point);
-    if (!words?.ok) return this.problem.set(words?.problem.message ?? null);
-    const placed = point!.bit === null ? words.value : words.value.map((bit) => bit << point!.bit!);
-    const answer = await this.standIns.write(this.project.document()!.project.id, point!.id, placed);
+    const answer = await this.hands.write(this.pointId(), text);
     this.problem.set(answer.ok ? null : answer.problem.message);
   }
 

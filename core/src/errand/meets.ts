@@ -1,0 +1,37 @@
+import { bitsFromInput, type Comparison, type Point, readPoint, valueFromInput, wordsFromInput } from '../model/index.js';
+import { bad, good, type Outcome } from '../value/index.js';
+
+/**
+ * Whether what a point holds is as stated. `has` and `lacks` look at bits of the registers, `above` and `below` compare in
+ * units, `equals` and `differs` the registers that the stated value would give. A problem says why it cannot be told.
+ */
+export function meets(words: readonly number[], point: Point, is: Comparison, stated: string): Outcome<boolean> {
+  switch (is) {
+    case 'equals':
+    case 'differs': {
+      const wanted = wordsFromInput(stated, point);
+      if (!wanted.ok) return wanted;
+      const own = point.bit === null ? words : words.map((word) => (word >>> point.bit!) & 1);
+      const isSame = wanted.value.length === own.length && wanted.value.every((word, index) => word === own[index]);
+      return good(isSame === (is === 'equals'));
+    }
+    case 'has':
+    case 'lacks': {
+      const bits = point.type === 'bit' ? good([0]) : bitsFromInput(/^\s*\d+\s*$/.test(stated) ? `bits ${stated}` : stated, point);
+      if (!bits.ok) return bits;
+      const whole = words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n) >> BigInt(point.bit ?? 0);
+      const isOn = (bit: number) => ((whole >> BigInt(bit)) & 1n) === 1n;
+      return good(is === 'has' ? bits.value.every(isOn) : !bits.value.some(isOn));
+    }
+    case 'above':
+    case 'below': {
+      const [read, limit] = [readPoint(words, point), valueFromInput(stated, point)];
+      if (!read.ok) return read;
+      if (!limit.ok) return limit;
+      const [value, bound] = [Number(read.value.value), Number(limit.value)];
+      if (Number.isNaN(bound) || stated.trim() === '') return bad(`“${stated}” is no number.`, 'value');
+      if (Number.isNaN(value)) return bad(`${point.name} holds no number.`);
+      return good(is === 'above' ? value > bound : value < bound);
+    }
+  }
+}

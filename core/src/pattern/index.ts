@@ -1,0 +1,1 @@
+export { Pattern, patternNames, valueAt } from './pattern.js';

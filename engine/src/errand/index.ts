@@ -1,0 +1,1 @@
+export { type ErrandEnd, type ErrandWays, runErrand } from './run-errand.js';

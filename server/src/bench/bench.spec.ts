@@ -1,0 +1,270 @@
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { ErrandRun } from '@plain-envoy/core/errand';
+import type { BenchState, Series } from '@plain-envoy/core/feed';
+import type { Change, Errand } from '@plain-envoy/core/model';
+import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
+import type { Service } from '../service.js';
+import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
+
+const demo = fernhollow();
+const projectId = demo.project.id;
+const deviceNamed = (name: string) => demo.devices.find((device) => device.name === name)!;
+const pointOf = (device: string, name: string) =>
+  demo.points.find((point) => point.deviceId === deviceNamed(device).id && point.name === name)!;
+
+describe('the bench', () => {
+  let database: Awaited<ReturnType<typeof makeDatabase>>;
+  let service: Service;
+  let kiln: RegisterBank;
+  let steep: RegisterBank;
+  let display: RegisterBank;
+  let servers: ModbusTcpServer[];
+
+  const ask = async <T>(method: string, path: string, body?: object) => {
+    const response = await fetch(`http://127.0.0.1:${service.port}/api/${path}`, {
+      method,
+      ...(body ? { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) } : {}),
+    });
+    return { status: response.status, body: (await response.json()) as T & { error: { message: string; path: unknown[] } } };
+  };
+  const bench = <T>(method: string, path: string, body?: object) => ask<T>(method, `projects/${projectId}/bench/${path}`, body);
+  const edit = async (...changes: Change[]) => {
+    const { body } = await ask<{ revision: number }>('GET', `projects/${projectId}`);
+    expect((await ask('POST', `projects/${projectId}/change-sets`, { label: 'Edit', baseRevision: body.revision, changes })).status).toBe(
+      200,
+    );
+  };
+  /** Only these routes, so that nothing else moves. */
+  const keepRoutes = async (...names: string[]) => {
+    const others = demo.routes.filter(({ name }) => !names.includes(name));
+    await edit(...others.map((row): Change => ({ entity: 'route', id: row.id, before: row, after: null })));
+  };
+  const list = async () => (await ask<{ sentence: string }[]>('GET', `projects/${projectId}/by-hand`)).body.map(({ sentence }) => sentence);
+
+  beforeEach(async () => {
+    kiln = new RegisterBank({ holding: 512, coil: 512 });
+    steep = new RegisterBank({ holding: 200, coil: 32 });
+    display = new RegisterBank({ holding: 200 });
+    servers = [];
+    for (const [host, bank] of [
+      ['127.40.8.10', kiln],
+      ['127.40.8.11', steep],
+      ['127.40.8.50', display],
+    ] as const) {
+      const port = servers[0]?.port ?? 0;
+      const server = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host, port, connections: 8 });
+      await server.start();
+      servers.push(server);
+    }
+    database = await makeDatabase();
+    service = await serve(database.url, servers[0]!.port);
+  });
+  afterEach(async () => {
+    await service.stop();
+    await database.drop();
+    for (const server of servers) await server.stop();
+  });
+
+  it('writes what a person types, in units, by name or as registers, keeps a list of it, and says what does not fit', async () => {
+    await keepRoutes();
+    const setPoint = pointOf('Kiln controller', 'Damper set point');
+    const command = pointOf('Kiln controller', 'Fan north command');
+    expect((await bench('POST', 'write', { pointId: setPoint.id, value: '50' })).status).toBe(409);
+    await bench('POST', 'run', {});
+    const said = await bench<{ sentence: string }>('POST', 'write', { pointId: setPoint.id, value: '73,4' });
+    expect([said.status, kiln.get('holding', 50)]).toEqual([200, 734]);
+    await bench('POST', 'write', { pointId: command.id, value: 'on, run' });
+    expect(kiln.get('holding', 64)).toBe(3);
+    await bench('POST', 'write', { pointId: command.id, value: '0x80' });
+    expect(kiln.get('holding', 64)).toBe(128);
+    const writes = ['1', '2', '3'].map((value, index) => ({
+      pointId: [setPoint, pointOf('Kiln controller', 'Fan north set point'), command][index]!.id,
+      value: value === '3' ? '0b11' : value,
+    }));
+    expect((await bench('POST', 'write-block', { writes })).status).toBe(200);
+    expect([50, 65, 64].map((offset) => kiln.get('holding', offset))).toEqual([10, 20, 3]);
+    const wrong = await bench('POST', 'write', { pointId: setPoint.id, value: 'warm' });
+    expect([wrong.status, wrong.body.error.path]).toEqual([422, ['value']]);
+    const tooMuch = await bench('POST', 'write', { pointId: setPoint.id, value: '99999' });
+    expect(tooMuch.body.error.message).toContain('6553.5');
+    expect((await list()).at(-1)).toBe('Kiln controller, Damper set point was set to 73.4 % (02DE). (on the stand-ins)');
+    expect((await list()).length).toBe(6);
+  });
+
+  it('forces a route until it is released, with a sign that everybody sees', async () => {
+    await keepRoutes('Kiln state');
+    await bench('POST', 'run', {});
+    kiln.set('holding', 85, 2);
+    await eventually(() => steep.get('holding', 120) === 2);
+    const route = demo.routes.find(({ name }) => name === 'Kiln state')!;
+    const forced = await bench('PUT', 'force', { routeId: route.id, value: '7' });
+    expect(forced.status).toBe(200);
+    await eventually(() => steep.get('holding', 120) === 7);
+    const { body } = await ask<{ bench: BenchState }>('GET', 'health');
+    expect(body.bench.byHand).toEqual([{ kind: 'forced', id: route.id, text: '7' }]);
+    await bench('PUT', 'force', { routeId: route.id, value: null });
+    await eventually(() => steep.get('holding', 120) === 2);
+    expect((await bench('PUT', 'force', { routeId: demo.routes[0]!.id, value: '1' })).status).toBe(422);
+  });
+
+  it('lets a value move for a while, and keeps what is seen of it over time', async () => {
+    await keepRoutes();
+    await bench('POST', 'run', {});
+    const point = pointOf('Kiln controller', 'Humidity limit');
+    await bench('POST', 'series', { pointIds: [point.id], sinceMs: 0 });
+    const pattern = { kind: 'step', low: 10, high: 20, periodMs: 200, everyMs: 50, forMs: 60_000 };
+    expect((await bench('POST', 'patterns', { pointId: point.id, pattern: { ...pattern, low: -5 } })).body.error.path).toEqual([
+      'pattern',
+      'low',
+    ]);
+    expect((await bench('POST', 'patterns', { pointId: point.id, pattern })).status).toBe(200);
+    const seen = new Set<number>();
+    await eventually(() => seen.add(kiln.get('holding', 132)).size > 2 || (seen.has(100) && seen.has(200)));
+    const moving = (await ask<{ bench: BenchState }>('GET', 'health')).body.bench.byHand;
+    expect(moving).toEqual([jasmine.objectContaining({ kind: 'pattern', pointId: point.id })]);
+    await eventually(async () => {
+      const { body } = await bench<Series[]>('POST', 'series', { pointIds: [point.id], sinceMs: 0 });
+      return (body[0]?.values.length ?? 0) > 2 && body[0]!.values.every((value) => value === 10 || value === 20 || value === 0);
+    });
+    await bench('DELETE', `patterns/${moving[0]!.id}`);
+    expect((await ask<{ bench: BenchState }>('GET', 'health')).body.bench.byHand).toEqual([]);
+  });
+
+  it('goes to the real plant only once a person has armed it by its name, and for so long only', async () => {
+    const net = demo.ports.find((port) => port.kind === 'ethernet' && port.deviceId === deviceNamed('Kiln controller').id)!;
+    if (net.kind !== 'ethernet') throw new Error('The kiln controller is on Ethernet.');
+    const real = { ...net, ip: '127.40.8.10', tcpPort: servers[0]!.port, standInAddress: null };
+    await keepRoutes();
+    await edit({ entity: 'port', id: net.id, before: net, after: real });
+    const refused = await bench('POST', 'run', { on: 'real' });
+    expect([refused.status, refused.body.error.message]).toEqual([403, jasmine.stringContaining('not armed') as never]);
+    const slip = await bench('PUT', 'armed', { word: 'yes', minutes: 5 });
+    expect([slip.status, slip.body.error.path]).toEqual([422, ['word']]);
+    const armed = await bench<BenchState>('PUT', 'armed', { word: demo.project.name, minutes: 5 });
+    expect(armed.body.armedUntilMs).toBeGreaterThan(Date.now() + 290_000);
+    expect((await bench<BenchState>('POST', 'run', { on: 'real' })).body.on).toBe('real');
+    const wish = pointOf('Kiln controller', 'Damper set point');
+    expect((await bench('POST', 'write', { pointId: wish.id, value: '12' })).status).toBe(200);
+    expect(kiln.get('holding', 50)).toBe(120);
+    expect((await list())[0]).toContain('(on the real plant)');
+    const after = await ask<BenchState>('DELETE', 'bench/armed');
+    expect([after.body.running, after.body.armedUntilMs]).toEqual([false, null]);
+    expect((await bench('POST', 'run', { on: 'real' })).status).toBe(403);
+  });
+
+  describe('errands', () => {
+    const own: Errand = {
+      ...demo.errands[0]!,
+      trigger: { on: 'hand' },
+      steps: demo.errands[0]!.steps.map((step) => (step.kind === 'wait' ? { ...step, withinMs: 800 } : step)),
+    };
+    const runs = async () => (await ask<ErrandRun[]>('GET', `projects/${projectId}/errands/${own.id}/runs`)).body;
+    const run = () => ask<ErrandRun>('POST', `projects/${projectId}/errands/${own.id}/run`, {});
+    const ended = () => eventually(async () => (await runs())[0]);
+    const steps = (row: ErrandRun) => row.steps.map(({ step, ok, sentence }) => `${step} ${ok} ${sentence}`);
+    const textOf = (bank: RegisterBank, offset: number) =>
+      [...bank.slice('holding', offset, 16)]
+        .map((word) => String.fromCharCode(word >>> 8, word & 0xff))
+        .join('')
+        .replace(/\0+$/, '');
+
+    beforeEach(async () => {
+      await keepRoutes();
+      await edit({ entity: 'errand', id: own.id, before: demo.errands[0]!, after: own });
+      steep.set('holding', 100, 5, 1);
+    });
+
+    it('run their steps in order, with what was read put into what is written, and keep each run', async () => {
+      display.set('holding', 100, 1);
+      const repeat = setInterval(() => display.set('holding', 110, ...display.slice('holding', 0, 16)), 5);
+      await bench('POST', 'run', {});
+      expect((await run()).status).toBe(200);
+      const twice = await run();
+      expect([twice.status, twice.body.error.message]).toEqual([409, jasmine.stringContaining('runs already') as never]);
+      const done = await ended();
+      clearInterval(repeat);
+      expect([done.state, done.sentence]).toEqual(['done', 'It ran to its end.']);
+      expect(textOf(display, 0)).toBe('Batch 65541 is ready');
+      expect(steps(done).slice(0, 2)).toEqual(['1 true Batch number is 65541.', '2 true Text was set to Batch 65541 is ready.']);
+    });
+
+    it('fail at the step that fails, and say what was seen', async () => {
+      await bench('POST', 'run', {});
+      await run();
+      const failed = await ended();
+      expect([failed.state, failed.steps.length]).toEqual(['failed', 4]);
+      expect(failed.sentence).toBe('Step 4: Status word did not become so within 800 ms; it is no bit.');
+      display.set('holding', 100, 1);
+      await run();
+      const reply = await eventually(async () => (await runs()).find((row) => row.id !== failed.id));
+      expect(reply.sentence).toContain('Step 5: Reply is ');
+    });
+
+    it('are set off by a bit that rises, once each time, and not by one that is on already', async () => {
+      const ready = pointOf('Kiln controller', 'Batch is ready');
+      const triggered: Errand = { ...own, trigger: { on: 'edge', pointId: ready.id }, steps: own.steps.slice(0, 1) };
+      await edit({ entity: 'errand', id: own.id, before: own, after: triggered });
+      kiln.set('coil', ready.offset, 1);
+      await bench('POST', 'run', {});
+      const seen = async () => {
+        const { body } = await bench<Series[]>('POST', 'series', { pointIds: [ready.id], sinceMs: 0 });
+        return body[0]?.values.at(-1);
+      };
+      await eventually(async () => (await seen()) === 1);
+      kiln.set('coil', ready.offset, 0);
+      await eventually(async () => (await seen()) === 0);
+      expect(await runs()).toEqual([]);
+      kiln.set('coil', ready.offset, 1);
+      const done = await ended();
+      expect([done.state, done.startedBy]).toEqual(['done', 'Batch is ready went on']);
+      expect((await runs()).length).toBe(1);
+    });
+
+    it('do not run where the bench does not, nor beside another on the same device, and can be stopped', async () => {
+      expect((await run()).status).toBe(409);
+      await bench('POST', 'run', {});
+      const long: Errand = {
+        ...own,
+        id: '019aa000-0000-7000-8000-0000000fffff',
+        name: 'Long',
+        steps: [
+          { kind: 'read', pointId: pointOf('Yard display', 'Text').id },
+          { kind: 'pause', ms: 60_000 },
+        ],
+      };
+      await edit({ entity: 'errand', id: long.id, before: null, after: long });
+      const going = await ask<ErrandRun>('POST', `projects/${projectId}/errands/${long.id}/run`, {});
+      const beside = await run();
+      expect([beside.status, beside.body.error.message]).toEqual([409, jasmine.stringContaining('Long works on Yard display') as never]);
+      await ask('POST', `errand-runs/${going.body.id}/stop`, {});
+      const stopped = await eventually(
+        async () => (await ask<ErrandRun[]>('GET', `projects/${projectId}/errands/${long.id}/runs`)).body[0],
+      );
+      expect(stopped.state).toBe('stopped');
+    });
+  });
+
+  it('keeps proofs of routes, says why one cannot be proved, and does not prove beside another', async () => {
+    await keepRoutes('Kiln state');
+    const response = await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/prove/routes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ routeIds: null, withLoss: false }),
+    });
+    const events = (await response.text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as { kind: string });
+    // There is no control interface here that could drive a stand-in.
+    expect(events.map(({ kind }) => kind)).toContain('proof');
+    const { body } = await ask<{ state: string; sentence: string; revision: number; fingerprint: string }[]>(
+      'GET',
+      `projects/${projectId}/proofs`,
+    );
+    expect(body.map(({ state, sentence, revision }) => [state, sentence, revision])).toEqual([
+      ['not proved', 'No stand-ins were started with this server.', 1],
+    ]);
+    expect(body[0]!.fingerprint).toBeTruthy();
+    expect((await ask<{ bench: BenchState }>('GET', 'health')).body.bench.running).toBeFalse();
+  });
+});

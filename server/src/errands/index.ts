@@ -1,0 +1,1 @@
+export { ErrandRunner } from './errand-runner.js';

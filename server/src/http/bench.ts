@@ -1,0 +1,97 @@
+import { rawText, valueText } from '@plain-envoy/core/model';
+import type { FastifyInstance } from 'fastify';
+import type { ZodTypeProvider } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { AskArm, AskForce, AskPattern, AskTrips, AskWrite } from '../bench/index.js';
+import { ById, type Services } from './services.js';
+import { stream } from './stream.js';
+
+const AskRun = z.strictObject({ on: z.enum(['stand-ins', 'real']).default('stand-ins') }).default({ on: 'stand-ins' });
+const AskBlock = z.strictObject({ writes: z.array(AskWrite).min(1, 'At least one value.').max(200, 'At most 200 values.') });
+const AskSeries = z.strictObject({ pointIds: z.array(z.uuid()).max(24, 'At most 24 values at a time.'), sinceMs: z.number().min(0) });
+const OfMove = z.object({ id: ById.shape.id, moveId: z.uuid('That is no id of a moving value.') });
+const OfErrand = z.object({ id: ById.shape.id, errandId: z.uuid('That is no id of an errand.') });
+const OfRun = z.object({ runId: z.uuid('That is no id of a run.') });
+
+type Used = Pick<Services, 'projects' | 'bench' | 'played' | 'evidence' | 'errands'>;
+
+/** The bench: run, arm, and what a person does while it runs. Each thing that is written by hand is kept in a list. */
+export function addBench(instance: FastifyInstance, { projects, bench, played, evidence, errands }: Used): void {
+  const app = instance.withTypeProvider<ZodTypeProvider>();
+
+  app.post('/api/projects/:id/bench/run', { schema: { params: ById, body: AskRun } }, async (request) => {
+    const { document } = await projects.get(request.params.id);
+    if (request.body.on === 'stand-ins') await played.play(document);
+    bench.run(document, request.body.on);
+    return bench.state;
+  });
+  app.post('/api/bench/stop', () => {
+    bench.stop();
+    return bench.state;
+  });
+  app.put('/api/projects/:id/bench/armed', { schema: { params: ById, body: AskArm } }, async (request) => {
+    const { document, revision } = await projects.get(request.params.id);
+    bench.arm(document, request.body);
+    await evidence.keep(document.project.id, 'hand', document.project.id, revision, {
+      sentence: `The real plant was armed for ${request.body.minutes} min.`,
+    });
+    return bench.state;
+  });
+  app.delete('/api/bench/armed', () => {
+    bench.disarm();
+    return bench.state;
+  });
+
+  const told = async (projectId: string, of: string, sentence: string) => {
+    const { revision } = await projects.get(projectId);
+    const where = bench.state.on === 'real' ? 'on the real plant' : 'on the stand-ins';
+    await evidence.keep(projectId, 'hand', of, revision, { sentence: `${sentence} (${where})` });
+    return { sentence };
+  };
+  const write = async (projectId: string, { pointId, value }: AskWrite) => {
+    const { point, words } = await bench.write(projectId, pointId, value);
+    const { document } = await projects.get(projectId);
+    const device = document.devices.find(({ id }) => id === point.deviceId)?.name;
+    return told(projectId, pointId, `${device}, ${point.name} was set to ${valueText(words, point)} (${rawText(words, point)}).`);
+  };
+  app.post('/api/projects/:id/bench/write', { schema: { params: ById, body: AskWrite } }, (request) =>
+    write(request.params.id, request.body),
+  );
+  app.post('/api/projects/:id/bench/write-block', { schema: { params: ById, body: AskBlock } }, async (request) => {
+    const done: { sentence: string }[] = [];
+    for (const each of request.body.writes) done.push(await write(request.params.id, each));
+    return { sentence: `${done.length} values were written.` };
+  });
+  app.put('/api/projects/:id/bench/force', { schema: { params: ById, body: AskForce } }, (request) =>
+    told(request.params.id, request.body.routeId, bench.force(request.params.id, request.body)),
+  );
+  app.post('/api/projects/:id/bench/patterns', { schema: { params: ById, body: AskPattern } }, (request) =>
+    told(request.params.id, request.body.pointId, bench.move(request.params.id, request.body)),
+  );
+  app.delete('/api/projects/:id/bench/patterns/:moveId', { schema: { params: OfMove } }, (request) => {
+    bench.endMove(request.params.moveId);
+    return bench.state;
+  });
+  app.get('/api/projects/:id/by-hand', { schema: { params: ById } }, async (request) =>
+    (await evidence.list(request.params.id, 'hand', 200)).map(({ id, atMs, revision, body }) => ({ id, atMs, revision, ...body })),
+  );
+
+  app.post('/api/projects/:id/bench/series', { schema: { params: ById, body: AskSeries } }, (request) =>
+    bench.series(request.params.id, request.body.pointIds, request.body.sinceMs),
+  );
+  app.post('/api/projects/:id/bench/round-trip', { schema: { params: ById, body: AskTrips } }, (request, reply) =>
+    stream(reply, bench.trips(request.params.id, request.body)),
+  );
+
+  app.get('/api/errand-runs', () => errands.list());
+  app.get('/api/projects/:id/errands/:errandId/runs', { schema: { params: OfErrand } }, (request) =>
+    errands.history(request.params.id, request.params.errandId),
+  );
+  app.post('/api/projects/:id/errands/:errandId/run', { schema: { params: OfErrand } }, async (request) =>
+    errands.start(await projects.get(request.params.id), request.params.errandId, 'by hand'),
+  );
+  app.post('/api/errand-runs/:runId/stop', { schema: { params: OfRun } }, (request) => {
+    errands.stop(request.params.runId);
+    return errands.list();
+  });
+}

@@ -1,0 +1,179 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { blankErrandStep, comparisonNames, describeErrandStep, type ErrandRun, stepKindNames } from '@plain-envoy/core/errand';
+import { Comparison, Errand, type ErrandStep, type ErrandStepKind } from '@plain-envoy/core/model';
+import { v7 as newId } from 'uuid';
+import { Editor } from '../../data/editor';
+import { Hands } from '../../data/hands';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { typedNumber } from '../../parts/form';
+import { timeText } from '../../parts/format';
+import { PointPick } from '../../parts/point-pick';
+
+const stepKinds = Object.entries(stepKindNames) as [ErrandStepKind, string][];
+const comparisons = Comparison.options.map((is) => [is, comparisonNames[is]] as const);
+
+/** Ordered exchanges with a check: their steps, what sets them off, and how each run of them went. */
+@Component({
+  selector: 'pe-errands-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, PointPick],
+  templateUrl: './errands-view.html',
+  styleUrl: './errands-view.scss',
+})
+export class ErrandsView {
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
+  private readonly hands = inject(Hands);
+  protected readonly live = inject(Live);
+  protected readonly time = timeText;
+
+  protected readonly stepKinds = stepKinds;
+  protected readonly comparisons = comparisons;
+  protected readonly names = stepKindNames;
+  protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly errands = computed(() => this.project.document()!.errands);
+  protected readonly errandId = linkedSignal<string>(() =>
+    this.errands().some(({ id }) => id === this.kept) ? this.kept : (this.errands()[0]?.id ?? ''),
+  );
+  private kept = '';
+  private readonly saved = computed(() => this.errands().find(({ id }) => id === this.errandId()) ?? null);
+  /** As it is typed. */
+  protected readonly errand = linkedSignal<Errand | null>(() => this.saved());
+  protected readonly isChanged = computed(() => JSON.stringify(this.errand()) !== JSON.stringify(this.saved()));
+  private readonly history = signal<readonly ErrandRun[]>([]);
+  protected readonly runs = computed(() => {
+    const own = [...this.live.errandRuns().values()].filter((run) => run.errandId === this.errandId());
+    const known = new Set(own.map(({ id }) => id));
+    return [...own, ...this.history().filter(({ id }) => !known.has(id))].sort((a, b) => b.atMs - a.atMs).slice(0, 30);
+  });
+  protected readonly running = computed(() => this.runs().find(({ state }) => state === 'runs') ?? null);
+  protected readonly openRunId = linkedSignal<string | null>(() => this.runs()[0]?.id ?? null);
+  /** Devices that it works with already come first. */
+  protected readonly near = computed(() => {
+    const ids = (this.errand()?.steps ?? []).flatMap((step) =>
+      'pointId' in step ? [this.project.points().get(step.pointId)?.deviceId] : [],
+    );
+    return [...new Set(ids)].filter((id) => id !== undefined);
+  });
+  protected readonly rest = computed(() =>
+    [...this.problems()]
+      .filter(([path]) => !path.startsWith('steps.') && path !== 'name')
+      .map(([, text]) => text)
+      .join(' '),
+  );
+
+  constructor() {
+    effect(() => {
+      const id = this.errandId();
+      untracked(() => void this.load(id));
+    });
+  }
+
+  protected choose(id: string): void {
+    this.kept = id;
+    this.errandId.set(id);
+    this.problems.set(new Map());
+  }
+
+  protected text(step: ErrandStep): string {
+    return describeErrandStep(step, (id) => this.project.points().get(id)?.name ?? 'a point that is gone');
+  }
+
+  protected add(): void {
+    const { project, points } = this.project.document()!;
+    const [point] = points;
+    if (!point) return this.problems.set(new Map([['', 'There is no point yet; make one in Registers.']]));
+    this.kept = newId();
+    const steps: ErrandStep[] = [blankErrandStep('read', point.id)];
+    const made: Errand = {
+      id: this.kept,
+      projectId: project.id,
+      name: 'New errand',
+      note: '',
+      trigger: { on: 'hand' },
+      overlaps: false,
+      steps,
+    };
+    void this.commit(`Make errand ${made.name}`, null, made);
+  }
+
+  protected type(fields: Partial<Errand>): void {
+    this.errand.update((errand) => errand && { ...errand, ...fields });
+  }
+
+  protected turnTrigger(on: Errand['trigger']['on']): void {
+    const [first] = this.errand()!.steps.flatMap((step) => ('pointId' in step ? [step.pointId] : []));
+    const pointId = first ?? this.project.document()!.points[0]!.id;
+    this.type({ trigger: on === 'hand' ? { on } : { on, pointId } });
+  }
+
+  protected typeStep(index: number, fields: object): void {
+    this.type({ steps: this.errand()!.steps.map((step, at) => (at === index ? ({ ...step, ...fields } as ErrandStep) : step)) });
+  }
+
+  protected number(text: string): number {
+    return typedNumber(text);
+  }
+
+  protected addStep(kind: string): void {
+    if (!kind) return;
+    const steps = this.errand()!.steps;
+    const last = steps.findLast((step) => 'pointId' in step);
+    const pointId = last && 'pointId' in last ? last.pointId : this.project.document()!.points[0]!.id;
+    this.type({ steps: [...steps, blankErrandStep(kind as ErrandStepKind, pointId)] });
+  }
+
+  protected dropStep(index: number): void {
+    this.type({ steps: this.errand()!.steps.filter((_, at) => at !== index) });
+  }
+
+  protected moveStep(index: number): void {
+    const steps = [...this.errand()!.steps];
+    [steps[index - 1], steps[index]] = [steps[index]!, steps[index - 1]!];
+    this.type({ steps });
+  }
+
+  protected problem(path: string): string | null {
+    return this.problems().get(path) ?? null;
+  }
+
+  protected async save(): Promise<boolean> {
+    const parsed = Errand.safeParse(this.errand());
+    if (!parsed.success) {
+      this.problems.set(new Map(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])));
+      return false;
+    }
+    return this.commit(`Change errand ${parsed.data.name}`, this.saved(), parsed.data);
+  }
+
+  protected async remove(): Promise<void> {
+    const saved = this.saved();
+    if (saved && (await this.commit(`Delete errand ${saved.name}`, saved, null)))
+      this.editor.say(`Deleted: ${saved.name}. Undo with Ctrl+Z.`);
+  }
+
+  protected async run(): Promise<void> {
+    if (this.isChanged() && !(await this.save())) return;
+    const answer = await this.hands.runErrand(this.errandId());
+    this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]]));
+  }
+
+  protected async stop(runId: string): Promise<void> {
+    const answer = await this.hands.stopErrand(runId);
+    if (!answer.ok) this.problems.set(new Map([['', answer.problem.message]]));
+  }
+
+  private async load(errandId: string): Promise<void> {
+    const answer = errandId ? await this.hands.errandRuns(errandId) : null;
+    this.history.set(answer?.ok ? answer.value : []);
+  }
+
+  private async commit(label: string, before: Errand | null, after: Errand | null): Promise<boolean> {
+    const id = (after ?? before)!.id;
+    const answer = await this.project.commit(label, [{ entity: 'errand', id, before, after }]);
+    this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]]));
+    return answer.ok;
+  }
+}

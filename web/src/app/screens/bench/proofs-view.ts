@@ -1,0 +1,143 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import type { Route } from '@plain-envoy/core/model';
+import type { KeptProof } from '@plain-envoy/core/proof';
+import { ProjectStore } from '../../data/project';
+import { type ProofState, RouteProofs } from '../../data/route-proofs';
+import { msText } from '../../parts/format';
+import { arrowStep } from '../../parts/keys';
+
+interface Row {
+  route: Route;
+  from: string;
+  to: string;
+  state: ProofState;
+  proof: KeptProof | undefined;
+  meanMs: number | null;
+  worstMs: number | null;
+}
+
+const marks: Readonly<Record<ProofState, string>> = {
+  proved: '✓ proved',
+  failed: '✗ failed',
+  'not proved': '– not proved',
+  stale: '↻ changed since',
+  never: '· never',
+};
+const order: ProofState[] = ['failed', 'not proved', 'stale', 'never', 'proved'];
+
+/** Whether each route delivers what it should: proved by values that were sent through it, with the evidence, or why not. */
+@Component({
+  selector: 'pe-proofs-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, RouterLink],
+  templateUrl: './proofs-view.html',
+  styleUrl: './proofs-view.scss',
+})
+export class ProofsView {
+  private readonly project = inject(ProjectStore);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
+  protected readonly proofs = inject(RouteProofs);
+  protected readonly marks = marks;
+  protected readonly ms = msText;
+  protected readonly order = order;
+
+  protected readonly withLoss = signal(true);
+  protected readonly only = signal<ProofState | ''>('');
+  protected readonly deviceId = signal('');
+  protected readonly chosenId = signal<string | null>(null);
+  protected readonly ticked = signal<ReadonlySet<string>>(new Set());
+
+  private readonly all = computed((): Row[] => {
+    const { routes } = this.project.document()!;
+    return routes.map((route) => {
+      const proof = this.proofs.proof(route.id);
+      const times = proof?.checks.flatMap(({ ms }) => ms ?? []) ?? [];
+      return {
+        ...{ route, proof, from: this.where(route.sourceId), to: this.where(route.destinationId), state: this.proofs.state(route.id) },
+        meanMs: times.length ? times.reduce((sum, ms) => sum + ms, 0) / times.length : null,
+        worstMs: times.length ? Math.max(...times) : null,
+      };
+    });
+  });
+  protected readonly devices = computed(() => {
+    const used = new Set(this.all().flatMap(({ route }) => this.devicesOf(route)));
+    return [...this.project.devices().values()].filter(({ id }) => used.has(id));
+  });
+  protected readonly rows = computed(() => {
+    const [only, deviceId] = [this.only(), this.deviceId()];
+    const shown = this.all().filter(
+      ({ state, route }) => (!only || state === only) && (!deviceId || this.devicesOf(route).includes(deviceId)),
+    );
+    return shown.sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
+  });
+  protected readonly counts = computed(() => {
+    const counts = new Map<ProofState, number>();
+    for (const { state } of this.all()) counts.set(state, (counts.get(state) ?? 0) + 1);
+    return counts;
+  });
+  protected readonly tally = computed(() =>
+    order
+      .filter((state) => this.counts().get(state))
+      .map((state) => `${this.counts().get(state)} ${marks[state].slice(2)}`)
+      .join(' · '),
+  );
+  protected readonly chosen = computed(() => this.rows().find(({ route }) => route.id === this.chosenId()) ?? null);
+  protected readonly part = computed(() => {
+    const progress = this.proofs.progress();
+    return progress && progress.total ? progress.done / progress.total : 0;
+  });
+
+  constructor() {
+    void this.proofs.load();
+  }
+
+  protected proveAll(): void {
+    this.proofs.start(null, this.withLoss());
+  }
+
+  /** The routes that are ticked, or else those that are shown. */
+  protected proveSome(): void {
+    const ticked = this.ticked();
+    const shown = this.rows().map(({ route }) => route.id);
+    this.proofs.start(ticked.size ? [...ticked] : shown, this.withLoss());
+  }
+
+  protected tick(routeId: string): void {
+    this.ticked.update((ticked) => {
+      const next = new Set(ticked);
+      if (!next.delete(routeId)) next.add(routeId);
+      return next;
+    });
+  }
+
+  protected key(event: KeyboardEvent, { route }: Row, index: number): void {
+    if (event.key === ' ') {
+      event.preventDefault();
+      return this.tick(route.id);
+    }
+    const next = this.rows()[index + arrowStep(event)];
+    if (!next || next.route === route) return;
+    event.preventDefault();
+    this.chosenId.set(next.route.id);
+    this.element.nativeElement.querySelector<HTMLElement>(`tr[data-proof="${next.route.id}"]`)?.focus();
+  }
+
+  protected arrived({ checks }: KeptProof): number {
+    return checks.filter(({ ms }) => ms !== null).length;
+  }
+
+  protected when(proof: KeptProof | undefined): string {
+    return proof ? new Date(proof.atMs).toLocaleString('en-GB') : '';
+  }
+
+  private where(pointId: string): string {
+    const point = this.project.points().get(pointId);
+    return `${this.project.devices().get(point?.deviceId ?? '')?.name ?? '?'}, ${point?.name ?? 'a point that is gone'}`;
+  }
+
+  private devicesOf({ sourceId, destinationId }: Route): string[] {
+    return [sourceId, destinationId].flatMap((id) => this.project.points().get(id)?.deviceId ?? []);
+  }
+}

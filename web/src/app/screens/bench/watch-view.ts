@@ -1,0 +1,236 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  ElementRef,
+  inject,
+  linkedSignal,
+  model,
+  signal,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { type Point, Radix, rawText, type Route, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
+import { describeChain } from '@plain-envoy/core/route';
+import { v7 as newId } from 'uuid';
+import { Editor } from '../../data/editor';
+import { Hands } from '../../data/hands';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { Samples } from '../../data/samples';
+import { addressOf, ageText } from '../../parts/format';
+import { arrowStep } from '../../parts/keys';
+import { PointShape } from '../../parts/point-shape';
+import { QualityMark } from '../../parts/quality';
+
+interface Row {
+  item: WatchItem;
+  index: number;
+  name: string;
+  radix: Radix;
+  source: Point;
+  destination: Point | null;
+  route: Route | null;
+  steps: string;
+}
+
+const ROW_PX = 28;
+const SPARE_ROWS = 6;
+const SPARK = { width: 54, height: 16 };
+
+/** Lists of what somebody wants to look at: routes with both their ends, and any points, each as it is written and as it is meant. */
+@Component({
+  selector: 'pe-watch-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, PointShape, QualityMark],
+  templateUrl: './watch-view.html',
+  styleUrl: './watch-view.scss',
+})
+export class WatchView {
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  protected readonly hands = inject(Hands);
+  protected readonly live = inject(Live);
+  /** What is drawn over time. */
+  readonly plotted = model.required<readonly string[]>();
+
+  protected readonly SPARK = SPARK;
+  protected readonly radixes = Radix.options;
+  protected readonly rawText = rawText;
+  protected readonly valueText = valueText;
+  protected readonly problem = signal<string | null>(null);
+  protected readonly lists = computed(() => this.project.document()!.watchLists);
+  protected readonly listId = linkedSignal<string>(() => {
+    const lists = this.lists();
+    return lists.some(({ id }) => id === this.kept) ? this.kept : (lists[0]?.id ?? '');
+  });
+  private kept = '';
+  protected readonly list = computed(() => this.lists().find(({ id }) => id === this.listId()) ?? null);
+  protected readonly rows = computed((): Row[] => {
+    const list = this.list();
+    const routes = new Map(this.project.document()!.routes.map((route) => [route.id, route]));
+    return (list?.items ?? []).flatMap((item, index): Row[] => {
+      const radix = item.radix ?? list!.radix;
+      if (item.of === 'point') {
+        const source = this.project.points().get(item.id);
+        return source ? [{ item, index, radix, name: source.name, source, destination: null, route: null, steps: '' }] : [];
+      }
+      const route = routes.get(item.id);
+      const [source, destination] = [route?.sourceId, route?.destinationId].map((id) => this.project.points().get(id ?? ''));
+      if (!route || !source || !destination) return [];
+      return [{ item, index, radix, name: route.name, source, destination, route, steps: describeChain(route.transforms) }];
+    });
+  });
+  /** Only what can be seen is asked for and drawn. */
+  private readonly scrolled = signal({ top: 0, height: 600 });
+  protected readonly window = computed(() => {
+    const { top, height } = this.scrolled();
+    const first = Math.max(0, Math.floor(top / ROW_PX) - SPARE_ROWS);
+    const rows = this.rows();
+    const last = Math.min(rows.length, first + Math.ceil(height / ROW_PX) + 2 * SPARE_ROWS);
+    return { rows: rows.slice(first, last), above: first * ROW_PX, below: (rows.length - last) * ROW_PX };
+  });
+  protected readonly chosen = signal(0);
+
+  protected readonly addingDevice = signal('');
+  protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.project.pointsOf().get(id)?.length));
+  protected readonly choices = computed((): { value: string; text: string }[] => {
+    const deviceId = this.addingDevice();
+    const device = this.project.devices().get(deviceId);
+    if (!device) return this.project.document()!.routes.map(({ id, name }) => ({ value: `route ${id}`, text: name }));
+    const points = this.project.pointsOf().get(deviceId) ?? [];
+    return points.map((point) => ({ value: `point ${point.id}`, text: `${addressOf(point, device)} ${point.name}` }));
+  });
+
+  private readonly samples = new Samples();
+
+  constructor() {
+    effect(() => {
+      const points = this.window().rows.flatMap(({ source, destination }) => (destination ? [source.id, destination.id] : [source.id]));
+      this.live.watch(this, points);
+    });
+    effect(() => {
+      this.live.now();
+      for (const { source } of this.window().rows) this.samples.take(source, this.live.reading(source.id));
+    });
+    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+  }
+
+  protected scroll(box: HTMLElement): void {
+    this.scrolled.set({ top: box.scrollTop, height: box.clientHeight });
+  }
+
+  protected where(point: Point): string {
+    const device = this.project.devices().get(point.deviceId);
+    return `${device?.name} ${addressOf(point, device)}`;
+  }
+
+  protected quality({ source, destination, route }: Row) {
+    const state = route ? this.live.route(route.id) : undefined;
+    const ends = [this.live.reading(source.id)?.quality, destination && this.live.reading(destination.id)?.quality, state?.quality];
+    return (['bad', 'stale', 'good'] as const).find((quality) => ends.includes(quality)) ?? null;
+  }
+
+  protected reason({ source, destination, route }: Row): string {
+    const said = [this.live.reading(source.id), route && this.live.route(route.id), destination && this.live.reading(destination.id)];
+    return said.find((row) => row?.reason)?.reason ?? '';
+  }
+
+  protected age({ source }: Row): string {
+    return ageText(this.live.reading(source.id)?.atMs, this.live.now());
+  }
+
+  protected rate({ source }: Row): string {
+    this.live.now();
+    const rate = this.samples.rate(source.id);
+    return rate === null ? '' : `${rate < 10 ? rate.toFixed(1) : rate.toFixed(0)}/s`;
+  }
+
+  protected spark({ source }: Row): string {
+    this.live.now();
+    return this.samples.line(source.id, SPARK.width, SPARK.height);
+  }
+
+  /** Named bits as lamps; null for what has none. */
+  protected lamps(point: Point): { name: string; on: boolean }[] | null {
+    if (point.type !== 'bits' || point.bits.length === 0) return null;
+    const words = this.live.reading(point.id)?.words;
+    if (!words) return null;
+    const whole = words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n);
+    return point.bits.map(({ bit, name }) => ({ name, on: ((whole >> BigInt(bit)) & 1n) === 1n }));
+  }
+
+  protected plot({ source, destination }: Row): void {
+    const ids = destination ? [source.id, destination.id] : [source.id];
+    const plotted = this.plotted();
+    this.plotted.set(plotted.includes(source.id) ? plotted.filter((id) => !ids.includes(id)) : [...plotted, ...ids].slice(-8));
+  }
+
+  protected key(event: KeyboardEvent, row: Row): void {
+    if (event.key === 'Delete') return void this.change({ items: this.list()!.items.filter((item) => item !== row.item) });
+    if (event.key === ' ') {
+      event.preventDefault();
+      return this.plot(row);
+    }
+    const next = this.chosen() + arrowStep(event);
+    if (next === this.chosen() || !this.rows()[next]) return;
+    event.preventDefault();
+    this.chosen.set(next);
+    this.host.querySelector<HTMLElement>(`tr[data-row="${next}"]`)?.focus();
+  }
+
+  protected turnRadix(row: Row, radix: string): void {
+    const changed: WatchItem = { ...row.item, radix: (radix || null) as Radix | null };
+    void this.change({ items: this.list()!.items.map((item) => (item === row.item ? changed : item)) });
+  }
+
+  /** One row, or all points of the device that is chosen. */
+  protected async add(values: readonly string[]): Promise<void> {
+    const items = values.flatMap((value): WatchItem[] => {
+      const [of, id] = value.split(' ');
+      return id ? [{ of: of as WatchItem['of'], id, radix: null }] : [];
+    });
+    if (items.length === 0) return;
+    if (!this.list()) await this.create('What I watch');
+    await this.change({ items: [...this.list()!.items, ...items] });
+  }
+
+  protected allOf(): string[] {
+    return this.choices().map(({ value }) => value);
+  }
+
+  protected async create(name: string): Promise<void> {
+    const projectId = this.project.document()!.project.id;
+    const list: WatchList = { id: newId(), projectId, name: name.trim(), radix: 'decimal', items: [] };
+    const parsed = WatchList.safeParse(list);
+    if (!parsed.success) return this.problem.set(parsed.error.issues[0]?.message ?? 'This does not fit.');
+    const answer = await this.project.commit(`Make list ${list.name}`, [{ entity: 'watchList', id: list.id, before: null, after: list }]);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+    if (!answer.ok) return;
+    this.choose(list.id);
+  }
+
+  protected async remove(): Promise<void> {
+    const list = this.list();
+    if (!list) return;
+    const answer = await this.project.commit(`Delete list ${list.name}`, [{ entity: 'watchList', id: list.id, before: list, after: null }]);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+    if (answer.ok) this.editor.say(`Deleted: ${list.name}. Undo with Ctrl+Z.`);
+  }
+
+  protected choose(listId: string): void {
+    this.kept = listId;
+    this.listId.set(listId);
+  }
+
+  protected async change(fields: Partial<WatchList>): Promise<void> {
+    const before = this.list();
+    if (!before) return;
+    const after = { ...before, ...fields };
+    this.kept = before.id;
+    const answer = await this.project.commit(`Change list ${before.name}`, [{ entity: 'watchList', id: before.id, before, after }]);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+  }
+}

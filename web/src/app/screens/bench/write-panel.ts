@@ -1,0 +1,154 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, linkedSignal, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { isWritable } from '@plain-envoy/core/address';
+import { type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
+import { Pattern, patternNames } from '@plain-envoy/core/pattern';
+import type { Answer } from '../../data/api';
+import { Hands, type HandEntry } from '../../data/hands';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { addressOf, timeText } from '../../parts/format';
+import { typedNumber } from '../../parts/form';
+
+const kinds = Object.entries(patternNames) as [Pattern['kind'], string][];
+const fields = { low: 'Lowest', high: 'Highest', periodMs: 'Period, ms', everyMs: 'Written every, ms', forMs: 'For, ms' } as const;
+type Field = keyof typeof fields;
+const blank: Record<Field, string> = { low: '0', high: '100', periodMs: '10000', everyMs: '500', forMs: '60000' };
+
+/** Values by hand: once, several in a row, moving by themselves for a while, or a route kept at a value; and what was done. */
+@Component({
+  selector: 'pe-write-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  templateUrl: './write-panel.html',
+  styleUrl: './write-panel.scss',
+})
+export class WritePanel {
+  private readonly project = inject(ProjectStore);
+  protected readonly hands = inject(Hands);
+  protected readonly live = inject(Live);
+  protected readonly time = timeText;
+
+  protected readonly kinds = kinds;
+  protected readonly fields = Object.entries(fields) as [Field, string][];
+  protected readonly rawText = rawText;
+  protected readonly valueText = valueText;
+  protected readonly said = signal<string | null>(null);
+  protected readonly problem = signal<string | null>(null);
+  protected readonly log = signal<readonly HandEntry[]>([]);
+
+  protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.writable(id).length > 0));
+  protected readonly deviceId = linkedSignal(() => this.devices()[0]?.id ?? '');
+  protected readonly points = computed(() => this.writable(this.deviceId()));
+  protected readonly pointId = linkedSignal(() => this.points()[0]?.id ?? '');
+  protected readonly point = computed(() => this.points().find(({ id }) => id === this.pointId()) ?? null);
+  protected readonly typed = signal('');
+  /** Several lines, or cells of a row, go to the points that follow. */
+  protected readonly parts = computed(() =>
+    this.typed()
+      .split(/\r?\n|\t/)
+      .filter((part) => part.trim() !== ''),
+  );
+  protected readonly preview = computed(() => {
+    const point = this.point();
+    const [first] = this.parts();
+    if (!point || first === undefined) return '';
+    if (this.parts().length > 1) return `${this.parts().length} values, from ${point.name} on`;
+    const words = wordsFromInput(first, point);
+    return words.ok
+      ? `${valueText(
+          words.value.map((word) => word << (point.bit ?? 0)),
+          point,
+        )} as ${rawText(words.value, point)}`
+      : words.problem.message;
+  });
+
+  protected readonly patternKind = signal<Pattern['kind']>('ramp');
+  protected readonly typedPattern = signal<Record<Field, string>>(blank);
+  protected readonly isMoving = signal(false);
+
+  protected readonly routes = computed(() => this.project.document()!.routes);
+  protected readonly routeId = linkedSignal(() => this.routes()[0]?.id ?? '');
+  protected readonly forcedRows = computed(() =>
+    [...this.hands.forced()].map(([id, text]) => ({ id, text, name: this.routes().find((route) => route.id === id)?.name ?? 'a route' })),
+  );
+
+  constructor() {
+    effect(() => this.live.watch(this, this.pointId() ? [this.pointId()] : []));
+    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+    void this.reload();
+  }
+
+  protected address(point: Point): string {
+    return addressOf(point, this.project.devices().get(point.deviceId));
+  }
+
+  protected async write(): Promise<void> {
+    const point = this.point();
+    const parts = this.parts();
+    if (!point || parts.length === 0) return this.problem.set('Type a value first.');
+    if (parts.length === 1) return this.tell(this.hands.write(point.id, parts[0]!));
+    const from = this.points().indexOf(point);
+    const targets = this.points().slice(from, from + parts.length);
+    if (targets.length < parts.length) return this.problem.set(`Only ${targets.length} points follow; ${parts.length} values were typed.`);
+    return this.tell(this.hands.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]! }))));
+  }
+
+  /** Turns one bit of the word over; the others stay as they were read. */
+  protected turnBit(bit: number): Promise<void> | void {
+    const point = this.point()!;
+    const words = this.live.reading(point.id)?.words;
+    if (!words) return this.problem.set('The register has not been read yet, so its other bits are not known.');
+    const whole = words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n) ^ (1n << BigInt(bit));
+    return this.tell(this.hands.write(point.id, `0x${whole.toString(16)}`));
+  }
+
+  protected isOn(bit: number): boolean {
+    const words = this.live.reading(this.pointId())?.words ?? [];
+    return ((words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n) >> BigInt(bit)) & 1n) === 1n;
+  }
+
+  protected typePattern(field: Field, text: string): void {
+    this.typedPattern.update((typed) => ({ ...typed, [field]: text }));
+  }
+
+  protected async move(): Promise<void> {
+    const typed = this.typedPattern();
+    const numbers = Object.fromEntries(this.fields.map(([field]) => [field, typedNumber(typed[field])]));
+    const parsed = Pattern.safeParse({ kind: this.patternKind(), ...numbers });
+    if (!parsed.success) {
+      const [issue] = parsed.error.issues;
+      return this.problem.set(`${fields[String(issue?.path[0]) as Field] ?? ''}: ${issue?.message ?? ''}`);
+    }
+    await this.tell(this.hands.move(this.pointId(), parsed.data));
+  }
+
+  protected async endMove(id: string): Promise<void> {
+    const answer = await this.hands.endMove(id);
+    this.problem.set(answer.ok ? null : answer.problem.message);
+  }
+
+  protected force(text: string): Promise<void> {
+    return this.tell(this.hands.force(this.routeId(), text));
+  }
+
+  protected release(routeId: string): Promise<void> {
+    return this.tell(this.hands.force(routeId, null));
+  }
+
+  private async tell(doing: Promise<Answer<{ sentence: string }>>): Promise<void> {
+    const answer = await doing;
+    this.problem.set(answer.ok ? null : answer.problem.message);
+    this.said.set(answer.ok ? answer.value.sentence : null);
+    await this.reload();
+  }
+
+  private async reload(): Promise<void> {
+    const answer = await this.hands.list();
+    if (answer.ok) this.log.set(answer.value);
+  }
+
+  private writable(deviceId: string): Point[] {
+    return (this.project.pointsOf().get(deviceId) ?? []).filter(({ access, table }) => access !== 'read' && isWritable(table));
+  }
+}
