@@ -385,6 +385,103 @@ describe('Plain Envoy in a browser', () => {
     await eventually('its own value again', async () => (await page.route('Damper position'))['destination-value'] !== '12.5 %');
   });
 
+  it('proves the routes of a device with their evidence, and says when a proof no longer counts', async () => {
+    await page.open('/bench?view=proofs');
+    const row = (name: string) => `//pe-proofs-view//tbody/tr[td[normalize-space(.)='${name}']]`;
+    const state = async (name: string) => (await browser.driver.findElements(By.xpath(`${row(name)}/td[@data-state]`)))[0]?.getText();
+    await (await page.shows('select[name=only-device]')).sendKeys('Burner control');
+    await page.says('button[name=prove-some]', 'Prove 6 shown');
+    await (await page.shows('input[name=with-loss]')).click();
+    await (await page.shows('button[name=prove-some]')).click();
+    await page.shows('button[name=stop-proof]');
+    await page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
+    const names = ['Burner release', 'Burner set point', 'Burner command', 'Burner status', 'Flue temperature', 'Burner burns'];
+    expect(await Promise.all(names.map(state))).toEqual(names.map(() => '✓ proved'));
+    await browser.driver.findElement(By.xpath(`${row('Flue temperature')}/td[2]`)).click();
+    await page.says('.evidence', 'a number of its own');
+    await page.says('.evidence', 'the sign');
+    const { document } = (await api('GET', `projects/${await projectId()}`)) as { document: ProjectDocument };
+    const flue = document.points.find(({ name }) => name === 'Flue temperature')!;
+    const change = { entity: 'point', id: flue.id, before: flue, after: { ...flue, offset: flue.offset + 1 } };
+    await api('POST', `projects/${document.project.id}/change-sets`, { label: 'Shift', baseRevision: 0, changes: [change] });
+    await eventually('the proof no longer counts', async () => (await state('Flue temperature')) === '↻ changed since');
+    const held = (await api('GET', 'stand-ins')) as { held: unknown[] }[];
+    expect(held.flatMap((standIn) => standIn.held)).toEqual([]);
+    expect(await browser.complaints()).toEqual([]);
+  }, 120_000);
+
+  it('watches points of any device, writes them, and forces a route with a sign that is seen everywhere', async () => {
+    await page.open('/bench?view=watch');
+    await page.says('pe-watch-view tbody', 'Air-on temperature');
+    await (await page.shows('input[name=new-list]')).sendKeys('Steeps', Key.ENTER);
+    await page.says('pe-watch-view tbody', 'Nothing is watched here yet');
+    await (await page.shows('select[name=add-device]')).sendKeys('Steep controller');
+    await (await page.shows('select[name=add]')).sendKeys('400121 Kiln state');
+    await (await page.shows('button[name=add-one]')).click();
+    await page.says('pe-watch-view tbody', 'Kiln state');
+    const row = async () => (await page.shows('pe-watch-view tbody tr[data-row="0"]')).getText();
+    await (await page.shows('button[name=write-tab]')).click();
+    await (await page.shows('select[name=force-route]')).sendKeys('Kiln state');
+    await (await page.shows('input[name=force-value]')).sendKeys('cold', Key.ENTER);
+    await page.says('pe-write-panel [role=alert]', '“cold” is no number.');
+    await page.retype('input[name=force-value]', '7');
+    await page.press(Key.ENTER);
+    await page.says('pe-write-panel', 'Kiln state is forced to 7');
+    await page.says('.pill.by-hand', '1 forced');
+    await eventually('what is forced is there', async () => /\b7\b/.test(await row()));
+    await page.find('Site');
+    await page.says('.pill.by-hand', '1 forced');
+    await (await page.shows('.pill.by-hand')).click();
+    await (await page.shows('button[name=write-tab]')).click();
+    await (await page.withText('pe-write-panel button', 'Release')).click();
+    await eventually('no sign', async () => (await browser.driver.findElements(By.css('.pill.by-hand'))).length === 0);
+    await (await page.shows('select[name=write-device]')).sendKeys('Loft humidity');
+    await (await page.shows('select[name=write-point]')).sendKeys('9 Humidity limit');
+    await page.retype('textarea[name=write-value]', '64.5');
+    await (await page.withText('pe-write-panel button', 'Write')).click();
+    await page.says('pe-write-panel [role=status]', 'Humidity limit was set to 64.5 %', 20_000);
+    await page.says('pe-write-panel .log', 'Loft humidity bridge, Humidity limit was set to 64.5 %');
+  }, 90_000);
+
+  it('draws chosen values over time, by keyboard', async () => {
+    await page.open('/bench?view=watch');
+    await page.focus('pe-watch-view tr[data-row="0"]');
+    await page.press(' ', Key.ARROW_DOWN);
+    await page.press(' ');
+    await (await page.shows('button[name=plot-tab]')).click();
+    await page.says('pe-plot-view tbody', 'Air-on transmitter, Air-on humidity %');
+    await eventually('four values with a mean', async () => {
+      const rows = await browser.driver.findElements(By.css('pe-plot-view tbody tr'));
+      const texts = await Promise.all(rows.map((row) => row.getText()));
+      return texts.length === 4 && texts.every((text) => /\d[\d.]* \d[\d.]* \d[\d.]* \d/.test(text));
+    });
+    await page.shows('pe-plot-view canvas');
+  });
+
+  it('runs an errand with its steps and times, and keeps what was typed where it cannot be saved', async () => {
+    await page.open('/bench?view=errands');
+    await (await page.shows('button[name=run-errand]')).click();
+    await page.says('pe-errands-view article', '✓ done', 20_000);
+    await page.says('pe-errands-view .runs', /Reply is Batch \d+ is ready, as it should be/);
+    await page.retype('input[name=errand-name]', '');
+    await (await page.shows('button[name=save-errand]')).click();
+    await page.says('pe-errands-view .field-problem', 'A name is needed.');
+    await page.retype('input[name=errand-name]', 'Yard');
+    await (await page.shows('button[name=save-errand]')).click();
+    await page.says('select[name=errand]', 'Yard');
+    expect(await browser.complaints()).toEqual([]);
+  });
+
+  it('shows what would be written before the real plant is armed, and does not arm it by a slip', async () => {
+    await page.open('/bench');
+    await (await page.shows('button[name=arm]')).click();
+    await page.says('pe-arm-panel tbody', 'Release word, Air set point, Command word');
+    await (await page.shows('input[name=arm-word]')).sendKeys('yes', Key.ENTER);
+    await page.says('pe-arm-panel [role=alert]', 'Type the name of the project');
+    expect(await (await page.shows('input[name=arm-word]')).getAttribute('value')).toBe('yes');
+    await page.says('.pill.bench', 'Bench runs on stand-ins');
+  });
+
   it('explains bad input at its place, and keeps what was typed', async () => {
     await page.open('/registers');
     await (await page.withText('.screen-head button', 'Add point')).click();
@@ -590,6 +687,9 @@ describe('Plain Envoy in a browser', () => {
         '/routes',
         '/rounds',
         '/bench',
+        '/bench?view=watch',
+        '/bench?view=errands',
+        '/bench?view=proofs',
         '/trace',
       ]) {
         await page.open(path);

@@ -51,7 +51,8 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   },
   errands: { path: '/bench?view=errands', steps: [{ click: 'button[name=run-errand]' }] },
   write: { path: '/bench?view=watch', steps: [{ click: 'button[name=write-tab]' }] },
-  proofs: { path: '/bench?view=proofs' },
+  proofs: { path: '/bench?view=proofs', steps: [{ click: 'pe-proofs-view tbody tr:nth-child(2) td:nth-child(2)' }] },
+  armed: { path: '/bench', steps: [{ click: 'button[name=arm]' }] },
   trace: { path: '/trace', steps: [{ click: 'button[name=hold]' }, { click: '.list .row:nth-last-child(3)' }] },
   reckoner: { path: '/site', steps: [{ key: 'r' }] },
 };

@@ -265,6 +265,22 @@ describe('the service', () => {
       await eventually(async () => (await edit([rename('After', row)], now.revision)).status === 200);
     });
 
+    it('loses no connection for good, however often they break before anything began', async () => {
+      for (let round = 0; round < 16; round++) {
+        await database.endConnections();
+        await Promise.all([rename(`A${round}`), rename(`B${round}`)].map((change) => edit([change])));
+      }
+      const from = performance.now();
+      const { revision, document } = await eventually(async () => {
+        const answer = await ask('GET', `projects/${id}`);
+        return answer.status === 200 && (answer.body as Opened);
+      });
+      const row = document.points.find((candidate) => candidate.id === point.id)!;
+      await eventually(async () => (await edit([rename('After', row)], revision)).status === 200);
+      // One that waits for a free connection in vain takes 2 s.
+      expect(performance.now() - from).toBeLessThan(2000);
+    });
+
     it('goes on polling, says what is the matter, refuses edits with a reason, and recovers by itself', async () => {
       const bank = new RegisterBank({ holding: 512, coil: 512 });
       const controller = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: '127.40.8.10', port: 0, connections: 8 });

@@ -111,7 +111,7 @@ async function wait(step: Extract<ErrandStep, { kind: 'wait' }>, { ways, signal 
       if (!met.ok) return failed(met.problem.message);
       last = `it is ${valueText(words.value, point)}`;
       if (met.value) return good(`${point.name}: ${last}.`);
-    } else last = words.problem.message;
+    } else last = words.problem.message.replace(/\.$/, '');
     if (signal.aborted || performance.now() >= until) return failed(`${point.name} did not become so within ${step.withinMs} ms; ${last}.`);
     await pause(LOOK_EACH_MS, signal);
   }

@@ -39,6 +39,26 @@ export class Database {
     this.tables = drizzle(this.pool, { schema });
   }
 
+  /**
+   * Does all of it or nothing. A connection that breaks on the way, even before it begins, is given up and not given back to the
+   * pool, which would else have one less for ever.
+   */
+  async inTransaction<T>(work: (db: Tables) => Promise<T>, isolation: 'read committed' | 'repeatable read' = 'read committed'): Promise<T> {
+    const client = await this.pool.connect();
+    let isBroken = false;
+    try {
+      await client.query(`begin isolation level ${isolation}`);
+      const result = await work(drizzle(client, { schema }));
+      await client.query('commit');
+      return result;
+    } catch (error) {
+      await client.query('rollback').catch(() => (isBroken = true));
+      throw error;
+    } finally {
+      client.release(isBroken);
+    }
+  }
+
   /** Brings the tables up to date and starts the probe. Rejects where the database cannot be reached. */
   async open(): Promise<void> {
     await migrate(this.tables, { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) });

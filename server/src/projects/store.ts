@@ -61,7 +61,7 @@ export class ProjectStore {
 
   /** Puts a whole project into the database, unless one with its id is there. */
   async seed(document: ProjectDocument): Promise<void> {
-    await this.database.tables.transaction(async (db) => {
+    await this.database.inTransaction(async (db) => {
       const { project } = document;
       const made = await db
         .insert(schema.projects)
@@ -106,7 +106,7 @@ export class ProjectStore {
   private async open(projectId: string): Promise<Held> {
     const known = this.trusted(projectId);
     if (known) return known;
-    const loaded = await this.database.tables.transaction((db) => this.load(db, projectId), { isolationLevel: 'repeatable read' });
+    const loaded = await this.database.inTransaction((db) => this.load(db, projectId), 'repeatable read');
     this.held.set(projectId, loaded);
     this.doubtful.delete(projectId);
     return loaded;
@@ -132,7 +132,7 @@ export class ProjectStore {
     if (!this.database.health.ok) refuse(503, NOT_SAVED);
     const before = await this.open(projectId);
     try {
-      const { revision, undo, redo } = await this.database.tables.transaction((db) =>
+      const { revision, undo, redo } = await this.database.inTransaction((db) =>
         this.write(db, projectId, changes, entry, baseRevision, onProgress),
       );
       this.held.set(projectId, { revision, document: applyChanges(before.document, changes), undo, redo });
