@@ -35,7 +35,7 @@ function diagnosed(had: Record<string, Had>, document = demo) {
     return {
       ...{ id, valid: count('valid'), noResponse: count('silent'), corrupt: count('corrupt'), exceptions, missed: 0, restarts: 0 },
       ...{ lastMs: meanMs, meanMs, worstMs: meanMs, lastOutcome: null, lastErrorAtMs: 0, pace: null },
-      ...{ lastError: lastError ?? null, lastDamage: lastDamage ?? null, late, recent },
+      ...{ lastError: lastError ?? null, lastDamage: lastDamage ?? null, late, triesSinceLate: late ? 1 : null, recent },
     };
   };
   const deviceOf = new Map(plan.requests.map(({ id, deviceId }) => [id, deviceId]));
@@ -120,5 +120,33 @@ describe('diagnose', () => {
   it('names a device that is much slower than stated', () => {
     expect(first('Burner control', { recent: many('valid'), meanMs: 240 })?.cause).toBe('slow');
     expect(first('Burner control', { recent: many('valid'), meanMs: 12 })).toBeUndefined();
+  });
+
+  it('judges by the last tries in a row where none of them was answered, whatever was well before', () => {
+    const was = many('valid');
+    expect(first('Burner control', { recent: [...was, ...many('silent').slice(0, 6)] })?.cause).toBe('silent-server');
+    expect(first('Burner control', { recent: [...was, 'silent', 'silent'] })?.cause).toBe('lost');
+  });
+
+  it('tells an answer that stops in the middle, and a table that a device does not have', () => {
+    const lastDamage = 'The answer stopped in the middle, after 9 of 17 bytes.';
+    expect(first('Burner control', { recent: many('corrupt'), lastDamage })?.cause).toBe('cut-short');
+    const { plan, findings } = compile(demo);
+    const burner = plan.requests.filter(({ deviceId }) => deviceId === device('Burner control').id);
+    const counters = (refused: boolean): Counters => ({
+      ...{ id: '', valid: refused ? 0 : 5, noResponse: 0, corrupt: 0, exceptions: refused ? { 2: 5 } : {}, missed: 0, restarts: 0 },
+      ...{ lastMs: 5, meanMs: 5, worstMs: 5, lastOutcome: null, lastError: null, lastErrorAtMs: null, lastDamage: null },
+      ...{ late: 0, triesSinceLate: null, recent: refused ? many(2) : many('valid'), pace: null },
+    });
+    const refusedTable = (id: string) => burner.some((row) => row.id === id && row.table === 'input');
+    const seen = {
+      device: (id: string) => counters(id === device('Burner control').id),
+      request: (id: string) => counters(refusedTable(id)),
+    };
+    const [found] = diagnose(demo, plan, findings, seen);
+    expect([found?.causes[0]?.cause, found?.causes[0]?.sentence]).toEqual([
+      'wrong-table',
+      jasmine.stringContaining('nothing among its input registers') as never,
+    ]);
   });
 });

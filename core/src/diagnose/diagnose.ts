@@ -1,3 +1,4 @@
+import { tableNames } from '../address/index.js';
 import type { Counters } from '../feed/index.js';
 import type { Finding } from '../findings/index.js';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '../frame/index.js';
@@ -57,6 +58,8 @@ interface Tries {
 /** A cause with how much speaks for it; the highest comes first. */
 type Weighed = Cause & { weight: number };
 
+const ILLEGAL_ADDRESS = 2;
+
 /** So many times as long as stated, and a device is called slow. */
 const SLOW = 3;
 
@@ -101,7 +104,13 @@ function caseOf(
   return { document, device, port, gateway, counters, tries: triesOf(counters), requests, findings, neighbours, seen };
 }
 
-function triesOf({ recent }: Counters): Tries {
+/** So many tries in a row without an answer, and only they count: what was well before them says nothing of now. */
+const STREAK = 5;
+
+function triesOf(counters: Counters): Tries {
+  const lastWell = counters.recent.lastIndexOf('valid');
+  const isStreak = counters.recent.length - lastWell > STREAK;
+  const recent = isStreak ? counters.recent.slice(lastWell + 1) : counters.recent;
   const count = (end: string) => recent.filter((row) => row === end).length;
   const refused = new Map<number, number>();
   for (const end of recent) {
@@ -210,7 +219,7 @@ function silence(of: Case): Weighed[] {
     const evidence = `${device.name} and ${twin} both have unit ID ${(port as SerialPort).unitId} on this line.`;
     add(94, 'unit-twice', `${twin} answers to the same unit ID as ${device.name}, so both speak at once.`, evidence);
   }
-  if (counters.late > 0)
+  if (counters.triesSinceLate !== null && counters.triesSinceLate < STREAK)
     add(
       92,
       'late',
@@ -280,6 +289,14 @@ function damage(of: Case): Weighed[] {
       evidence: why,
       at: atPort(of),
     });
+  if (why.includes('stopped in the middle'))
+    causes.push({
+      weight: 89,
+      cause: 'cut-short',
+      sentence: `Answers of ${device.name} stop in the middle: it restarts while it answers, or something on the way drops bytes.`,
+      evidence: why,
+      at: atPort(of),
+    });
   const settings = found(of, 'settings-differ');
   const isAlways = tries.valid === 0;
   if (isAlways && settings)
@@ -310,8 +327,18 @@ function refusals(of: Case): Weighed[] {
     const what = first ? `function ${first.functionCode}, ${first.count} from offset ${first.offset}` : 'one of its requests';
     const at: Cause['at'] = { entity: 'device', id: device.id };
     const evidence = `${count} times exception ${code}, for ${what}${refused.length > 1 ? ` and ${refused.length - 1} more` : ''}.`;
+    if (first && code === ILLEGAL_ADDRESS && isTableRefused(of, first)) {
+      const sentence = `${device.name} has nothing among its ${tableNames[first.table].many}: function ${first.functionCode} is the wrong one, and the point is in another table.`;
+      return { weight: 76, cause: 'wrong-table', sentence, evidence: `${evidence} Its other tables answer.`, at };
+    }
     return { weight: 75, cause: `exception-${code}`, sentence: whyRefused(code, device, first), evidence, at };
   });
+}
+
+/** Whether nothing of this table was ever answered, while requests of other tables are. */
+function isTableRefused({ requests, seen }: Case, { table }: PlannedRequest): boolean {
+  const valid = (isHere: boolean) => requests.some((row) => (row.table === table) === isHere && (seen.request(row.id)?.valid ?? 0) > 0);
+  return !valid(true) && valid(false);
 }
 
 function whyRefused(code: number, { name, notation, entry }: Device, first: PlannedRequest | undefined): string {

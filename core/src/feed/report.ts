@@ -54,6 +54,8 @@ export interface Counters {
   lastDamage: string | null;
   /** Answers that came when nobody waited for them any more; for a device as a whole. */
   late: number;
+  /** How many tries have ended since the last of them; null before the first. */
+  triesSinceLate: number | null;
   /** How the last tries ended, the newest last: an exception by its code. */
   recent: TryEnd[];
   /** How often it really ran; null for all requests to a device together. */

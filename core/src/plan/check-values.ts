@@ -1,12 +1,32 @@
 import { type Finding, type Fix, fixOf } from '../findings/index.js';
 import { pointLayout, pointWidth, type Route, type Transform } from '../model/index.js';
-import { coarserThan, overflowsOf, type Overflow, roomOf } from '../route/index.js';
+import { coarserThan, factorsWithinUnit, overflowsOf, type Overflow, roomOf } from '../route/index.js';
 import { formulaOf } from '../value/index.js';
 import type { Sound } from './sound-row.js';
 
 /** What is or will be wrong with the value that a route carries: it does not fit, arrives coarser, or reads differently at the two ends. */
 export function checkCarriedValue(row: Sound): Finding[] {
-  return [...checkValues(row), ...checkRegisters(row)];
+  return [...checkValues(row), ...checkRegisters(row), ...checkFactors(row)];
+}
+
+/** The same quantity has the same number at both ends of one unit. */
+function checkFactors(row: Sound): Finding[] {
+  const { source, destination, route } = row;
+  const misplaced = factorsWithinUnit({ source, destination, transforms: route.transforms });
+  const [step] = misplaced;
+  if (step?.kind !== 'scale') return [];
+  const others = { transforms: route.transforms.filter((each) => !misplaced.includes(each)) };
+  return [
+    finding(
+      row,
+      'warning',
+      'scaled-twice',
+      `both ends are in ${source.unit}, and a step multiplies by ${step.factor}: what each end scales by itself is scaled twice.`,
+      'Take the step out, or correct the unit or the scale of one end.',
+      'transforms',
+      fixOf('Take the factor out', 'route', route, others),
+    ),
+  ];
 }
 
 export function finding(

@@ -1,6 +1,6 @@
 import { type Point, pointLayout, readPoint, type Transform } from '../model/index.js';
 import type { PlannedRoute } from '../plan/index.js';
-import { type Around, masksOf, valuesAlong, wordsFor } from '../route/index.js';
+import { type Around, factorsWithinUnit, masksOf, valuesAlong, wordsFor } from '../route/index.js';
 import { bad, encode, good, lineOf, type Outcome, type Value } from '../value/index.js';
 
 /** What a route needs beside its source, so that a value goes across: bits that allow or choose, and what is joined to it. */
@@ -63,15 +63,9 @@ export function hasArrived(found: readonly number[], expected: Expected, destina
  * Swapping corrects what a map says of the source, and a deadband only holds back; neither changes what a value means. A factor
  * between two ends of one unit has no place in it either: the same quantity has the same number.
  */
-function stepsThatCount({ source, destination, transforms }: PlannedRoute): Transform[] {
-  const sameUnit = source.unit !== '' && source.unit === destination.unit;
-  return transforms.filter(
-    ({ kind, ...step }) => kind !== 'swap' && kind !== 'deadband' && !(kind === 'scale' && sameUnit && isFactorAlone(step)),
-  );
-}
-
-function isFactorAlone(step: object): boolean {
-  return 'factor' in step && 'offset' in step && step.offset === 0;
+function stepsThatCount(route: PlannedRoute): Transform[] {
+  const misplaced = new Set(factorsWithinUnit(route));
+  return route.transforms.filter((step) => step.kind !== 'swap' && step.kind !== 'deadband' && !misplaced.has(step));
 }
 
 function wordsOf(row: Alongside | undefined): number[] | null {

@@ -1,5 +1,6 @@
 export { type Carried, carryAcross, type Chain, type ChainMemory, masksOf, valuesAlong, wordsFor } from './carry.js';
 export { coarserThan, type Overflow, overflowsOf, roomOf } from './bounds.js';
+export { factorsWithinUnit } from './same-unit.js';
 export { checkEnds, type EndsProblem } from './ends.js';
 export { type Around, isOn } from './steps.js';
 export { readExpression } from './expression.js';

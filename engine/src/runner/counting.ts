@@ -22,6 +22,7 @@ export function newCounters(id: string, pace: MeasuredPace | null): Counters {
     lastErrorAtMs: null,
     lastDamage: null,
     late: 0,
+    triesSinceLate: null,
     recent: [],
     pace,
   };
@@ -29,6 +30,7 @@ export function newCounters(id: string, pace: MeasuredPace | null): Counters {
 
 /** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */
 export function countTry(counters: Counters, outcome: Outcome, ms: number): void {
+  if (counters.triesSinceLate !== null) counters.triesSinceLate += 1;
   counters.recent = [...counters.recent.slice(1 - TRIES_KEPT), endOf(outcome)];
   switch (outcome.kind) {
     case 'values':

@@ -156,7 +156,9 @@ export class Ledger {
 
   /** An answer of this device came when nobody waited for it any more. */
   late(deviceId: string): void {
-    ensure(this.devices, deviceId, () => newCounters(deviceId, null)).late += 1;
+    const counters = ensure(this.devices, deviceId, () => newCounters(deviceId, null));
+    counters.late += 1;
+    counters.triesSinceLate = 0;
     this.changed.devices.add(deviceId);
   }
 

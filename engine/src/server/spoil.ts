@@ -2,4 +2,6 @@
 export interface Spoil {
   unitFor(unit: number): number;
   spoil(frame: Uint8Array, isTcp: boolean): Uint8Array[];
+  /** Whether a connection ends after what has just gone out, as it does when a server dies while it answers. */
+  readonly hangsUp: boolean;
 }

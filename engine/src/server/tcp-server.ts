@@ -31,7 +31,9 @@ export class ModbusTcpServer extends SocketServer {
     const answer = this.respond(unit, bytes.subarray(from + MBAP_BYTES, end));
     if (answer instanceof Promise) {
       void answer.then((pdu) => {
-        if (pdu && !socket.destroyed) for (const frame of this.framesFor(transaction, unit, pdu)) socket.write(frame);
+        if (!pdu || socket.destroyed) return;
+        for (const frame of this.framesFor(transaction, unit, pdu)) socket.write(frame);
+        if (this.spoil?.hangsUp) socket.destroySoon();
       });
     } else if (answer) {
       ready.push(...this.framesFor(transaction, unit, answer));

@@ -16,6 +16,11 @@ export function copyOf(bytes: Buffer, from: number, end: number): Buffer {
 export class TcpFrames {
   private rest: Buffer | null = null;
 
+  /** What has come of a frame that is not whole yet. */
+  begun(): Buffer | null {
+    return this.rest;
+  }
+
   /**
    * Hands over where each whole frame, header included, starts and ends in which bytes; what is incomplete waits for the next chunk.
    * False where the stream is no Modbus TCP, after which it cannot be followed any more.

@@ -25,6 +25,7 @@ interface Pending {
  * It connects when first needed and again after a loss; while there is no connection, questions end at once as *not connected*.
  */
 export class TcpTransport implements ClientTransport {
+  private frames: TcpFrames | null = null;
   private socket: Socket | null = null;
   private connecting: Promise<string | null> | null = null;
   private failedAt = -Infinity;
@@ -117,6 +118,7 @@ export class TcpTransport implements ClientTransport {
         socket.setTimeout(0);
         socket.off('error', onError);
         if (this.closed) return fail('The connection was closed.');
+        this.frames = frames;
         this.adopt(socket);
         done(null);
       });
@@ -163,12 +165,13 @@ export class TcpTransport implements ClientTransport {
     this.socket?.destroy();
     this.socket = null;
     this.outgoing = [];
-    const open = [...this.pending.values()];
+    const open = [...this.pending];
     this.pending.clear();
     if (this.sweep) clearTimeout(this.sweep);
     this.sweep = null;
     this.sweepAt = Infinity;
-    for (const pending of open) pending.end(exchange);
+    for (const [transaction, pending] of open) pending.end(this.halfAnswer(transaction, pending) ?? exchange);
+    this.frames = null;
   }
 
   /** One timer serves all open transactions: it looks for the late ones and goes to sleep until the next can be. */
@@ -177,6 +180,15 @@ export class TcpTransport implements ClientTransport {
     if (this.sweep) clearTimeout(this.sweep);
     this.sweepAt = deadline;
     this.sweep = setTimeout(() => this.endLate(), Math.max(0, deadline - performance.now()));
+  }
+
+  /** That the answer to this transaction began and did not end; null where nothing of it has come. */
+  private halfAnswer(transaction: number, { frames }: Pending): Exchange | null {
+    const begun = this.frames?.begun() ?? null;
+    if (!begun || begun.length < 2 || begun.readUInt16BE(0) !== transaction) return null;
+    if (frames) frames.got = begun;
+    const all = begun.length >= 6 ? ` of ${6 + begun.readUInt16BE(4)}` : '';
+    return { kind: 'corrupt', why: `The answer stopped in the middle, after ${begun.length}${all} bytes.` };
   }
 
   private endLate(): void {
@@ -188,7 +200,10 @@ export class TcpTransport implements ClientTransport {
       if (pending.deadline <= now) {
         this.pending.delete(transaction);
         this.silent += 1;
-        pending.end({ kind: 'no response' });
+        const damage = this.halfAnswer(transaction, pending);
+        pending.end(damage ?? { kind: 'no response' });
+        // What follows half an answer cannot be told from its other half.
+        if (damage) return this.drop({ kind: 'no response' });
       } else {
         next = Math.min(next, pending.deadline);
       }

@@ -49,7 +49,7 @@ describe('a fault on purpose', () => {
     [{ kind: 'damaged', percent: 100 }, 'corrupt', 'exception 11'],
     [blankFaults['wrong unit'], 'corrupt', 'exception 11'],
     [{ kind: 'late', ms: 700 }, 'no response', 'exception 11'],
-    [blankFaults['cut short'], 'no response', 'exception 11'],
+    [blankFaults['cut short'], 'corrupt', 'exception 11'],
     [blankFaults.twice, 'values', 'exception 11'],
     [{ kind: 'exception', code: 6, table: 'holding', first: 0, last: 100 }, 'exception 6', 'exception 6'],
     [{ kind: 'slow', ms: 60, spreadMs: 20 }, 'values', 'values'],

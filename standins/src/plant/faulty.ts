@@ -23,6 +23,10 @@ export class Faulty {
     return this.has('half-open') !== undefined;
   }
 
+  get hangsUp(): boolean {
+    return this.has('cut short') !== undefined;
+  }
+
   /** The device with its faults. Without any it is exactly the device. */
   around(respond: Responder): Responder {
     return (unit, pdu) => (this.faults.length === 0 ? respond(unit, pdu) : this.answer(respond, unit, pdu.slice()));

@@ -18,7 +18,7 @@ const pointOf = (device: string, name: string) =>
 /** Mended of what is wrong with it on purpose, with one writer of the damper; rounds are quick, and losses noticed soon. */
 const demo: ProjectDocument = {
   ...whole,
-  rounds: whole.rounds.map((round) => ({ ...round, periodMs: round.periodMs === 500 ? 500 : 1000 })),
+  rounds: whole.rounds.map((round) => ({ ...round, periodMs: round.periodMs === 500 ? 500 : 700 })),
   ports: whole.ports.map((port) => {
     if (port.kind !== 'serial') return port;
     if (port.deviceId === deviceNamed('Grain cable 6').id) return { ...port, unitId: 6 };
@@ -27,7 +27,7 @@ const demo: ProjectDocument = {
   points: whole.points.map((point) => (point.name === 'Reactive energy' ? { ...point, order: 'BADC' } : point)),
   routes: whole.routes
     .filter(({ name }) => name !== 'Damper for the steeps')
-    .map((route) => ({ ...route, loss: { ...route.loss, afterMs: 1500, stillMs: null } })),
+    .map((route) => ({ ...route, loss: { ...route.loss, afterMs: 900, stillMs: null } })),
 };
 
 async function prove(document: ProjectDocument, withLoss: boolean, until: (event: ProvingEvent) => boolean = () => false) {
@@ -60,7 +60,7 @@ async function prove(document: ProjectDocument, withLoss: boolean, until: (event
   runner.start(plan);
   const proofs = new Map<string, RouteProof>();
   const nameOf = new Map(document.routes.map(({ id, name }) => [id, name]));
-  for await (const event of proveRoutes(plan.routes, hands, { withLoss, spareMs: 1500 })) {
+  for await (const event of proveRoutes(plan.routes, hands, { withLoss, spareMs: 1000 })) {
     if (event.kind === 'proof') proofs.set(nameOf.get(event.proof.routeId)!, event.proof);
     if (until(event)) break;
   }
