@@ -1,8 +1,11 @@
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Endpoint, HandWrite, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
+import { meets } from '@plain-envoy/core/errand';
+import { type Comparison, type Point, valueText } from '@plain-envoy/core/model';
 import { masksOf, wordsFor } from '@plain-envoy/core/route';
 import { jobsOf, runnerBackOff, Scheduler, type Start } from '@plain-envoy/core/schedule';
+import type { TraceTrigger } from '@plain-envoy/core/trace';
 import { ask, type Outcome } from '../client/index.js';
 import type { ClientTransport } from '../transport/index.js';
 import { explainFailure } from './explain.js';
@@ -30,6 +33,12 @@ interface Connection {
 }
 
 /** Something asked for by hand, once. */
+interface Awaited {
+  point: Point;
+  is: Comparison;
+  value: string;
+}
+
 interface Command {
   endpointId: string;
   work(connection: Connection): Promise<Silence>;
@@ -56,6 +65,8 @@ export class Runner {
   private readonly runs = new Map<string, RouteRun>();
   /** What a person wants at the destination of a route until they release it. */
   private readonly forced = new Map<string, readonly number[]>();
+  /** The value that a capture waits for. */
+  private awaited: Awaited | null = null;
   private readonly commands = new Map<string, Command>();
   private commandsGiven = 0;
   /** Who waits for what a route brings next. */
@@ -317,8 +328,23 @@ export class Runner {
 
   /** What a read brought, `ms` after it was asked for. */
   private took({ request, endpoint }: Job, outcome: Outcome, ms: number): void {
-    if (outcome.kind === 'values') this.ledger.read(request, outcome.values, sinceEpoch(performance.now() - ms));
-    else this.ledger.failed(request, explainFailure(outcome, request, endpoint));
+    if (outcome.kind === 'values') {
+      this.ledger.read(request, outcome.values, sinceEpoch(performance.now() - ms));
+      if (this.awaited) this.lookFor(this.awaited, request, outcome.values);
+    } else this.ledger.failed(request, explainFailure(outcome, request, endpoint));
+  }
+
+  /** Lets the trace begin or end by itself; `point` is the one whose value it waits for. */
+  capture(trigger: TraceTrigger | null, point: Point | null): void {
+    this.trace.arm(trigger);
+    this.awaited = trigger?.on.kind === 'value' && point ? { point, is: trigger.on.is, value: trigger.on.value } : null;
+  }
+
+  private lookFor({ point, is, value }: Awaited, { points }: PlannedRequest, values: readonly number[]): void {
+    const here = points.find(({ pointId }) => pointId === point.id);
+    const words = here && values.slice(here.at, here.at + here.width);
+    const met = words && meets(words, point, is, value);
+    if (met?.ok && met.value) this.trace.fire(`${point.name} is ${valueText(words, point)}.`);
   }
 
   /** Writes what the sources have now. A register whose source is bad is left as it is at the destination. */

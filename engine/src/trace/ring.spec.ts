@@ -1,4 +1,4 @@
-import type { TraceRecord } from '@plain-envoy/core/trace';
+import { keepsAll, type TraceRecord, type TraceTrigger } from '@plain-envoy/core/trace';
 import { TraceRing } from './index.js';
 
 const record = (unit: number): Omit<TraceRecord, 'number'> => ({
@@ -32,7 +32,7 @@ describe('TraceRing', () => {
       .toEqual([2, 4]);
     expect(numbers({ from: 7 })).toEqual([]);
     ring.clear();
-    expect(ring.find({}, all)).toEqual({ kept: { first: 0, last: 0 }, matching: 0, records: [] });
+    expect(ring.find({}, all)).toEqual({ kept: { first: 0, last: 0 }, matching: 0, records: [], capture: keepsAll });
   });
 
   it('keeps the last 100 000 exchanges, whatever was looked for meanwhile', () => {
@@ -49,5 +49,52 @@ describe('TraceRing', () => {
     expect(ring.find({}, { upTo: 130_000, from: 0, count: 5 }).matching)
       .withContext('what was held is forgotten')
       .toBe(0);
+  });
+
+  describe('a capture', () => {
+    const refused = (code: number): Omit<TraceRecord, 'number'> => ({
+      ...record(1),
+      end: 'refused',
+      got: Uint8Array.of(0, 1, 0, 0, 0, 3, 1, 0x83, code),
+    });
+    const armed = (trigger: TraceTrigger) => {
+      const ring = new TraceRing();
+      ring.arm(trigger);
+      return ring;
+    };
+    const kept = (ring: TraceRing) => ring.find({}, { upTo: null, from: 0, count: 100 }).records.length;
+
+    it('ends so many exchanges after an exception, and says why', () => {
+      const ring = armed({ on: { kind: 'exception', code: 2 }, action: 'end', after: 2 });
+      for (const each of [record(1), refused(6), refused(2), record(2), record(3), record(4), record(5)]) ring.add(each);
+      expect(kept(ring)).toBe(5);
+      expect(ring.capture).toEqual({ state: 'ended', because: 'Unit 1 answered exception 2.' });
+      ring.arm(null);
+      ring.add(record(6));
+      expect([kept(ring), ring.capture]).toEqual([6, keepsAll]);
+    });
+
+    it('begins at trouble, with what set it off, and keeps all from there', () => {
+      const ring = armed({ on: { kind: 'trouble' }, action: 'begin', after: 0 });
+      for (const unit of [1, 2, 9, 3]) ring.add(record(unit));
+      expect(ring.find({}, all).records.map(({ unit }) => unit)).toEqual([9, 3]);
+      expect(ring.capture.because).toContain('Unit 9');
+    });
+
+    it('ends at a gap, and at once where nothing is wanted after it', () => {
+      const ring = armed({ on: { kind: 'gap', ms: 500 }, action: 'end', after: 0 });
+      for (const atMs of [0, 400, 800, 2000, 2100]) ring.add({ ...record(1), atMs });
+      expect([kept(ring), ring.capture.because]).toEqual([4, 'Nothing was asked for 1200 ms.']);
+    });
+
+    it('waits on through a new run', () => {
+      const ring = armed({ on: { kind: 'value', pointId: 'p', is: 'above', value: '1' }, action: 'begin', after: 0 });
+      ring.add(record(1));
+      ring.clear();
+      expect([kept(ring), ring.capture.state]).toEqual([0, 'waits to begin']);
+      ring.fire('It is 2.');
+      ring.add(record(2));
+      expect(kept(ring)).toBe(1);
+    });
   });
 });

@@ -1,4 +1,12 @@
-import { matcher, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
+import {
+  type CaptureState,
+  keepsAll,
+  matcher,
+  type TraceFilter,
+  type TraceRecord,
+  type TraceTrigger,
+  whyFires,
+} from '@plain-envoy/core/trace';
 
 /** Question and answer each count as a frame. */
 const MOST_RECORDS = 100_000;
@@ -7,6 +15,7 @@ const MOST_RECORDS = 100_000;
 export interface Found {
   /** The first and last number that are kept at all. */
   kept: { first: number; last: number };
+  capture: CaptureState;
   matching: number;
   records: TraceRecord[];
 }
@@ -17,12 +26,53 @@ export class TraceRing {
   private last = 0;
   private search: { key: string; matches: (record: TraceRecord) => boolean; found: number[]; upTo: number; from: number } | null = null;
 
+  /** What a capture waits for. */
+  trigger: TraceTrigger | null = null;
+  capture: CaptureState = keepsAll;
+  private lastAtMs: number | null = null;
+  /** How many are still kept once the end was set off. */
+  private left = 0;
+
+  /** Lets a capture begin or end by itself; null keeps all from now on. */
+  arm(trigger: TraceTrigger | null): void {
+    this.trigger = trigger;
+    this.capture = trigger ? { state: trigger.action === 'begin' ? 'waits to begin' : 'waits to end', because: null } : keepsAll;
+    if (trigger?.action === 'begin') this.forget();
+  }
+
+  /** What was waited for has come. */
+  fire(because: string): void {
+    const { state } = this.capture;
+    if (state === 'waits to begin') this.capture = { state: 'keeps', because };
+    if (state !== 'waits to end') return;
+    this.left = this.trigger!.after;
+    this.capture = { state: this.left ? 'ends soon' : 'ended', because };
+  }
+
   add(record: Omit<TraceRecord, 'number'>): void {
+    if (this.capture.state === 'ended') return;
+    const why = this.trigger ? whyFires(this.trigger.on, record, this.lastAtMs) : null;
+    this.lastAtMs = record.atMs;
+    if (this.capture.state === 'ends soon' && (this.left -= 1) <= 0) this.capture = { ...this.capture, state: 'ended' };
+    if (why && this.capture.state === 'waits to begin') this.fire(why);
+    if (this.capture.state === 'waits to begin') return;
+    this.keep(record);
+    if (why) this.fire(why);
+  }
+
+  private keep(record: Omit<TraceRecord, 'number'>): void {
     this.last += 1;
     this.records[this.last % MOST_RECORDS] = { ...record, number: this.last };
   }
 
+  /** A new run keeps all; a capture that waits goes on waiting. */
   clear(): void {
+    this.forget();
+    this.arm(this.trigger);
+  }
+
+  private forget(): void {
+    this.lastAtMs = null;
     this.records.fill(undefined);
     this.last = 0;
     this.search = null;
@@ -39,7 +89,7 @@ export class TraceRing {
     const high = upTo === null ? found.length : Math.max(low, lowest(found, upTo + 1));
     const start = from < 0 ? Math.max(low, high + from) : low + from;
     const records = found.slice(start, Math.min(high, start + count)).map((number) => this.records[number % MOST_RECORDS]!);
-    return { kept: { first: Math.min(first, this.last), last: this.last }, matching: high - low, records };
+    return { kept: { first: Math.min(first, this.last), last: this.last }, capture: this.capture, matching: high - low, records };
   }
 
   private matching(filter: TraceFilter, first: number): readonly number[] {

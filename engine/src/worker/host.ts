@@ -1,7 +1,8 @@
 import { Worker } from 'node:worker_threads';
+import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
-import type { TraceFilter } from '@plain-envoy/core/trace';
+import type { TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
 import type { Outcome } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
@@ -48,6 +49,11 @@ export class EngineHost {
   /** Keeps words at the destination of a route; null releases them. */
   force(routeId: string, words: number[] | null): void {
     this.send({ type: 'force', routeId, words });
+  }
+
+  /** Lets the trace begin or end by itself. */
+  capture(trigger: TraceTrigger | null, point: Point | null): void {
+    this.send({ type: 'capture', trigger, point });
   }
 
   /** Exchanges of the trace that match a filter. */

@@ -1,7 +1,8 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
+import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
-import type { TraceFilter } from '@plain-envoy/core/trace';
+import type { TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
 import type { Outcome } from '../client/index.js';
 import type { Found } from '../trace/index.js';
 import type { TripWish } from '../runner/index.js';
@@ -28,6 +29,7 @@ export type Command =
   | { type: 'force'; routeId: string; words: number[] | null }
   | { type: 'trips'; id: number; outId: string; backId: string; write: HandWrite; wish: TripWish }
   | { type: 'end-trips'; id: number }
+  | { type: 'capture'; trigger: TraceTrigger | null; point: Point | null }
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
   | { type: 'stop' };
 

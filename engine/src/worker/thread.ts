@@ -36,6 +36,9 @@ parentPort!.on('message', (command: Command) => {
     case 'force':
       runner.force(command.routeId, command.words);
       break;
+    case 'capture':
+      runner.capture(command.trigger, command.point);
+      break;
     case 'trace':
       tell({ type: 'traced', id: command.id, found: runner.trace.find(command.filter, command.part) });
       break;

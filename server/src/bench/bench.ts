@@ -1,7 +1,8 @@
 import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
+import { meets } from '@plain-envoy/core/errand';
 import { type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
 import { compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
-import type { TraceFilter } from '@plain-envoy/core/trace';
+import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { failureOf } from '@plain-envoy/engine/runner';
 import type { Found } from '@plain-envoy/engine/trace';
 import { type Bound, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
@@ -173,8 +174,19 @@ export class Bench {
 
   /** Exchanges of the project that ran last; none where the bench has not run it. */
   async trace(projectId: string, filter: TraceFilter, part: TracePart): Promise<Found> {
-    if (!this.engine || this.tracedId !== projectId) return { kept: { first: 0, last: 0 }, matching: 0, records: [] };
+    if (!this.engine || this.tracedId !== projectId) return { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
     return this.engine.trace(filter, part);
+  }
+
+  /** Lets the trace of the running bench begin or end by itself; null keeps all from now on. */
+  capture(projectId: string, trigger: TraceTrigger | null): void {
+    const engine = this.engineFor(projectId);
+    const point = trigger?.on.kind === 'value' ? this.point(trigger.on.pointId, ['on', 'pointId']) : null;
+    if (point && trigger?.on.kind === 'value') {
+      const told = meets(new Array<number>(pointWidth(point)).fill(0), point, trigger.on.is, trigger.on.value);
+      if (!told.ok) refuse(422, told.problem.message, ['on', 'value']);
+    }
+    engine.capture(trigger, point);
   }
 
   async end(): Promise<void> {

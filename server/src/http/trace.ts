@@ -1,4 +1,4 @@
-import { rowOf, TraceFilter } from '@plain-envoy/core/trace';
+import { rowOf, TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -16,6 +16,7 @@ const AskTrace = z.strictObject({
   from: z.int().describe('From this position on, the oldest first; a negative one counts from the newest'),
   count: z.int().min(0).max(MOST_ROWS, `At most ${MOST_ROWS} at a time.`),
 });
+const AskTrigger = z.strictObject({ trigger: TraceTrigger.nullable() });
 const AskFile = z.strictObject({ filter: TraceFilter, upTo: UpTo, format: z.enum(traceFormats) });
 
 /** What went over the wire, found by filters, and as files. */
@@ -26,6 +27,10 @@ export function addTrace(instance: FastifyInstance, { projects, bench }: Pick<Se
     const { filter, ...part } = request.body;
     const { records, ...found } = await bench.trace(request.params.id, filter, part);
     return { ...found, rows: records.map(rowOf) };
+  });
+  app.put('/api/projects/:id/trace/trigger', { schema: { params: ById, body: AskTrigger } }, (request) => {
+    bench.capture(request.params.id, request.body.trigger);
+    return request.body;
   });
   app.post('/api/projects/:id/trace/file', { schema: { params: ById, body: AskFile } }, async (request, reply) => {
     const { filter, upTo, format } = request.body;

@@ -77,6 +77,7 @@ describe('Live', () => {
       lastErrorAtMs: null,
       lastDamage: null,
       late: 0,
+      triesSinceLate: null,
       recent: [],
       lastMs: 1,
       meanMs: 1,

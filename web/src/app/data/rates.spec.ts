@@ -13,6 +13,7 @@ const counters = (valid: number, noResponse = 0): Counters => ({
     lastErrorAtMs: null,
     lastDamage: null,
     late: 0,
+    triesSinceLate: null,
     recent: [],
   },
   ...{ lastMs: 1, meanMs: 1, worstMs: 1, lastOutcome: 'valid', lastError: null, pace: null },

@@ -1,5 +1,14 @@
 import { inject, Injectable } from '@angular/core';
-import { matcher, recordOf, type TraceFilter, type TraceRecord, type TraceRow } from '@plain-envoy/core/trace';
+import {
+  type CaptureState,
+  keepsAll,
+  matcher,
+  recordOf,
+  type TraceFilter,
+  type TraceRecord,
+  type TraceRow,
+  type TraceTrigger,
+} from '@plain-envoy/core/trace';
 import { type Answer, Api } from './api';
 
 /** Which of the exchanges that match are wanted; a negative position counts from the newest. */
@@ -11,6 +20,7 @@ export interface TracePart {
 
 export interface FoundExchanges {
   kept: { first: number; last: number };
+  capture: CaptureState;
   matching: number;
   records: TraceRecord[];
 }
@@ -28,6 +38,11 @@ export class Traces {
     return { ok: true, value: { ...found, records: rows.map(recordOf) } };
   }
 
+  /** Lets the trace begin or end by itself; null keeps all from now on. */
+  capture(projectId: string, trigger: TraceTrigger | null): Promise<Answer<unknown>> {
+    return this.api.put(`projects/${projectId}/trace/trigger`, { trigger });
+  }
+
   /** The same exchanges as a file. */
   async file(projectId: string, filter: TraceFilter, upTo: number | null, format: string): Promise<Blob | null> {
     const headers = { 'content-type': 'application/json' };
@@ -43,6 +58,7 @@ export function findIn(records: readonly TraceRecord[], filter: TraceFilter, { f
   const start = from < 0 ? Math.max(0, matching.length + from) : from;
   return {
     kept: { first: records[0]?.number ?? 0, last: records.at(-1)?.number ?? 0 },
+    capture: keepsAll,
     matching: matching.length,
     records: matching.slice(start, start + count),
   };

@@ -21,6 +21,7 @@ function counters(id: string, fields: Partial<Counters>): Counters {
     lastErrorAtMs: null,
     lastDamage: null,
     late: 0,
+    triesSinceLate: null,
     recent: [],
     lastMs: null,
     meanMs: null,

@@ -94,7 +94,7 @@ describe('the table of requests', () => {
       exceptions: {},
       missed: 0,
       restarts: 0,
-      ...{ lastErrorAtMs: null, lastDamage: null, late: 0, recent: [] },
+      ...{ lastErrorAtMs: null, lastDamage: null, late: 0, triesSinceLate: null, recent: [] },
       lastMs: 90,
       worstMs: 90,
       lastOutcome: 'valid' as const,

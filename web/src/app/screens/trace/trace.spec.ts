@@ -1,7 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
 import { compile } from '@plain-envoy/core/plan';
-import { rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
+import { type CaptureState, rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
 import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { bytesOfText } from './recording';
 import { TraceScreen } from './trace';
@@ -19,6 +19,7 @@ const record = (number: number, fields: Partial<TraceRecord> = {}): TraceRecord 
 describe('TraceScreen', () => {
   let on: Stage;
   let screen: ComponentFixture<TraceScreen>;
+  let capture: CaptureState;
   const path = `/api/projects/${demo.project.id}/trace`;
   /** Answers the question that is open, and says what it was. */
   const answerWith = async (records: TraceRecord[]) => {
@@ -26,7 +27,7 @@ describe('TraceScreen', () => {
     const last = requests.at(-1)!;
     for (const request of requests)
       if (!request.cancelled)
-        request.flush({ kept: { first: 1, last: records.length }, matching: records.length, rows: records.map(rowOf) });
+        request.flush({ kept: { first: 1, last: records.length }, capture, matching: records.length, rows: records.map(rowOf) });
     await turn();
     screen.detectChanges();
     return last.request.body as { filter: object; from: number; upTo: number | null };
@@ -34,6 +35,7 @@ describe('TraceScreen', () => {
   const rows = () => [...(screen.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.list .row')];
 
   beforeEach(async () => {
+    capture = { state: 'keeps', because: null };
     on = await stage();
     screen = on.show(TraceScreen);
   });
@@ -68,6 +70,38 @@ describe('TraceScreen', () => {
     expect(byDevice.requestIds).toEqual([]);
     await after('input[name=text]', '');
     expect(await after('select[name=end]', 'trouble')).toEqual(jasmine.objectContaining({ onlyTrouble: true }));
+  });
+
+  it('begins with the route from the address', async () => {
+    const route = demo.routes.find(({ name }) => name === 'Air-on temperature')!;
+    screen.componentRef.setInput('route', route.id);
+    screen.detectChanges();
+    await turn();
+    const { filter } = (await answerWith([record(1)])) as { filter: { requestIds: string[] } };
+    expect(filter.requestIds).toContain(airOn.id);
+  });
+
+  it('lets a capture begin or end by itself, says how it stands, and what does not fit', async () => {
+    await answerWith([record(1)]);
+    const page = screen.nativeElement as HTMLElement;
+    page.querySelector<HTMLElement>('button[name=capture]')!.click();
+    screen.detectChanges();
+    typeInto(screen, 'select[name=capture-on]', 'exception');
+    typeInto(screen, 'input[name=capture-code]', 'two');
+    await submit(screen);
+    expect(textOf(screen, 'pe-capture-form .field-problem')).not.toBe('');
+    typeInto(screen, 'input[name=capture-code]', '2');
+    await submit(screen);
+    const armed = on.http.expectOne(`${path}/trigger`);
+    expect(armed.request.body).toEqual({ trigger: { on: { kind: 'exception', code: 2 }, action: 'end', after: 200 } });
+    armed.flush({});
+    capture = { state: 'ended', because: 'Unit 21 answered exception 2.' };
+    typeInto(screen, 'input[name=text]', 'air');
+    await turn();
+    await answerWith([record(1)]);
+    expect(textOf(screen, '.screen-head .quiet')).toContain('the capture has ended: Unit 21 answered exception 2.');
+    page.querySelector<HTMLElement>('button[name=capture-off]')!.click();
+    expect(on.http.expectOne(`${path}/trigger`).request.body).toEqual({ trigger: null });
   });
 
   it('is held at the last number that was seen, and followed again', async () => {

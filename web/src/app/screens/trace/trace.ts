@@ -14,7 +14,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { functionOf } from '@plain-envoy/core/frame';
-import { type End, ends, readPcapng, readSerial, teller, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
+import { type End, ends, keepsAll, readPcapng, readSerial, teller, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
 import { exhaustMap, filter, interval, Subject, switchMap } from 'rxjs';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -22,13 +22,14 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { type FoundExchanges, findIn, Traces } from '../../data/traces';
 import { arrowStep } from '../../parts/keys';
+import { CaptureForm } from './capture-form';
 import { ExchangeView } from './exchange-view';
 import { bytesOfText } from './recording';
 
 export const ROW = 26;
 const FOLLOW_EVERY_MS = 500;
 const AROUND = 20;
-const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, matching: 0, records: [] };
+const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
 
 /** What the ends of exchanges are called on the screen. */
 export const endNames: Readonly<Record<End, string>> = {
@@ -44,7 +45,7 @@ export const endNames: Readonly<Record<End, string>> = {
 @Component({
   selector: 'pe-trace',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, ExchangeView],
+  imports: [MatButtonModule, MatMenuModule, ExchangeView, CaptureForm],
   templateUrl: './trace.html',
   styleUrl: './trace.scss',
   host: { '(keydown)': 'key($event)', '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
@@ -63,7 +64,9 @@ export class TraceScreen {
   protected readonly following = signal(true);
   /** The last number that counts while the list is held. */
   private readonly heldAt = signal<number | null>(null);
-  protected readonly text = signal('');
+  /** The route that is looked at first, from the address: what is looked for is its name. */
+  readonly route = input<string>();
+  protected readonly text = linkedSignal(() => this.project.document()?.routes.find(({ id }) => id === this.route())?.name ?? '');
   /** The device that is looked at first, from the address. */
   readonly device = input<string>();
   protected readonly deviceId = linkedSignal(() => this.device() ?? '');
@@ -71,6 +74,7 @@ export class TraceScreen {
   protected readonly code = signal('');
   protected readonly recording = signal<{ name: string; records: TraceRecord[] } | null>(null);
   protected readonly pasting = signal(false);
+  protected readonly capturing = signal(false);
   protected readonly problem = signal<string | null>(null);
   protected readonly found = signal<FoundExchanges>(nothing);
   /** Where `found` begins among all that match. */
@@ -121,7 +125,11 @@ export class TraceScreen {
     const what = matching === all ? `${thousands(all)} ${exchanges}` : `${thousands(matching)} of ${thousands(all)} ${exchanges}`;
     const recording = this.recording();
     if (recording) return `${recording.name} · ${what}`;
+    if (!kept.last && this.found().capture.state === 'waits to begin') return 'the capture waits to begin';
     if (!kept.last) return this.live.running() ? 'waiting for the first exchange' : 'the bench has not run yet';
+    const { state, because } = this.found().capture;
+    if (state === 'ended') return `${what} kept · the capture has ended: ${because}`;
+    if (state !== 'keeps') return `${what} kept · the capture ${state}${because ? `: ${because}` : ''}`;
     return `${what} kept · ${this.live.running() ? (this.following() ? 'following' : 'held') : 'the bench is stopped'}`;
   });
   protected readonly chosenTold = computed(() => {
