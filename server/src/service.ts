@@ -68,7 +68,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     project: (id) => projects.get(id),
     tell: (run) => live.tell({ type: 'errand', run }),
   });
-  const routeProofs = new RouteProofs({ bench, standIns, played, evidence, reason: (routeId) => live.reason(routeId) });
+  const routeProofs = new RouteProofs({ bench, standIns, played, evidence, live });
   const imports = new Imports(projects);
   await database.open();
   await projects.seed(fernhollow());

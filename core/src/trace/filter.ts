@@ -36,6 +36,8 @@ export function matcher({
 }: TraceFilter): (record: TraceRecord) => boolean {
   const ids = requestIds ? new Set(requestIds) : null;
   const bytes = hex?.trim() ? bytesOf(hex) : null;
+  // Frames are full of zeros, so what is looked for first is another byte.
+  const anchor = Math.max(0, bytes?.findIndex((byte) => byte !== 0) ?? 0);
   return (record) =>
     (ids === null || (record.requestId !== null && ids.has(record.requestId))) &&
     (endpointId === undefined || record.endpointId === endpointId) &&
@@ -44,18 +46,21 @@ export function matcher({
     (end === undefined || record.end === end) &&
     (!onlyTrouble || record.end !== 'answered') &&
     (overMs === undefined || (record.ms !== null && record.ms > overMs)) &&
-    (bytes === null || holds(record.sent, bytes) || holds(record.got, bytes));
+    (bytes === null || holds(record.sent, bytes, anchor) || holds(record.got, bytes, anchor));
 }
 
 function bytesOf(hex: string): Uint8Array {
   return Uint8Array.from(hex.replace(/\s/g, '').match(/../g) ?? [], (pair) => parseInt(pair, 16));
 }
 
-function holds(frame: Uint8Array | null, wanted: Uint8Array): boolean {
+function holds(frame: Uint8Array | null, wanted: Uint8Array, anchor: number): boolean {
   if (!frame) return false;
-  for (let at = frame.indexOf(wanted[0]!); at !== -1 && at + wanted.length <= frame.length; at = frame.indexOf(wanted[0]!, at + 1)) {
-    let same = 1;
-    while (same < wanted.length && frame[at + same] === wanted[same]) same += 1;
+  const first = wanted[anchor]!;
+  for (let at = frame.indexOf(first, anchor); at !== -1; at = frame.indexOf(first, at + 1)) {
+    const from = at - anchor;
+    if (from + wanted.length > frame.length) return false;
+    let same = 0;
+    while (same < wanted.length && frame[from + same] === wanted[same]) same += 1;
     if (same === wanted.length) return true;
   }
   return false;

@@ -24,6 +24,9 @@ export const AskArm = z.strictObject({
 });
 export type AskArm = z.infer<typeof AskArm>;
 
+/** So many points of the lists are followed without anybody looking. */
+const MOST_FOLLOWED = 200;
+
 const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
 
 /** Who hears of what the bench does. */
@@ -65,6 +68,7 @@ export class Bench {
     );
     this.engine.start(this.plan, this.standInsPort, on === 'real' ? boundPorts(document) : null);
     this.tracedId = document.project.id;
+    this.followLists(document);
     this.look();
     this.enter({ ...this.state, running: true, projectId: document.project.id, sinceMs: Date.now(), on, byHand: [], stoppedBecause: null });
   }
@@ -193,6 +197,13 @@ export class Bench {
     this.disarm();
     this.stop();
     await this.engine?.end();
+  }
+
+  /** What is on a list to be watched is followed from the start, so that its past is there when somebody looks. */
+  private followLists(document: ProjectDocument): void {
+    const ends = new Map(document.routes.map(({ id, sourceId, destinationId }) => [id, [sourceId, destinationId]]));
+    const ids = document.watchLists.flatMap(({ items }) => items.flatMap(({ of, id }) => (of === 'route' ? (ends.get(id) ?? []) : [id])));
+    this.history.follow(document, ids.slice(0, MOST_FOLLOWED));
   }
 
   private running(projectId: string): Running {

@@ -79,6 +79,16 @@ export class LiveFeed {
     return state && state.quality !== 'good' ? state.reason : null;
   }
 
+  /** How a device fares. */
+  device(id: string): Counters | undefined {
+    return this.devices.get(id);
+  }
+
+  /** How a request of the plan fares. */
+  request(id: string): Counters | undefined {
+    return this.requests.get(id);
+  }
+
   /** A new run starts from nothing. */
   clear(): void {
     for (const map of [this.readings, this.routes, this.devices, this.requests]) map.clear();

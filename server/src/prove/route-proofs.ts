@@ -1,5 +1,7 @@
-import { pointWidth } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
+import { diagnose, type Seen } from '@plain-envoy/core/diagnose';
+import type { Finding } from '@plain-envoy/core/findings';
+import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
+import { compile, type Plan } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
 import { type Hands, proveRoutes } from '@plain-envoy/engine/prove';
 import { z } from 'zod';
@@ -20,8 +22,8 @@ export interface ProofSurroundings {
   standIns: StandInsControl;
   played: Played;
   evidence: Evidence;
-  /** Why the bench says that a route does not deliver. */
-  reason(routeId: string): string | null;
+  /** What the bench has seen, and why it says that a route does not deliver. */
+  live: Seen & { reason(routeId: string): string | null };
 }
 
 /** Proves routes on the stand-ins and keeps what came of it. One proof at a time; the bench is started for it if it does not run. */
@@ -64,7 +66,7 @@ export class RouteProofs {
         const why = findings.find(({ at, severity }) => at.id === route.id && severity === 'stop');
         yield await keep({ routeId: route.id, state: 'failed', sentence: why?.message ?? 'It is not carried.', checks: [], loss: null });
       }
-      for await (const event of proveRoutes(planned, this.hands(), { withLoss }))
+      for await (const event of proveRoutes(planned, this.hands(document, plan, findings), { withLoss }))
         yield event.kind === 'proof' ? await keep(event.proof) : event;
       yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
     } finally {
@@ -73,8 +75,16 @@ export class RouteProofs {
     }
   }
 
-  private hands(): Hands {
-    const { standIns, reason } = this.around;
+  private hands(document: ProjectDocument, plan: Plan, findings: readonly Finding[]): Hands {
+    const { standIns, live } = this.around;
+    /** What is diagnosed of an end says more than what the route knows of itself. */
+    const reason = (routeId: string) => {
+      const route = plan.routes.find(({ id }) => id === routeId);
+      const ends = [route?.source.deviceId, route?.destination.deviceId];
+      const found = diagnose(document, plan, findings, live).find(({ deviceId }) => ends.includes(deviceId));
+      const [cause] = found?.causes ?? [];
+      return cause ? `${cause.sentence} ${cause.evidence}` : live.reason(routeId);
+    };
     return {
       drive: (point, value) => standIns.drive(point, value),
       look: (points) => standIns.look(points),

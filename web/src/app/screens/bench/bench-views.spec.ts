@@ -1,15 +1,16 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ErrandRun } from '@plain-envoy/core/errand';
-import { idleBench, type Series } from '@plain-envoy/core/feed';
+import { type Counters, idleBench, type Series } from '@plain-envoy/core/feed';
 import type { Change, Errand, WatchList } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof } from '@plain-envoy/core/proof';
 import { Hands } from '../../data/hands';
 import { RouteProofs } from '../../data/route-proofs';
 import { Samples } from '../../data/samples';
-import { demo, pointNamed, routeNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { demo, deviceNamed, pointNamed, routeNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { ArmPanel } from './arm-panel';
+import { CountersTable } from './counters-table';
 import { ErrandsView } from './errands-view';
 import { PlotView } from './plot-view';
 import { ProofsView } from './proofs-view';
@@ -382,5 +383,31 @@ describe('ArmPanel', () => {
     run.flush({ ...idleBench, running: true, on: 'real' });
     await turn();
     expect([closed.length, on.live.bench().armedUntilMs]).toEqual([1, 99]);
+  });
+});
+
+describe('CountersTable', () => {
+  it('sums up by line what is counted of devices and requests, and shows only trouble where that is asked', async () => {
+    const on = await stage();
+    const burner = deviceNamed('Burner control');
+    const counters = (id: string, valid: number, noResponse: number): Counters => ({
+      ...{ id, valid, noResponse, corrupt: 0, exceptions: noResponse ? { 2: 3 } : {}, missed: 0, restarts: 0, pace: null, recent: [] },
+      ...{ lastMs: 5, meanMs: 6.2, worstMs: 40, lastOutcome: 'valid', lastErrorAtMs: noResponse ? 1 : null, lastDamage: null },
+      ...{ lastError: noResponse ? 'It does not answer.' : null, late: 0, triesSinceLate: null },
+    });
+    const steep = deviceNamed('Steep controller');
+    const [request] = compile(demo).plan.requests.filter(({ deviceId }) => deviceId === burner.id);
+    on.live.devices.set(burner.id, counters(burner.id, 10, 2));
+    on.live.devices.set(steep.id, counters(steep.id, 7, 0));
+    on.live.requests.set(request!.id, counters(request!.id, 4, 2));
+    const table = on.show(CountersTable);
+    const rows = () =>
+      [...pageOf(table).querySelectorAll<HTMLElement>('tbody tr')].map(({ innerText }) => innerText.replace(/\s+/g, ' ').trim());
+    expect(rows()[0]).toMatch(/^Process net 17 2 2: 3/);
+    expect(rows().some((text) => /^Burner control 10 2 2: 3 5\.0 · 6\.2 · 40 .* It does not answer\.$/.test(text))).toBeTrue();
+    expect(rows().some((text) => text.startsWith('Steep controller 7'))).toBeTrue();
+    pageOf(table).querySelector<HTMLInputElement>('input[name=only-trouble]')!.click();
+    table.detectChanges();
+    expect(rows().length).toBe(3);
   });
 });

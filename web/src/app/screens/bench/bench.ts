@@ -11,6 +11,7 @@ import { StandIns } from '../../data/stand-ins';
 import { timeText } from '../../parts/format';
 import { RouteTable } from '../../parts/route-table';
 import { BenchControl } from '../../shell/bench-control';
+import { CountersTable } from './counters-table';
 import { Diagnoses } from './diagnoses';
 import { ArmPanel } from './arm-panel';
 import { ErrandsView } from './errands-view';
@@ -32,7 +33,19 @@ type View = (typeof views)[number]['key'];
 @Component({
   selector: 'pe-bench',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouteTable, StandInCard, Diagnoses, ProofsView, WatchView, PlotView, WritePanel, ErrandsView, ArmPanel],
+  imports: [
+    MatButtonModule,
+    RouteTable,
+    StandInCard,
+    Diagnoses,
+    ProofsView,
+    WatchView,
+    PlotView,
+    WritePanel,
+    ErrandsView,
+    ArmPanel,
+    CountersTable,
+  ],
   templateUrl: './bench.html',
   styleUrl: './bench.scss',
 })
@@ -51,7 +64,7 @@ export class BenchScreen {
   protected readonly views = views;
   protected readonly upper = computed((): View => views.find(({ key }) => key === this.view())?.key ?? 'routes');
   /** What is shown below. */
-  protected readonly below = signal<'stand-ins' | 'wrong' | 'write' | 'plot'>('stand-ins');
+  protected readonly below = signal<'stand-ins' | 'wrong' | 'counters' | 'write' | 'plot'>('stand-ins');
   /** Points that are drawn over time. */
   protected readonly plotted = signal<readonly string[]>([]);
   protected readonly arming = signal(false);

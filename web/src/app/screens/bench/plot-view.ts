@@ -122,7 +122,14 @@ export class PlotView {
       textStyle: { fontFamily: style.fontFamily },
       color: colours,
       grid: { left: 52, right: 12, top: 32, bottom: 22 },
-      legend: { top: 6, left: 0, type: 'scroll', textStyle: { color: style.color, fontSize: 11 }, icon: 'path://M0 5h20v2H0z' },
+      legend: {
+        top: 4,
+        padding: [6, 0, 0, 0],
+        left: 0,
+        type: 'scroll',
+        textStyle: { color: style.color, fontSize: 11 },
+        icon: 'path://M0 5h20v2H0z',
+      },
       tooltip: {
         trigger: 'axis',
         confine: true,

@@ -1,0 +1,165 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import type { Counters } from '@plain-envoy/core/feed';
+import { Live } from '../../data/live';
+import { PlanStore } from '../../data/plan';
+import { ProjectStore } from '../../data/project';
+import { msText, timeText } from '../../parts/format';
+
+interface Row {
+  key: string;
+  level: 0 | 1 | 2;
+  name: string;
+  deviceId: string | null;
+  tally: Tally;
+  last: Counters | null;
+}
+
+interface Tally {
+  valid: number;
+  noResponse: number;
+  corrupt: number;
+  refused: string;
+  late: number;
+  trouble: boolean;
+}
+
+/** How all tries ended, by line, device and request: the three ways of going wrong kept apart, with times and the last error. */
+@Component({
+  selector: 'pe-counters-table',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink],
+  template: `<label class="tick"
+      ><input type="checkbox" name="only-trouble" [checked]="onlyTrouble()" (change)="onlyTrouble.set(!onlyTrouble())" /> only where
+      something went wrong</label
+    >
+    <table class="paper-table" aria-label="How all tries ended">
+      <thead>
+        <tr>
+          <th>Line, device, request</th>
+          <th class="number" title="Answered as it should be">valid</th>
+          <th class="number" title="Nothing came, or a gateway said that nothing came">no answer</th>
+          <th class="number" title="Something came that was no sound answer">damaged</th>
+          <th class="number" title="The device answered no, by exception code and how often">answered no</th>
+          <th class="number" title="Came when nobody waited any more">late</th>
+          <th class="number">last · mean · worst ms</th>
+          <th>Last error</th>
+        </tr>
+      </thead>
+      <tbody>
+        @for (row of rows(); track row.key) {
+          <tr [attr.data-level]="row.level" [class.trouble]="row.tally.trouble">
+            <td class="name" [title]="row.name">
+              @if (row.deviceId; as id) {
+                <a routerLink="/trace" [queryParams]="{ device: id }">{{ row.name }}</a>
+              } @else {
+                {{ row.name }}
+              }
+            </td>
+            <td class="mono number">{{ row.tally.valid }}</td>
+            <td class="mono number">{{ row.tally.noResponse || '' }}</td>
+            <td class="mono number">{{ row.tally.corrupt || '' }}</td>
+            <td class="mono number">{{ row.tally.refused }}</td>
+            <td class="mono number">{{ row.tally.late || '' }}</td>
+            <td class="mono number">
+              @if (row.last; as last) {
+                {{ ms(last.lastMs) }} · {{ ms(last.meanMs) }} · {{ ms(last.worstMs) }}
+              }
+            </td>
+            <td class="error" [title]="row.last?.lastError ?? ''">
+              @if (row.last?.lastErrorAtMs; as at) {
+                <span class="mono">{{ time(at) }}</span> {{ row.last?.lastError }}
+              }
+            </td>
+          </tr>
+        } @empty {
+          <tr>
+            <td colspan="8" class="nothing-yet">
+              {{ live.running() ? 'Nothing went wrong so far.' : 'Run the bench; then every try is counted here.' }}
+            </td>
+          </tr>
+        }
+      </tbody>
+    </table>`,
+  styles: `
+    :host {
+      display: block;
+      flex: none;
+      height: 42%;
+      overflow: auto;
+      padding: 6px 16px 12px;
+      box-sizing: border-box;
+    }
+    .tick {
+      font-size: 13px;
+    }
+    [data-level='0'] td {
+      font-weight: 700;
+    }
+    [data-level='1'] .name {
+      padding-left: 24px;
+    }
+    [data-level='2'] .name {
+      padding-left: 44px;
+      color: var(--mat-sys-on-surface-variant);
+    }
+    .name,
+    .error {
+      max-width: 300px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .trouble .error,
+    .trouble[data-level='1'] a {
+      color: var(--pe-bad);
+    }
+  `,
+})
+export class CountersTable {
+  private readonly project = inject(ProjectStore);
+  private readonly plan = inject(PlanStore);
+  protected readonly live = inject(Live);
+  protected readonly onlyTrouble = signal(false);
+  protected readonly ms = msText;
+  protected readonly time = timeText;
+
+  protected readonly rows = computed((): Row[] => {
+    const { lines, ports, devices } = this.project.document()!;
+    const { requests } = this.plan.plan();
+    const all = lines.flatMap((line): Row[] => {
+      const here = new Set(ports.filter(({ lineId, kind }) => lineId === line.id && kind !== 'can').map(({ deviceId }) => deviceId));
+      const own = devices.filter(({ id }) => here.has(id) && this.live.device(id) && this.lineOf(id) === line.id);
+      if (own.length === 0) return [];
+      const below = own.flatMap((device): Row[] => {
+        const asked = requests
+          .filter(({ deviceId }) => deviceId === device.id)
+          .flatMap((request): Row[] => {
+            const counters = this.live.request(request.id);
+            const name = `function ${request.functionCode}, ${request.count} from offset ${request.offset}`;
+            return counters ? [{ key: request.id, level: 2, name, deviceId: null, tally: tallyOf([counters]), last: counters }] : [];
+          });
+        const counters = this.live.device(device.id)!;
+        return [{ key: device.id, level: 1, name: device.name, deviceId: device.id, tally: tallyOf([counters]), last: counters }, ...asked];
+      });
+      const sum = tallyOf(own.map(({ id }) => this.live.device(id)!));
+      return [{ key: line.id, level: 0, name: line.name, deviceId: null, tally: sum, last: null }, ...below];
+    });
+    return this.onlyTrouble() ? all.filter(({ tally }) => tally.trouble) : all;
+  });
+
+  /** A device on several lines is counted where it is asked: on Ethernet, if it is there. */
+  private lineOf(deviceId: string): string | undefined {
+    const own = this.project.document()!.ports.filter((port) => port.deviceId === deviceId);
+    return (own.find(({ kind }) => kind === 'ethernet') ?? own.find(({ kind }) => kind === 'serial'))?.lineId;
+  }
+}
+
+function tallyOf(counters: readonly Counters[]): Tally {
+  const sum = (of: (row: Counters) => number) => counters.reduce((total, row) => total + of(row), 0);
+  const codes = new Map<string, number>();
+  for (const { exceptions } of counters)
+    for (const [code, count] of Object.entries(exceptions)) codes.set(code, (codes.get(code) ?? 0) + count);
+  const [noResponse, corrupt, late] = [sum((row) => row.noResponse), sum((row) => row.corrupt), sum((row) => row.late)];
+  const refused = [...codes].map(([code, count]) => `${code}: ${count}`).join(', ');
+  return { valid: sum((row) => row.valid), noResponse, corrupt, refused, late, trouble: noResponse + corrupt + late + codes.size > 0 };
+}
