@@ -2,4 +2,4 @@ export { tellTales, type TellTale } from './tell-tales.js';
 export { type Alongside, alongside, type Expected, expectedAt, hasArrived } from './expect.js';
 export { unlikePapers, whyOther } from './why-other.js';
 export { fingerprint } from './fingerprint.js';
-export { type KeptProof, type LossCheck, type ProofCheck, type ProofEvent, RouteProof } from './result.js';
+export { type EchoCheck, type KeptProof, type LossCheck, type ProofCheck, type ProofEvent, RouteProof } from './result.js';

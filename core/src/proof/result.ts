@@ -14,6 +14,10 @@ export type ProofCheck = z.infer<typeof ProofCheck>;
 export const LossCheck = z.strictObject({ held: z.boolean(), back: z.boolean(), sentence: z.string() });
 export type LossCheck = z.infer<typeof LossCheck>;
 
+/** A value that went out by this route, was changed by one at the far end, and came back by another. */
+export const EchoCheck = z.strictObject({ backId: z.uuid(), ok: z.boolean(), ms: z.number(), sentence: z.string() });
+export type EchoCheck = z.infer<typeof EchoCheck>;
+
 export const RouteProof = z.strictObject({
   routeId: z.uuid(),
   state: z.enum(['proved', 'failed', 'not proved']),
@@ -21,6 +25,7 @@ export const RouteProof = z.strictObject({
   sentence: z.string(),
   checks: z.array(ProofCheck),
   loss: LossCheck.nullable(),
+  echo: EchoCheck.nullable(),
 });
 export type RouteProof = z.infer<typeof RouteProof>;
 

@@ -3,6 +3,7 @@ import { type Point, pointWidth, readPoint } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
 import {
   alongside,
+  type EchoCheck,
   type Expected,
   expectedAt,
   hasArrived,
@@ -48,6 +49,7 @@ interface Case {
   ended: string | null;
   last: { expected: Expected; destination: Point } | null;
   loss: LossCheck | null;
+  echo: EchoCheck | null;
 }
 
 /** After so many values that did not arrive a route is not tried further. */
@@ -102,6 +104,9 @@ export async function* proveRoutes(
     }
     yield { kind: 'progress', done: total, total, doing: 'Whether each value stays' };
     await stillThere(cases, run);
+    const pairs = pairsOf(cases);
+    if (pairs.length) yield { kind: 'progress', done: total, total, doing: 'Values go out, and come back with one added' };
+    await Promise.all(pairs.map(([out, back]) => echo(out, back, run)));
     if (withLoss) {
       const phases = cutsOf(cases.filter(isGood));
       for (const [index, phase] of phases.entries()) {
@@ -131,7 +136,7 @@ function sourcesOf(routes: readonly PlannedRoute[]): Driven[] {
   for (const route of routes) {
     const known = byId.get(route.source.id) ?? { source: route.source, own: byId.size + 1, routes: [] };
     byId.set(route.source.id, known);
-    known.routes.push({ route, checks: [], failures: 0, why: null, ended: whyNotProvable(route), last: null, loss: null });
+    known.routes.push({ route, checks: [], failures: 0, why: null, ended: whyNotProvable(route), last: null, loss: null, echo: null });
   }
   return [...byId.values()];
 }
@@ -281,6 +286,57 @@ function isGood({ ended, failures, checks }: Case): boolean {
   return ended === '' && failures === 0 && checks.length > 0;
 }
 
+/** For each two devices, one way out and one way back whose values are whole numbers; a pair uses no route of another. */
+function pairsOf(cases: readonly Case[]): [Case, Case][] {
+  const pairs = new Map<string, [Case, Case]>();
+  const counts = cases.filter((row) => isGood(row) && isCount(row.route));
+  for (const out of counts) {
+    const { source, destination } = out.route;
+    const back = counts.find(
+      ({ route }) => route.source.deviceId === destination.deviceId && route.destination.deviceId === source.deviceId,
+    );
+    const key = [source.deviceId, destination.deviceId].sort().join();
+    if (back && source.deviceId !== destination.deviceId && !pairs.has(key)) pairs.set(key, [out, back]);
+  }
+  return [...pairs.values()];
+}
+
+/** A number that can be counted up by one at both ends, with nothing done to it on the way. */
+function isCount({ source, destination, transforms }: PlannedRoute): boolean {
+  return transforms.length === 0 && [source, destination].every(({ type, scale }) => type !== 'bit' && type in counting && scale === null);
+}
+
+const counting: Partial<Record<Point['type'], true>> = { int16: true, uint16: true, int32: true, uint32: true };
+const ECHOED = 1234;
+
+/** Sends a number out, has the far end add one and send it back, as a device does whose program echoes. */
+async function echo(out: Case, back: Case, { hands, lookout, spareMs }: Run): Promise<void> {
+  const from = performance.now();
+  const sent = await across(out.route, ECHOED);
+  const returned = sent ? await across(back.route, ECHOED + 1) : false;
+  const ms = Math.round(performance.now() - from);
+  const way = `${out.route.name} and back by ${back.route.name}`;
+  out.echo = {
+    ...{ backId: back.route.id, ok: returned, ms },
+    sentence: returned
+      ? `${ECHOED} went out by ${way} as ${ECHOED + 1} after ${ms} ms.`
+      : `${ECHOED} went out by ${way}, and ${sent ? `${ECHOED + 1} did not come back` : 'did not arrive at the far end'}.`,
+  };
+
+  async function across(route: PlannedRoute, value: number): Promise<boolean> {
+    await hands.drive(route.source, value);
+    const [looked] = await hands.look([route.destination]);
+    const expected = looked && expectedAt(value, route, looked.point, alongside(route));
+    if (!expected?.ok) return false;
+    const arrived = await lookout.until(
+      route.destination,
+      ({ words }) => hasArrived(words, expected.value, looked!.point),
+      2.2 * route.periodMs + spareMs,
+    );
+    return arrived.met;
+  }
+}
+
 /** Devices that can be away at the same time: none of them is where another's routes go. */
 function cutsOf(cases: readonly Case[]): Case[][] {
   const phases: Case[][] = [];
@@ -362,19 +418,20 @@ async function comesBack({ route }: Case, destination: Point, value: Value, { lo
   return (await lookout.until(route.destination, ({ words }) => hasArrived(words, expected.value, destination), patience)).met;
 }
 
-function resultOf({ route, checks, failures, why, ended, loss }: Case): RouteProof {
-  const common = { routeId: route.id, checks, loss };
+function resultOf({ route, checks, failures, why, ended, loss, echo }: Case): RouteProof {
+  const common = { routeId: route.id, checks, loss, echo };
   const lossFails = loss && (!loss.held || !loss.back);
   if (failures > 0) return { ...common, state: 'failed', sentence: why! };
   if (ended) return { ...common, state: 'not proved', sentence: ended };
   if (checks.length === 0) return { ...common, state: 'not proved', sentence: 'None of its values fits at the destination.' };
   if (lossFails) return { ...common, state: 'failed', sentence: loss.sentence };
+  if (echo && !echo.ok) return { ...common, state: 'failed', sentence: echo.sentence };
   const times = checks.flatMap(({ ms }) => ms ?? []);
   const mean = Math.round(times.reduce((sum, ms) => sum + ms, 0) / times.length);
   return {
     ...common,
     state: 'proved',
-    sentence: `${checks.length} values arrived after ${mean} ms on average, ${Math.max(...times)} ms at most.${loss ? ` ${loss.sentence}` : ''}`,
+    sentence: `${checks.length} values arrived after ${mean} ms on average, ${Math.max(...times)} ms at most.${loss ? ` ${loss.sentence}` : ''}${echo ? ` ${echo.sentence}` : ''}`,
   };
 }
 

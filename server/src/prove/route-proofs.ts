@@ -64,7 +64,14 @@ export class RouteProofs {
       for (const route of document.routes) {
         if (!wanted.has(route.id) || carried.has(route.id)) continue;
         const why = findings.find(({ at, severity }) => at.id === route.id && severity === 'stop');
-        yield await keep({ routeId: route.id, state: 'failed', sentence: why?.message ?? 'It is not carried.', checks: [], loss: null });
+        yield await keep({
+          routeId: route.id,
+          state: 'failed',
+          sentence: why?.message ?? 'It is not carried.',
+          checks: [],
+          loss: null,
+          echo: null,
+        });
       }
       for await (const event of proveRoutes(planned, this.hands(document, plan, findings), { withLoss }))
         yield event.kind === 'proof' ? await keep(event.proof) : event;

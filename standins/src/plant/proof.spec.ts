@@ -125,6 +125,9 @@ describe('a proof of the demo on its stand-ins', () => {
     expect(proofs.size).toBe(demo.routes.length);
     expect(left).toEqual([]);
     expect(proofs.get('Steep heartbeat')!.sentence).toContain('went off');
+    const echoes = [...proofs.values()].flatMap(({ echo }) => echo ?? []);
+    expect(echoes.map(({ ok }) => ok)).toContain(true);
+    expect(echoes[0]!.sentence).toMatch(/^1234 went out by .* and back by .* as 1235 after \d+ ms\.$/);
   }, 120_000);
 
   it('fails exactly where one of ten things is wrong', async () => {

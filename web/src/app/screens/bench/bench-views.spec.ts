@@ -24,7 +24,7 @@ describe('ProofsView', () => {
   const { plan } = compile(demo);
   const route = routeNamed('Air-on temperature');
   const proof = (fields: Partial<KeptProof> = {}): KeptProof => ({
-    ...{ routeId: route.id, state: 'proved', sentence: '2 values arrived.', loss: null, atMs: 1, revision: 3, on: 'stand-ins' },
+    ...{ routeId: route.id, state: 'proved', sentence: '2 values arrived.', loss: null, echo: null, atMs: 1, revision: 3, on: 'stand-ins' },
     checks: [
       { shows: 'zero', sent: '0 °C', expected: '0 °C', found: '0 °C', ms: 210 },
       { shows: 'a sign', sent: '-1 °C', expected: '-1 °C', found: '-1 °C', ms: 320 },
