@@ -1,5 +1,6 @@
 // How many transactions a second the runner holds, how punctually, and with how much of a core: 100 connections to servers in
 // a process of their own, each asked five times in every 100 ms. Beside it, the same requests sent as fast as they are answered.
+// The young generation is as small as that of the engine’s thread (--max-semi-space-size=2).
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { ask } from '../engine/dist/client/index.js';
@@ -39,6 +40,8 @@ function planFor(ports, stepMs) {
       ...{
         functionCode: 3,
         functionCodes: [3],
+        also: null,
+        withId: null,
         table: 'holding',
         offset: index * 20,
         count: 10,

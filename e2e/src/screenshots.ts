@@ -53,7 +53,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   write: { path: '/bench?view=watch', steps: [{ click: 'button[name=write-tab]' }] },
   proofs: { path: '/bench?view=proofs', steps: [{ click: 'pe-proofs-view tbody tr:nth-child(2) td:nth-child(2)' }] },
   armed: { path: '/bench', steps: [{ click: 'button[name=arm]' }] },
-  capture: { path: '/trace', steps: [{ click: 'button[name=capture]' }] },
+  counters: { path: '/bench', steps: [{ click: 'button[name=counters-tab]' }] },
   trace: { path: '/trace', steps: [{ click: 'button[name=hold]' }, { click: '.list .row:nth-last-child(3)' }] },
   reckoner: { path: '/site', steps: [{ key: 'r' }] },
 };

@@ -8,9 +8,12 @@ import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
 import type { Bound, Command, Report, TracePart } from './messages.js';
 
+/** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
+const YOUNG_MB = 6;
+
 /** The engine as its host sees it: commands go in, batches and answers come out, and it lives in a thread of its own. */
 export class EngineHost {
-  private readonly worker = new Worker(new URL('./thread.js', import.meta.url));
+  private readonly worker = new Worker(new URL('./thread.js', import.meta.url), { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
   private readonly waiting = new Map<number, (report: Report) => void>();
   private asked = 0;
 
