@@ -2,7 +2,7 @@
 // Usage: node scripts/bench-forecast.mjs [seconds]
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
-import { fernhollow } from '../core/dist/demo/index.js';
+import { mendedFernhollow } from '../core/dist/demo/index.js';
 import { forecast } from '../core/dist/forecast/index.js';
 import { requestPdu } from '../core/dist/frame/index.js';
 import { compile } from '../core/dist/plan/index.js';
@@ -12,14 +12,6 @@ import { TcpTransport } from '../engine/dist/transport/index.js';
 const PORT = 15_621;
 /** Agreed is what differs by no more than this part, or this much. */
 const TOLERANCE = { part: 0.05, ms: 3 };
-
-/** The demo without its two stops: both devices answer. */
-function mended() {
-  const demo = fernhollow();
-  const id = (name) => demo.devices.find((device) => device.name === name).id;
-  const set = { [id('Fan drive south')]: { parity: 'even' }, [id('Grain cable 6')]: { unitId: 6 } };
-  return { ...demo, ports: demo.ports.map((port) => ({ ...port, ...set[port.deviceId] })) };
-}
 
 async function compare(title, document, dead, seconds) {
   const { plan } = compile(document);
@@ -94,7 +86,7 @@ function summary(what, rows) {
 }
 
 const seconds = Number(process.argv[2] ?? 60);
-const healthy = mended();
+const healthy = mendedFernhollow();
 const dead = healthy.devices.find(({ name }) => name === 'Fan drive north').id;
 await compare('Healthy, with the 3 % that its wireless link loses', healthy, [], seconds);
 await compare('Fan drive north dead', healthy, [dead], seconds);

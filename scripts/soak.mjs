@@ -1,6 +1,6 @@
 // The whole demo for a while with faults that come and go: memory stays flat, no try goes uncounted, nothing throws, and in the
 // end every route delivers. Loopback only; ends by itself. Usage: node --expose-gc scripts/soak.mjs [seconds]
-import { fernhollow } from '../core/dist/demo/index.js';
+import { mendedFernhollow } from '../core/dist/demo/index.js';
 import { blankFaults } from '../core/dist/feed/index.js';
 import { compile } from '../core/dist/plan/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
@@ -13,10 +13,7 @@ const LOOK_EACH_MS = 10_000;
 const FAULT_EACH_MS = 1500;
 const SETTLE_MS = 30_000;
 
-const whole = fernhollow();
-const id = (name) => whole.devices.find((device) => device.name === name).id;
-const set = { [id('Fan drive south')]: { parity: 'even' }, [id('Grain cable 6')]: { unitId: 6 } };
-const document = { ...whole, ports: whole.ports.map((port) => ({ ...port, ...set[port.deviceId] })) };
+const document = mendedFernhollow();
 const { plan } = compile(document);
 const port = await freePort('127.40.8.10');
 const plant = new Plant(document, port);

@@ -1,1 +1,2 @@
 export { fernhollow } from './fernhollow.js';
+export { mendedFernhollow } from './mended.js';

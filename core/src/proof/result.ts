@@ -40,6 +40,8 @@ export interface KeptProof extends RouteProof {
 /** What a proof tells as it goes on. */
 export type ProofEvent =
   | { kind: 'progress'; done: number; total: number; doing: string }
+  /** A person is asked to do something on the real plant. */
+  | { kind: 'ask'; routeId: string; sentence: string }
   | { kind: 'proof'; proof: KeptProof }
   | { kind: 'failed'; sentence: string }
   | { kind: 'done'; tookMs: number };

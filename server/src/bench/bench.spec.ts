@@ -147,6 +147,12 @@ describe('the bench', () => {
     expect((await bench('POST', 'write', { pointId: wish.id, value: '12' })).status).toBe(200);
     expect(kiln.get('holding', 50)).toBe(120);
     expect((await list())[0]).toContain('(on the real plant)');
+    const proof = await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/prove/routes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ routeIds: null, withLoss: false }),
+    });
+    expect(await proof.text()).toContain('The bench runs on the real plant, where nothing is driven');
     const after = await ask<BenchState>('DELETE', 'bench/armed');
     expect([after.body.running, after.body.armedUntilMs]).toEqual([false, null]);
     expect((await bench('POST', 'run', { on: 'real' })).status).toBe(403);

@@ -156,11 +156,16 @@ export class Bench {
     this.hands.end(id);
   }
 
-  /** The values of points over the last hour, as far as they were followed; from now on they are. */
-  series(projectId: string, pointIds: readonly string[], sinceMs: number): Series[] {
+  /** Reads these points from now on, whether somebody looks or not. */
+  follow(projectId: string, pointIds: readonly string[]): void {
     this.engineFor(projectId);
     this.history.follow(this.document!, pointIds);
     this.look();
+  }
+
+  /** The values of points over the last hour, as far as they were followed; from now on they are. */
+  series(projectId: string, pointIds: readonly string[], sinceMs: number): Series[] {
+    this.follow(projectId, pointIds);
     return this.history.since(pointIds, sinceMs);
   }
 

@@ -79,6 +79,11 @@ export class LiveFeed {
     return state && state.quality !== 'good' ? state.reason : null;
   }
 
+  /** What a point held when it was last read. */
+  reading(pointId: string): Reading | undefined {
+    return this.readings.get(pointId);
+  }
+
   /** How a device fares. */
   device(id: string): Counters | undefined {
     return this.devices.get(id);

@@ -1,9 +1,10 @@
 import { diagnose, type Seen } from '@plain-envoy/core/diagnose';
+import type { Reading } from '@plain-envoy/core/feed';
 import type { Finding } from '@plain-envoy/core/findings';
 import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { compile, type Plan } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
-import { type Hands, proveRoutes } from '@plain-envoy/engine/prove';
+import { type Hands, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
 import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
@@ -14,6 +15,8 @@ export const AskProof = z.strictObject({
   /** Null for every route of the project. */
   routeIds: z.array(z.uuid()).min(1, 'Choose at least one route.').max(20_000).nullable(),
   withLoss: z.boolean(),
+  /** On the real plant nothing is driven: a person is asked to move what is measured, and it is only read. */
+  on: z.enum(['stand-ins', 'real']).default('stand-ins'),
 });
 export type AskProof = z.infer<typeof AskProof>;
 
@@ -23,10 +26,13 @@ export interface ProofSurroundings {
   played: Played;
   evidence: Evidence;
   /** What the bench has seen, and why it says that a route does not deliver. */
-  live: Seen & { reason(routeId: string): string | null };
+  live: Seen & { reason(routeId: string): string | null; reading(pointId: string): Reading | undefined };
 }
 
-/** Proves routes on the stand-ins and keeps what came of it. One proof at a time; the bench is started for it if it does not run. */
+/** How long a person has to move something, and what is granted until it has arrived, ms. */
+const PATIENCE = { moveMs: 60_000, spareMs: 3000 };
+
+/** Proves routes on the stand-ins, or with a person’s help on the plant, and keeps what came of it. One proof at a time; the bench is started for it if it does not run. */
 export class RouteProofs {
   private isProving = false;
 
@@ -40,13 +46,17 @@ export class RouteProofs {
     return (await this.around.evidence.list(projectId, 'proof', 50, routeId)).map(({ body }) => body as unknown as KeptProof);
   }
 
-  async *prove({ document, revision }: Held, { routeIds, withLoss }: AskProof): AsyncGenerator<ProofEvent> {
+  async *prove({ document, revision }: Held, { routeIds, withLoss, on }: AskProof): AsyncGenerator<ProofEvent> {
     if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
-    const { bench } = this.around;
+    const { bench, live } = this.around;
     this.isProving = true;
     const fromMs = performance.now();
     const wasRunning = bench.state.running && bench.state.projectId === document.project.id;
     try {
+      if (on !== bench.state.on && (on === 'real' || bench.state.running)) {
+        const where = bench.state.on === 'real' ? 'runs on the real plant, where nothing is driven' : 'does not run on the real plant';
+        return yield { kind: 'failed', sentence: `The bench ${where}. Run it where it is to be proved.` };
+      }
       if (!wasRunning) {
         if (bench.state.running) return yield { kind: 'failed', sentence: 'The bench runs another project. Stop it first.' };
         await this.around.played.play(document);
@@ -55,7 +65,7 @@ export class RouteProofs {
       const wanted = new Set(routeIds ?? document.routes.map(({ id }) => id));
       const { plan, findings } = compile(document);
       const keep = async (proof: RouteProof): Promise<ProofEvent> => {
-        const kept: KeptProof = { ...proof, atMs: Date.now(), revision, fingerprint: fingerprint(plan, proof.routeId), on: 'stand-ins' };
+        const kept: KeptProof = { ...proof, atMs: Date.now(), revision, fingerprint: fingerprint(plan, proof.routeId), on };
         await this.around.evidence.keep(document.project.id, 'proof', proof.routeId, revision, kept);
         return { kind: 'proof', proof: kept };
       };
@@ -73,8 +83,17 @@ export class RouteProofs {
           echo: null,
         });
       }
-      for await (const event of proveRoutes(planned, this.hands(document, plan, findings), { withLoss }))
-        yield event.kind === 'proof' ? await keep(event.proof) : event;
+      const hands = this.hands(document, plan, findings);
+      if (on === 'real')
+        bench.follow(
+          document.project.id,
+          planned.flatMap(({ source, destination }) => [source.id, destination.id]),
+        );
+      const proving =
+        on === 'real'
+          ? proveByHand(planned, { reading: (id) => live.reading(id), reason: (id) => hands.reason(id) }, PATIENCE)
+          : proveRoutes(planned, hands, { withLoss });
+      for await (const event of proving) yield event.kind === 'proof' ? await keep(event.proof) : event;
       yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
     } finally {
       this.isProving = false;

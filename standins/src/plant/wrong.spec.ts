@@ -1,4 +1,4 @@
-import { fernhollow } from '@plain-envoy/core/demo';
+import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
 import { type Diagnosis, diagnose } from '@plain-envoy/core/diagnose';
 import type { Counters } from '@plain-envoy/core/feed';
 import type { Device, EthernetPort, Point, ProjectDocument, Route, SerialPort } from '@plain-envoy/core/model';
@@ -38,13 +38,7 @@ const route =
   (name: string, fields: (row: Route) => Partial<Route>): Change =>
   (document) => ({ ...document, routes: document.routes.map((row) => (row.name === name ? { ...row, ...fields(row) } : row)) });
 
-/** The demo without what is wrong with it on purpose. */
-const demo = [
-  serial('Fan drive south', { parity: 'even' }),
-  serial('Grain cable 6', { unitId: 6 }),
-  point('Plant meter', 'Reactive energy', { order: 'BADC' }),
-  (document: ProjectDocument) => ({ ...document, routes: document.routes.filter(({ name }) => name !== 'Damper for the steeps') }),
-].reduce((document, change) => change(document), whole);
+const demo = mendedFernhollow();
 const usual = new Set(compile(demo).findings.map(({ message }) => message));
 
 /** What is found about a project, beyond what is found about the demo anyway. */

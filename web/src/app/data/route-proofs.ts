@@ -2,6 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { fingerprint, type KeptProof, type ProofEvent } from '@plain-envoy/core/proof';
 import type { Subscription } from 'rxjs';
 import { Api } from './api';
+import { Live } from './live';
 import { PlanStore } from './plan';
 import { ProjectStore } from './project';
 import { Refused, streamed } from './streamed';
@@ -15,9 +16,12 @@ export class RouteProofs {
   private readonly api = inject(Api);
   private readonly project = inject(ProjectStore);
   private readonly plan = inject(PlanStore);
+  private readonly live = inject(Live);
   private readonly kept = signal<ReadonlyMap<string, KeptProof>>(new Map());
   private readonly run = signal<Subscription | null>(null);
 
+  /** What a person is asked to do on the real plant. */
+  readonly ask = signal<string | null>(null);
   readonly progress = signal<Extract<ProofEvent, { kind: 'progress' }> | null>(null);
   readonly problem = signal<string | null>(null);
   readonly tookMs = signal<number | null>(null);
@@ -50,8 +54,13 @@ export class RouteProofs {
     const over = () => {
       this.run.set(null);
       this.progress.set(null);
+      this.ask.set(null);
     };
-    const run = streamed<ProofEvent>(`/api/projects/${this.projectId()}/prove/routes`, { routeIds, withLoss }).subscribe({
+    const run = streamed<ProofEvent>(`/api/projects/${this.projectId()}/prove/routes`, {
+      routeIds,
+      withLoss,
+      on: this.live.bench().on,
+    }).subscribe({
       next: (event) => this.take(event),
       error: (error: unknown) => {
         this.problem.set(error instanceof Refused ? error.problem.message : 'The connection to the server was lost.');
@@ -67,12 +76,15 @@ export class RouteProofs {
     this.run()?.unsubscribe();
     this.run.set(null);
     this.progress.set(null);
+    this.ask.set(null);
   }
 
   private take(event: ProofEvent): void {
     switch (event.kind) {
       case 'progress':
         return this.progress.set(event);
+      case 'ask':
+        return this.ask.set(event.sentence);
       case 'proof':
         return this.kept.update((kept) => new Map(kept).set(event.proof.routeId, event.proof));
       case 'failed':

@@ -68,6 +68,15 @@ describe('ProofsView', () => {
     expect(textOf(view, '.evidence')).toContain('Prove it again');
   });
 
+  it('says what a person is to move on the real plant, where nothing is driven', async () => {
+    on.live.bench.set({ ...idleBench, running: true, on: 'real' });
+    const view = await shown();
+    TestBed.inject(RouteProofs).ask.set('Move Position; it is 40.0 % now.');
+    view.detectChanges();
+    expect(textOf(view, '.ask')).toContain('Move Position; it is 40.0 % now.');
+    expect(textOf(view, '.tally')).toContain('you are asked to move');
+  });
+
   it('proves what is ticked by keyboard, else what is shown, and can be stopped', async () => {
     const view = await shown(proof());
     const proofs = TestBed.inject(RouteProofs);

@@ -20,7 +20,7 @@ const comparisons = Comparison.options.map((is) => [is, comparisonNames[is]] as 
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, PointPick],
   templateUrl: './errands-view.html',
-  styleUrl: './errands-view.scss',
+  styleUrls: ['./view.scss', './errands-view.scss'],
 })
 export class ErrandsView {
   private readonly project = inject(ProjectStore);

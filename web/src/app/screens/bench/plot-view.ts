@@ -127,7 +127,7 @@ export class PlotView {
         padding: [6, 0, 0, 0],
         left: 0,
         type: 'scroll',
-        textStyle: { color: style.color, fontSize: 11 },
+        textStyle: { color: style.color, fontSize: 11, lineHeight: 18 },
         icon: 'path://M0 5h20v2H0z',
       },
       tooltip: {

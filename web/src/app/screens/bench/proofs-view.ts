@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
 import type { KeptProof } from '@plain-envoy/core/proof';
+import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofState, RouteProofs } from '../../data/route-proofs';
 import { msText } from '../../parts/format';
@@ -33,12 +34,13 @@ const order: ProofState[] = ['failed', 'not proved', 'stale', 'never', 'proved']
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, RouterLink],
   templateUrl: './proofs-view.html',
-  styleUrl: './proofs-view.scss',
+  styleUrls: ['./view.scss', './proofs-view.scss'],
 })
 export class ProofsView {
   private readonly project = inject(ProjectStore);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly proofs = inject(RouteProofs);
+  private readonly live = inject(Live);
   protected readonly marks = marks;
   protected readonly ms = msText;
   protected readonly order = order;
@@ -84,6 +86,11 @@ export class ProofsView {
       .join(' · '),
   );
   protected readonly chosen = computed(() => this.rows().find(({ route }) => route.id === this.chosenId()) ?? null);
+  protected readonly how = computed(() =>
+    this.live.bench().on === 'real'
+      ? 'On the real plant you are asked to move what each source measures; it is only read, one route after the other.'
+      : 'Values are sent from the stand-in of each source, and looked at in the stand-in of its destination, by the papers of both; in the end everything is as it was.',
+  );
   protected readonly part = computed(() => {
     const progress = this.proofs.progress();
     return progress && progress.total ? progress.done / progress.total : 0;

@@ -45,7 +45,7 @@ const SPARK = { width: 54, height: 16 };
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, PointShape, QualityMark],
   templateUrl: './watch-view.html',
-  styleUrl: './watch-view.scss',
+  styleUrls: ['./view.scss', './watch-view.scss'],
 })
 export class WatchView {
   private readonly project = inject(ProjectStore);
