@@ -11,11 +11,11 @@ describe('a proof where nothing may be driven', () => {
   let readings: Map<string, Reading>;
   const hold = (pointId: string, ...words: number[]) => readings.set(pointId, { pointId, words, quality: 'good', reason: null, atMs: 1 });
   /** What comes of it when `move` is done once somebody was asked. */
-  const proved = async (move: () => void) => {
+  const proved = async (move: () => void, patience = { moveMs: 300, spareMs: 200 }) => {
     const asked: string[] = [];
     const proofs: RouteProof[] = [];
     const eyes = { reading: (id: string) => readings.get(id), reason: () => 'The damper does not answer.' };
-    for await (const event of proveByHand([{ ...route, periodMs: 20 }], eyes, { moveMs: 300, spareMs: 200 })) {
+    for await (const event of proveByHand([{ ...route, periodMs: 20 }], eyes, patience)) {
       if (event.kind === 'ask') {
         asked.push(event.sentence);
         move();
@@ -31,10 +31,13 @@ describe('a proof where nothing may be driven', () => {
   });
 
   it('asks a person to move the source, and is proved when that arrives', async () => {
-    const { asked, proof } = await proved(() => {
-      hold(route.source.id, 525);
-      setTimeout(() => hold(route.destination.id, 525), 60);
-    });
+    const { asked, proof } = await proved(
+      () => {
+        hold(route.source.id, 525);
+        setTimeout(() => hold(route.destination.id, 525), 60);
+      },
+      { moveMs: 20_000, spareMs: 20_000 },
+    );
     expect(asked).toEqual(['Move Position; it is 40.0 % now.']);
     expect([proof.state, proof.checks[0]?.sent, proof.checks[0]?.found]).toEqual(['proved', '52.5 %', '52.5 %']);
   });
