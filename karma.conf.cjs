@@ -34,5 +34,7 @@ module.exports = (config) =>
         ],
       },
     },
+    // A machine that stalls for a moment is no defect of what is tested.
+    client: { jasmine: { timeoutInterval: 30_000 } },
     restartOnFileChange: false,
   });

@@ -3,4 +3,5 @@ export { matcher, recordOf, rowOf, TraceFilter, type TraceRow } from './filter.j
 export { type SeenPoint, type Span, teller, type Told } from './tell.js';
 export { type Peer, readPcapng, writePcapng } from './pcapng.js';
 export { readSerial } from './pair.js';
+export { readSerialText, type SerialText } from './serial-text.js';
 export { type CaptureState, keepsAll, TraceTrigger, TriggerOn, whyFires } from './trigger.js';

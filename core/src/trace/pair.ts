@@ -32,18 +32,18 @@ export function pairFrames(frames: readonly TimedFrame[]): TraceRecord[] {
   return records;
 }
 
-/** The exchanges in a raw recording of a serial line, which has no times. */
-export function readSerial(bytes: Uint8Array): TraceRecord[] {
+/** The exchanges in a raw recording of a serial line; `timeAt` says when a byte came, where the recording has times. */
+export function readSerial(bytes: Uint8Array, timeAt: (index: number) => number | null = () => null): TraceRecord[] {
   const records: TraceRecord[] = [];
   const byFrame = new Map<number, TraceRecord>();
   for (const [index, { from, to, direction, answers }] of readStream(bytes).frames.entries()) {
     const frame = bytes.slice(from, to + 1);
     const asked = answers === null ? undefined : byFrame.get(answers);
     if (asked) {
-      Object.assign(asked, endOf(asked, frame), { got: frame });
+      Object.assign(asked, endOf(asked, frame), { got: frame, ms: between(asked.atMs, timeAt(from)) });
       continue;
     }
-    const record = newRecord(records.length + 1, 'rtu', frame, direction === 'request', 'line', null);
+    const record = newRecord(records.length + 1, 'rtu', frame, direction === 'request', 'line', timeAt(from));
     records.push(record);
     byFrame.set(index, record);
   }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { requestPdu, rtuFrame, tcpFrame } from '../frame/index.js';
 import { compile } from '../plan/index.js';
-import { matcher, readPcapng, readSerial, recordOf, rowOf, teller, type TraceRecord, writePcapng } from './index.js';
+import { matcher, readPcapng, readSerial, readSerialText, recordOf, rowOf, teller, type TraceRecord, writePcapng } from './index.js';
 
 const demo = fernhollow();
 const { plan } = compile(demo);
@@ -200,9 +200,25 @@ function blocksOf(bytes: Uint8Array): Uint8Array[] {
 }
 
 describe('a raw recording of a serial line', () => {
+  const asked = rtuFrame({ unit: 21, pdu: requestPdu(question) });
+  const answer = rtuFrame({ unit: 21, pdu: Uint8Array.of(4, 8, 0, 0, 0x42, 0x76, 0xcc, 0xcd, 0x42, 0x40) });
+
+  it('may be text with times before its lines, or without', () => {
+    const hex = (bytes: Uint8Array) => [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join(' ');
+    const timed = readSerialText(`14:05:09.250  ${hex(asked)}\n14:05:09.274  ${hex(answer)}\n`)!;
+    const [record] = readSerial(timed.bytes, timed.timeAt);
+    expect([record?.end, record?.ms, new Date(record!.atMs!).getMilliseconds()]).toEqual(['answered', 24, 250]);
+    const seconds = readSerialText(`12.000 ${hex(asked)}\n12.0305 ${hex(answer)}`)!;
+    expect(readSerial(seconds.bytes, seconds.timeAt)[0]?.ms).toBeCloseTo(30.5, 3);
+    for (const plain of ['15 04 00 0a', '0x15,0x04,0x00,0x0A', '1504000A', '15-04-00-0A', '15 04\n00 0A\n'])
+      expect(readSerialText(plain)?.bytes)
+        .withContext(plain)
+        .toEqual(Uint8Array.of(0x15, 4, 0, 10));
+    expect(readSerialText('15 04')!.timeAt(0)).toBeNull();
+    for (const none of ['', 'x', '1', '15 0', 'fifteen', '12.5']) expect(readSerialText(none)).withContext(none).toBeNull();
+  });
+
   it('is read as exchanges, damaged bytes left out', () => {
-    const asked = rtuFrame({ unit: 21, pdu: requestPdu(question) });
-    const answer = rtuFrame({ unit: 21, pdu: Uint8Array.of(4, 8, 0, 0, 0x42, 0x76, 0xcc, 0xcd, 0x42, 0x40) });
     const refusal = rtuFrame({ unit: 21, pdu: Uint8Array.of(0x84, 2) });
     const records = readSerial(Uint8Array.of(...asked, ...answer, 0xff, ...asked, ...refusal, ...asked));
     expect(records.map(({ end, framing, unit }) => [end, framing, unit])).toEqual([

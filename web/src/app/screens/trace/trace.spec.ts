@@ -3,7 +3,6 @@ import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
 import { compile } from '@plain-envoy/core/plan';
 import { type CaptureState, rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
 import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
-import { bytesOfText } from './recording';
 import { TraceScreen } from './trace';
 
 const airOn = compile(demo).plan.requests.find(({ deviceName, kind }) => deviceName === 'Air-on transmitter' && kind === 'read')!;
@@ -141,14 +140,5 @@ describe('TraceScreen', () => {
       screen.detectChanges();
     }
     expect(rows()[0]!.innerText).toContain('Air-on transmitter is asked for 2 input registers from 30011');
-  });
-});
-
-describe('pasted bytes', () => {
-  it('may be written as people write them', () => {
-    const plain = Uint8Array.of(0x15, 4, 0, 10);
-    for (const text of ['15 04 00 0a', '0x15,0x04,0x00,0x0A', '1504000A', '15-04-00-0A', '15 04\n00 0A\n'])
-      expect(bytesOfText(text)).toEqual(plain);
-    for (const text of ['', 'x', '1', '15 0', 'fifteen']) expect(bytesOfText(text)).toBeNull();
   });
 });

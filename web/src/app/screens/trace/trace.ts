@@ -14,7 +14,17 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { functionOf } from '@plain-envoy/core/frame';
-import { type End, ends, keepsAll, readPcapng, readSerial, teller, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
+import {
+  type End,
+  ends,
+  keepsAll,
+  readPcapng,
+  readSerial,
+  readSerialText,
+  teller,
+  type TraceFilter,
+  type TraceRecord,
+} from '@plain-envoy/core/trace';
 import { exhaustMap, filter, interval, Subject, switchMap } from 'rxjs';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -24,7 +34,6 @@ import { type FoundExchanges, findIn, Traces } from '../../data/traces';
 import { arrowStep } from '../../parts/keys';
 import { CaptureForm } from './capture-form';
 import { ExchangeView } from './exchange-view';
-import { bytesOfText } from './recording';
 
 export const ROW = 26;
 const FOLLOW_EVERY_MS = 500;
@@ -198,9 +207,9 @@ export class TraceScreen {
   }
 
   protected paste(text: string): void {
-    const bytes = bytesOfText(text);
-    if (!bytes) return this.problem.set('Write bytes as hex digits in pairs, as in 15 04 00 0A 00 02.');
-    this.open('Pasted bytes', bytes);
+    const read = readSerialText(text);
+    if (!read) return this.problem.set('Write bytes as hex digits in pairs, as in 15 04 00 0A 00 02; a line may begin with its time.');
+    this.show('Pasted bytes', readSerial(read.bytes, read.timeAt), '');
     this.pasting.set(false);
   }
 
@@ -231,13 +240,17 @@ export class TraceScreen {
     this.editor.say(`Saved: trace.${format}`);
   }
 
-  /** A recording in one of the forms that there are: pcapng, Modbus TCP frames one after the other, or the bytes of a serial line. */
+  /** A recording in one of the forms that there are: pcapng, the bytes of a serial line, or the same as text with or without times. */
   private open(name: string, bytes: Uint8Array): void {
     const capture = readPcapng(bytes);
-    const serial = capture.ok ? [] : readSerial(bytes);
-    const records = capture.ok ? capture.value : serial;
-    if (records.length === 0)
-      return this.problem.set(`${name}: ${capture.ok ? '' : capture.problem.message} No frame of a serial line is in it either.`);
+    if (capture.ok) return this.show(name, capture.value, '');
+    const isText = bytes.every((byte) => byte === 9 || byte === 10 || byte === 13 || (byte >= 32 && byte < 127));
+    const text = isText ? readSerialText(new TextDecoder().decode(bytes)) : null;
+    this.show(name, text ? readSerial(text.bytes, text.timeAt) : readSerial(bytes), capture.problem.message);
+  }
+
+  private show(name: string, records: TraceRecord[], why: string): void {
+    if (records.length === 0) return this.problem.set(`${name}: ${why} No frame of a serial line is in it either.`);
     this.problem.set(null);
     this.chosen.set(records[0]!);
     this.recording.set({ name, records });
