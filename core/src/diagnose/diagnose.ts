@@ -362,10 +362,12 @@ function whyRefused(code: number, { name, notation, entry }: Device, first: Plan
 }
 
 /** All ends well, and takes much longer than the device is stated to think. */
-function slowness({ device, tries, counters, port }: Case): Weighed[] {
+function slowness({ device, tries, counters, port, requests, seen }: Case): Weighed[] {
   const stated = device.delayMs;
   if (tries.valid === 0 || port?.kind !== 'ethernet' || counters.meanMs === null || counters.lastMs === null) return [];
-  const slowMs = Math.min(counters.meanMs, counters.lastMs);
+  // Several requests that are all slow tell sooner than the mean of a long run.
+  const last = requests.flatMap(({ id }) => seen.request(id)?.lastMs ?? []);
+  const slowMs = Math.min(counters.lastMs, ...(last.length > 1 ? last : [counters.meanMs]));
   if (slowMs < 30 || slowMs < SLOW * (stated + 5)) return [];
   return [
     {
