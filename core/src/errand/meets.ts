@@ -1,5 +1,5 @@
 import { bitsFromInput, type Comparison, type Point, readPoint, valueFromInput, wordsFromInput } from '../model/index.js';
-import { bad, good, type Outcome } from '../value/index.js';
+import { bad, good, type Outcome, wholeOf } from '../value/index.js';
 
 /**
  * Whether what a point holds is as stated. `has` and `lacks` look at bits of the registers, `above` and `below` compare in
@@ -19,7 +19,7 @@ export function meets(words: readonly number[], point: Point, is: Comparison, st
     case 'lacks': {
       const bits = point.type === 'bit' ? good([0]) : bitsFromInput(/^\s*\d+\s*$/.test(stated) ? `bits ${stated}` : stated, point);
       if (!bits.ok) return bits;
-      const whole = words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n) >> BigInt(point.bit ?? 0);
+      const whole = wholeOf(words) >> BigInt(point.bit ?? 0);
       const isOn = (bit: number) => ((whole >> BigInt(bit)) & 1n) === 1n;
       return good(is === 'has' ? bits.value.every(isOn) : !bits.value.some(isOn));
     }

@@ -41,8 +41,13 @@ export function decode(words: readonly number[], layout: Layout): Outcome<Decode
   return good({ raw: named(read.value), value: named(layout.scale ? toUnits(read.value, layout.scale) : read.value) });
 }
 
+/** Registers as one whole number, the first the most significant. */
+export function wholeOf(words: readonly number[]): bigint {
+  return words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n);
+}
+
 function decodeBits(words: readonly number[]): Decoded {
-  const whole = words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n);
+  const whole = wholeOf(words);
   const value = Array.from({ length: words.length * 16 }, (_, bit) => bit).filter((bit) => (whole >> BigInt(bit)) & 1n);
   return { raw: words.length <= 2 ? Number(whole) : String(whole), value };
 }

@@ -13,6 +13,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, Radix, rawText, type Route, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
 import { describeChain } from '@plain-envoy/core/route';
+import { wholeOf } from '@plain-envoy/core/value';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
@@ -158,7 +159,7 @@ export class WatchView {
     if (point.type !== 'bits' || point.bits.length === 0) return null;
     const words = this.live.reading(point.id)?.words;
     if (!words) return null;
-    const whole = words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n);
+    const whole = wholeOf(words);
     return point.bits.map(({ bit, name }) => ({ name, on: ((whole >> BigInt(bit)) & 1n) === 1n }));
   }
 

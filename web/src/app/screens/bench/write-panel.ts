@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { isWritable } from '@plain-envoy/core/address';
 import { type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { Pattern, patternNames } from '@plain-envoy/core/pattern';
+import { wholeOf } from '@plain-envoy/core/value';
 import type { Answer } from '../../data/api';
 import { Hands, type HandEntry } from '../../data/hands';
 import { Live } from '../../data/live';
@@ -99,13 +100,13 @@ export class WritePanel {
     const point = this.point()!;
     const words = this.live.reading(point.id)?.words;
     if (!words) return this.problem.set('The register has not been read yet, so its other bits are not known.');
-    const whole = words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n) ^ (1n << BigInt(bit));
+    const whole = wholeOf(words) ^ (1n << BigInt(bit));
     return this.tell(this.hands.write(point.id, `0x${whole.toString(16)}`));
   }
 
   protected isOn(bit: number): boolean {
     const words = this.live.reading(this.pointId())?.words ?? [];
-    return ((words.reduce((sum, word) => (sum << 16n) | BigInt(word), 0n) >> BigInt(bit)) & 1n) === 1n;
+    return ((wholeOf(words) >> BigInt(bit)) & 1n) === 1n;
   }
 
   protected typePattern(field: Field, text: string): void {
