@@ -23,18 +23,21 @@ export class TcpFrames {
 
   /**
    * Hands over where each whole frame, header included, starts and ends in which bytes; what is incomplete waits for the next chunk.
-   * False where the stream is no Modbus TCP, after which it cannot be followed any more.
+   * False where the stream is no Modbus TCP, after which it cannot be followed any more. The frame before that place is not handed
+   * over: it may be half an answer that was filled up with the beginning of the next.
    */
   push(chunk: Buffer, onFrame: (bytes: Buffer, from: number, end: number) => void): boolean {
     const bytes = this.rest ? Buffer.concat([this.rest, chunk]) : chunk;
-    let at = 0;
-    while (bytes.length - at >= 6) {
-      const length = (bytes[at + 4]! << 8) | bytes[at + 5]!;
-      if (bytes[at + 2] !== 0 || bytes[at + 3] !== 0 || length < 2 || length > 254) return false;
-      const end = at + 6 + length;
-      if (end > bytes.length) break;
-      onFrame(bytes, at, end);
-      at = end;
+    let [from, at] = [0, 0];
+    for (;;) {
+      const left = bytes.length - at;
+      if ((left > 2 && bytes[at + 2] !== 0) || (left > 3 && bytes[at + 3] !== 0)) return false;
+      const length = left < 6 ? 0 : (bytes[at + 4]! << 8) | bytes[at + 5]!;
+      if (left >= 6 && (length < 2 || length > 254)) return false;
+      if (at > from) onFrame(bytes, from, at);
+      from = at;
+      if (left < 6 || length > left - 6) break;
+      at += 6 + length;
     }
     this.rest = at < bytes.length ? copyOf(bytes, at, bytes.length) : null;
     return true;

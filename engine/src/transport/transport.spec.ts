@@ -103,6 +103,21 @@ describe('TcpFrames', () => {
     );
   });
 
+  it('does not take half an answer that the beginning of the next fills up for a whole one, wherever it was cut', () => {
+    const answer = (transaction: number) =>
+      Buffer.from(tcpFrame(transaction, { unit: 3, pdu: Uint8Array.of(3, 12, ...Array.from({ length: 12 }, (_, at) => at + 1)) }));
+    for (let cut = 1; cut < answer(1).length; cut++) {
+      const found: number[] = [];
+      const frames = new TcpFrames();
+      const take = (bytes: Buffer, from: number) => found.push(bytes.readUInt16BE(from));
+      expect(frames.push(answer(1), take)).toBeTrue();
+      expect(frames.push(answer(2).subarray(0, cut), take)).toBeTrue();
+      const sound = frames.push(Buffer.concat([answer(3), answer(4)]), take);
+      expect(found.slice(0, 1)).toEqual([1]);
+      if (sound || found.length > 1) fail(`Cut after ${cut} bytes, ${found.join(', ')} came through.`);
+    }
+  });
+
   it('survives any bytes', () => {
     fc.assert(
       fc.property(fc.uint8Array({ maxLength: 600 }), (bytes) => void new TcpFrames().push(Buffer.from(bytes), () => undefined)),
