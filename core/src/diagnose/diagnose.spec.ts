@@ -1,5 +1,5 @@
 import { fernhollow } from '../demo/index.js';
-import type { Counters, TryEnd } from '../feed/index.js';
+import { type Counters, type Motion, newCounters, type TryEnd } from '../feed/index.js';
 import { applyChanges, type Change, type ProjectDocument } from '../model/index.js';
 import { compile } from '../plan/index.js';
 import { diagnose } from './index.js';
@@ -21,6 +21,7 @@ interface Had {
   lastError?: string;
   lastDamage?: string;
   meanMs?: number;
+  motion?: Motion;
 }
 
 /** What is diagnosed when some devices have had these tries and all others answer well. */
@@ -28,13 +29,21 @@ function diagnosed(had: Record<string, Had>, document = demo) {
   const { plan, findings } = compile(document);
   const well: Had = { recent: ['valid', 'valid'] };
   const counters = (id: string): Counters => {
-    const { recent, late = 0, lastError, lastDamage, meanMs = 5 } = had[document.devices.find((row) => row.id === id)!.name] ?? well;
+    const {
+      recent,
+      late = 0,
+      lastError,
+      lastDamage,
+      meanMs = 5,
+      motion,
+    } = had[document.devices.find((row) => row.id === id)!.name] ?? well;
     const exceptions: Record<number, number> = {};
     for (const end of recent) if (typeof end === 'number') exceptions[end] = (exceptions[end] ?? 0) + 1;
     const count = (end: TryEnd) => recent.filter((row) => row === end).length;
     return {
-      ...{ id, valid: count('valid'), noResponse: count('silent'), corrupt: count('corrupt'), exceptions, missed: 0, restarts: 0 },
-      ...{ lastMs: meanMs, meanMs, worstMs: meanMs, lastOutcome: null, lastErrorAtMs: 0, pace: null },
+      ...newCounters(id),
+      ...{ valid: count('valid'), noResponse: count('silent'), corrupt: count('corrupt'), exceptions },
+      ...{ lastMs: meanMs, meanMs, worstMs: meanMs, lastErrorAtMs: 0, motion: motion ?? null },
       ...{ lastError: lastError ?? null, lastDamage: lastDamage ?? null, late, triesSinceLate: late ? 1 : null, recent },
     };
   };
@@ -87,6 +96,16 @@ describe('diagnose', () => {
     expect(cause?.evidence).toContain('4 answers came when nobody waited');
   });
 
+  it('names a device whose values stand still much longer than ever before, and none that has always rested', () => {
+    const moved = { movedMs: 60_000, longestMs: 2000, stillMs: 25_000, readAtMs: 0 };
+    const cause = first('Floor I/O block', { recent: many('valid'), motion: moved });
+    expect(cause?.cause).toBe('frozen');
+    expect(cause?.evidence).toContain('has changed for 25 s; before that, nothing stood still for longer than 2.0 s');
+    const others = [{ stillMs: 15_000 }, { movedMs: 8000 }, { longestMs: 5000 }].map((fields) => ({ ...moved, ...fields }));
+    for (const motion of others) expect(first('Floor I/O block', { recent: many('valid'), motion })).toBeUndefined();
+    expect(first('Floor I/O block', { recent: ['valid', 'silent', 'valid'], motion: moved })?.cause).not.toBe('frozen');
+  });
+
   it('tells damage of all frames from damage of some, and another unit from both', () => {
     expect(first('Burner control', { recent: many('corrupt'), lastDamage: 'The checksum is wrong.' })?.cause).toBe('all-damaged');
     expect(first('Burner control', { recent: ['valid', 'corrupt', 'valid'] })?.cause).toBe('some-damaged');
@@ -134,9 +153,8 @@ describe('diagnose', () => {
     const { plan, findings } = compile(demo);
     const burner = plan.requests.filter(({ deviceId }) => deviceId === device('Burner control').id);
     const counters = (refused: boolean): Counters => ({
-      ...{ id: '', valid: refused ? 0 : 5, noResponse: 0, corrupt: 0, exceptions: refused ? { 2: 5 } : {}, missed: 0, restarts: 0 },
-      ...{ lastMs: 5, meanMs: 5, worstMs: 5, lastOutcome: null, lastError: null, lastErrorAtMs: null, lastDamage: null },
-      ...{ late: 0, triesSinceLate: null, recent: refused ? many(2) : many('valid'), pace: null },
+      ...newCounters(''),
+      ...{ valid: refused ? 0 : 5, exceptions: refused ? { 2: 5 } : {}, recent: refused ? many(2) : many('valid') },
     });
     const refusedTable = (id: string) => burner.some((row) => row.id === id && row.table === 'input');
     const seen = {

@@ -140,6 +140,7 @@ function causesOf(of: Case): Weighed[] {
     ...(tries.corrupt ? damage(of) : []),
     ...(tries.refused.size ? refusals(of) : []),
     ...slowness(of),
+    ...standstill(of),
   ];
 }
 
@@ -151,7 +152,7 @@ function seenText({ tries, counters }: Case): string {
     tries.noPath && `${tries.noPath} with no way there`,
     ...[...tries.refused].map(([code, count]) => `${count} refused with exception ${code}`),
   ].filter(Boolean);
-  if (parts.length === 0) return `It takes ${Math.round(counters.meanMs ?? 0)} ms to answer.`;
+  if (parts.length === 0) return `It answers, in ${Math.round(counters.meanMs ?? 0)} ms.`;
   return `Of its last ${tries.all} tries ${parts.join(', ')}.`;
 }
 
@@ -375,6 +376,27 @@ function slowness({ device, tries, counters, port, requests, seen }: Case): Weig
       cause: 'slow',
       sentence: `${device.name} thinks longer than stated: about ${Math.round(slowMs)} ms instead of ${stated} ms.`,
       evidence: `Its last answer took ${Math.round(counters.lastMs)} ms, ${Math.round(counters.meanMs)} ms are the mean.`,
+      at: { entity: 'device', id: device.id },
+    },
+  ];
+}
+
+/** It must have moved for so long, and then have stood still for so long and so many times longer than ever before. */
+const MOVED_MS = 30_000;
+const STILL_MS = 10_000;
+const STILL_TIMES = 10;
+
+/** All is answered well, and always the same, by a device that has moved before. */
+function standstill({ device, tries, counters: { motion } }: Case): Weighed[] {
+  if (!motion || tries.valid < tries.all || motion.movedMs < MOVED_MS) return [];
+  if (motion.stillMs < Math.max(STILL_MS, STILL_TIMES * motion.longestMs)) return [];
+  const seconds = (ms: number) => (ms < 10_000 ? (ms / 1000).toFixed(1) : (ms / 1000).toFixed(0));
+  return [
+    {
+      weight: 40,
+      cause: 'frozen',
+      sentence: `${device.name} answers, but always the same: its program stands still behind the interface, or what it measures really rests.`,
+      evidence: `Nothing that is read of it has changed for ${seconds(motion.stillMs)} s; before that, nothing stood still for longer than ${seconds(motion.longestMs)} s.`,
       at: { entity: 'device', id: device.id },
     },
   ];

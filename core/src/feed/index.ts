@@ -1,4 +1,14 @@
-export { type Batch, type Counters, type MeasuredPace, type Quality, type Reading, type RouteState, type TryEnd } from './report.js';
+export {
+  type Batch,
+  type Counters,
+  type MeasuredPace,
+  type Motion,
+  newCounters,
+  type Quality,
+  type Reading,
+  type RouteState,
+  type TryEnd,
+} from './report.js';
 export {
   type Accepted,
   type BenchState,

@@ -60,6 +60,29 @@ export interface Counters {
   recent: TryEnd[];
   /** How often it really ran; null for all requests to a device together. */
   pace: MeasuredPace | null;
+  /** How what is read of the device moves; null for a request, and before the first read. */
+  motion: Motion | null;
+}
+
+/** Counters before the first try. */
+export function newCounters(id: string, pace: MeasuredPace | null = null): Counters {
+  return {
+    ...{ id, valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, restarts: 0 },
+    ...{ lastMs: null, meanMs: null, worstMs: null, lastOutcome: null, lastError: null, lastErrorAtMs: null, lastDamage: null },
+    ...{ late: 0, triesSinceLate: null, recent: [], pace, motion: null },
+  };
+}
+
+/** For how long anything that is read of a device has moved and stood still, in ms in which it was read at all. */
+export interface Motion {
+  /** From the first read to the last change. */
+  movedMs: number;
+  /** The longest that nothing changed, before a change came. */
+  longestMs: number;
+  /** Since the last change. */
+  stillMs: number;
+  /** When it was read last, in ms since 1970. */
+  readAtMs: number;
 }
 
 export type TryEnd = 'valid' | 'silent' | 'corrupt' | 'not connected' | number;

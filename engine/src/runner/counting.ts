@@ -1,32 +1,9 @@
-import type { Counters, MeasuredPace, TryEnd } from '@plain-envoy/core/feed';
+import type { Counters, MeasuredPace, Motion, TryEnd } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Outcome } from '../client/index.js';
 
 /** So many tries tell how a device does just now. */
 const TRIES_KEPT = 20;
-
-export function newCounters(id: string, pace: MeasuredPace | null): Counters {
-  return {
-    id,
-    valid: 0,
-    noResponse: 0,
-    corrupt: 0,
-    exceptions: {},
-    missed: 0,
-    restarts: 0,
-    lastMs: null,
-    meanMs: null,
-    worstMs: null,
-    lastOutcome: null,
-    lastError: null,
-    lastErrorAtMs: null,
-    lastDamage: null,
-    late: 0,
-    triesSinceLate: null,
-    recent: [],
-    pace,
-  };
-}
 
 /** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */
 export function countTry(counters: Counters, outcome: Outcome, ms: number): void {
@@ -70,6 +47,18 @@ function endOf(outcome: Outcome): TryEnd {
     default:
       return outcome.kind;
   }
+}
+
+/** Between two reads no more than this many periods count: whoever was not read for a while has not stood still. */
+const GAP_PERIODS = 3;
+
+/** Counts one read of a device: whether anything in it was other than before. `atMs` is in ms since 1970. */
+export function countMotion(motion: Motion | null, hasMoved: boolean, atMs: number, periodMs: number): Motion {
+  if (!motion) return { movedMs: 0, longestMs: 0, stillMs: 0, readAtMs: atMs };
+  const stillMs = motion.stillMs + Math.min(Math.max(0, atMs - motion.readAtMs), GAP_PERIODS * periodMs);
+  const readAtMs = Math.max(atMs, motion.readAtMs);
+  if (!hasMoved) return { ...motion, stillMs, readAtMs };
+  return { movedMs: motion.movedMs + stillMs, longestMs: Math.max(motion.longestMs, stillMs), stillMs: 0, readAtMs };
 }
 
 /** So many of the last runs are kept. */

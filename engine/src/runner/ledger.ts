@@ -1,8 +1,8 @@
 import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
-import type { Batch, Counters, Reading, RouteState } from '@plain-envoy/core/feed';
+import { type Batch, type Counters, newCounters, type Reading, type RouteState } from '@plain-envoy/core/feed';
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import type { Outcome } from '../client/index.js';
-import { countRun, countTry, newCounters, newPace } from './counting.js';
+import { countMotion, countRun, countTry, newPace } from './counting.js';
 
 /** A value that should have come this many periods ago is stale. */
 const STALE_PERIODS = 3;
@@ -25,6 +25,8 @@ export class Ledger {
   };
   /** The shortest period at which each point is read. */
   private periods = new Map<string, number>();
+  /** Where routes lead: what changes there was changed from outside. */
+  private destinations: ReadonlySet<string> = new Set();
 
   clear(): void {
     for (const map of [this.readings, this.routes, this.checkedAt, this.ages, this.devices, this.requests]) map.clear();
@@ -58,6 +60,7 @@ export class Ledger {
 
   keepRoutes(routes: readonly PlannedRoute[]): void {
     const kept = new Set(routes.map((route) => route.id));
+    this.destinations = new Set(routes.map(({ destination }) => destination.id));
     for (const id of [...this.routes.keys()])
       if (!kept.has(id)) {
         this.routes.delete(id);
@@ -71,9 +74,15 @@ export class Ledger {
 
   /** `atMs` is when it was asked for, in ms since 1970, so that a value is never older than it seems. */
   read(request: PlannedRequest, values: readonly number[], atMs: number): void {
+    let hasMoved = false;
     for (const { pointId, at, width } of request.points) {
-      this.note({ pointId, words: values.slice(at, at + width), quality: 'good', reason: null, atMs });
+      const words = values.slice(at, at + width);
+      const before = this.readings.get(pointId)?.words;
+      hasMoved ||= !this.destinations.has(pointId) && !!before && words.some((word, index) => word !== before[index]);
+      this.note({ pointId, words, quality: 'good', reason: null, atMs });
     }
+    const device = ensure(this.devices, request.deviceId, () => newCounters(request.deviceId));
+    device.motion = countMotion(device.motion, hasMoved, atMs, request.periodMs);
   }
 
   failed(request: PlannedRequest, reason: string): void {
@@ -156,7 +165,7 @@ export class Ledger {
 
   /** An answer of this device came when nobody waited for it any more. */
   late(deviceId: string): void {
-    const counters = ensure(this.devices, deviceId, () => newCounters(deviceId, null));
+    const counters = ensure(this.devices, deviceId, () => newCounters(deviceId));
     counters.late += 1;
     counters.triesSinceLate = 0;
     this.changed.devices.add(deviceId);
@@ -219,7 +228,7 @@ export class Ledger {
     this.changed.devices.add(deviceId);
     for (const own of ids) this.changed.requests.add(own);
     return [
-      ensure(this.devices, deviceId, () => newCounters(deviceId, null)),
+      ensure(this.devices, deviceId, () => newCounters(deviceId)),
       ...ids.map((own) => ensure(this.requests, own, () => newCounters(own, newPace()))),
     ];
   }

@@ -134,7 +134,7 @@ describe('a fault while the bench runs', () => {
     await until('every route delivers again', allGood);
   }, 40_000);
 
-  it('frozen: a value that stands still is answered well, so only a heartbeat tells', async () => {
+  it('frozen: a value that stands still is answered well, which nothing tells before it has lasted', async () => {
     const id = idOf('Burner control');
     ends.push(() => plant.setFaults(id, []));
     plant.setFaults(id, [blankFaults.frozen]);

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { idleBench, type ToPage } from '@plain-envoy/core/feed';
+import { idleBench, newCounters, type ToPage } from '@plain-envoy/core/feed';
 import { Live } from './live';
 
 /** A socket that the test opens, speaks through and breaks. */
@@ -67,25 +67,9 @@ describe('Live', () => {
     expect(live.standInsProblem()).toBe('The address is taken.');
     FakeSocket.last.tell({ type: 'stand-ins', problem: null });
     expect(live.standInsProblem()).toBeNull();
-    const counters = {
-      id: 'fan',
-      noResponse: 0,
-      corrupt: 0,
-      exceptions: {},
-      missed: 0,
-      restarts: 0,
-      lastErrorAtMs: null,
-      lastDamage: null,
-      late: 0,
-      triesSinceLate: null,
-      recent: [],
-      lastMs: 1,
-      meanMs: 1,
-      worstMs: 1,
-    };
     const batch = (valid: number) => ({
       ...{ type: 'values' as const, readings: [], routes: [], requests: [] },
-      devices: [{ ...counters, valid, lastOutcome: 'valid' as const, lastError: null, pace: null }],
+      devices: [{ ...newCounters('fan'), valid }],
     });
     FakeSocket.last.tell(batch(0));
     FakeSocket.last.tell(batch(8));

@@ -1,23 +1,7 @@
-import type { Counters } from '@plain-envoy/core/feed';
+import { type Counters, newCounters } from '@plain-envoy/core/feed';
 import { Rates } from './rates';
 
-const counters = (valid: number, noResponse = 0): Counters => ({
-  ...{
-    id: 'fan',
-    valid,
-    noResponse,
-    corrupt: 0,
-    exceptions: {},
-    missed: 0,
-    restarts: 0,
-    lastErrorAtMs: null,
-    lastDamage: null,
-    late: 0,
-    triesSinceLate: null,
-    recent: [],
-  },
-  ...{ lastMs: 1, meanMs: 1, worstMs: 1, lastOutcome: 'valid', lastError: null, pace: null },
-});
+const counters = (valid: number, noResponse = 0): Counters => ({ ...newCounters('fan'), valid, noResponse });
 
 describe('Rates', () => {
   it('count every exchange of the last seconds, answered or not', () => {

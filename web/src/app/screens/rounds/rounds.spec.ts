@@ -1,4 +1,5 @@
 import { signal } from '@angular/core';
+import { newCounters } from '@plain-envoy/core/feed';
 import { asItIs, forecast, type Forecast } from '@plain-envoy/core/forecast';
 import type { Change } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
@@ -87,24 +88,9 @@ describe('the table of requests', () => {
   it('names a probable reason where what is measured differs from the forecast', async () => {
     const { fixture, live, edit } = await table(null, true);
     const [request] = onKilnBus;
-    const counters = {
-      valid: 9,
-      noResponse: 0,
-      corrupt: 0,
-      exceptions: {},
-      missed: 0,
-      restarts: 0,
-      ...{ lastErrorAtMs: null, lastDamage: null, late: 0, triesSinceLate: null, recent: [] },
-      lastMs: 90,
-      worstMs: 90,
-      lastOutcome: 'valid' as const,
-      lastError: null,
-    };
     live.requests.set(request!.id, {
-      ...counters,
-      id: request!.id,
-      meanMs: 90,
-      pace: { runs: 9, meanPeriodMs: 700, worstPeriodMs: 900, recent: [] },
+      ...newCounters(request!.id, { runs: 9, meanPeriodMs: 700, worstPeriodMs: 900, recent: [] }),
+      ...{ valid: 9, lastMs: 90, meanMs: 90, worstMs: 90 },
     });
     fixture.componentRef.setInput('requests', [...onKilnBus]);
     fixture.detectChanges();
