@@ -12,7 +12,7 @@ export interface Finding {
   /** What mends it in one action, where that is clear. */
   fix?: Fix;
   /** Where it is mended. */
-  at: { entity: 'line' | 'device' | 'port' | 'point' | 'round' | 'route'; id: string; field?: string };
+  at: { entity: 'line' | 'device' | 'port' | 'point' | 'round' | 'route' | 'errand'; id: string; field?: string };
 }
 
 /** An edit that mends a finding, with the words for its button. */

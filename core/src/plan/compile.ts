@@ -1,4 +1,4 @@
-import { checkLines, checkMaps, type Finding } from '../findings/index.js';
+import { checkErrands, checkLines, checkMaps, type Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import { checkRoutes } from './check-routes.js';
 import { clientsOf } from './clients.js';
@@ -14,7 +14,7 @@ import type { Sound } from './sound-row.js';
  * Works out which requests carry the routes, and says what keeps a route from being carried.
  * Reads join the source points of a device in a round, as cheaply as it goes; writes join destinations that come from the
  * same device, so that one silent device never holds back values of another. Bits inside a register that several routes own
- * become one write, wherever they come from. The findings are those of routes, lines and maps.
+ * become one write, wherever they come from. The findings are those of routes, lines, maps and errands.
  */
 export function compile(document: ProjectDocument): { plan: Plan; findings: Finding[] } {
   return compileWith(new Memory(), document);
@@ -50,7 +50,12 @@ function compileWith(memory: Memory, document: ProjectDocument): { plan: Plan; f
     return planned;
   });
   const requests = joinExchanges([...reads.requests, ...writes.requests], routes);
-  findings.push(...checkRoutes(facts, look), ...checkLines(document, clientsOf(requests)), ...checkMaps(document));
+  findings.push(
+    ...checkRoutes(facts, look),
+    ...checkLines(document, clientsOf(requests)),
+    ...checkMaps(document),
+    ...checkErrands(document),
+  );
   memory.sweep();
   return { plan: { endpoints: [...maker.endpoints.values()], requests, routes }, findings };
 }

@@ -8,9 +8,11 @@ const screens: Record<Finding['at']['entity'], string> = {
   device: '/site',
   line: '/lines',
   port: '/lines',
+  errand: '/bench',
 };
 
 /** The address of the screen on which something is mended, with the thing itself chosen. */
 export function placeOf({ entity, id }: Pick<Finding['at'], 'entity' | 'id'>): { path: string; queryParams: Record<string, string> } {
-  return { path: screens[entity], queryParams: { [entity]: id } };
+  const view: Record<string, string> = entity === 'errand' ? { view: 'errands' } : {};
+  return { path: screens[entity], queryParams: { ...view, [entity]: id } };
 }

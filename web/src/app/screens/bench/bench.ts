@@ -61,6 +61,8 @@ export class BenchScreen {
   protected readonly chosen = signal<Route | null>(null);
   /** What is worked with, from the address. */
   readonly view = input<string>();
+  /** The errand that is looked at first, from the address. */
+  readonly errand = input<string>();
   protected readonly views = views;
   protected readonly upper = computed((): View => views.find(({ key }) => key === this.view())?.key ?? 'routes');
   /** What is shown below. */

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { blankErrandStep, comparisonNames, describeErrandStep, type ErrandRun, stepKindNames } from '@plain-envoy/core/errand';
 import { Comparison, Errand, type ErrandStep, type ErrandStepKind } from '@plain-envoy/core/model';
@@ -23,6 +23,8 @@ const comparisons = Comparison.options.map((is) => [is, comparisonNames[is]] as 
   styleUrls: ['./view.scss', './errands-view.scss'],
 })
 export class ErrandsView {
+  /** The errand that is looked at as long as nobody has chosen another. */
+  readonly first = input<string>();
   private readonly project = inject(ProjectStore);
   private readonly editor = inject(Editor);
   private readonly hands = inject(Hands);
@@ -34,8 +36,8 @@ export class ErrandsView {
   protected readonly names = stepKindNames;
   protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly errands = computed(() => this.project.document()!.errands);
-  protected readonly errandId = linkedSignal<string>(() =>
-    this.errands().some(({ id }) => id === this.kept) ? this.kept : (this.errands()[0]?.id ?? ''),
+  protected readonly errandId = linkedSignal<string>(
+    () => [this.kept, this.first()].find((kept) => this.errands().some(({ id }) => id === kept)) ?? this.errands()[0]?.id ?? '',
   );
   private kept = '';
   private readonly saved = computed(() => this.errands().find(({ id }) => id === this.errandId()) ?? null);
