@@ -115,17 +115,32 @@ export class Page {
     return (await this.routes())[name] ?? {};
   }
 
-  /** The cells of every route in the table, in one look. */
+  /** The cells of every route in the table. Only those in view are drawn, so it is scrolled from top to end and back. */
   routes(): Promise<Record<string, Record<string, string>>> {
-    return this.driver.executeScript<Record<string, Record<string, string>>>(
-      `const routes = {};
-       for (const row of document.querySelectorAll('pe-route-table tbody tr')) {
-         const cells = {};
-         for (const cell of row.querySelectorAll('[data-cell]')) cells[cell.dataset.cell] = cell.innerText.trim();
-         cells.reason = row.querySelector('[data-cell=quality]').title;
-         routes[row.cells[0].innerText.trim()] = cells;
-       }
-       return routes;`,
+    return this.driver.executeAsyncScript<Record<string, Record<string, string>>>(
+      `const done = arguments[arguments.length - 1];
+       const routes = {};
+       const drawn = () => new Promise((next) => requestAnimationFrame(() => setTimeout(next)));
+       const look = () => {
+         for (const row of document.querySelectorAll('pe-route-table tr[data-route]')) {
+           const cells = {};
+           for (const cell of row.querySelectorAll('[data-cell]')) cells[cell.dataset.cell] = cell.innerText.trim();
+           cells.reason = row.querySelector('[data-cell=quality]').title;
+           routes[row.cells[0].innerText.trim()] = cells;
+         }
+       };
+       (async () => {
+         let box = document.querySelector('pe-route-table');
+         while (box && !/auto|scroll/.test(getComputedStyle(box).overflowY)) box = box.parentElement;
+         const before = box?.scrollTop ?? 0;
+         for (let top = 0; box && top <= box.scrollHeight; top += box.clientHeight) {
+           box.scrollTop = top;
+           await drawn();
+           look();
+         }
+         if (box) box.scrollTop = before;
+         done(routes);
+       })();`,
     );
   }
 

@@ -26,7 +26,10 @@ export async function startEnvoy(): Promise<Start> {
   const args = ['start', '--data', data, '--port', String(port), '--stand-ins-port', String(standInsPort)];
   const { child, output, errors } = run(args);
   const address = `http://127.0.0.1:${port}`;
-  await said(child, () => output() + errors(), `Plain Envoy is at ${address}/`);
+  await said(child, () => output() + errors(), `Plain Envoy is at ${address}/`).catch((error: unknown) => {
+    child.kill('SIGINT');
+    throw error;
+  });
   const notes = () => JSON.parse(readFileSync(join(data, 'running.json'), 'utf8')) as ReturnType<Start['notes']>;
   return {
     address,

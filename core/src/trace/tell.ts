@@ -23,7 +23,8 @@ export interface Told {
   who: string;
   sentence: string;
   span: Span | null;
-  points: SeenPoint[];
+  /** What it carried; worked out when it is asked for, since an exchange may carry a hundred. */
+  points(): SeenPoint[];
 }
 
 const MOST_NAMED = 4;
@@ -52,9 +53,10 @@ export function teller(document: ProjectDocument | null, requests: readonly Plan
     const device = deviceOf(record);
     const asked = spanOf(record);
     const who = device?.name ?? `Unit ${record.unit}`;
-    const seen = asked && device ? seenPoints(record, asked, points.get(`${device.id} ${asked.span.table}`) ?? []) : [];
+    const seen = asked && device ? seenPoints(record, asked, points.get(`${device.id} ${asked.span.table}`) ?? []) : noPoints;
     const where = asked ? placeOf(asked.span, device) : '';
-    return { device, who, span: asked?.span ?? null, points: seen, sentence: sentenceOf(record, who, asked, where, seen) };
+    const sentence = sentenceOf(record, who, asked, where, listOf(seen));
+    return { device, who, span: asked?.span ?? null, points: () => seen.points.map(seen.told), sentence };
   };
 }
 
@@ -89,15 +91,24 @@ function spanOf(record: TraceRecord): Asked | null {
   }
 }
 
-function seenPoints(record: TraceRecord, { kind, span, written }: Asked, points: readonly Point[]): SeenPoint[] {
+/** The points that an exchange carried, and how one of them is told. */
+interface Seen {
+  points: readonly Point[];
+  told(point: Point): SeenPoint;
+}
+
+const noPoints: Seen = { points: [], told: (point) => ({ point, value: '' }) };
+
+function seenPoints(record: TraceRecord, { kind, span, written }: Asked, points: readonly Point[]): Seen {
   const values = written ?? (kind !== 'write' && record.end === 'answered' ? answered(record, span) : null);
-  if (!values) return [];
-  return points
-    .filter((point) => point.offset >= span.offset && point.offset + pointWidth(point) <= span.offset + values.length)
-    .map((point) => {
+  if (!values) return noPoints;
+  return {
+    points: points.filter((point) => point.offset >= span.offset && point.offset + pointWidth(point) <= span.offset + values.length),
+    told(point) {
       const read = readPoint(values.slice(point.offset - span.offset, point.offset - span.offset + pointWidth(point)), point);
       return { point, value: read.ok ? textOf(read.value.value, point) : '?' };
-    });
+    },
+  };
 }
 
 function answered(record: TraceRecord, { count }: Span): number[] | null {
@@ -124,10 +135,9 @@ function placeOf({ table, offset }: Span, device: Device | null): string {
   return device.notation === 'number' ? `number ${text}` : text;
 }
 
-function sentenceOf(record: TraceRecord, who: string, asked: Asked | null, where: string, seen: readonly SeenPoint[]): string {
+function sentenceOf(record: TraceRecord, who: string, asked: Asked | null, where: string, values: string): string {
   const took = record.ms === null ? '' : ` after ${record.ms < 10 ? record.ms.toFixed(1) : Math.round(record.ms)} ms`;
   if (record.end === 'late') return `An answer of ${who} comes when nobody waits for it any more.`;
-  const values = listOf(seen);
   const question = questionOf(record, who, asked, where, values);
   switch (record.end) {
     case 'answered':
@@ -154,9 +164,9 @@ function questionOf({ functionCode }: TraceRecord, who: string, asked: Asked | n
   return `${who} is told ${values ? values : `to set ${things}`} at ${where}`;
 }
 
-function listOf(seen: readonly SeenPoint[]): string {
-  const named = seen.slice(0, MOST_NAMED).map(({ point, value }) => `${point.name} ${value}`);
-  const more = seen.length - named.length;
+function listOf({ points, told }: Seen): string {
+  const named = points.slice(0, MOST_NAMED).map((point) => `${point.name} ${told(point).value}`);
+  const more = points.length - named.length;
   return named.join(', ') + (more > 0 ? ` and ${more} more` : '');
 }
 

@@ -40,7 +40,7 @@ describe('an exchange told in the words of the project', () => {
     expect(sentence).toBe(
       'Air-on transmitter is asked for 4 input registers from 30011; it answers Air-on temperature 61.5 °C, Air-on humidity 48.2 % after 23 ms.',
     );
-    expect([device?.name, points.length, span]).toEqual(['Air-on transmitter', 2, { table: 'input', offset: 10, count: 4 }]);
+    expect([device?.name, points().length, span]).toEqual(['Air-on transmitter', 2, { table: 'input', offset: 10, count: 4 }]);
   });
 
   it('says what is written, and how it ended', () => {

@@ -1,14 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import {
-  type CaptureState,
-  keepsAll,
-  matcher,
-  recordOf,
-  type TraceFilter,
-  type TraceRecord,
-  type TraceRow,
-  type TraceTrigger,
-} from '@plain-envoy/core/trace';
+import { type CaptureState, recordOf, type TraceFilter, type TraceRecord, type TraceRow, type TraceTrigger } from '@plain-envoy/core/trace';
 import { type Answer, Api } from './api';
 
 /** Which of the exchanges that match are wanted; a negative position counts from the newest. */
@@ -50,16 +41,4 @@ export class Traces {
     const response = await fetch(`/api/projects/${projectId}/trace/file`, { method: 'POST', headers, body }).catch(() => null);
     return response?.ok ? response.blob() : null;
   }
-}
-
-/** The same for a recording that was opened in the page. */
-export function findIn(records: readonly TraceRecord[], filter: TraceFilter, { from, count }: TracePart): FoundExchanges {
-  const matching = records.filter(matcher(filter));
-  const start = from < 0 ? Math.max(0, matching.length + from) : from;
-  return {
-    kept: { first: records[0]?.number ?? 0, last: records.at(-1)?.number ?? 0 },
-    capture: keepsAll,
-    matching: matching.length,
-    records: matching.slice(start, start + count),
-  };
 }

@@ -9,8 +9,10 @@ import { addressOf, ageText } from './format';
 import { arrowStep } from './keys';
 import { PointShape } from './point-shape';
 import { QualityMark } from './quality';
+import { ROW_PX, rowsInView } from './rows-in-view';
 
 interface Row {
+  index: number;
   route: Route;
   source: Point;
   destination: Point;
@@ -27,6 +29,12 @@ interface Row {
   imports: [PointShape, QualityMark],
   templateUrl: './route-table.html',
   styles: `
+    tr[data-row] {
+      height: ${ROW_PX}px;
+    }
+    [data-row] td {
+      padding-block: 2px;
+    }
     .carried {
       color: var(--pe-carried);
       font-weight: 600;
@@ -69,15 +77,30 @@ export class RouteTable {
       ),
   );
   protected readonly rows = computed((): Row[] =>
-    this.routes().flatMap((route) => {
+    this.routes().flatMap((route, index) => {
       const source = this.project.points().get(route.sourceId);
       const destination = this.project.points().get(route.destinationId);
       if (!source || !destination) return [];
       return [
-        { route, source, destination, from: this.where(source), to: this.where(destination), steps: describeChain(route.transforms) },
+        {
+          index,
+          route,
+          source,
+          destination,
+          from: this.where(source),
+          to: this.where(destination),
+          steps: describeChain(route.transforms),
+        },
       ];
     }),
   );
+
+  protected readonly window = rowsInView(this.rows);
+  /** The row that Tab comes to. */
+  protected readonly tabbed = computed(() => {
+    const { rows } = this.window();
+    return (rows.find(({ route }) => route.id === this.chosen()) ?? rows[0])?.index;
+  });
 
   /** The worst of the three: what was read, what was written, and what is now found at the destination. */
   protected quality({ route, source, destination }: Row): Quality | null {
@@ -99,11 +122,11 @@ export class RouteTable {
     return ageText(this.live.route(route.id)?.sourceAtMs, this.live.now());
   }
 
-  protected key(event: KeyboardEvent, row: Row, index: number): void {
+  protected key(event: KeyboardEvent, row: Row): void {
     const step = arrowStep(event);
     if (step) {
       event.preventDefault();
-      this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + step]?.focus();
+      this.element.nativeElement.querySelector<HTMLElement>(`tr[data-row="${row.index + step}"]`)?.focus();
     } else if (event.key === 'Enter') {
       this.choose.emit(row.route);
     }

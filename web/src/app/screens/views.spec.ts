@@ -1,4 +1,4 @@
-import type { Counters } from '@plain-envoy/core/feed';
+import { newCounters } from '@plain-envoy/core/feed';
 import { MatDialogRef } from '@angular/material/dialog';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
@@ -9,26 +9,6 @@ import { byPlace } from '@plain-envoy/core/model';
 import { demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf, turn } from '../testing.spec-helper';
 import { Bank } from './routes/bank';
 import { SiteScreen } from './site/site';
-
-function counters(id: string, fields: Partial<Counters>): Counters {
-  const none = {
-    valid: 0,
-    noResponse: 0,
-    corrupt: 0,
-    exceptions: {},
-    missed: 0,
-    restarts: 0,
-    lastErrorAtMs: null,
-    lastDamage: null,
-    late: 0,
-    triesSinceLate: null,
-    recent: [],
-    lastMs: null,
-    meanMs: null,
-    worstMs: null,
-  };
-  return { id, ...none, lastOutcome: null, lastError: null, pace: null, ...fields };
-}
 
 describe('RouteTable', () => {
   let on: Stage;
@@ -78,6 +58,19 @@ describe('RouteTable', () => {
   it('claims no quality while the bench is stopped', () => {
     on.live.running.set(false);
     expect(textOf(on.show(RouteTable, { routes: [route] }), row('quality'))).toContain('not read');
+  });
+
+  it('draws only what can be seen of thousands, and Tab comes to the chosen one or to the first that is drawn', () => {
+    const routes = Array.from({ length: 3000 }, (_, index) => ({ ...route, id: `route ${index}`, name: `Route ${index}` }));
+    const table = on.show(RouteTable, { routes, chosen: 'route 2900' });
+    const rows = [...(table.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('tr[data-route]')];
+    expect(rows.length).toBeLessThan(60);
+    expect(rows.filter(({ tabIndex }) => tabIndex === 0).map(({ dataset }) => dataset['route'])).toEqual(['route 0']);
+    rows[0]!.focus();
+    rows[0]!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', cancelable: true }));
+    table.componentRef.setInput('chosen', 'route 2');
+    table.detectChanges();
+    expect(rows.filter(({ tabIndex }) => tabIndex === 0).map(({ dataset }) => dataset['route'])).toEqual(['route 2']);
   });
 
   it('says what to do when there is no route', () => {
@@ -136,8 +129,8 @@ describe('SiteScreen', () => {
   it('says of each device how it answers, and shows what is the trouble', async () => {
     const on = await stage();
     const [silent, sound] = [deviceNamed('Air-on transmitter'), deviceNamed('Fan drive north')];
-    on.live.devices.set(silent.id, counters(silent.id, { lastOutcome: 'silent', lastError: 'Nobody answered.' }));
-    on.live.devices.set(sound.id, counters(sound.id, { lastOutcome: 'valid', valid: 9 }));
+    on.live.devices.set(silent.id, { ...newCounters(silent.id), lastOutcome: 'silent', lastError: 'Nobody answered.' });
+    on.live.devices.set(sound.id, { ...newCounters(sound.id), lastOutcome: 'valid', valid: 9 });
     const site = on.show(SiteScreen);
     const card = (name: string) =>
       [...(site.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.device')].find((element) => element.innerText.includes(name))!

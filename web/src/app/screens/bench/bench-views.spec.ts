@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ErrandRun } from '@plain-envoy/core/errand';
-import { type Counters, idleBench, type Series } from '@plain-envoy/core/feed';
+import { type Counters, idleBench, newCounters, type Series } from '@plain-envoy/core/feed';
 import type { Change, Errand, WatchList } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof } from '@plain-envoy/core/proof';
@@ -400,9 +400,9 @@ describe('CountersTable', () => {
     const on = await stage();
     const burner = deviceNamed('Burner control');
     const counters = (id: string, valid: number, noResponse: number): Counters => ({
-      ...{ id, valid, noResponse, corrupt: 0, exceptions: noResponse ? { 2: 3 } : {}, missed: 0, restarts: 0, pace: null, recent: [] },
-      ...{ lastMs: 5, meanMs: 6.2, worstMs: 40, lastOutcome: 'valid', lastErrorAtMs: noResponse ? 1 : null, lastDamage: null },
-      ...{ lastError: noResponse ? 'It does not answer.' : null, late: 0, triesSinceLate: null },
+      ...newCounters(id),
+      ...{ valid, noResponse, exceptions: noResponse ? { 2: 3 } : {}, lastMs: 5, meanMs: 6.2, worstMs: 40 },
+      ...{ lastErrorAtMs: noResponse ? 1 : null, lastError: noResponse ? 'It does not answer.' : null },
     });
     const steep = deviceNamed('Steep controller');
     const [request] = compile(demo).plan.requests.filter(({ deviceId }) => deviceId === burner.id);

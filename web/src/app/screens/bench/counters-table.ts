@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Counters } from '@plain-envoy/core/feed';
+import type { PlannedRequest } from '@plain-envoy/core/plan';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { msText, timeText } from '../../parts/format';
+import { ROW_PX, rowsInView } from '../../parts/rows-in-view';
 
 interface Row {
   key: string;
@@ -47,7 +49,10 @@ interface Tally {
         </tr>
       </thead>
       <tbody>
-        @for (row of rows(); track row.key) {
+        @if (window().above; as px) {
+          <tr [style.height.px]="px"></tr>
+        }
+        @for (row of window().rows; track row.key) {
           <tr [attr.data-level]="row.level" [class.trouble]="row.tally.trouble">
             <td class="name" [title]="row.name">
               @if (row.deviceId; as id) {
@@ -79,6 +84,9 @@ interface Tally {
             </td>
           </tr>
         }
+        @if (window().below; as px) {
+          <tr [style.height.px]="px"></tr>
+        }
       </tbody>
     </table>`,
   styles: `
@@ -92,6 +100,12 @@ interface Tally {
     }
     .tick {
       font-size: 13px;
+    }
+    tr[data-level] {
+      height: ${ROW_PX}px;
+    }
+    [data-level] td {
+      padding-block: 2px;
     }
     [data-level='0'] td {
       font-weight: 700;
@@ -123,21 +137,23 @@ export class CountersTable {
   protected readonly ms = msText;
   protected readonly time = timeText;
 
-  protected readonly rows = computed((): Row[] => {
+  private readonly requestsOf = computed(() => {
+    const groups = new Map<string, PlannedRequest[]>();
+    for (const request of this.plan.plan().requests) groups.set(request.deviceId, [...(groups.get(request.deviceId) ?? []), request]);
+    return groups;
+  });
+  private readonly rows = computed((): Row[] => {
     const { lines, ports, devices } = this.project.document()!;
-    const { requests } = this.plan.plan();
     const all = lines.flatMap((line): Row[] => {
       const here = new Set(ports.filter(({ lineId, kind }) => lineId === line.id && kind !== 'can').map(({ deviceId }) => deviceId));
       const own = devices.filter(({ id }) => here.has(id) && this.live.device(id) && this.lineOf(id) === line.id);
       if (own.length === 0) return [];
       const below = own.flatMap((device): Row[] => {
-        const asked = requests
-          .filter(({ deviceId }) => deviceId === device.id)
-          .flatMap((request): Row[] => {
-            const counters = this.live.request(request.id);
-            const name = `function ${request.functionCode}, ${request.count} from offset ${request.offset}`;
-            return counters ? [{ key: request.id, level: 2, name, deviceId: null, tally: tallyOf([counters]), last: counters }] : [];
-          });
+        const asked = (this.requestsOf().get(device.id) ?? []).flatMap((request): Row[] => {
+          const counters = this.live.request(request.id);
+          const name = `function ${request.functionCode}, ${request.count} from offset ${request.offset}`;
+          return counters ? [{ key: request.id, level: 2, name, deviceId: null, tally: tallyOf([counters]), last: counters }] : [];
+        });
         const counters = this.live.device(device.id)!;
         return [{ key: device.id, level: 1, name: device.name, deviceId: device.id, tally: tallyOf([counters]), last: counters }, ...asked];
       });
@@ -146,6 +162,7 @@ export class CountersTable {
     });
     return this.onlyTrouble() ? all.filter(({ tally }) => tally.trouble) : all;
   });
+  protected readonly window = rowsInView(this.rows);
 
   /** A device on several lines is counted where it is asked: on Ethernet, if it is there. */
   private lineOf(deviceId: string): string | undefined {

@@ -24,6 +24,7 @@ import { addressOf, ageText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
 import { QualityMark } from '../../parts/quality';
+import { rowsInView } from '../../parts/rows-in-view';
 
 interface Row {
   item: WatchItem;
@@ -36,8 +37,6 @@ interface Row {
   steps: string;
 }
 
-const ROW_PX = 28;
-const SPARE_ROWS = 6;
 const SPARK = { width: 54, height: 16 };
 
 /** Lists of what somebody wants to look at: routes with both their ends, and any points, each as it is written and as it is meant. */
@@ -85,15 +84,13 @@ export class WatchView {
     });
   });
   /** Only what can be seen is asked for and drawn. */
-  private readonly scrolled = signal({ top: 0, height: 600 });
-  protected readonly window = computed(() => {
-    const { top, height } = this.scrolled();
-    const first = Math.max(0, Math.floor(top / ROW_PX) - SPARE_ROWS);
-    const rows = this.rows();
-    const last = Math.min(rows.length, first + Math.ceil(height / ROW_PX) + 2 * SPARE_ROWS);
-    return { rows: rows.slice(first, last), above: first * ROW_PX, below: (rows.length - last) * ROW_PX };
-  });
+  protected readonly window = rowsInView(this.rows);
   protected readonly chosen = signal(0);
+  /** The row that Tab comes to. */
+  protected readonly tabbed = computed(() => {
+    const { rows } = this.window();
+    return rows.some(({ index }) => index === this.chosen()) ? this.chosen() : rows[0]?.index;
+  });
 
   protected readonly addingDevice = signal('');
   protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.project.pointsOf().get(id)?.length));
@@ -117,10 +114,6 @@ export class WatchView {
       for (const { source } of this.window().rows) this.samples.take(source, this.live.reading(source.id));
     });
     inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
-  }
-
-  protected scroll(box: HTMLElement): void {
-    this.scrolled.set({ top: box.scrollTop, height: box.clientHeight });
   }
 
   protected where(point: Point): string {

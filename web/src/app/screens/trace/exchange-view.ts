@@ -43,6 +43,7 @@ export class ExchangeView {
   readonly closed = output();
 
   protected readonly pointed = signal<DrawnField | null>(null);
+  protected readonly points = computed(() => this.told().points());
   protected readonly frames = computed(() => {
     const { sent, got, framing } = this.record();
     const drawn = (name: string, bytes: Uint8Array | null, direction: 'request' | 'response') => {

@@ -54,6 +54,17 @@ describe('TraceScreen', () => {
     expect(textOf(screen, '.routes')).toContain('Air-on temperature');
   });
 
+  it('asks once for what is shown, and not again because it was shown', async () => {
+    on.live.running.set(false);
+    await answerWith([record(1), record(2)]);
+    for (let frames = 0; frames < 3; frames++) {
+      await new Promise(requestAnimationFrame);
+      await turn();
+      screen.detectChanges();
+    }
+    expect(on.http.match(path).length).toBe(0);
+  });
+
   it('asks for what is typed: a device, a point, bytes, a unit, trouble', async () => {
     await answerWith([record(1)]);
     const after = async (selector: string, value: string) => {
@@ -73,6 +84,7 @@ describe('TraceScreen', () => {
 
   it('begins with the route from the address', async () => {
     const route = demo.routes.find(({ name }) => name === 'Air-on temperature')!;
+    await answerWith([]);
     screen.componentRef.setInput('route', route.id);
     screen.detectChanges();
     await turn();

@@ -9,6 +9,7 @@ import {
   input,
   linkedSignal,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
@@ -22,23 +23,38 @@ import {
   readSerial,
   readSerialText,
   teller,
+  type Told,
   type TraceFilter,
   type TraceRecord,
 } from '@plain-envoy/core/trace';
-import { exhaustMap, filter, interval, Subject, switchMap } from 'rxjs';
+import { filter, interval, merge, Subject, throttle } from 'rxjs';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
-import { type FoundExchanges, findIn, Traces } from '../../data/traces';
+import { Recorded } from '../../data/recorded';
+import { type FoundExchanges, Traces } from '../../data/traces';
 import { arrowStep } from '../../parts/keys';
 import { CaptureForm } from './capture-form';
 import { ExchangeView } from './exchange-view';
 
 export const ROW = 26;
 const FOLLOW_EVERY_MS = 500;
-const AROUND = 20;
+/** So many rows are drawn above and below those that can be seen; others are asked for when fewer than `NEAR` are left. */
+const AROUND = 12;
+const NEAR = 4;
 const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
+
+type Tell = ReturnType<typeof teller>;
+
+/** An exchange as the list shows it. */
+interface Line {
+  record: TraceRecord;
+  told: Told;
+  time: string;
+  ms: string;
+  code: string;
+}
 
 /** What the ends of exchanges are called on the screen. */
 export const endNames: Readonly<Record<End, string>> = {
@@ -81,7 +97,7 @@ export class TraceScreen {
   protected readonly deviceId = linkedSignal(() => this.device() ?? '');
   protected readonly shown = signal<'all' | 'trouble' | End>('all');
   protected readonly code = signal('');
-  protected readonly recording = signal<{ name: string; records: TraceRecord[] } | null>(null);
+  protected readonly recording = signal<Recorded | null>(null);
   protected readonly pasting = signal(false);
   protected readonly capturing = signal(false);
   protected readonly problem = signal<string | null>(null);
@@ -91,7 +107,7 @@ export class TraceScreen {
   protected readonly chosen = signal<TraceRecord | null>(null);
 
   private readonly view = signal({ top: 0, height: 400 });
-  private readonly asks = new Subject<void>();
+  private readonly asks = new Subject<unknown>();
   private readonly tell = computed(() => teller(this.project.document(), this.plan.plan().requests));
 
   protected readonly devices = computed(() => {
@@ -116,16 +132,15 @@ export class TraceScreen {
       ...(shown === 'trouble' ? { onlyTrouble: true } : shown === 'all' ? {} : { end: shown }),
     };
   });
-  protected readonly rows = computed(() =>
-    this.found().records.map((record, index) => ({
-      record,
-      told: this.tell()(record),
-      top: (this.foundFrom() + index) * ROW,
-      time: timeText(record.atMs),
-      ms: record.ms === null ? '' : record.ms < 10 ? record.ms.toFixed(1) : record.ms.toFixed(0),
-      code: functionOf(record.functionCode)?.name ?? '',
-    })),
-  );
+  protected readonly rows = computed(() => this.told().map((line, index) => ({ ...line, top: (this.foundFrom() + index) * ROW })));
+  /** What is on the list in words; what was on it before keeps them. */
+  private readonly told = linkedSignal<{ records: TraceRecord[]; tell: Tell }, Line[]>({
+    source: () => ({ records: this.found().records, tell: this.tell() }),
+    computation: ({ records, tell }, previous) => {
+      const known = new Map(previous?.source.tell === tell ? previous.value.map((line) => [keyOf(line.record), line]) : []);
+      return records.map((record) => known.get(keyOf(record)) ?? lineOf(record, tell));
+    },
+  });
   protected readonly headline = computed(() => {
     const { matching, kept } = this.found();
     const last = Math.min(kept.last, this.heldAt() ?? kept.last);
@@ -152,28 +167,24 @@ export class TraceScreen {
   });
 
   constructor() {
-    const asked = this.asks.pipe(switchMap(() => this.find())).subscribe();
-    const ticks = interval(FOLLOW_EVERY_MS)
-      .pipe(
-        filter(() => this.following() && !this.recording() && this.live.running()),
-        exhaustMap(() => this.find()),
-      )
+    const ticks = interval(FOLLOW_EVERY_MS).pipe(filter(() => this.following() && !this.recording() && this.live.running()));
+    // One question at a time; what is asked meanwhile is asked once more when it is answered.
+    const asked = merge(this.asks, ticks)
+      .pipe(throttle(() => this.find(), { leading: true, trailing: true }))
       .subscribe();
     effect(() => {
       this.filter();
       this.recording();
-      this.asks.next();
+      // Only these two ask anew; what else a question looks at does not.
+      untracked(() => this.asks.next(null));
     });
-    inject(DestroyRef).onDestroy(() => {
-      asked.unsubscribe();
-      ticks.unsubscribe();
-    });
+    inject(DestroyRef).onDestroy(() => asked.unsubscribe());
   }
 
   protected hold(): void {
     this.following.update((on) => !on);
     this.heldAt.set(this.following() ? null : this.found().kept.last);
-    this.asks.next();
+    this.asks.next(null);
   }
 
   protected look(): void {
@@ -183,9 +194,10 @@ export class TraceScreen {
     const moved = element.scrollTop !== this.view().top;
     this.view.set({ top: element.scrollTop, height: element.clientHeight });
     if (!moved) return;
-    // Whoever scrolls back wants to read, so the list is held.
-    if (this.following() && !isAtEnd && !this.recording()) this.hold();
-    else this.asks.next();
+    // Whoever scrolls back wants to read, so the list is held. At its end it follows by itself, at its own pace.
+    if (this.following() && !this.recording()) {
+      if (!isAtEnd) this.hold();
+    } else if (!this.isDrawn()) this.asks.next(null);
   }
 
   protected choose(record: TraceRecord): void {
@@ -253,7 +265,7 @@ export class TraceScreen {
     if (records.length === 0) return this.problem.set(`${name}: ${why} No frame of a serial line is in it either.`);
     this.problem.set(null);
     this.chosen.set(records[0]!);
-    this.recording.set({ name, records });
+    this.recording.set(new Recorded(name, records));
     this.following.set(false);
     if (this.list()) this.list()!.nativeElement.scrollTop = 0;
   }
@@ -271,6 +283,16 @@ export class TraceScreen {
     else if (top + ROW > element.scrollTop + element.clientHeight) element.scrollTop = top + ROW - element.clientHeight;
   }
 
+  /** Whether what can be seen, and a little around it, is there already. */
+  private isDrawn(): boolean {
+    const { top, height } = this.view();
+    const [from, { records, matching }] = [this.foundFrom(), this.found()];
+    return (
+      from <= Math.max(0, Math.floor(top / ROW) - NEAR) &&
+      from + records.length >= Math.min(matching, Math.ceil((top + height) / ROW) + NEAR)
+    );
+  }
+
   private async find(): Promise<void> {
     const { top, height } = this.view();
     const many = Math.ceil(height / ROW) + 2 * AROUND;
@@ -279,7 +301,7 @@ export class TraceScreen {
     const part = { upTo: this.heldAt(), from, count: many };
     const recording = this.recording();
     const answer = recording
-      ? { ok: true as const, value: findIn(recording.records, this.filter(), part) }
+      ? { ok: true as const, value: recording.find(this.filter(), part) }
       : await this.traces.find(this.project.document()!.project.id, this.filter(), part);
     if (!answer.ok) return this.problem.set(answer.problem.message);
     this.found.set(answer.value);
@@ -310,6 +332,21 @@ export class TraceScreen {
       )
       .map(({ id }) => id);
   }
+}
+
+/** The same exchange, as it was told before: numbers begin anew with a run, and a recording has its own. */
+function keyOf(record: TraceRecord): string | TraceRecord {
+  return record.atMs === null ? record : `${record.number} ${record.atMs} ${record.requestId}`;
+}
+
+function lineOf(record: TraceRecord, tell: Tell): Line {
+  return {
+    record,
+    told: tell(record),
+    time: timeText(record.atMs),
+    ms: record.ms === null ? '' : record.ms < 10 ? record.ms.toFixed(1) : record.ms.toFixed(0),
+    code: functionOf(record.functionCode)?.name ?? '',
+  };
 }
 
 function timeText(atMs: number | null): string {
