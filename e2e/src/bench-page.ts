@@ -3,6 +3,7 @@ import type { ProjectDocument } from '@plain-envoy/core/model';
 import { blankDevice, blankPoint, blankPort, plainRoute } from '@plain-envoy/core/model';
 import type { ThenableWebDriver } from 'selenium-webdriver';
 import { v7 as newId } from 'uuid';
+import { type Api, apiOf } from './api.js';
 import { openBrowser } from './browser.js';
 import { Page } from './page.js';
 import { eventually, type Start, startEnvoy } from './start.js';
@@ -41,7 +42,6 @@ try {
   await start.stop();
 }
 
-type Api = <T>(method: string, path: string, body?: unknown) => Promise<T>;
 interface Busy {
   driver: ThenableWebDriver;
   page: Page;
@@ -51,12 +51,7 @@ interface Busy {
 }
 
 async function measure(driver: ThenableWebDriver, { address, standInsPort }: Start): Promise<void> {
-  const api: Api = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
-    const sent = body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
-    const response = await fetch(`${address}/api/${path}`, { method, ...sent });
-    if (!response.ok) throw new Error(`${method} ${path}: ${await response.text()}`);
-    return (await response.json()) as T;
-  };
+  const api = apiOf(address);
   const { id } = (await api<{ id: string }[]>('GET', 'projects'))[0]!;
   const { document } = await api<{ document: ProjectDocument }>('GET', `projects/${id}`);
   const { changes, sources, round } = busy(document);
@@ -171,7 +166,7 @@ function told({ process, thread, framesASecond, longestMs }: Cost): string {
 }
 
 async function costOf(driver: ThenableWebDriver, seconds: number, whileAt = ''): Promise<Cost> {
-  const before = await metrics(driver);
+  const before = await browser.metrics();
   const { frames, longestMs } = await driver.executeAsyncScript<{ frames: number; longestMs: number }>(
     `const [until, done] = [performance.now() + arguments[0] * 1000, arguments[arguments.length - 1]];
      let [frames, last, longestMs] = [0, performance.now(), 0];
@@ -186,16 +181,9 @@ async function costOf(driver: ThenableWebDriver, seconds: number, whileAt = ''):
      requestAnimationFrame(tick);`,
     seconds,
   );
-  const after = await metrics(driver);
+  const after = await browser.metrics();
   const spent = (name: string) => (after.get(name)! - before.get(name)!) / (after.get('Timestamp')! - before.get('Timestamp')!);
   return { process: spent('ProcessTime'), thread: spent('TaskDuration'), framesASecond: frames / seconds, longestMs };
-}
-
-async function metrics(driver: ThenableWebDriver): Promise<Map<string, number>> {
-  const chromium = driver as unknown as { sendAndGetDevToolsCommand(name: string, params: object): Promise<unknown> };
-  await chromium.sendAndGetDevToolsCommand('Performance.enable', {});
-  const answer = (await chromium.sendAndGetDevToolsCommand('Performance.getMetrics', {})) as { metrics: { name: string; value: number }[] };
-  return new Map(answer.metrics.map(({ name, value }) => [name, value]));
 }
 
 /** Waits until the page has drawn at an even pace for a second; one that never does is measured as it is. */

@@ -6,6 +6,10 @@ import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 
 export interface Browser {
   driver: ThenableWebDriver;
+  /** What Chromium measures of the page: seconds of its process and main thread, bytes of its heap, by Chromium's names. */
+  metrics(): Promise<Map<string, number>>;
+  /** Throws away what the page does not hold any more, so that its heap can be compared. */
+  collectGarbage(): Promise<void>;
   /** Errors and warnings that the page has written to the console since the last call. */
   complaints(): Promise<string[]>;
   close(): Promise<void>;
@@ -41,8 +45,17 @@ export async function openBrowser(): Promise<Browser> {
     .manage()
     .window()
     .setRect({ width: 1280, height: 800 + (await chromeHeight(driver)) });
+  const chromium = driver as unknown as { sendAndGetDevToolsCommand(name: string, params: object): Promise<unknown> };
+  await chromium.sendAndGetDevToolsCommand('Performance.enable', {});
   return {
     driver,
+    async metrics() {
+      const answer = await chromium.sendAndGetDevToolsCommand('Performance.getMetrics', {});
+      return new Map((answer as { metrics: { name: string; value: number }[] }).metrics.map(({ name, value }) => [name, value]));
+    },
+    async collectGarbage() {
+      await chromium.sendAndGetDevToolsCommand('HeapProfiler.collectGarbage', {});
+    },
     async complaints() {
       const entries = await driver.manage().logs().get(logging.Type.BROWSER);
       return entries.filter((entry) => entry.level.value >= logging.Level.WARNING.value).map((entry) => entry.message);
