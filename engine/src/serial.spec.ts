@@ -4,10 +4,15 @@ import { createRequire } from 'node:module';
 import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { Counters } from '@plain-envoy/core/feed';
 import type { SerialSettings } from '@plain-envoy/core/line';
+import type { ProjectDocument } from '@plain-envoy/core/model';
+import { compile } from '@plain-envoy/core/plan';
 import { ask } from './client/index.js';
 import { answerPdu, ChannelServer, RegisterBank, RtuOverTcpServer } from './server/index.js';
 import { ChannelTransport, openSerialPort, openSocket } from './transport/index.js';
+import { EngineHost } from './worker/index.js';
 
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default;
 const UNIT = 17;
@@ -35,6 +40,14 @@ async function cable(): Promise<{ a: string; b: string; cut(): Promise<void> }> 
       rmSync(folder, { recursive: true, force: true });
     },
   };
+}
+
+/** The demo without gateways, its routes carried by Plain Envoy itself. */
+function onOneBus(): ProjectDocument {
+  const demo = fernhollow();
+  const gateways = new Set(demo.devices.filter(({ kind }) => kind === 'gateway').map(({ id }) => id));
+  const routes = demo.routes.map((route) => ({ ...route, carrierId: null }));
+  return { ...demo, routes, ports: demo.ports.filter(({ deviceId }) => !gateways.has(deviceId)) };
 }
 
 describe('a serial port', () => {
@@ -84,6 +97,33 @@ describe('a serial port', () => {
       });
     }
   }
+
+  it('is where the engine asks on a line that is bound to it; of a line that is bound to none it says so', async () => {
+    const settings: SerialSettings = { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 };
+    const server = new ChannelServer(await openSerialPort(pair.b, settings), (_unit, pdu) => answerPdu(bank(), pdu), 'rtu');
+    const { plan } = compile(onOneBus());
+    const [endpoint] = plan.endpoints.filter(({ via }) => via === 'line');
+    const read = plan.requests.find(({ endpointId, kind }) => endpointId === endpoint!.id && kind === 'read')!;
+    const counted: Counters[] = [];
+    const crashed: Error[] = [];
+    const host = new EngineHost(
+      ({ requests }) => counted.push(...requests.filter(({ id }) => id === read.id)),
+      (error) => crashed.push(error),
+      () => Promise.reject(new Error('Nobody asks for a simulated line.')),
+    );
+    const seen = async (what: string, row: (counters: Counters) => boolean) => {
+      for (const end = Date.now() + 10_000; !counted.some(row); await new Promise((done) => setTimeout(done, 20)))
+        if (Date.now() > end) throw new Error(`It did not come: ${what}. ${counted.at(-1)?.lastError}`);
+    };
+    host.start({ ...plan, requests: [read], routes: [] }, 1, { [endpoint!.id]: { path: pair.a, settings, framing: 'rtu' } });
+    await seen('an answer over the serial port', ({ valid, exceptions }) => valid + (exceptions[2] ?? 0) > 0);
+    host.stop();
+    host.start({ ...plan, requests: [read], routes: [] }, 1, {});
+    await seen('why nothing is asked', ({ lastError }) => !!lastError?.includes('bound to no serial port of this machine'));
+    await host.end();
+    server.stop();
+    expect(crashed).toEqual([]);
+  });
 
   it('that cannot be opened is said in a sentence', async () => {
     const transport = new ChannelTransport(

@@ -43,6 +43,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       runsSince = state.sinceMs;
       live.tell({ type: 'bench', bench: state });
     },
+    adapter: (lineId, settings) => standIns.adapter(lineId, settings),
   });
   const standIns = new StandInsControl(options.standInsControl);
   const played = new Played(standIns, (problem) => live.tell({ type: 'stand-ins', problem }));

@@ -106,6 +106,15 @@ describe('diagnose', () => {
     expect(first('Floor I/O block', { recent: ['valid', 'silent', 'valid'], motion: moved })?.cause).not.toBe('frozen');
   });
 
+  it('names the adapter where a line has no gateway and nothing can go out on it', () => {
+    const gateway = device('Kiln gateway');
+    const routes = demo.routes.map((route) => ({ ...route, carrierId: null }));
+    const document = { ...demo, routes, ports: demo.ports.filter(({ deviceId }) => deviceId !== gateway.id) };
+    const lastError = 'No connection to Kiln bus: /dev/ttyUSB0 cannot be opened at 19200 8E1.';
+    const cause = first('Exhaust damper', { recent: many('not connected'), lastError }, document);
+    expect([cause?.cause, cause?.at.entity, cause?.evidence]).toEqual(['way-to-line', 'line', lastError]);
+  });
+
   it('tells damage of all frames from damage of some, and another unit from both', () => {
     expect(first('Burner control', { recent: many('corrupt'), lastDamage: 'The checksum is wrong.' })?.cause).toBe('all-damaged');
     expect(first('Burner control', { recent: ['valid', 'corrupt', 'valid'] })?.cause).toBe('some-damaged');

@@ -168,6 +168,7 @@ function found(of: Case, ...checks: string[]): Finding | undefined {
 function notConnected(of: Case): Weighed[] {
   const { device, port, counters, gateway } = of;
   const why = counters.lastError ?? '';
+  if (port?.kind === 'serial' && !gateway) return [wayToLine(of, port.lineId)];
   const causes: Weighed[] = [];
   const limit = (port?.kind === 'ethernet' ? port : null) as EthernetPort | null;
   const through = gateway ? gateway.name : device.name;
@@ -190,6 +191,18 @@ function notConnected(of: Case): Weighed[] {
     at: atPort(of),
   });
   return causes;
+}
+
+/** Nothing can go out on the line itself. */
+function wayToLine({ document, counters }: Case, lineId: string): Weighed {
+  const line = document.lines.find(({ id }) => id === lineId)?.name ?? 'Its line';
+  return {
+    weight: 70,
+    cause: 'way-to-line',
+    sentence: `${line} has no gateway, and the adapter of this machine that leads to it cannot be used: it is unplugged, taken by another program, or none is named.`,
+    evidence: counters.lastError ?? '',
+    at: { entity: 'line', id: lineId },
+  };
 }
 
 function noPath(of: Case): Weighed[] {

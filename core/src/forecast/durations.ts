@@ -24,7 +24,8 @@ export function durationsOf(document: ProjectDocument, requests: readonly Planne
   return new Map(
     requests.map((request) => {
       const device = devices.get(request.deviceId)!;
-      const gateway = request.endpointId === request.deviceId ? null : devices.get(request.endpointId)!;
+      // A line that is asked on itself is no device.
+      const gateway = request.endpointId === request.deviceId ? null : (devices.get(request.endpointId) ?? null);
       const line = lines.get(request.deviceId);
       const many = transactions(request);
       const onLine = line ? requestTimeMs(line, request) : many * request.delayMs;
@@ -33,7 +34,7 @@ export function durationsOf(document: ProjectDocument, requests: readonly Planne
       return [
         request.id,
         {
-          answeredMs: onLine + many * (NETWORK_MS + (gateway?.delayMs ?? 0)),
+          answeredMs: onLine + many * ((line && !gateway ? 0 : NETWORK_MS) + (gateway?.delayMs ?? 0)),
           silentMs: Math.min(request.timeoutMs, atGateway),
           tries: request.tries,
           loss: lossOf(device) + (gateway ? lossOf(gateway) : 0),

@@ -1,4 +1,4 @@
-export { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute } from './plan.js';
+export { type Endpoint, type OverEthernet, type Plan, type PlannedRequest, type PlannedRoute } from './plan.js';
 export { compile, compiler, compileWatch } from './compile.js';
 export { compileRead, compileWrite, type HandWrite } from './compile-write.js';
 export { clientsOf } from './clients.js';

@@ -65,14 +65,40 @@ describe('compile', () => {
     expect(stops({ carry: 'value' })).toEqual([]);
   });
 
-  it('stops routes to a device that nothing leads to', () => {
-    const gateway = named(demo.devices, 'Kiln gateway');
+  describe('without the gateway of the Kiln bus', () => {
+    const [gateway, bus] = [named(demo.devices, 'Kiln gateway'), named(demo.lines, 'Kiln bus')];
     const cut = { ...demo, ports: demo.ports.filter((port) => port.deviceId !== gateway.id) };
-    const { findings, plan } = compile(cut);
     const ofKilnBus = new Set(demo.routes.slice(0, 21).map((route) => route.id));
-    expect(plan.routes.some((route) => ofKilnBus.has(route.id))).toBeFalse();
-    expect(ofRoutes(findings).every((finding) => finding.check === 'unreachable')).toBeTrue();
-    expect(findings[0]?.message).toContain('No gateway leads to Kiln bus');
+
+    it('stops routes to a device that nothing leads to', () => {
+      const ports = cut.ports.filter(({ lineId }) => lineId !== bus.id);
+      const { findings, plan } = compile({ ...cut, ports });
+      expect(plan.routes.some((route) => ofKilnBus.has(route.id))).toBeFalse();
+      expect(ofRoutes(findings).every((finding) => finding.check === 'unreachable')).toBeTrue();
+      expect(findings[0]?.message).toContain('has no port on any line');
+    });
+
+    it('stops routes whose carrier asks on no line that leads there, and lets Plain Envoy ask on the line itself', () => {
+      expect(compile(cut).findings[0]?.message).toContain('No line that Kiln controller asks on leads to Air-on transmitter');
+      const routes = demo.routes.map((route) => ({ ...route, carrierId: null }));
+      const { plan } = compile({ ...cut, routes });
+      expect(plan.routes.filter(({ id }) => ofKilnBus.has(id)).length).toBe(ofKilnBus.size);
+      const endpoint = plan.endpoints.find(({ id }) => id === bus.id);
+      expect(endpoint).toEqual({
+        ...{ id: bus.id, name: 'Kiln bus', concurrent: 1, via: 'line', framing: 'rtu' },
+        settings: { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 },
+      });
+      const read = plan.requests.find(({ deviceName }) => deviceName === 'Air-on transmitter')!;
+      expect(describeRequest(read, plan.endpoints)).toContain('of Air-on transmitter, unit 21 on Kiln bus');
+    });
+
+    it('takes no controller that asks on a line for a gateway', () => {
+      const asker = demo.ports.find((port) => port.deviceId === gateway.id && port.kind === 'serial')!;
+      const controller = named(demo.devices, 'Kiln controller');
+      const ports = [...cut.ports, { ...asker, deviceId: controller.id }];
+      const { plan } = compile({ ...cut, ports });
+      expect(plan.requests.find(({ deviceName }) => deviceName === 'Air-on transmitter')?.endpointId).toBe(bus.id);
+    });
   });
 
   it('gives the same request the same id in a later plan', () => {

@@ -1,4 +1,5 @@
 import type { Table } from '../address/index.js';
+import type { SerialSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';
 
 /** What everyone uses: the screens show it, the engine runs it, the documents print it. */
@@ -8,19 +9,30 @@ export interface Plan {
   routes: PlannedRoute[];
 }
 
-/** Where a connection is opened: a device on Ethernet, or the gateway in front of a serial line. */
-export interface Endpoint {
-  /** The id of the device that is dialled. */
+/** Where questions go out: a device on Ethernet, the gateway in front of a serial line, or a serial line without one. */
+export type Endpoint = {
+  /** The id of the device that is dialled, or of the line. */
   id: string;
   name: string;
+  /** Requests that may be open at a time: one where a serial line is behind it. */
+  concurrent: number;
+} & (OverEthernet | OnLine);
+
+export interface OverEthernet {
+  via: 'ethernet';
   /** As set on the device. */
   framing: 'tcp' | 'rtu';
   ip: string;
   tcpPort: number;
   /** Where its stand-in listens instead; null where it has none. */
   standInAddress: string | null;
-  /** Requests that may be open at a time: one where a serial line is behind it. */
-  concurrent: number;
+}
+
+/** Plain Envoy asks on the line itself, in the place of whoever asks there: by an adapter of this machine. */
+export interface OnLine {
+  via: 'line';
+  framing: 'rtu' | 'ascii';
+  settings: SerialSettings;
 }
 
 /** One Modbus transaction, repeated each period. */

@@ -1,4 +1,4 @@
-import type { EthernetPort, ProjectDocument } from '../model/index.js';
+import type { EthernetPort, ProjectDocument, SerialLine } from '../model/index.js';
 import { bad, good, type Outcome } from '../value/index.js';
 import type { Endpoint } from './plan.js';
 
@@ -11,8 +11,8 @@ export interface Reach {
 }
 
 /**
- * How Plain Envoy gets to a device: directly where it has an Ethernet port, else through the gateway on its serial line.
- * A device that cannot be reached is a problem that says why.
+ * How Plain Envoy gets to a device: directly where it has an Ethernet port, else through the gateway on its serial line, or on
+ * that line itself where no gateway asks there. A device that cannot be reached is a problem that says why.
  */
 export function reach(document: ProjectDocument, deviceId: string): Outcome<Reach> {
   const name = document.devices.find((device) => device.id === deviceId)?.name ?? 'This device';
@@ -24,14 +24,17 @@ export function reach(document: ProjectDocument, deviceId: string): Outcome<Reac
   const serial = ports.find((port) => port.kind === 'serial');
   if (!serial && ports.length) return bad(`${name} is on a line that carries no Modbus, so it is reached only through its converter.`);
   if (!serial) return bad(`${name} has no port on any line, so nothing reaches it.`);
-  const line = document.lines.find((candidate) => candidate.id === serial.lineId)?.name ?? 'its line';
-  if (serial.unitId === null) return bad(`${name} has no unit ID on ${line}, so it cannot be asked.`);
-  if (serial.framing === 'text') return bad(`${name} speaks text on ${line}, not Modbus.`);
+  const line = document.lines.find((row): row is SerialLine => row.id === serial.lineId && row.kind === 'serial');
+  if (!line) return bad(`${name} is on no serial line, so nothing reaches it.`);
+  if (serial.unitId === null) return bad(`${name} has no unit ID on ${line.name}, so it cannot be asked.`);
+  if (serial.framing === 'text' || line.framing === 'text') return bad(`${name} speaks text on ${line.name}, not Modbus.`);
   if (serial.unitId < 1 || serial.unitId > 247)
     return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
   const front = frontOf(document, serial.lineId);
-  if (!front) return bad(`No gateway leads to ${line}, so ${name} cannot be reached.`);
-  return good({ endpoint: endpointOf(document, front, 1), unitId: serial.unitId });
+  if (front) return good({ endpoint: endpointOf(document, front, 1), unitId: serial.unitId });
+  const { id, framing, baud, dataBits, parity, stopBits } = line;
+  const settings = { baud, dataBits, parity, stopBits };
+  return good({ endpoint: { id, name: line.name, concurrent: 1, via: 'line', framing, settings }, unitId: serial.unitId });
 }
 
 /**
@@ -56,9 +59,11 @@ export function carrierReaches(document: ProjectDocument, carrierId: string, dev
   return reached ? null : `No line that ${carrier} asks on leads to ${device}.`;
 }
 
-/** Where the gateway in front of a serial line is dialled; undefined where no gateway asks on it. */
-export function frontOf({ ports }: Pick<ProjectDocument, 'ports'>, lineId: string): EthernetPort | undefined {
+/** Where the gateway in front of a serial line is dialled; undefined where no gateway asks on it. A controller passes nothing on. */
+export function frontOf({ devices, ports }: Pick<ProjectDocument, 'devices' | 'ports'>, lineId: string): EthernetPort | undefined {
   const asker = ports.find((port) => port.kind === 'serial' && port.lineId === lineId && port.unitId === null);
+  const kind = devices.find(({ id }) => id === asker?.deviceId)?.kind;
+  if (kind !== 'gateway' && kind !== 'converter') return undefined;
   return ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker?.deviceId);
 }
 
@@ -66,6 +71,7 @@ function endpointOf(document: ProjectDocument, port: EthernetPort, concurrent: n
   return {
     id: port.deviceId,
     name: document.devices.find((device) => device.id === port.deviceId)?.name ?? port.ip,
+    via: 'ethernet',
     framing: port.framing,
     ip: port.ip,
     tcpPort: port.tcpPort,

@@ -119,6 +119,7 @@ function nameOf({ functionCode, also, withId }: PlannedRequest): string {
 
 function connectionOf(endpoint: Endpoint | undefined, line: string | null): string {
   if (!endpoint) return line ?? '';
+  if (endpoint.via === 'line') return `${endpoint.name}, ${formatSettings(endpoint.settings)}`;
   const dialled = `${endpoint.ip}:${endpoint.tcpPort}${endpoint.framing === 'rtu' ? ' RTU' : ''}`;
   return line ? `${dialled}, then ${line}` : dialled;
 }

@@ -13,7 +13,8 @@ export function fingerprint(plan: Plan, routeId: string): string | null {
     const endpoint = plan.endpoints.find((row) => row.id === request?.endpointId);
     if (!request || !endpoint) return null;
     const { unitId, functionCode, table, offset, count, partial, release } = request;
-    return [unitId, functionCode, table, offset, count, partial, release, endpoint.framing, endpoint.ip, endpoint.tcpPort];
+    const way = endpoint.via === 'line' ? [endpoint.settings] : [endpoint.ip, endpoint.tcpPort];
+    return [unitId, functionCode, table, offset, count, partial, release, endpoint.framing, ...way];
   });
   const rests = [source, destination, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss, others, valid?.point, requests];
   return hash(JSON.stringify(rests));

@@ -1,6 +1,7 @@
 import { bad, good, type Outcome } from '../value/index.js';
 import { ipNumber, ipText } from '../network/index.js';
-import type { TraceRecord } from './record.js';
+import { tcpFrame } from '../frame/index.js';
+import { pduOf, type TraceRecord } from './record.js';
 import { pairFrames, type TimedFrame } from './pair.js';
 
 /** Where a connection of a recording goes. */
@@ -22,18 +23,25 @@ const SNAP = 262_144;
 /**
  * Exchanges as a pcapng file that packet analysers open (IETF draft-ietf-opsawg-pcapng): one Ethernet interface, one TCP
  * connection for each endpoint, opened with its handshake. `peerOf` says where an endpoint is; records without times follow
- * each other by the millisecond.
+ * each other by the millisecond. What went over a serial line stands as the same questions over TCP; damaged answers of one are
+ * left out, as they have no such form.
  */
 export function writePcapng(records: readonly TraceRecord[], peerOf: (endpointId: string) => Peer | null): Uint8Array {
   const parts: Uint8Array[] = [sectionBlock(), interfaceBlock()];
   const connections = new Map<string, Connection>();
   let clock = 0;
+  const overTcp = (record: TraceRecord, frame: Uint8Array | null): Uint8Array | null => {
+    if (!frame || record.framing === 'tcp') return frame;
+    if (frame !== record.sent && record.end === 'damaged') return null;
+    return tcpFrame(record.number & 0xffff, { unit: record.unit, pdu: pduOf(frame, record.framing) });
+  };
   const packets = records.flatMap((record): { atMs: number; record: TraceRecord; isAnswer: boolean; frame: Uint8Array }[] => {
     clock += 1;
     const atMs = record.atMs ?? clock;
+    const [sent, got] = [overTcp(record, record.sent), overTcp(record, record.got)];
     return [
-      ...(record.sent ? [{ atMs, record, isAnswer: false, frame: record.sent }] : []),
-      ...(record.got ? [{ atMs: atMs + (record.sent ? (record.ms ?? 0.5) : 0), record, isAnswer: true, frame: record.got }] : []),
+      ...(sent ? [{ atMs, record, isAnswer: false, frame: sent }] : []),
+      ...(got ? [{ atMs: atMs + (record.sent ? (record.ms ?? 0.5) : 0), record, isAnswer: true, frame: got }] : []),
     ];
   });
   packets.sort((a, b) => a.atMs - b.atMs);

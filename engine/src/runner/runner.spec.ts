@@ -315,7 +315,7 @@ describe('Runner', () => {
     isStuck = true;
     await settled(() => stuck > 0);
     isStuck = false;
-    runner.load({ ...chained, endpoints: chained.endpoints.map((endpoint) => ({ ...endpoint, tcpPort: endpoint.tcpPort + 1 })) });
+    runner.load({ ...chained, endpoints: chained.endpoints.map((endpoint) => ({ ...endpoint, name: `${endpoint.name} again` })) });
     let isBegunAnew = false;
     await settled(() => (isBegunAnew ||= runner.collect().requests.some(({ restarts }) => restarts > 0)));
     const before = devices.asked.length;

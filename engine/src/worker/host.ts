@@ -1,4 +1,5 @@
 import { Worker } from 'node:worker_threads';
+import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
@@ -6,6 +7,7 @@ import type { TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
 import type { Outcome } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
+import { lendSerialPort } from './lent-port.js';
 import type { Bound, Command, Report, TracePart } from './messages.js';
 
 /** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
@@ -17,9 +19,15 @@ export class EngineHost {
   private readonly waiting = new Map<number, (report: Report) => void>();
   private asked = 0;
 
-  constructor(onBatch: (batch: Batch) => void, onCrash: (error: Error) => void) {
+  /** `adapterTo` says on which port of this machine an adapter to a simulated line is, once it is set like this; or rejects. */
+  constructor(
+    onBatch: (batch: Batch) => void,
+    onCrash: (error: Error) => void,
+    private readonly adapterTo: (lineId: string, settings: SerialSettings) => Promise<number>,
+  ) {
     this.worker.on('message', (report: Report) => {
       if (report.type === 'batch') onBatch(report.batch);
+      else if (report.type === 'way') void this.findWay(report);
       else this.waiting.get(report.id)?.(report);
     });
     this.worker.on('error', onCrash);
@@ -106,6 +114,16 @@ export class EngineHost {
       });
       this.send(command(id));
     });
+  }
+
+  private async findWay({ id, to, settings }: Extract<Report, { type: 'way' }>): Promise<void> {
+    try {
+      if ('lineId' in to) return this.send({ type: 'found', id, way: { adapter: await this.adapterTo(to.lineId, settings) } });
+      const lent = await lendSerialPort(to.path, settings);
+      this.worker.postMessage({ type: 'found', id, way: { lent } } satisfies Command, [lent]);
+    } catch (error) {
+      this.send({ type: 'found', id, way: { why: error instanceof Error ? error.message : String(error) } });
+    }
   }
 
   private send(command: Command): void {

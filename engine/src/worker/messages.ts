@@ -1,3 +1,4 @@
+import type { MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
@@ -14,7 +15,7 @@ export interface TracePart {
   count: number;
 }
 
-/** Serial ports of this machine by the id of the endpoint in whose place they are. */
+/** Serial ports of this machine by the id of the gateway in whose place they are, or of the line that they lead to. */
 export type Bound = Readonly<Record<string, { path: string; settings: SerialSettings; framing: 'rtu' | 'ascii' }>>;
 
 /** To the engine's thread. */
@@ -31,6 +32,8 @@ export type Command =
   | { type: 'end-trips'; id: number }
   | { type: 'capture'; trigger: TraceTrigger | null; point: Point | null }
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
+  /** Answers a `way`: the port on loopback of an adapter, or a serial port that the host has opened; or why there is none. */
+  | { type: 'found'; id: number; way: { adapter: number } | { lent: MessagePort } | { why: string } }
   | { type: 'stop' };
 
 /** From the engine's thread: batches at most ten times a second, and answers. */
@@ -38,5 +41,7 @@ export type Report =
   | { type: 'batch'; batch: Batch }
   | { type: 'answered'; id: number; outcome: Outcome }
   | { type: 'traced'; id: number; found: Found }
+  /** Asks for the way to a line that is set like this: by an adapter where it is simulated, or by a serial port; answered by `found`. */
+  | { type: 'way'; id: number; to: { lineId: string } | { path: string }; settings: SerialSettings }
   /** `event` is null when there are no more. */
   | { type: 'trip'; id: number; event: TripEvent | null };

@@ -1,8 +1,10 @@
 import { parentPort } from 'node:worker_threads';
-import type { Endpoint } from '@plain-envoy/core/plan';
+import type { SerialSettings } from '@plain-envoy/core/line';
+import type { Endpoint, OverEthernet } from '@plain-envoy/core/plan';
 import type { Batch } from '@plain-envoy/core/feed';
 import { Runner } from '../runner/index.js';
-import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, TcpTransport } from '../transport/index.js';
+import { type Channel, ChannelTransport, type ClientTransport, openSocket, TcpTransport } from '../transport/index.js';
+import { borrowedChannel } from './lent-port.js';
 import type { Bound, Command, Report } from './messages.js';
 
 /** The engine's own thread: nothing that the server does delays a poll. */
@@ -48,6 +50,10 @@ parentPort!.on('message', (command: Command) => {
     case 'end-trips':
       trips.delete(command.id);
       break;
+    case 'found':
+      asked.get(command.id)?.(command.way);
+      asked.delete(command.id);
+      break;
     case 'stop':
       runner.stop();
       if (batches) clearInterval(batches);
@@ -79,17 +85,43 @@ function report(): void {
   }
 }
 
+type Way = Extract<Command, { type: 'found' }>['way'];
+/** Who waits for a way to a line. */
+const asked = new Map<number, (way: Way) => void>();
+let asks = 0;
+
+async function wayTo(to: { lineId: string } | { path: string }, settings: SerialSettings): Promise<Channel> {
+  const id = (asks += 1);
+  const found = new Promise<Way>((done) => asked.set(id, done));
+  tell({ type: 'way', id, to, settings });
+  const way = await found;
+  if ('why' in way) throw new Error(way.why);
+  return 'lent' in way ? borrowedChannel(way.lent) : openSocket('127.0.0.1', way.adapter);
+}
+
 function dialStandIn(endpoint: Endpoint): ClientTransport {
-  const { standInAddress: host, framing } = endpoint;
-  if (host)
-    return framing === 'tcp' ? new TcpTransport(host, standInsPort) : new ChannelTransport(() => openSocket(host, standInsPort), 'rtu');
-  const why = 'it has no stand-in, and the bench runs on stand-ins only.';
-  return { exchange: () => Promise.resolve({ kind: 'not connected', why }), close: () => undefined };
+  if (endpoint.via === 'line') {
+    const { id, settings, framing } = endpoint;
+    return new ChannelTransport(() => wayTo({ lineId: id }, settings), framing);
+  }
+  const { standInAddress } = endpoint;
+  return standInAddress
+    ? dial(endpoint, standInAddress, standInsPort)
+    : nowhere('it has no stand-in, and the bench runs on stand-ins only.');
 }
 
 /** The plant itself: only where a person has armed it. */
-function dialReal({ id, ip, tcpPort, framing }: Endpoint, ports: Bound): ClientTransport {
-  const port = ports[id];
-  if (port) return new ChannelTransport(() => openSerialPort(port.path, port.settings), port.framing);
-  return framing === 'tcp' ? new TcpTransport(ip, tcpPort) : new ChannelTransport(() => openSocket(ip, tcpPort), 'rtu');
+function dialReal(endpoint: Endpoint, ports: Bound): ClientTransport {
+  const port = ports[endpoint.id];
+  if (port) return new ChannelTransport(() => wayTo({ path: port.path }, port.settings), port.framing);
+  if (endpoint.via === 'line') return nowhere('it is bound to no serial port of this machine; bind it in Lines.');
+  return dial(endpoint, endpoint.ip, endpoint.tcpPort);
+}
+
+function dial({ framing }: OverEthernet, host: string, port: number): ClientTransport {
+  return framing === 'tcp' ? new TcpTransport(host, port) : new ChannelTransport(() => openSocket(host, port), 'rtu');
+}
+
+function nowhere(why: string): ClientTransport {
+  return { exchange: () => Promise.resolve({ kind: 'not connected', why }), close: () => undefined };
 }

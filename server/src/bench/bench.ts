@@ -1,6 +1,7 @@
 import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
 import { meets } from '@plain-envoy/core/errand';
 import { type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
+import type { SerialSettings } from '@plain-envoy/core/line';
 import { compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { failureOf } from '@plain-envoy/engine/runner';
@@ -33,6 +34,8 @@ const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
 export interface Listeners {
   batch(batch: Batch): void;
   state(state: BenchState): void;
+  /** Where an adapter to a simulated line is, once it is set like this. */
+  adapter(lineId: string, settings: SerialSettings): Promise<number>;
 }
 
 /** Where the plan runs: it hands the compiled plan to the engine's thread, follows every edit, and passes on what comes back. */
@@ -65,6 +68,7 @@ export class Bench {
         this.listeners.batch(batch);
       },
       (error) => this.crashed(error),
+      (lineId, settings) => this.listeners.adapter(lineId, settings),
     );
     this.engine.start(this.plan, this.standInsPort, on === 'real' ? boundPorts(document) : null);
     this.tracedId = document.project.id;
@@ -250,14 +254,13 @@ export class Bench {
   }
 }
 
-/** Gateways in whose place a serial port of this machine leads to their line. */
+/** Serial ports of this machine that lead to a line: in the place of its gateway, or of whoever asks there. */
 function boundPorts(document: ProjectDocument): Bound {
   const bound: Record<string, Bound[string]> = {};
   for (const line of document.lines) {
-    const front = line.kind === 'serial' && line.boundTo ? frontOf(document, line.id) : undefined;
-    if (!front || line.kind !== 'serial' || !line.boundTo || line.framing === 'text') continue;
+    if (line.kind !== 'serial' || !line.boundTo || line.framing === 'text') continue;
     const { baud, dataBits, parity, stopBits, framing, boundTo } = line;
-    bound[front.deviceId] = { path: boundTo, framing, settings: { baud, dataBits, parity, stopBits } };
+    bound[frontOf(document, line.id)?.deviceId ?? line.id] = { path: boundTo, framing, settings: { baud, dataBits, parity, stopBits } };
   }
   return bound;
 }

@@ -21,7 +21,13 @@ export function exportTrace(document: ProjectDocument, records: readonly TraceRe
 function bodyOf(document: ProjectDocument, records: readonly TraceRecord[], format: TraceFormat): Buffer {
   const { plan } = compile(document);
   if (format === 'pcapng') {
-    const peers = new Map(plan.endpoints.map(({ id, ip, tcpPort }): [string, Peer] => [id, { ip, port: tcpPort }]));
+    const peers = new Map(
+      plan.endpoints.map((endpoint, index): [string, Peer] => [
+        endpoint.id,
+        // A serial line has no address; each stands as one of this machine.
+        endpoint.via === 'line' ? { ip: `127.0.1.${(index % 240) + 1}`, port: 502 } : { ip: endpoint.ip, port: endpoint.tcpPort },
+      ]),
+    );
     return Buffer.from(writePcapng(records, (id) => peers.get(id) ?? null));
   }
   const tell = teller(document, plan.requests);

@@ -151,6 +151,11 @@ export class Prover {
     }
     const front = frontOf(document, line.id);
     const device = document.devices.find(({ id }) => id === front?.deviceId);
+    if (on === 'stand-ins' && !front)
+      return {
+        gateway: null,
+        open: () => new ChannelTransport(async () => openSocket('127.0.0.1', await this.around.adapter(line.id, line)), framing),
+      };
     if (!front || !device)
       refuse(422, `Nothing leads to ${line.name}: no gateway asks on it, and no serial port of this machine is bound to it.`);
     return { gateway: { name: device.name, waitsMs: device.timeoutMs, port: front }, open: () => this.dial(front, on) };

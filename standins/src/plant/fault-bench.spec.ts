@@ -4,7 +4,7 @@ import { blankFaults, type Counters, type Fault, type RouteState } from '@plain-
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
 import { Runner } from '@plain-envoy/engine/runner';
-import { TcpTransport } from '@plain-envoy/engine/transport';
+import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
 
@@ -76,7 +76,7 @@ describe('a fault while the bench runs', () => {
     const port = await freePort('127.40.8.10');
     plant = new Plant(demo, port);
     await plant.start();
-    runner = new Runner(({ standInAddress }) => new TcpTransport(standInAddress!, port));
+    runner = new Runner(dialler(plant, port));
     runner.start(plan);
     await until('every route delivers', allGood);
   });

@@ -5,8 +5,8 @@ import { compile } from '@plain-envoy/core/plan';
 import type { RouteProof } from '@plain-envoy/core/proof';
 import { type Hands, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
-import { TcpTransport } from '@plain-envoy/engine/transport';
 import { controlInterface } from '../control/index.js';
+import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
 
@@ -33,7 +33,7 @@ async function prove(document: ProjectDocument, withLoss: boolean, until: (event
     if (answer.statusCode !== 200) throw new Error(answer.json<{ error: { message: string } }>().error.message);
     return answer.json();
   };
-  const runner = new Runner(({ standInAddress }) => new TcpTransport(standInAddress!, port));
+  const runner = new Runner(dialler(plant, port));
   const reasons = new Map<string, string | null>();
   const collecting = setInterval(() => {
     for (const { routeId, reason, quality } of runner.collect().routes) reasons.set(routeId, quality === 'good' ? null : reason);

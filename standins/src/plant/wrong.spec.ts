@@ -4,7 +4,7 @@ import type { Counters } from '@plain-envoy/core/feed';
 import type { Device, EthernetPort, Point, ProjectDocument, Route, SerialPort } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
 import { Runner } from '@plain-envoy/engine/runner';
-import { TcpTransport } from '@plain-envoy/engine/transport';
+import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
 
@@ -51,7 +51,7 @@ async function diagnosed(document: ProjectDocument, device: Device): Promise<Dia
   const port = await freePort('127.40.8.10');
   const plant = new Plant(document, port);
   await plant.start();
-  const runner = new Runner(({ standInAddress }) => new TcpTransport(standInAddress!, port));
+  const runner = new Runner(dialler(plant, port));
   const { plan, findings } = compile(document);
   const [devices, requests] = [new Map<string, Counters>(), new Map<string, Counters>()];
   runner.start(plan);

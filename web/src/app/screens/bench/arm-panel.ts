@@ -17,6 +17,12 @@ import { addressOf } from '../../parts/format';
       <strong>The real plant.</strong> The bench would then write to the addresses and serial ports of the plant itself, to these
       {{ written().length }} places, at the periods of their rounds. After the time it stops by itself.
     </p>
+    @for (line of asked(); track line.id) {
+      <p>
+        On <strong>{{ line.name }}</strong> it asks through {{ line.boundTo }}. Two that ask on one line damage each other’s frames: what
+        asks there now has to be silent or unplugged meanwhile.
+      </p>
+    }
     <div class="list">
       <table class="paper-table" aria-label="What would be written">
         <thead>
@@ -100,6 +106,14 @@ export class ArmPanel {
 
   protected readonly problem = signal<string | null>(null);
   protected readonly name = computed(() => this.project.document()!.project.name);
+  /** Serial lines on which this machine would ask itself. */
+  protected readonly asked = computed(() =>
+    this.project
+      .document()!
+      .lines.flatMap((line) =>
+        line.kind === 'serial' && line.boundTo && line.framing !== 'text' ? [{ id: line.id, name: line.name, boundTo: line.boundTo }] : [],
+      ),
+  );
   protected readonly written = computed(() => {
     const points = this.project.points();
     return this.plan

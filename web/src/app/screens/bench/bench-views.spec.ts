@@ -369,6 +369,19 @@ describe('ErrandsView', () => {
 });
 
 describe('ArmPanel', () => {
+  it('names the lines on which this machine would ask itself, where somebody else may ask now', async () => {
+    const on = await stage();
+    const panel = on.show(ArmPanel);
+    expect(textOf(panel)).not.toContain('asks through');
+    const line = demo.lines.find(({ name }) => name === 'Kiln bus')!;
+    on.live.accepted.next({
+      ...{ projectId: demo.project.id, revision: 1, label: '', kind: 'edit', undo: null, redo: null },
+      changes: [{ entity: 'line', id: line.id, before: line, after: { ...line, boundTo: '/dev/ttyUSB0' } }],
+    });
+    panel.detectChanges();
+    expect(textOf(panel)).toContain('On Kiln bus it asks through /dev/ttyUSB0.');
+  });
+
   it('lists what would be written, keeps what was typed when it is refused, and runs once it is armed', async () => {
     const on = await stage();
     const panel = on.show(ArmPanel);
