@@ -1,7 +1,7 @@
 export { type End, ends, pduOf, type TraceRecord } from './record.js';
 export { matcher, recordOf, rowOf, TraceFilter, type TraceRow } from './filter.js';
 export { type SeenPoint, type Span, teller, type Told } from './tell.js';
-export { type Peer, readPcapng, writePcapng } from './pcapng.js';
+export { type Peer, PcapngWriter, readPcapng, writePcapng } from './pcapng.js';
 export { readSerial } from './pair.js';
 export { readSerialText, type SerialText } from './serial-text.js';
 export { type CaptureState, keepsAll, TraceTrigger, TriggerOn, whyFires } from './trigger.js';

@@ -27,47 +27,68 @@ const SNAP = 262_144;
  * left out, as they have no such form.
  */
 export function writePcapng(records: readonly TraceRecord[], peerOf: (endpointId: string) => Peer | null): Uint8Array {
-  const parts: Uint8Array[] = [sectionBlock(), interfaceBlock()];
-  const connections = new Map<string, Connection>();
-  let clock = 0;
-  const overTcp = (record: TraceRecord, frame: Uint8Array | null): Uint8Array | null => {
-    if (!frame || record.framing === 'tcp') return frame;
-    if (frame !== record.sent && record.end === 'damaged') return null;
-    return tcpFrame(record.number & 0xffff, { unit: record.unit, pdu: pduOf(frame, record.framing) });
-  };
-  const packets = records.flatMap((record): { atMs: number; record: TraceRecord; isAnswer: boolean; frame: Uint8Array }[] => {
-    clock += 1;
-    const atMs = record.atMs ?? clock;
+  const writer = new PcapngWriter(peerOf);
+  return joined([writer.begin(), writer.add(records)]);
+}
+
+/** The same piece by piece, for a file that grows: `begin` once, then `add` as exchanges come. */
+export class PcapngWriter {
+  private readonly connections = new Map<string, Connection>();
+  private clock = 0;
+
+  constructor(private readonly peerOf: (endpointId: string) => Peer | null) {}
+
+  begin(): Uint8Array {
+    return joined([sectionBlock(), interfaceBlock()]);
+  }
+
+  /** These exchanges, in the order of their times. */
+  add(records: readonly TraceRecord[]): Uint8Array {
+    const packets = records.flatMap((record) => this.packetsOf(record)).sort((a, b) => a.atMs - b.atMs);
+    return joined(
+      packets.flatMap(({ atMs, record, isAnswer, frame }) => {
+        const { connection, handshake } = this.connectionTo(record.endpointId, atMs);
+        return connection ? [...handshake, packetBlock(atMs, segment(connection, isAnswer, PUSH | ACK, frame))] : [];
+      }),
+    );
+  }
+
+  private packetsOf(record: TraceRecord): { atMs: number; record: TraceRecord; isAnswer: boolean; frame: Uint8Array }[] {
+    this.clock += 1;
+    const atMs = record.atMs ?? this.clock;
     const [sent, got] = [overTcp(record, record.sent), overTcp(record, record.got)];
     return [
       ...(sent ? [{ atMs, record, isAnswer: false, frame: sent }] : []),
       ...(got ? [{ atMs: atMs + (record.sent ? (record.ms ?? 0.5) : 0), record, isAnswer: true, frame: got }] : []),
     ];
-  });
-  packets.sort((a, b) => a.atMs - b.atMs);
-  for (const { atMs, record, isAnswer, frame } of packets) {
-    let connection = connections.get(record.endpointId);
-    if (!connection) {
-      const peer = peerOf(record.endpointId);
-      if (!peer) continue;
-      connection = {
-        peer,
-        own: ownAddress(peer.ip),
-        ownPort: OWN_PORT + connections.size,
-        sequence: { asks: 1000, answers: 5000 },
-        packets: 0,
-      };
-      connections.set(record.endpointId, connection);
-      for (const [fromServer, flags] of [
-        [false, SYN],
-        [true, SYN | ACK],
-        [false, ACK],
-      ] as const)
-        parts.push(packetBlock(atMs, segment(connection, fromServer, flags, new Uint8Array())));
-    }
-    parts.push(packetBlock(atMs, segment(connection, isAnswer, PUSH | ACK, frame)));
   }
-  return joined(parts);
+
+  /** The connection to an endpoint, and the packets that open it where it is new. */
+  private connectionTo(endpointId: string, atMs: number): { connection: Connection | null; handshake: Uint8Array[] } {
+    const known = this.connections.get(endpointId);
+    if (known) return { connection: known, handshake: [] };
+    const peer = this.peerOf(endpointId);
+    if (!peer) return { connection: null, handshake: [] };
+    const ownPort = OWN_PORT + this.connections.size;
+    const connection = { peer, own: ownAddress(peer.ip), ownPort, sequence: { asks: 1000, answers: 5000 }, packets: 0 };
+    this.connections.set(endpointId, connection);
+    const steps = [
+      [false, SYN],
+      [true, SYN | ACK],
+      [false, ACK],
+    ] as const;
+    return {
+      connection,
+      handshake: steps.map(([fromServer, flags]) => packetBlock(atMs, segment(connection, fromServer, flags, new Uint8Array()))),
+    };
+  }
+}
+
+/** A frame as it would be over TCP; null where there is none. */
+function overTcp(record: TraceRecord, frame: Uint8Array | null): Uint8Array | null {
+  if (!frame || record.framing === 'tcp') return frame;
+  if (frame !== record.sent && record.end === 'damaged') return null;
+  return tcpFrame(record.number & 0xffff, { unit: record.unit, pdu: pduOf(frame, record.framing) });
 }
 
 interface Connection {

@@ -92,6 +92,16 @@ export class TraceRing {
     return { kept: { first: Math.min(first, this.last), last: this.last }, capture: this.capture, matching: high - low, records };
   }
 
+  /** The exchanges after number `after`, the oldest first, at most so many; null: none, but what the last number is. */
+  since(after: number | null, count: number): { last: number; records: TraceRecord[] } {
+    if (after === null) return { last: this.last, records: [] };
+    // A run that began meanwhile counts from 1 again.
+    const from = after > this.last ? 1 : Math.max(after + 1, this.last - MOST_RECORDS + 1, 1);
+    const many = Math.max(0, Math.min(count, this.last - from + 1));
+    const records = Array.from({ length: many }, (_, index) => this.records[(from + index) % MOST_RECORDS]!);
+    return { last: from + many - 1, records };
+  }
+
   private matching(filter: TraceFilter, first: number): readonly number[] {
     const key = JSON.stringify(filter);
     const search = this.search?.key === key ? this.search : { key, matches: matcher(filter), found: [], upTo: first - 1, from: first };

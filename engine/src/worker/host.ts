@@ -3,7 +3,7 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
-import type { TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
+import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { Outcome } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
@@ -65,6 +65,11 @@ export class EngineHost {
   /** Lets the trace begin or end by itself. */
   capture(trigger: TraceTrigger | null, point: Point | null): void {
     this.send({ type: 'capture', trigger, point });
+  }
+
+  /** The exchanges that came after a number, for whoever follows all of them. */
+  async traceSince(after: number | null, count: number): Promise<{ last: number; records: TraceRecord[] }> {
+    return (await this.ask((id) => ({ type: 'trace-since', id, after, count }))) as Extract<Report, { type: 'traced-since' }>;
   }
 
   /** Exchanges of the trace that match a filter. */

@@ -3,7 +3,7 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
-import type { TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
+import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { Outcome } from '../client/index.js';
 import type { Found } from '../trace/index.js';
 import type { TripWish } from '../runner/index.js';
@@ -32,6 +32,7 @@ export type Command =
   | { type: 'end-trips'; id: number }
   | { type: 'capture'; trigger: TraceTrigger | null; point: Point | null }
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
+  | { type: 'trace-since'; id: number; after: number | null; count: number }
   /** Answers a `way`: the port on loopback of an adapter, or a serial port that the host has opened; or why there is none. */
   | { type: 'found'; id: number; way: { adapter: number } | { lent: MessagePort } | { why: string } }
   | { type: 'stop' };
@@ -41,6 +42,7 @@ export type Report =
   | { type: 'batch'; batch: Batch }
   | { type: 'answered'; id: number; outcome: Outcome }
   | { type: 'traced'; id: number; found: Found }
+  | { type: 'traced-since'; id: number; last: number; records: TraceRecord[] }
   /** Asks for the way to a line that is set like this: by an adapter where it is simulated, or by a serial port; answered by `found`. */
   | { type: 'way'; id: number; to: { lineId: string } | { path: string }; settings: SerialSettings }
   /** `event` is null when there are no more. */

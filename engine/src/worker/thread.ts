@@ -50,6 +50,9 @@ parentPort!.on('message', (command: Command) => {
     case 'end-trips':
       trips.delete(command.id);
       break;
+    case 'trace-since':
+      tell({ type: 'traced-since', id: command.id, ...runner.trace.since(command.after, command.count) });
+      break;
     case 'found':
       asked.get(command.id)?.(command.way);
       asked.delete(command.id);

@@ -10,6 +10,7 @@ import { type Bound, EngineHost, type TracePart } from '@plain-envoy/engine/work
 import { z } from 'zod';
 import { refuse } from '../problem.js';
 import { type AskForce, type AskPattern, ByHand, type Running } from './by-hand.js';
+import type { Since } from './file-captures.js';
 import { History } from './history.js';
 
 export const AskTrips = z.strictObject({
@@ -189,6 +190,16 @@ export class Bench {
   async trace(projectId: string, filter: TraceFilter, part: TracePart): Promise<Found> {
     if (!this.engine || this.tracedId !== projectId) return { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
     return this.engine.trace(filter, part);
+  }
+
+  /** The exchanges after a number of this run; null once it has ended. */
+  since(projectId: string): Since {
+    const { sinceMs } = this.state;
+    this.engineFor(projectId);
+    return async (after, count) => {
+      if (!this.engine || !this.state.running || this.state.sinceMs !== sinceMs) return null;
+      return this.engine.traceSince(after, count);
+    };
   }
 
   /** Lets the trace of the running bench begin or end by itself; null keeps all from now on. */

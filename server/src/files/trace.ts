@@ -1,6 +1,6 @@
 import { toHex } from '@plain-envoy/core/frame';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
+import { compile, type Plan } from '@plain-envoy/core/plan';
 import { type Peer, teller, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
 import Papa from 'papaparse';
 
@@ -20,16 +20,7 @@ export function exportTrace(document: ProjectDocument, records: readonly TraceRe
 
 function bodyOf(document: ProjectDocument, records: readonly TraceRecord[], format: TraceFormat): Buffer {
   const { plan } = compile(document);
-  if (format === 'pcapng') {
-    const peers = new Map(
-      plan.endpoints.map((endpoint, index): [string, Peer] => [
-        endpoint.id,
-        // A serial line has no address; each stands as one of this machine.
-        endpoint.via === 'line' ? { ip: `127.0.1.${(index % 240) + 1}`, port: 502 } : { ip: endpoint.ip, port: endpoint.tcpPort },
-      ]),
-    );
-    return Buffer.from(writePcapng(records, (id) => peers.get(id) ?? null));
-  }
+  if (format === 'pcapng') return Buffer.from(writePcapng(records, peersOf(plan)));
   const tell = teller(document, plan.requests);
   if (format === 'txt') return Buffer.from(records.map((record) => `${timeOf(record)}  ${tell(record).sentence}\n`).join(''));
   const rows = records.map((record) => {
@@ -50,6 +41,17 @@ function bodyOf(document: ProjectDocument, records: readonly TraceRecord[], form
   });
   const head = ['Number', 'Time', 'Device', 'Unit', 'Function', 'End', 'ms', 'Sent', 'Received', 'In words'];
   return Buffer.from(`\uFEFF${Papa.unparse([head, ...rows], { escapeFormulae: true })}\r\n`);
+}
+
+/** Where the endpoints of a plan are in the plant; a serial line has no address, and each stands as one of this machine. */
+export function peersOf({ endpoints }: Plan): (endpointId: string) => Peer | null {
+  const peers = new Map(
+    endpoints.map((endpoint, index): [string, Peer] => [
+      endpoint.id,
+      endpoint.via === 'line' ? { ip: `127.0.1.${(index % 240) + 1}`, port: 502 } : { ip: endpoint.ip, port: endpoint.tcpPort },
+    ]),
+  );
+  return (id) => peers.get(id) ?? null;
 }
 
 function hexOf(frame: Uint8Array | null): string {

@@ -1,8 +1,11 @@
+import { Readable } from 'node:stream';
+import { compile } from '@plain-envoy/core/plan';
 import { rowOf, TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { exportTrace, traceFormats } from '../files/index.js';
+import { FileCaptures } from '../bench/index.js';
+import { exportTrace, peersOf, traceFormats } from '../files/index.js';
 import { ById, type Services } from './services.js';
 
 /** So many rows one question brings at most. */
@@ -17,16 +20,34 @@ const AskTrace = z.strictObject({
   count: z.int().min(0).max(MOST_ROWS, `At most ${MOST_ROWS} at a time.`),
 });
 const AskTrigger = z.strictObject({ trigger: TraceTrigger.nullable() });
+const AskCapture = z.strictObject({ filter: TraceFilter });
+const OfCapture = z.object({ id: ById.shape.id, captureId: z.uuid('That is no id of a capture.') });
 const AskFile = z.strictObject({ filter: TraceFilter, upTo: UpTo, format: z.enum(traceFormats) });
 
 /** What went over the wire, found by filters, and as files. */
 export function addTrace(instance: FastifyInstance, { projects, bench }: Pick<Services, 'projects' | 'bench'>): void {
+  const captures = new FileCaptures();
   const app = instance.withTypeProvider<ZodTypeProvider>();
 
   app.post('/api/projects/:id/trace', { schema: { params: ById, body: AskTrace } }, async (request) => {
     const { filter, ...part } = request.body;
     const { records, ...found } = await bench.trace(request.params.id, filter, part);
-    return { ...found, rows: records.map(rowOf) };
+    return { ...found, files: captures.list(), rows: records.map(rowOf) };
+  });
+  app.post('/api/projects/:id/trace/captures', { schema: { params: ById, body: AskCapture } }, async (request) => {
+    const { document } = await projects.get(request.params.id);
+    return captures.begin(request.body.filter, peersOf(compile(document).plan), bench.since(document.project.id));
+  });
+  app.get('/api/projects/:id/trace/captures/:captureId.pcapng', { schema: { params: OfCapture } }, (request, reply) => {
+    const body = Readable.from(captures.fetch(request.params.captureId), { objectMode: false });
+    return reply
+      .header('content-type', 'application/octet-stream')
+      .header('content-disposition', 'attachment; filename="capture.pcapng"')
+      .send(body);
+  });
+  app.delete('/api/projects/:id/trace/captures/:captureId', { schema: { params: OfCapture } }, (request) => {
+    captures.end(request.params.captureId);
+    return { files: captures.list() };
   });
   app.put('/api/projects/:id/trace/trigger', { schema: { params: ById, body: AskTrigger } }, (request) => {
     bench.capture(request.params.id, request.body.trigger);

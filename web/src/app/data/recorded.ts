@@ -19,6 +19,7 @@ export class Recorded {
     return {
       kept: { first: this.records[0]?.number ?? 0, last: this.records.at(-1)?.number ?? 0 },
       capture: keepsAll,
+      files: [],
       matching: matching.length,
       records: matching.slice(start, start + count),
     };

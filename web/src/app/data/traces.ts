@@ -12,6 +12,8 @@ export interface TracePart {
 export interface FoundExchanges {
   kept: { first: number; last: number };
   capture: CaptureState;
+  /** Captures that go to a file just now. */
+  files: readonly { id: string; exchanges: number }[];
   matching: number;
   records: TraceRecord[];
 }
@@ -32,6 +34,16 @@ export class Traces {
   /** Lets the trace begin or end by itself; null keeps all from now on. */
   capture(projectId: string, trigger: TraceTrigger | null): Promise<Answer<unknown>> {
     return this.api.put(`projects/${projectId}/trace/trigger`, { trigger });
+  }
+
+  /** Begins a file of all that comes from now on; what comes back is the address that it is fetched from, once. */
+  async beginFile(projectId: string, filter: TraceFilter): Promise<Answer<string>> {
+    const answer = await this.api.post<{ id: string }>(`projects/${projectId}/trace/captures`, { filter });
+    return answer.ok ? { ok: true, value: `/api/projects/${projectId}/trace/captures/${answer.value.id}.pcapng` } : answer;
+  }
+
+  endFile(projectId: string, id: string): Promise<Answer<unknown>> {
+    return this.api.delete(`projects/${projectId}/trace/captures/${id}`);
   }
 
   /** The same exchanges as a file. */

@@ -19,6 +19,7 @@ describe('TraceScreen', () => {
   let on: Stage;
   let screen: ComponentFixture<TraceScreen>;
   let capture: CaptureState;
+  let files: { id: string; exchanges: number }[];
   const path = `/api/projects/${demo.project.id}/trace`;
   /** Answers the question that is open, and says what it was. */
   const answerWith = async (records: TraceRecord[]) => {
@@ -26,7 +27,7 @@ describe('TraceScreen', () => {
     const last = requests.at(-1)!;
     for (const request of requests)
       if (!request.cancelled)
-        request.flush({ kept: { first: 1, last: records.length }, capture, matching: records.length, rows: records.map(rowOf) });
+        request.flush({ kept: { first: 1, last: records.length }, capture, files, matching: records.length, rows: records.map(rowOf) });
     await turn();
     screen.detectChanges();
     return last.request.body as { filter: object; from: number; upTo: number | null };
@@ -35,6 +36,7 @@ describe('TraceScreen', () => {
 
   beforeEach(async () => {
     capture = { state: 'keeps', because: null };
+    files = [];
     on = await stage();
     screen = on.show(TraceScreen);
   });
@@ -113,6 +115,33 @@ describe('TraceScreen', () => {
     expect(textOf(screen, '.screen-head .quiet')).toContain('the capture has ended: Unit 21 answered exception 2.');
     page.querySelector<HTMLElement>('button[name=capture-off]')!.click();
     expect(on.http.expectOne(`${path}/trigger`).request.body).toEqual({ trigger: null });
+  });
+
+  it('lets all that comes from now on go to a file, says how much is in it, and ends it', async () => {
+    await answerWith([record(1)]);
+    const fetched: string[] = [];
+    spyOn(HTMLAnchorElement.prototype, 'click').and.callFake(function (this: HTMLAnchorElement) {
+      fetched.push(new URL(this.href).pathname);
+    });
+    (screen.nativeElement as HTMLElement).querySelector<HTMLElement>('button[name=save]')!.click();
+    screen.detectChanges();
+    document.querySelector<HTMLElement>('button[name=as-it-comes]')!.click();
+    const begun = on.http.expectOne(`${path}/captures`);
+    expect(begun.request.body).toEqual({ filter: {} });
+    begun.flush({ id: 'one' });
+    await turn();
+    expect(fetched).toEqual([`${path}/captures/one.pcapng`]);
+    files = [{ id: 'one', exchanges: 42 }];
+    await answerWith([record(1)]);
+    expect(textOf(screen, '[role=status]')).toContain('A capture goes to a file: 42 exchanges so far.');
+    (screen.nativeElement as HTMLElement).querySelector<HTMLElement>('button[name=end-file]')!.click();
+    const ended = on.http.expectOne(`${path}/captures/one`);
+    expect(ended.request.method).toBe('DELETE');
+    files = [];
+    ended.flush({ files });
+    await turn();
+    await answerWith([record(1)]);
+    expect(textOf(screen, '[role=status]')).toBe('');
   });
 
   it('is held at the last number that was seen, and followed again', async () => {

@@ -43,7 +43,7 @@ const FOLLOW_EVERY_MS = 500;
 /** So many rows are drawn above and below those that can be seen; others are asked for when fewer than `NEAR` are left. */
 const AROUND = 12;
 const NEAR = 4;
-const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
+const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, capture: keepsAll, files: [], matching: 0, records: [] };
 
 type Tell = ReturnType<typeof teller>;
 
@@ -244,12 +244,25 @@ export class TraceScreen {
   protected async save(format: 'pcapng' | 'csv' | 'txt'): Promise<void> {
     const blob = await this.traces.file(this.project.document()!.project.id, this.filter(), this.heldAt(), format);
     if (!blob) return this.problem.set('The server did not make the file.');
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(blob);
-    link.download = `trace.${format}`;
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    const address = URL.createObjectURL(blob);
+    download(address, `trace.${format}`);
+    setTimeout(() => URL.revokeObjectURL(address), 10_000);
     this.editor.say(`Saved: trace.${format}`);
+  }
+
+  /** From now on all that fits the filter goes to a file, until it is ended or the bench stops. */
+  protected async saveAsItComes(): Promise<void> {
+    const begun = await this.traces.beginFile(this.project.document()!.project.id, this.filter());
+    this.problem.set(begun.ok ? null : begun.problem.message);
+    if (!begun.ok) return;
+    download(begun.value, 'capture.pcapng');
+    this.asks.next(null);
+  }
+
+  protected async endFile(id: string): Promise<void> {
+    const ended = await this.traces.endFile(this.project.document()!.project.id, id);
+    this.problem.set(ended.ok ? null : ended.problem.message);
+    this.asks.next(null);
   }
 
   /** A recording in one of the forms that there are: pcapng, the bytes of a serial line, or the same as text with or without times. */
@@ -332,6 +345,13 @@ export class TraceScreen {
       )
       .map(({ id }) => id);
   }
+}
+
+function download(address: string, name: string): void {
+  const link = document.createElement('a');
+  link.href = address;
+  link.download = name;
+  link.click();
 }
 
 /** The same exchange, as it was told before: numbers begin anew with a run, and a recording has its own. */
