@@ -202,6 +202,8 @@ export class TraceScreen {
 
   protected choose(record: TraceRecord): void {
     this.chosen.set(record);
+    // What is shown of it below may have taken the place in which it stood.
+    requestAnimationFrame(() => this.bringIntoView(record));
   }
 
   protected key(event: KeyboardEvent): void {
@@ -290,8 +292,14 @@ export class TraceScreen {
     if (!next) return;
     if (this.following() && !this.recording()) this.hold();
     this.chosen.set(next);
-    const element = this.list()!.nativeElement;
-    const top = (this.foundFrom() + records.indexOf(next)) * ROW;
+    this.bringIntoView(next);
+  }
+
+  private bringIntoView({ number }: TraceRecord): void {
+    const element = this.list()?.nativeElement;
+    const at = this.found().records.findIndex((record) => record.number === number);
+    if (!element || at < 0) return;
+    const top = (this.foundFrom() + at) * ROW;
     if (top < element.scrollTop) element.scrollTop = top;
     else if (top + ROW > element.scrollTop + element.clientHeight) element.scrollTop = top + ROW - element.clientHeight;
   }
