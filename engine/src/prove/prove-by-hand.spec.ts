@@ -9,12 +9,13 @@ const route = plan.routes.find(({ name }) => name === 'Damper position')!;
 
 describe('a proof where nothing may be driven', () => {
   let readings: Map<string, Reading>;
+  let skipped: boolean;
   const hold = (pointId: string, ...words: number[]) => readings.set(pointId, { pointId, words, quality: 'good', reason: null, atMs: 1 });
   /** What comes of it when `move` is done once somebody was asked. */
   const proved = async (move: () => void, patience = { moveMs: 300, spareMs: 200 }) => {
     const asked: string[] = [];
     const proofs: RouteProof[] = [];
-    const eyes = { reading: (id: string) => readings.get(id), reason: () => 'The damper does not answer.' };
+    const eyes = { reading: (id: string) => readings.get(id), reason: () => 'The damper does not answer.', skips: () => skipped };
     for await (const event of proveByHand([{ ...route, periodMs: 20 }], eyes, patience)) {
       if (event.kind === 'ask') {
         asked.push(event.sentence);
@@ -26,6 +27,7 @@ describe('a proof where nothing may be driven', () => {
   };
   beforeEach(() => {
     readings = new Map();
+    skipped = false;
     hold(route.source.id, 400);
     hold(route.destination.id, 400);
   });
@@ -51,6 +53,11 @@ describe('a proof where nothing may be driven', () => {
       null,
     ]);
     expect(proof.sentence).toBe('It was moved by hand, and did not arrive. The damper does not answer.');
+  });
+
+  it('goes on at once where the person passes the route over, and says nothing of it', async () => {
+    const { asked, proof } = await proved(() => (skipped = true), { moveMs: 20_000, spareMs: 200 });
+    expect([asked.length, proof]).toEqual([1, undefined as never]);
   });
 
   it('is not proved where nobody moves it', async () => {

@@ -8,6 +8,8 @@ export interface Eyes {
   reading(pointId: string): Reading | undefined;
   /** Why the bench says that a route does not deliver just now. */
   reason(routeId: string): string | null;
+  /** Whether the person passes this route over. */
+  skips(routeId: string): boolean;
 }
 
 export type ByHandEvent =
@@ -26,7 +28,8 @@ const LOOK_EACH_MS = 50;
 
 /**
  * Proves routes where nothing may be driven: asks a person to move what the source measures, waits until it has moved, and looks
- * whether that arrives. It reads only. One route after the other, because a person has two hands.
+ * whether that arrives. It reads only. One route after the other, because a person has two hands. A route that is passed over
+ * keeps what was known of it.
  */
 export async function* proveByHand(routes: readonly PlannedRoute[], eyes: Eyes, patience: Patience): AsyncGenerator<ByHandEvent> {
   for (const [done, route] of routes.entries()) {
@@ -34,8 +37,10 @@ export async function* proveByHand(routes: readonly PlannedRoute[], eyes: Eyes, 
     yield { kind: 'progress', done, total: routes.length, doing: route.name };
     const before = eyes.reading(source.id)?.words ?? null;
     yield { kind: 'ask', routeId: route.id, sentence: `Move ${source.name}${before ? `; it is ${valueText(before, source)} now` : ''}.` };
-    const from = before ?? (await until(() => eyes.reading(source.id)?.words ?? null, patience.moveMs));
-    const moved = from && (await until(() => differs(eyes.reading(source.id), from), patience.moveMs));
+    const skips = () => eyes.skips(route.id);
+    const from = before ?? (await until(() => eyes.reading(source.id)?.words ?? null, patience.moveMs, skips));
+    const moved = from && (await until(() => differs(eyes.reading(source.id), from), patience.moveMs, skips));
+    if (!moved && skips()) continue;
     yield { kind: 'proof', proof: moved ? await followed(route, eyes, patience) : notMoved(route, eyes) };
   }
 }
@@ -81,8 +86,8 @@ function text(words: readonly number[], point: Point): string {
   return valueText(words, point);
 }
 
-async function until<T>(probe: () => T | null, withinMs: number): Promise<T | null> {
-  for (const end = performance.now() + withinMs; performance.now() < end;) {
+async function until<T>(probe: () => T | null, withinMs: number, givesUp = () => false): Promise<T | null> {
+  for (const end = performance.now() + withinMs; performance.now() < end && !givesUp();) {
     const found = probe();
     if (found !== null) return found;
     await new Promise((done) => setTimeout(done, LOOK_EACH_MS));

@@ -32,6 +32,10 @@ export function addProofs(
   app.post('/api/projects/:id/prove/routes', { schema: { params: ById, body: AskProof } }, async (request, reply) =>
     stream(reply, routeProofs.prove(await projects.get(request.params.id), request.body)),
   );
+  app.post('/api/projects/:id/prove/routes/:routeId/skip', { schema: { params: OfRoute } }, (request) => {
+    routeProofs.skip(request.params.routeId);
+    return { skipped: request.params.routeId };
+  });
 
   app.post('/api/projects/:id/prove/reach', { schema: { params: ById, body: AskReach } }, async (request, reply) =>
     stream(reply, prover.reach(await documentOf(request.params.id), request.body)),

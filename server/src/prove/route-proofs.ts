@@ -9,6 +9,7 @@ import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
 import type { Held } from '../projects/index.js';
+import { refuse } from '../problem.js';
 import type { Played, StandInsControl } from '../standins/index.js';
 
 export const AskProof = z.strictObject({
@@ -35,6 +36,8 @@ const PATIENCE = { moveMs: 60_000, spareMs: 3000 };
 /** Proves routes on the stand-ins, or with a person’s help on the plant, and keeps what came of it. One proof at a time; the bench is started for it if it does not run. */
 export class RouteProofs {
   private isProving = false;
+  /** Routes that a person passes over in the proof that goes on. */
+  private readonly skipped = new Set<string>();
 
   constructor(private readonly around: ProofSurroundings) {}
 
@@ -46,10 +49,17 @@ export class RouteProofs {
     return (await this.around.evidence.list(projectId, 'proof', 50, routeId)).map(({ body }) => body as unknown as KeptProof);
   }
 
+  /** Passes a route over that a person is asked to move; the proof goes on with the next. */
+  skip(routeId: string): void {
+    if (!this.isProving) refuse(409, 'No proof goes on.');
+    this.skipped.add(routeId);
+  }
+
   async *prove({ document, revision }: Held, { routeIds, withLoss, on }: AskProof): AsyncGenerator<ProofEvent> {
     if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
     const { bench, live } = this.around;
     this.isProving = true;
+    this.skipped.clear();
     const fromMs = performance.now();
     const wasRunning = bench.state.running && bench.state.projectId === document.project.id;
     try {
@@ -91,7 +101,11 @@ export class RouteProofs {
         );
       const proving =
         on === 'real'
-          ? proveByHand(planned, { reading: (id) => live.reading(id), reason: (id) => hands.reason(id) }, PATIENCE)
+          ? proveByHand(
+              planned,
+              { reading: (id) => live.reading(id), reason: (id) => hands.reason(id), skips: (id) => this.skipped.has(id) },
+              PATIENCE,
+            )
           : proveRoutes(planned, hands, { withLoss });
       for await (const event of proving) yield event.kind === 'proof' ? await keep(event.proof) : event;
       yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };

@@ -1,9 +1,9 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
-import type { Looked } from '@plain-envoy/core/feed';
+import type { Looked, Reading } from '@plain-envoy/core/feed';
 import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
+import { compile, compileWatch } from '@plain-envoy/core/plan';
 import type { RouteProof } from '@plain-envoy/core/proof';
-import { type Hands, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
+import { type Hands, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
 import { controlInterface } from '../control/index.js';
 import { dialler } from './dial.spec-helper.js';
@@ -134,5 +134,51 @@ describe('a proof of the demo on its stand-ins', () => {
   it('leaves everything as it was when it is stopped in the middle', async () => {
     const { left } = await prove(demo, true, ({ kind }) => kind === 'progress');
     expect(left).toEqual([]);
+  }, 60_000);
+});
+
+describe('a proof by hand', () => {
+  it('reads over the wire what a person moves, and writes nothing for it', async () => {
+    const port = await freePort('127.40.8.10');
+    const plant = new Plant(demo, port);
+    await plant.start();
+    const runner = new Runner(dialler(plant, port));
+    const { plan } = compile(demo);
+    const readings = new Map<string, Reading>();
+    const take = () => {
+      for (const row of runner.collect().readings) readings.set(row.pointId, row);
+    };
+    const collecting = setInterval(take, 50);
+    runner.start(plan);
+    const [moved, stays, skipped] = ['Flue temperature', 'Humidity limit', 'Steep water temperature'].map((name) =>
+      plan.routes.find((row) => row.name === name)!,
+    );
+    const routes = [moved!, stays!, skipped!];
+    runner.watch(compileWatch(demo, plan, new Set(routes.map(({ destination }) => destination.id))));
+    const told: string[] = [];
+    const eyes = {
+      reading: (id: string) => readings.get(id),
+      reason: () => null,
+      skips: (id: string) => id === skipped!.id,
+    };
+    try {
+      for (const end = Date.now() + 15_000; Date.now() < end; await new Promise((done) => setTimeout(done, 50)))
+        if (routes.every(({ source, destination }) => readings.get(source.id)?.words && readings.get(destination.id)?.words)) break;
+      for await (const event of proveByHand(routes, eyes, { moveMs: 2500, spareMs: 10_000 })) {
+        if (event.kind === 'ask' && event.routeId === moved!.id) {
+          const { deviceId, table, offset } = moved!.source;
+          plant.member(deviceId)!.standIn!.bank.hold(table as 'input', offset, [4321]);
+        }
+        if (event.kind === 'proof') told.push(`${event.proof.state}: ${event.proof.sentence}`);
+      }
+    } finally {
+      clearInterval(collecting);
+      runner.stop();
+      await plant.stop();
+    }
+    expect(told).toEqual([
+      jasmine.stringMatching(/^proved: It was moved to .* by hand, which arrived after \d+ ms\.$/) as never,
+      jasmine.stringMatching(/^not proved: .* did not move while it was waited for\.$/) as never,
+    ]);
   }, 60_000);
 });

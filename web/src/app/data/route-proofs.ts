@@ -21,7 +21,7 @@ export class RouteProofs {
   private readonly run = signal<Subscription | null>(null);
 
   /** What a person is asked to do on the real plant. */
-  readonly ask = signal<string | null>(null);
+  readonly ask = signal<{ routeId: string; sentence: string } | null>(null);
   readonly progress = signal<Extract<ProofEvent, { kind: 'progress' }> | null>(null);
   readonly problem = signal<string | null>(null);
   readonly tookMs = signal<number | null>(null);
@@ -51,11 +51,6 @@ export class RouteProofs {
   start(routeIds: readonly string[] | null, withLoss: boolean): void {
     this.problem.set(null);
     this.tookMs.set(null);
-    const over = () => {
-      this.run.set(null);
-      this.progress.set(null);
-      this.ask.set(null);
-    };
     const run = streamed<ProofEvent>(`/api/projects/${this.projectId()}/prove/routes`, {
       routeIds,
       withLoss,
@@ -64,9 +59,9 @@ export class RouteProofs {
       next: (event) => this.take(event),
       error: (error: unknown) => {
         this.problem.set(error instanceof Refused ? error.problem.message : 'The connection to the server was lost.');
-        over();
+        this.over();
       },
-      complete: over,
+      complete: () => this.over(),
     });
     if (!run.closed) this.run.set(run);
   }
@@ -74,6 +69,16 @@ export class RouteProofs {
   /** What has been cut off or held is put back by the server. */
   stop(): void {
     this.run()?.unsubscribe();
+    this.over();
+  }
+
+  /** Goes on with the next route, whatever the person was asked to move. */
+  async skip(routeId: string): Promise<void> {
+    const answer = await this.api.post(`projects/${this.projectId()}/prove/routes/${routeId}/skip`, {});
+    if (!answer.ok) this.problem.set(answer.problem.message);
+  }
+
+  private over(): void {
     this.run.set(null);
     this.progress.set(null);
     this.ask.set(null);
@@ -84,7 +89,7 @@ export class RouteProofs {
       case 'progress':
         return this.progress.set(event);
       case 'ask':
-        return this.ask.set(event.sentence);
+        return this.ask.set(event);
       case 'proof':
         return this.kept.update((kept) => new Map(kept).set(event.proof.routeId, event.proof));
       case 'failed':

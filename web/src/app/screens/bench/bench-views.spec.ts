@@ -71,9 +71,16 @@ describe('ProofsView', () => {
   it('says what a person is to move on the real plant, where nothing is driven', async () => {
     on.live.bench.set({ ...idleBench, running: true, on: 'real' });
     const view = await shown();
-    TestBed.inject(RouteProofs).ask.set('Move Position; it is 40.0 % now.');
+    TestBed.inject(RouteProofs).ask.set({ routeId: 'position', sentence: 'Move Position; it is 40.0 % now.' });
     view.detectChanges();
     expect(textOf(view, '.ask')).toContain('Move Position; it is 40.0 % now.');
+    pageOf(view).querySelector<HTMLButtonElement>('button[name=skip-route]')!.click();
+    on.http
+      .expectOne(`${projectPath}/prove/routes/position/skip`)
+      .flush({ error: { message: 'No proof goes on.', path: [] } }, { status: 409, statusText: 'No' });
+    await turn();
+    view.detectChanges();
+    expect(textOf(view, '[role=alert].problem')).toBe('No proof goes on.');
     expect(textOf(view, '.tally')).toContain('you are asked to move');
   });
 
