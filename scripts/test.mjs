@@ -38,9 +38,12 @@ export async function test({ only }) {
   const test = async (name, quiet = false) => {
     if (!quiet) console.error(`\n── ${name} ──`);
     const file = join(scratch, `${name}.json`);
+    const from = performance.now();
     const { code, output } = await parts[name]({ ...process.env, ENVOY_COUNTS: file }, scratch, quiet);
     const counts = countsFrom(file, code);
-    console.error(`${quiet ? `\n── ${name} ──\n${output}` : ''}${name}: ${counts.passed} passed, ${counts.failed} failed`);
+    console.error(
+      `${quiet ? `\n── ${name} ──\n${output}` : ''}${name}: ${counts.passed} passed, ${counts.failed} failed, in ${((performance.now() - from) / 1000).toFixed(0)} s`,
+    );
     total.passed += counts.passed;
     total.failed += counts.failed;
   };

@@ -472,6 +472,65 @@ describe('Plain Envoy in a browser', () => {
     expect(await browser.complaints()).toEqual([]);
   });
 
+  it('says at which step an errand failed and why, stops one that waits, and finds a step whose point is gone', async () => {
+    const display = deviceId('Yard display');
+    await api('PUT', `stand-ins/${display}/faults`, { faults: [{ kind: 'silent' }] });
+    await page.open('/bench?view=errands');
+    await (await page.shows('button[name=run-errand]')).click();
+    await page.says('pe-errands-view article', '✗ failed', 20_000);
+    await page.says('pe-errands-view article tr.bad', 'it does not answer');
+    await api('PUT', `stand-ins/${display}/faults`, { faults: [] });
+
+    const { document, revision } = (await api('GET', `projects/${await projectId()}`)) as { document: ProjectDocument; revision: number };
+    const errand = document.errands.find(({ name }) => name === 'Batch on the yard display')!;
+    const text = document.points.find(({ deviceId: owner, name }) => owner === display && name === 'Text')!;
+    const wait = { kind: 'wait', pointId: text.id, is: 'equals', value: 'never', withinMs: 60_000 };
+    const changes = [
+      { entity: 'errand', id: errand.id, before: errand, after: { ...errand, steps: [wait, ...errand.steps] } },
+      { entity: 'point', id: text.id, before: text, after: null },
+    ];
+    await api('POST', `projects/${document.project.id}/change-sets`, {
+      label: 'Wait',
+      baseRevision: revision,
+      changes: changes.slice(0, 1),
+    });
+    await page.says('pe-errands-view ol li:first-child', 'wait until');
+    await (await page.shows('button[name=run-errand]')).click();
+    await (await page.shows('button[name=stop-errand]')).click();
+    await page.says('pe-errands-view article', '■ stopped');
+
+    await api('POST', `projects/${document.project.id}/change-sets`, {
+      ...{ label: 'Take the text away', baseRevision: revision + 1, changes: changes.slice(1) },
+    });
+    await page.open('/site');
+    await (await page.shows('.pill.findings')).click();
+    await (await page.withText('pe-findings-panel .place', 'Batch on the yard display, step 1: its point is no longer')).click();
+    await page.says('pe-errands-view select[name=errand]', 'Batch on the yard display');
+    expect(await browser.complaints()).toEqual([]);
+  }, 60_000);
+
+  it('fails the proof of a route with a wrong map and names the reason, and leaves nothing behind when it is stopped', async () => {
+    const { document } = (await api('GET', `projects/${await projectId()}`)) as { document: ProjectDocument };
+    const flue = document.points.find(({ name }) => name === 'Flue temperature')!;
+    const change = { entity: 'point', id: flue.id, before: flue, after: { ...flue, offset: flue.offset + 1 } };
+    await api('POST', `projects/${document.project.id}/change-sets`, { label: 'Shift', baseRevision: 0, changes: [change] });
+    await page.open('/bench?view=proofs');
+    await (await page.shows('select[name=only-device]')).sendKeys('Burner control');
+    await page.says('button[name=prove-some]', 'Prove 6 shown');
+    await (await page.shows('button[name=prove-some]')).click();
+    await page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
+    await page.says('pe-proofs-view tbody', /✗ failed[\s\S]*The map has offset \d+ .* its papers say \d+/);
+    await (await page.shows('button[name=prove-all]')).click();
+    await page.says('pe-proofs-view [role=status]', / of 90/);
+    await (await page.shows('button[name=stop-proof]')).click();
+    await page.shows('button[name=prove-all]');
+    await eventually('nothing held or cut off', async () => {
+      const all = (await api('GET', 'stand-ins')) as { held: unknown[]; cut: boolean }[];
+      return all.every(({ held, cut }) => held.length === 0 && !cut);
+    });
+    expect(await browser.complaints()).toEqual([]);
+  }, 90_000);
+
   it('shows what would be written before the real plant is armed, and does not arm it by a slip', async () => {
     await page.open('/bench');
     await (await page.shows('button[name=arm]')).click();

@@ -25,5 +25,5 @@ export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type 
 export { undoStacks, type HistoryEntry } from './history.js';
 export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, templateOf } from './template.js';
 export { rawText, valueText } from './shown.js';
-export { bitsFromInput, valueFromInput, wordsFromInput } from './typed.js';
+export { atItsPlace, bitsFromInput, valueFromInput, wordsFromInput } from './typed.js';
 export { isSame } from './same.js';

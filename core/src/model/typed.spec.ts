@@ -1,5 +1,5 @@
 import { fernhollow } from '../demo/index.js';
-import { bitsFromInput, type Point, rawText, valueText, wordsFromInput } from './index.js';
+import { atItsPlace, bitsFromInput, type Point, rawText, valueText, wordsFromInput } from './index.js';
 
 const demo = fernhollow();
 const named = (name: string) => demo.points.find((point) => point.name === name)!;
@@ -9,6 +9,13 @@ const typed = (text: string, point: Point) => {
 };
 
 describe('what a person types', () => {
+  it('stands at its place where it is a bit of a register', () => {
+    const bit = demo.points.find((point) => point.bit === 9)!;
+    expect(atItsPlace([1], bit)).toEqual([1 << 9]);
+    expect(atItsPlace([0], bit)).toEqual([0]);
+    expect(atItsPlace([615, 7], named('Kiln air-on temperature'))).toEqual([615, 7]);
+  });
+
   it('is a value in units, a name, or bits by number or name', () => {
     expect(typed('61,5', named('Kiln air-on temperature'))).toEqual([615]);
     expect(typed('no communication', named('Fault code'))).toEqual([7]);

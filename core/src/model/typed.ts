@@ -21,6 +21,11 @@ export function wordsFromInput(text: string, point: Point): Outcome<number[]> {
   return encoded.ok ? good(encoded.value.words) : encoded;
 }
 
+/** The same where a bit of a register stands at its place, as the register holds it and as it is written. */
+export function atItsPlace(words: readonly number[], { bit }: Pick<Point, 'bit'>): number[] {
+  return words.map((word) => (bit === null ? word : word << bit));
+}
+
 function registers(typed: string, width: number): Outcome<number[]> {
   const parts = typed.split(/[\s,]+/);
   const wrong = parts.find((part) => !/^0x[0-9a-f]{1,16}$|^0b[01]{1,64}$/i.test(part));

@@ -1,6 +1,6 @@
 import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
 import { meets } from '@plain-envoy/core/errand';
-import { type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
+import { atItsPlace, type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
@@ -126,7 +126,7 @@ export class Bench {
     const point = this.point(pointId, ['pointId']);
     const read = wordsFromInput(typed, point);
     if (!read.ok) refuse(422, read.problem.message, ['value']);
-    const words = point.bit === null ? read.value : read.value.map((bit) => bit << point.bit!);
+    const words = atItsPlace(read.value, point);
     await this.writePoint(projectId, point, words);
     return { point, words };
   }

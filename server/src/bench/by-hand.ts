@@ -1,5 +1,5 @@
 import type { ByHand as Doing } from '@plain-envoy/core/feed';
-import { type Point, type ProjectDocument, valueText, wordsFromInput } from '@plain-envoy/core/model';
+import { atItsPlace, type Point, type ProjectDocument, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { Pattern, patternNames, valueAt } from '@plain-envoy/core/pattern';
 import type { Plan } from '@plain-envoy/core/plan';
 import { wordsFor } from '@plain-envoy/core/route';
@@ -61,8 +61,7 @@ export class ByHand {
     }
     const typed = wordsFromInput(value, route.destination);
     if (!typed.ok) refuse(422, typed.problem.message, ['value']);
-    const { bit } = route.destination;
-    const words = bit === null ? typed.value : typed.value.map((word) => word << bit);
+    const words = atItsPlace(typed.value, route.destination);
     const text = valueText(words, route.destination);
     this.forced.set(routeId, text);
     engine.force(routeId, words);

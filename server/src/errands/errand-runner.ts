@@ -1,6 +1,6 @@
 import type { Batch } from '@plain-envoy/core/feed';
 import type { ErrandRun } from '@plain-envoy/core/errand';
-import { type Errand, type Point, pointsOfErrand, type ProjectDocument } from '@plain-envoy/core/model';
+import { atItsPlace, type Errand, type Point, pointsOfErrand, type ProjectDocument } from '@plain-envoy/core/model';
 import { bad, good, type Outcome } from '@plain-envoy/core/value';
 import { runErrand } from '@plain-envoy/engine/errand';
 import { v7 as newId } from 'uuid';
@@ -124,10 +124,7 @@ export class ErrandRunner {
       {
         point: (id) => points.get(id),
         read: (point) => asOutcome(bench.read(projectId, point)),
-        write: async (point, words) => {
-          const placed = point.bit === null ? words : words.map((word) => word << point.bit!);
-          return asOutcome(bench.writePoint(projectId, point, placed).then(() => null));
-        },
+        write: (point, words) => asOutcome(bench.writePoint(projectId, point, atItsPlace(words, point)).then(() => null)),
       },
       stop.signal,
       (step) => {

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, linkedSignal, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { isWritable } from '@plain-envoy/core/address';
-import { type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
+import { atItsPlace, type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { Pattern, patternNames } from '@plain-envoy/core/pattern';
 import { wholeOf } from '@plain-envoy/core/value';
 import type { Answer } from '../../data/api';
@@ -56,12 +56,7 @@ export class WritePanel {
     if (!point || first === undefined) return '';
     if (this.parts().length > 1) return `${this.parts().length} values, from ${point.name} on`;
     const words = wordsFromInput(first, point);
-    return words.ok
-      ? `${valueText(
-          words.value.map((word) => word << (point.bit ?? 0)),
-          point,
-        )} as ${rawText(words.value, point)}`
-      : words.problem.message;
+    return words.ok ? `${valueText(atItsPlace(words.value, point), point)} as ${rawText(words.value, point)}` : words.problem.message;
   });
 
   protected readonly patternKind = signal<Pattern['kind']>('ramp');
