@@ -100,7 +100,7 @@ describe('diagnose', () => {
     const moved = { movedMs: 60_000, longestMs: 2000, stillMs: 25_000, readAtMs: 0 };
     const cause = first('Floor I/O block', { recent: many('valid'), motion: moved });
     expect(cause?.cause).toBe('frozen');
-    expect(cause?.evidence).toContain('has changed for 25 s; before that, nothing stood still for longer than 2.0 s');
+    expect(cause?.evidence).toContain('has changed for 25 s; before that, it never stood still for longer than 2.0 s');
     const others = [{ stillMs: 15_000 }, { movedMs: 8000 }, { longestMs: 5000 }].map((fields) => ({ ...moved, ...fields }));
     for (const motion of others) expect(first('Floor I/O block', { recent: many('valid'), motion })).toBeUndefined();
     expect(first('Floor I/O block', { recent: ['valid', 'silent', 'valid'], motion: moved })?.cause).not.toBe('frozen');

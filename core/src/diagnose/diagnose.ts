@@ -409,7 +409,7 @@ function standstill({ device, tries, counters: { motion } }: Case): Weighed[] {
       weight: 40,
       cause: 'frozen',
       sentence: `${device.name} answers, but always the same: its program stands still behind the interface, or what it measures really rests.`,
-      evidence: `Nothing that is read of it has changed for ${seconds(motion.stillMs)} s; before that, nothing stood still for longer than ${seconds(motion.longestMs)} s.`,
+      evidence: `Nothing that is read of it has changed for ${seconds(motion.stillMs)} s; before that, it never stood still for longer than ${seconds(motion.longestMs)} s.`,
       at: { entity: 'device', id: device.id },
     },
   ];

@@ -77,7 +77,7 @@ export function newCounters(id: string, pace: MeasuredPace | null = null): Count
 export interface Motion {
   /** From the first read to the last change. */
   movedMs: number;
-  /** The longest that nothing changed, before a change came. */
+  /** The longest that nothing changed of late, before a change came; it fades with each change. */
   longestMs: number;
   /** Since the last change. */
   stillMs: number;

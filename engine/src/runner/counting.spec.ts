@@ -13,6 +13,12 @@ describe('countMotion', () => {
     expect(moved('....')).toEqual(jasmine.objectContaining({ movedMs: 0, longestMs: 0, stillMs: 3000 }));
   });
 
+  it('forgets a long standstill little by little, as the device moves again', () => {
+    const long = moved(`${'.'.repeat(60)}*`);
+    const after = Array.from({ length: 200 }).reduce<Motion>((motion) => countMotion(motion, true, motion.readAtMs + 1000, 1000), long);
+    expect([long.longestMs, after.longestMs < 2000]).toEqual([60_000, true]);
+  });
+
   it('does not take a while without reads for standing still', () => {
     const before = moved('.*.*');
     expect(countMotion(before, false, 600_000, 1000).stillMs).toBe(3000);

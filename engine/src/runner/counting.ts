@@ -52,13 +52,16 @@ function endOf(outcome: Outcome): TryEnd {
 /** Between two reads no more than this many periods count: whoever was not read for a while has not stood still. */
 const GAP_PERIODS = 3;
 
+/** How much of the longest standstill is left after each change: one that was long ago says little of how a device moves now. */
+const FADES = 0.98;
+
 /** Counts one read of a device: whether anything in it was other than before. `atMs` is in ms since 1970. */
 export function countMotion(motion: Motion | null, hasMoved: boolean, atMs: number, periodMs: number): Motion {
   if (!motion) return { movedMs: 0, longestMs: 0, stillMs: 0, readAtMs: atMs };
   const stillMs = motion.stillMs + Math.min(Math.max(0, atMs - motion.readAtMs), GAP_PERIODS * periodMs);
   const readAtMs = Math.max(atMs, motion.readAtMs);
   if (!hasMoved) return { ...motion, stillMs, readAtMs };
-  return { movedMs: motion.movedMs + stillMs, longestMs: Math.max(motion.longestMs, stillMs), stillMs: 0, readAtMs };
+  return { movedMs: motion.movedMs + stillMs, longestMs: Math.max(motion.longestMs * FADES, stillMs), stillMs: 0, readAtMs };
 }
 
 /** So many of the last runs are kept. */
