@@ -65,43 +65,59 @@ const REST_MS = 5000;
  * Proves routes on stand-ins: drives each source over values that tell mistakes apart and looks, by the papers of the devices,
  * at what arrives and stays; then cuts the sources off, looks whether the loss rule does what it says, and puts them back.
  * Sources are driven side by side; those that share registers one after the other. In the end, also when nobody listens any
- * more, all is left as it was.
+ * more or `signal` stops it, all is left as it was.
  */
 export async function* proveRoutes(
   routes: readonly PlannedRoute[],
   hands: Hands,
-  { withLoss, spareMs = SPARE_MS }: { withLoss: boolean; spareMs?: number },
+  { withLoss, spareMs = SPARE_MS, signal }: { withLoss: boolean; spareMs?: number; signal?: AbortSignal },
 ): AsyncGenerator<ProvingEvent> {
   const sources = sourcesOf(routes);
   const cases = sources.flatMap((source) => source.routes);
   const lookout = new Lookout((points) => hands.look(points));
   const driven = new Map<string, Point>();
   const away = new Set<string>();
+  /** What has been begun and has not come back yet; only then is it known what is to be undone. */
+  const begun = new Set<Promise<unknown>>();
+  const unlessStopped = <T>(work: () => Promise<T>): Promise<T> => {
+    if (run.stopped) return Promise.reject(new Error('The proof was stopped.'));
+    const doing = work();
+    begun.add(doing);
+    return doing.finally(() => begun.delete(doing));
+  };
   const own: Hands = {
     ...hands,
-    async drive(point, value) {
-      const put = await hands.drive(point, value);
-      driven.set(point.id, put.point);
-      return put;
-    },
-    async cut(deviceId, cut) {
-      if (cut) away.add(deviceId);
-      else away.delete(deviceId);
-      await hands.cut(deviceId, cut);
-    },
+    drive: (point, value) =>
+      unlessStopped(async () => {
+        const put = await hands.drive(point, value);
+        driven.set(point.id, put.point);
+        return put;
+      }),
+    cut: (deviceId, cut) =>
+      unlessStopped(async () => {
+        if (cut) away.add(deviceId);
+        else away.delete(deviceId);
+        await hands.cut(deviceId, cut);
+      }),
   };
   const run: Run = { hands: own, lookout, spareMs, stopped: false };
+  const stop = () => {
+    run.stopped = true;
+    lookout.giveUp();
+  };
+  signal?.addEventListener('abort', stop);
   try {
     const pending = new Set(groupsOf(sources).map((group) => driveGroup(group, run)));
     for (const part of pending) void part.finally(() => pending.delete(part));
     const total = cases.length;
     let said = -1;
-    while (pending.size) {
+    while (pending.size && !run.stopped) {
       await Promise.race([Promise.allSettled([...pending].slice(0, 1)), new Promise((done) => setTimeout(done, 250))]);
       const done = cases.filter(({ ended }) => ended !== null).length;
       if (done !== said) yield { kind: 'progress', done, total, doing: 'Values are sent from each source' };
       said = done;
     }
+    if (run.stopped) return;
     yield { kind: 'progress', done: total, total, doing: 'Whether each value stays' };
     await stillThere(cases, run);
     const pairs = pairsOf(cases);
@@ -115,9 +131,12 @@ export async function* proveRoutes(
       }
     }
     for (const row of cases) yield { kind: 'proof', proof: resultOf(row) };
+  } catch (error) {
+    if (!run.stopped) throw error;
   } finally {
-    run.stopped = true;
-    lookout.giveUp();
+    stop();
+    signal?.removeEventListener('abort', stop);
+    await Promise.allSettled(begun);
     for (const deviceId of away) await hands.cut(deviceId, false);
     for (const point of driven.values()) await hands.letGo(point).catch(() => undefined);
   }
@@ -400,7 +419,8 @@ async function doesRule({ route }: Case, before: Looked, { hands, lookout, spare
           sentence: `With its source cut off it should become ${value}, and is ${textAt(given.looked?.words ?? [], destination)}.`,
         };
   }
-  if (!valid) await new Promise((done) => setTimeout(done, afterMs + 500));
+  // Nothing tells when the rule holds, so its time is waited for; who stops the proof does not wait.
+  if (!valid) await lookout.until(route.destination, () => false, afterMs + 500);
   const [looked] = await hands.look([route.destination]);
   const masks = masksOf({ destination, transforms: route.transforms });
   const own = (words: readonly number[]) => words.map((word, index) => word & (masks?.[index] ?? 0xffff)).join();

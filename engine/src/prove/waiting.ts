@@ -17,11 +17,13 @@ const LOOK_EACH_MS = 40;
 export class Lookout {
   private readonly waiting = new Set<Waiter>();
   private isLooking = false;
+  private isOver = false;
 
   constructor(private readonly look: (points: readonly Point[]) => Promise<Looked[]>) {}
 
   /** What a point holds once the test is met; `met` is false where that took longer than `withinMs`, and `looked` what is there. */
   until(point: Point, test: Test, withinMs: number): Promise<{ met: boolean; looked: Looked | null }> {
+    if (this.isOver) return Promise.resolve({ met: false, looked: null });
     return new Promise((done) => {
       const waiter: Waiter = {
         ...{ point, test, until: performance.now() + withinMs, last: null },
@@ -37,8 +39,9 @@ export class Lookout {
     return (await this.look([point]))[0] ?? null;
   }
 
-  /** Nobody is kept waiting any longer. */
+  /** Nobody is kept waiting any longer, and nobody waits any more. */
   giveUp(): void {
+    this.isOver = true;
     for (const waiter of this.waiting) waiter.until = 0;
   }
 

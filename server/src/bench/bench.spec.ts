@@ -2,6 +2,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import type { BenchState, Series } from '@plain-envoy/core/feed';
 import type { Change, Errand } from '@plain-envoy/core/model';
+import { readPcapng } from '@plain-envoy/core/trace';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
@@ -272,5 +273,65 @@ describe('the bench', () => {
     ]);
     expect(body[0]!.fingerprint).toBeTruthy();
     expect((await ask<{ bench: BenchState }>('GET', 'health')).body.bench.running).toBeFalse();
+  });
+
+  it('proves on the plant itself what a person moves there, and passes a route over', async () => {
+    await keepRoutes('Steep water temperature', 'Batch number');
+    const [water, batch] = ['Steep water temperature', 'Batch number'].map((name) => demo.routes.find((row) => row.name === name)!);
+    await edit(
+      ...demo.ports.flatMap((port): Change[] => {
+        if (port.kind !== 'ethernet' || !port.standInAddress?.match(/8\.1[01]$/)) return [];
+        return [{ entity: 'port', id: port.id, before: port, after: { ...port, ip: port.standInAddress, tcpPort: servers[0]!.port } }];
+      }),
+    );
+    expect((await bench('POST', 'run', { on: 'real' })).status).toBe(403);
+    await bench('PUT', 'armed', { word: demo.project.name, minutes: 1 });
+    expect((await bench<BenchState>('POST', 'run', { on: 'real' })).body.on).toBe('real');
+    steep.set('holding', 102, 150);
+    await eventually(() => kiln.get('holding', pointOf('Kiln controller', 'Steep water temperature').offset) === 150);
+
+    const response = await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/prove/routes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ routeIds: [water!.id, batch!.id], withLoss: false, on: 'real' }),
+    });
+    const told: string[] = [];
+    let text = '';
+    for await (const piece of response.body!.pipeThrough(new TextDecoderStream())) {
+      text += piece;
+      const lines = text.split('\n');
+      text = lines.pop()!;
+      for (const line of lines) {
+        const event = JSON.parse(line) as { kind: string; routeId: string; sentence: string; proof: { state: string; routeId: string } };
+        if (event.kind === 'ask') told.push(event.sentence.replace(/; it is .*|\.$/, ''));
+        if (event.kind === 'ask' && event.routeId === water!.id) steep.set('holding', 102, 163);
+        if (event.kind === 'ask' && event.routeId === batch!.id) await ask('POST', `projects/${projectId}/prove/routes/${batch!.id}/skip`);
+        if (event.kind === 'proof') told.push(`${event.proof.routeId === water!.id} ${event.proof.state}`);
+      }
+    }
+    expect(told).toEqual(['Move Batch number', 'Move Steep water temperature', 'true proved']);
+    expect((await ask('POST', `projects/${projectId}/prove/routes/${batch!.id}/skip`)).status).toBe(409);
+  }, 60_000);
+
+  it('lets a capture go to a file while it comes, which is ended by a person, and refuses one while nothing runs', async () => {
+    await keepRoutes('Steep water temperature');
+    const path = `projects/${projectId}/trace/captures`;
+    expect((await ask('POST', path, { filter: {} })).status).toBe(409);
+    await bench('POST', 'run', {});
+    const { id } = (await ask<{ id: string }>('POST', path, { filter: { onlyTrouble: false } })).body;
+    const response = await fetch(`http://127.0.0.1:${service.port}/api/${path}/${id}.pcapng`);
+    expect(response.headers.get('content-disposition')).toContain('capture.pcapng');
+    const whole = response.arrayBuffer();
+    const filling = async () => {
+      const { body } = await ask<{ files: { exchanges: number }[] }>('POST', `projects/${projectId}/trace`, {
+        ...{ filter: {}, upTo: null, from: -1, count: 1 },
+      });
+      return (body.files[0]?.exchanges ?? 0) > 2;
+    };
+    await eventually(filling);
+    expect((await ask('DELETE', `${path}/${id}`)).status).toBe(200);
+    const read = readPcapng(new Uint8Array(await whole));
+    expect(read.ok && read.value.length).toBeGreaterThan(2);
+    expect((await ask('DELETE', `${path}/${id}`)).status).toBe(404);
   });
 });

@@ -4,7 +4,7 @@ import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { AskHosts, AskProof, AskReach, AskRead, AskSettings, AskUnits } from '../prove/index.js';
 import { ById, type Services } from './services.js';
-import { stream } from './stream.js';
+import { hangUp, stream } from './stream.js';
 
 const OfRoute = z.object({ id: ById.shape.id, routeId: z.uuid('That is no id of a route.') });
 
@@ -30,7 +30,7 @@ export function addProofs(
     routeProofs.history(request.params.id, request.params.routeId),
   );
   app.post('/api/projects/:id/prove/routes', { schema: { params: ById, body: AskProof } }, async (request, reply) =>
-    stream(reply, routeProofs.prove(await projects.get(request.params.id), request.body)),
+    stream(reply, routeProofs.prove(await projects.get(request.params.id), request.body, hangUp(reply))),
   );
   app.post('/api/projects/:id/prove/routes/:routeId/skip', { schema: { params: OfRoute } }, (request) => {
     routeProofs.skip(request.params.routeId);

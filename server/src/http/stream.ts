@@ -9,3 +9,10 @@ export function stream(reply: FastifyReply, events: AsyncGenerator<object>): Fas
 async function* lines(events: AsyncGenerator<object>): AsyncGenerator<string> {
   for await (const event of events) yield `${JSON.stringify(event)}\n`;
 }
+
+/** Fires when the page hangs up, or has been told everything. */
+export function hangUp(reply: FastifyReply): AbortSignal {
+  const stop = new AbortController();
+  reply.raw.once('close', () => stop.abort());
+  return stop.signal;
+}

@@ -55,7 +55,8 @@ export class RouteProofs {
     this.skipped.add(routeId);
   }
 
-  async *prove({ document, revision }: Held, { routeIds, withLoss, on }: AskProof): AsyncGenerator<ProofEvent> {
+  /** Where `signal` stops it, what goes on ends at once, and all is put back. */
+  async *prove({ document, revision }: Held, { routeIds, withLoss, on }: AskProof, signal: AbortSignal): AsyncGenerator<ProofEvent> {
     if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
     const { bench, live } = this.around;
     this.isProving = true;
@@ -103,10 +104,14 @@ export class RouteProofs {
         on === 'real'
           ? proveByHand(
               planned,
-              { reading: (id) => live.reading(id), reason: (id) => hands.reason(id), skips: (id) => this.skipped.has(id) },
+              {
+                reading: (id) => live.reading(id),
+                reason: (id) => hands.reason(id),
+                skips: (id) => signal.aborted || this.skipped.has(id),
+              },
               PATIENCE,
             )
-          : proveRoutes(planned, hands, { withLoss });
+          : proveRoutes(planned, hands, { withLoss, signal });
       for await (const event of proving) yield event.kind === 'proof' ? await keep(event.proof) : event;
       yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
     } finally {

@@ -23,7 +23,16 @@ const demo: ProjectDocument = {
   routes: mended.routes.map((route) => ({ ...route, loss: { ...route.loss, afterMs: 900, stillMs: null } })),
 };
 
-async function prove(document: ProjectDocument, withLoss: boolean, until: (event: ProvingEvent) => boolean = () => false) {
+interface Stopping {
+  /** The proof is not listened to any more after such an event. */
+  until?: (event: ProvingEvent) => boolean;
+  /** It is told to stop, so long after the first event of it. */
+  afterMs?: number;
+  /** What a stand-in has done is known so much later. */
+  lateMs?: number;
+}
+
+async function prove(document: ProjectDocument, withLoss: boolean, { until = () => false, afterMs, lateMs = 0 }: Stopping = {}) {
   const port = await freePort('127.40.8.10');
   const plant = new Plant(document, port);
   await plant.start();
@@ -39,7 +48,11 @@ async function prove(document: ProjectDocument, withLoss: boolean, until: (event
     for (const { routeId, reason, quality } of runner.collect().routes) reasons.set(routeId, quality === 'good' ? null : reason);
   }, 100);
   const hands: Hands = {
-    drive: async (point, value) => (await put(`/stand-ins/${point.deviceId}/drive`, { point, value })) as { point: Point; words: number[] },
+    drive: async (point, value) => {
+      const driven = (await put(`/stand-ins/${point.deviceId}/drive`, { point, value })) as { point: Point; words: number[] };
+      if (lateMs) await new Promise((done) => setTimeout(done, lateMs));
+      return driven;
+    },
     look: async (points) => (await put('/look', { points })) as Looked[],
     letGo: async (point) => {
       await put(`/stand-ins/${point.deviceId}/release`, { table: point.table, offset: point.offset, count: pointWidth(point) });
@@ -53,10 +66,14 @@ async function prove(document: ProjectDocument, withLoss: boolean, until: (event
   runner.start(plan);
   const proofs = new Map<string, RouteProof>();
   const nameOf = new Map(document.routes.map(({ id, name }) => [id, name]));
-  for await (const event of proveRoutes(plan.routes, hands, { withLoss, spareMs: 1500 })) {
+  const stop = new AbortController();
+  let stopping: NodeJS.Timeout | undefined;
+  for await (const event of proveRoutes(plan.routes, hands, { withLoss, spareMs: 1500, signal: stop.signal })) {
+    if (afterMs !== undefined) stopping ??= setTimeout(() => stop.abort(), afterMs);
     if (event.kind === 'proof') proofs.set(nameOf.get(event.proof.routeId)!, event.proof);
     if (until(event)) break;
   }
+  clearTimeout(stopping);
   clearInterval(collecting);
   runner.stop();
   const left = plant.members().flatMap(({ device, cut, standIn }) => (cut || standIn?.bank.heldPlaces().length ? [device.name] : []));
@@ -132,9 +149,14 @@ describe('a proof of the demo on its stand-ins', () => {
   }, 120_000);
 
   it('leaves everything as it was when it is stopped in the middle', async () => {
-    const { left } = await prove(demo, true, ({ kind }) => kind === 'progress');
+    const { left } = await prove(demo, true, { until: ({ kind }) => kind === 'progress', lateMs: 150 });
     expect(left).toEqual([]);
   }, 60_000);
+
+  it('is stopped at once by whoever listens to it, with nothing proved and nothing left', async () => {
+    const { left, proofs } = await prove(demo, true, { afterMs: 700, lateMs: 150 });
+    expect([left, proofs.size]).toEqual([[], 0]);
+  }, 20_000);
 });
 
 describe('a proof by hand', () => {
