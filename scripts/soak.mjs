@@ -1,7 +1,7 @@
 // The whole demo for a while with faults that come and go: memory stays flat, no try goes uncounted, nothing throws, and in the
 // end every route delivers. Loopback only; ends by itself. Usage: node --expose-gc scripts/soak.mjs [seconds]
 import { mendedFernhollow } from '../core/dist/demo/index.js';
-import { blankFaults } from '../core/dist/feed/index.js';
+import { blankFaults, triesIn } from '../core/dist/feed/index.js';
 import { compile } from '../core/dist/plan/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
 import { TcpTransport } from '../engine/dist/transport/index.js';
@@ -62,10 +62,7 @@ for (const deviceId of asked) plant.setFaults(deviceId, []);
 await new Promise((done) => setTimeout(done, SETTLE_MS));
 clearInterval(collecting);
 collect();
-const counted = [...devices.values()].reduce(
-  (sum, row) => sum + row.valid + row.noResponse + row.corrupt + Object.values(row.exceptions).reduce((all, count) => all + count, 0),
-  0,
-);
+const counted = [...devices.values()].reduce((sum, row) => sum + triesIn(row), 0);
 const seen = traced;
 runner.stop();
 await plant.stop();

@@ -1,10 +1,10 @@
-import { createRequire } from 'node:module';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { blankDevice, blankPoint, blankPort, plainRoute } from '@plain-envoy/core/model';
 import type { ThenableWebDriver } from 'selenium-webdriver';
 import { v7 as newId } from 'uuid';
 import { type Api, apiOf } from './api.js';
 import { openBrowser } from './browser.js';
+import { clientOf } from './modbus.js';
 import { Page } from './page.js';
 import { eventually, type Start, startEnvoy } from './start.js';
 
@@ -26,9 +26,6 @@ const SCREENS = {
   Rounds: '/rounds',
   Trace: '/trace',
 };
-
-const require = createRequire(import.meta.url);
-const ModbusRTU = require('modbus-serial') as typeof import('modbus-serial').default;
 
 /** `screens` or `scroll`; nothing for both. */
 const only = process.argv[2];
@@ -134,9 +131,7 @@ function changeOf(entity: string, after: { id: string }) {
 
 /** Gives every source register another value a few times a second, by a client of other hands; the answer ends it. */
 async function moverOf(ip: string, port: number): Promise<() => void> {
-  const client = new ModbusRTU();
-  await client.connectTCP(ip, { port });
-  client.setID(255);
+  const client = await clientOf(ip, port, 255);
   let beat = 0;
   const timer = setInterval(() => {
     beat += 1;

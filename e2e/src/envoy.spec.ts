@@ -4,11 +4,11 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { By, Key } from 'selenium-webdriver';
 import { type Browser, openBrowser } from './browser.js';
+import { clientOf } from './modbus.js';
 import { Page } from './page.js';
 import { envoy, eventually, isAlive, type Start, startEnvoy } from './start.js';
 
 const require = createRequire(import.meta.url);
-const ModbusRTU = require('modbus-serial') as typeof import('modbus-serial').default;
 const deviceId = (name: string) => fernhollow().devices.find((device) => device.name === name)!.id;
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 
@@ -845,13 +845,6 @@ describe('./envoy', () => {
     await start.stop();
   }, 90_000);
 });
-
-async function clientOf(host: string, port: number, unit: number) {
-  const client = new ModbusRTU();
-  await client.connectTCP(host, { port });
-  client.setID(unit);
-  return client;
-}
 
 /** The registers or coils of a device of the demo that some route writes, or in which it tells whether its value is good. */
 function destinationsIn(name: string, table: string): number[] {

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { blankFaults, type Counters } from '@plain-envoy/core/feed';
+import { blankFaults, type Counters, triesIn } from '@plain-envoy/core/feed';
 import { WebSocket } from 'ws';
 import { apiOf } from './api.js';
 import { openBrowser } from './browser.js';
@@ -97,9 +97,7 @@ function countedBy(address: string): Promise<Map<string, number>> {
       const message = JSON.parse(data.toString()) as { type: string; devices?: Counters[] };
       if (message.type !== 'values') return;
       socket.close();
-      const tries = ({ valid, noResponse, corrupt, exceptions }: Counters) =>
-        valid + noResponse + corrupt + Object.values(exceptions).reduce((sum, count) => sum + count, 0);
-      done(new Map(message.devices!.map((row) => [row.id, tries(row)])));
+      done(new Map(message.devices!.map((row) => [row.id, triesIn(row)])));
     });
   });
 }

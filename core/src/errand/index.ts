@@ -1,3 +1,3 @@
-export { meets } from './meets.js';
+export { meets, whyNotCompared } from './meets.js';
 export { blankErrandStep, comparisonNames, describeErrandStep, stepKindNames } from './describe.js';
 export { type ErrandRun, type StepRun } from './run.js';

@@ -1,5 +1,5 @@
-import { bitsFromInput, type Comparison, type Point, readPoint, valueFromInput, wordsFromInput } from '../model/index.js';
-import { bad, good, type Outcome, wholeOf } from '../value/index.js';
+import { bitsFromInput, type Comparison, type Point, pointWidth, readPoint, valueFromInput, wordsFromInput } from '../model/index.js';
+import { bad, good, type Outcome, type Problem, wholeOf } from '../value/index.js';
 
 /**
  * Whether what a point holds is as stated. `has` and `lacks` look at bits of the registers, `above` and `below` compare in
@@ -34,4 +34,10 @@ export function meets(words: readonly number[], point: Point, is: Comparison, st
       return good(is === 'above' ? value > bound : value < bound);
     }
   }
+}
+
+/** Why a point cannot be compared with what is stated, whatever it holds; null where it can. */
+export function whyNotCompared(point: Point, is: Comparison, stated: string): Problem | null {
+  const told = meets(new Array<number>(pointWidth(point)).fill(0), point, is, stated);
+  return told.ok ? null : told.problem;
 }

@@ -7,6 +7,7 @@ export {
   type Quality,
   type Reading,
   type RouteState,
+  triesIn,
   type TryEnd,
 } from './report.js';
 export {

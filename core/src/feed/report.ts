@@ -73,6 +73,11 @@ export function newCounters(id: string, pace: MeasuredPace | null = null): Count
   };
 }
 
+/** How many tries have ended, in whatever way. */
+export function triesIn({ valid, noResponse, corrupt, exceptions }: Counters): number {
+  return valid + noResponse + corrupt + Object.values(exceptions).reduce((sum, count) => sum + count, 0);
+}
+
 /** For how long anything that is read of a device has moved and stood still, in ms in which it was read at all. */
 export interface Motion {
   /** From the first read to the last change. */

@@ -1,13 +1,5 @@
-import { meets } from '../errand/index.js';
-import {
-  type Errand,
-  type ErrandStep,
-  type Point,
-  pointsOfErrand,
-  pointWidth,
-  type ProjectDocument,
-  wordsFromInput,
-} from '../model/index.js';
+import { whyNotCompared } from '../errand/index.js';
+import { type Errand, type ErrandStep, type Point, pointsOfErrand, type ProjectDocument, wordsFromInput } from '../model/index.js';
 import type { Finding } from './finding.js';
 
 type Where = Pick<ProjectDocument, 'devices' | 'errands' | 'points' | 'routes'>;
@@ -70,9 +62,7 @@ function whyNot(step: ErrandStep, points: ReadonlyMap<string, Point>): string | 
   if (step.kind === 'write' && point.access === 'read') return `${point.name} cannot be written.`;
   if (!('value' in step) || /\{\d+\}/.test(step.value)) return null;
   if (step.kind === 'compare' && step.sameAsId) return null;
-  const told =
-    step.kind === 'write'
-      ? wordsFromInput(step.value, point)
-      : meets(new Array<number>(pointWidth(point)).fill(0), point, step.is, step.value);
-  return told.ok ? null : told.problem.message;
+  if (step.kind !== 'write') return whyNotCompared(point, step.is, step.value)?.message ?? null;
+  const words = wordsFromInput(step.value, point);
+  return words.ok ? null : words.problem.message;
 }

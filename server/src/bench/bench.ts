@@ -1,5 +1,5 @@
 import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
-import { meets } from '@plain-envoy/core/errand';
+import { whyNotCompared } from '@plain-envoy/core/errand';
 import { atItsPlace, type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
@@ -207,8 +207,8 @@ export class Bench {
     const engine = this.engineFor(projectId);
     const point = trigger?.on.kind === 'value' ? this.point(trigger.on.pointId, ['on', 'pointId']) : null;
     if (point && trigger?.on.kind === 'value') {
-      const told = meets(new Array<number>(pointWidth(point)).fill(0), point, trigger.on.is, trigger.on.value);
-      if (!told.ok) refuse(422, told.problem.message, ['on', 'value']);
+      const problem = whyNotCompared(point, trigger.on.is, trigger.on.value);
+      if (problem) refuse(422, problem.message, ['on', 'value']);
     }
     engine.capture(trigger, point);
   }

@@ -23,6 +23,9 @@ export interface Surroundings {
   benchRuns(projectId: string): boolean;
 }
 
+/** A serial line that carries Modbus, as far as it matters for asking on it. */
+type ModbusLine = Pick<SerialLine, 'id' | 'boundTo'> & { framing: Exclude<SerialLine['framing'], 'text'> };
+
 /** The way to what is on a serial line: through the gateway in front of it, or a serial port of this machine. */
 interface Way {
   open(): ClientTransport;
@@ -111,13 +114,8 @@ export class Prover {
       );
     }
     if (on === 'real' && !line.boundTo) refuse(422, `${line.name} is not bound to a serial port of this machine.`, ['lineId']);
-    const framing = line.framing;
-    const open = (settings: SerialSettings): ClientTransport =>
-      new ChannelTransport(
-        async () =>
-          on === 'real' ? openSerialPort(line.boundTo!, settings) : openSocket('127.0.0.1', await this.around.adapter(lineId, settings)),
-        framing,
-      );
+    const { framing } = line;
+    const open = (settings: SerialSettings) => this.onLine({ ...line, framing }, settings, on);
     return searchSettings({ unit: unitId, candidates: likelySettings(line, framing), timeoutMs, open });
   }
 
@@ -145,20 +143,19 @@ export class Prover {
   private wayTo(document: ProjectDocument, line: SerialLine, on: 'stand-ins' | 'real'): Way {
     const { framing } = line;
     if (framing === 'text') refuse(422, `${line.name} carries text, not Modbus.`, ['lineId']);
-    if (on === 'real' && line.boundTo) {
-      const path = line.boundTo;
-      return { gateway: null, open: () => new ChannelTransport(() => openSerialPort(path, line), framing) };
-    }
     const front = frontOf(document, line.id);
     const device = document.devices.find(({ id }) => id === front?.deviceId);
-    if (on === 'stand-ins' && !front)
-      return {
-        gateway: null,
-        open: () => new ChannelTransport(async () => openSocket('127.0.0.1', await this.around.adapter(line.id, line)), framing),
-      };
+    if (on === 'real' ? line.boundTo : !front) return { gateway: null, open: () => this.onLine({ ...line, framing }, line, on) };
     if (!front || !device)
       refuse(422, `Nothing leads to ${line.name}: no gateway asks on it, and no serial port of this machine is bound to it.`);
     return { gateway: { name: device.name, waitsMs: device.timeoutMs, port: front }, open: () => this.dial(front, on) };
+  }
+
+  /** Asks on a line itself: by the serial port of this machine that is bound to it, or by the adapter to the simulated one. */
+  private onLine({ id, boundTo, framing }: ModbusLine, settings: SerialSettings, on: 'stand-ins' | 'real'): ClientTransport {
+    const open = async () =>
+      on === 'real' ? openSerialPort(boundTo!, settings) : openSocket('127.0.0.1', await this.around.adapter(id, settings));
+    return new ChannelTransport(open, framing);
   }
 
   private dial(port: EthernetPort, on: 'stand-ins' | 'real'): ClientTransport {

@@ -1,4 +1,4 @@
-import type { Counters } from '@plain-envoy/core/feed';
+import { type Counters, triesIn } from '@plain-envoy/core/feed';
 
 const WINDOW_MS = 5000;
 const SHORTEST_MS = 1000;
@@ -8,13 +8,12 @@ export class Rates {
   private readonly samples = new Map<string, { atMs: number; exchanges: number }[]>();
 
   take(devices: readonly Counters[], nowMs: number): void {
-    for (const { id, valid, noResponse, corrupt, exceptions } of devices) {
-      const exchanges = valid + noResponse + corrupt + Object.values(exceptions).reduce((sum, count) => sum + count, 0);
-      const known = this.samples.get(id) ?? [];
+    for (const counters of devices) {
+      const known = this.samples.get(counters.id) ?? [];
       // One sample from before the window stays, so that the window is always covered.
       while (known.length > 1 && known[1]!.atMs < nowMs - WINDOW_MS) known.shift();
-      known.push({ atMs: nowMs, exchanges });
-      this.samples.set(id, known);
+      known.push({ atMs: nowMs, exchanges: triesIn(counters) });
+      this.samples.set(counters.id, known);
     }
   }
 

@@ -5,6 +5,7 @@ import { Device, type Change, deletion, type Device as DeviceRow, Port, type Por
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { download } from '../../parts/download';
 import { CountersView } from '../../parts/counters';
 import { PlanStore } from '../../data/plan';
 import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
@@ -112,12 +113,11 @@ export class DevicePanel {
   protected saveTemplate(): void {
     const { id, name } = this.device();
     const file = new Blob([JSON.stringify(templateOf(this.project.document()!, id), null, 2)], { type: 'application/json' });
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(file);
-    link.download = `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.device.json`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-    this.editor.say(`Saved as ${link.download}`);
+    const address = URL.createObjectURL(file);
+    const fileName = `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.device.json`;
+    download(address, fileName);
+    URL.revokeObjectURL(address);
+    this.editor.say(`Saved as ${fileName}`);
   }
 
   protected async remove(): Promise<void> {

@@ -34,6 +34,8 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { Recorded } from '../../data/recorded';
 import { type FoundExchanges, Traces } from '../../data/traces';
+import { download } from '../../parts/download';
+import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { CaptureForm } from './capture-form';
 import { ExchangeView } from './exchange-view';
@@ -355,13 +357,6 @@ export class TraceScreen {
   }
 }
 
-function download(address: string, name: string): void {
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-}
-
 /** The same exchange, as it was told before: numbers begin anew with a run, and a recording has its own. */
 function keyOf(record: TraceRecord): string | TraceRecord {
   return record.atMs === null ? record : `${record.number} ${record.atMs} ${record.requestId}`;
@@ -372,7 +367,7 @@ function lineOf(record: TraceRecord, tell: Tell): Line {
     record,
     told: tell(record),
     time: timeText(record.atMs),
-    ms: record.ms === null ? '' : record.ms < 10 ? record.ms.toFixed(1) : record.ms.toFixed(0),
+    ms: msText(record.ms),
     code: functionOf(record.functionCode)?.name ?? '',
   };
 }
