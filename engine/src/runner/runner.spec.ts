@@ -42,7 +42,7 @@ const demo: ProjectDocument = {
   routes: whole.routes.filter((route) => isOfKiln(route.sourceId) && isOfKiln(route.destinationId)),
 };
 const { plan } = compile(demo);
-const [CONTROLLER, NORTH, AIR_ON] = [255, 11, 21];
+const [CONTROLLER, NORTH, AIR_ON, DAMPER] = [255, 11, 21, 41];
 const routeId = (name: string) => demo.routes.find((route) => route.name === name)!.id;
 
 async function settled(condition: () => boolean): Promise<void> {
@@ -209,17 +209,23 @@ describe('Runner', () => {
 
   it('carries a route that is added while it runs as soon as its source has been read once', async () => {
     const added = demo.routes.find((route) => route.name === 'Damper set point')!;
-    const next = compile(demo).plan;
+    const slow: ProjectDocument = { ...demo, rounds: demo.rounds.map((round) => ({ ...round, periodMs: 500 })) };
+    const next = compile(slow).plan;
     const { offset } = next.requests.find(
       ({ kind, points }) => kind === 'read' && points.some(({ pointId }) => pointId === added.sourceId),
     )!;
     devices.bank(CONTROLLER).set('holding', 50, 734);
-    runner.start(compile({ ...demo, routes: demo.routes.filter((route) => route !== added) }).plan);
+    runner.start(compile({ ...slow, routes: demo.routes.filter((route) => route !== added) }).plan);
     await settled(() => quality('Fan north speed') === 'good');
     const from = devices.asked.length;
     runner.load(next);
-    await settled(() => devices.bank(41).get('holding', 0) === 734);
-    const reads = devices.asked.slice(from).filter(({ unit, pdu }) => unit === CONTROLLER && pdu[0] === 3 && pdu[2] === offset);
+    await settled(() => devices.bank(DAMPER).get('holding', 0) === 734);
+    const since = devices.asked.slice(from);
+    const untilWritten = since.slice(
+      0,
+      since.findIndex(({ unit, pdu }) => unit === DAMPER && pdu[0] !== 3),
+    );
+    const reads = untilWritten.filter(({ unit, pdu }) => unit === CONTROLLER && pdu[0] === 3 && pdu[2] === offset);
     expect(reads.length).toBe(1);
   });
 
