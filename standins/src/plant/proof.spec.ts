@@ -15,11 +15,14 @@ const deviceNamed = (name: string) => whole.devices.find((device) => device.name
 const pointOf = (device: string, name: string) =>
   whole.points.find((point) => point.deviceId === deviceNamed(device).id && point.name === name)!;
 
-/** Without what is wrong with it on purpose; rounds are quick, and losses noticed soon. */
+/**
+ * Without what is wrong with it on purpose. Every round comes each second, none before another, so that on a slow machine all
+ * come later and none is left out; losses are noticed soon.
+ */
 const mended = mendedFernhollow();
 const demo: ProjectDocument = {
   ...mended,
-  rounds: mended.rounds.map((round) => ({ ...round, periodMs: round.periodMs === 500 ? 600 : 1000 })),
+  rounds: mended.rounds.map((round) => ({ ...round, periodMs: 1000, priority: 1 })),
   routes: mended.routes.map((route) => ({ ...route, loss: { ...route.loss, afterMs: 900, stillMs: null } })),
 };
 
@@ -68,7 +71,7 @@ async function prove(document: ProjectDocument, withLoss: boolean, { until = () 
   const nameOf = new Map(document.routes.map(({ id, name }) => [id, name]));
   const stop = new AbortController();
   let stopping: NodeJS.Timeout | undefined;
-  for await (const event of proveRoutes(plan.routes, hands, { withLoss, spareMs: 1500, signal: stop.signal })) {
+  for await (const event of proveRoutes(plan.routes, hands, { withLoss, spareMs: 2500, signal: stop.signal })) {
     if (afterMs !== undefined) stopping ??= setTimeout(() => stop.abort(), afterMs);
     if (event.kind === 'proof') proofs.set(nameOf.get(event.proof.routeId)!, event.proof);
     if (until(event)) break;
