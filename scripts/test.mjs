@@ -13,15 +13,26 @@ const parts = {
   lint: (env, scratch, quiet) => run('npx', ['eslint', '.'], { env, quiet }),
   format: (env, scratch, quiet) => run('npx', ['prettier', '--check', '--log-level', 'warn', '.'], { env, quiet }),
   types: (env, scratch, quiet) => run('npx', ['tsc', '-b'], { env, quiet }),
-  core: (env) => run('npx', ['ng', 'test', 'core'], { env }),
-  web: (env) => run('npx', ['ng', 'test', 'web'], { env }),
-  engine: (env) => run('node', ['scripts/jasmine.mjs', 'engine'], { env }),
-  standins: (env) => run('node', ['scripts/jasmine.mjs', 'standins'], { env }),
+  core: (env, scratch, quiet) => run('npx', ['ng', 'test', 'core'], { env, quiet }),
+  web: (env, scratch, quiet) => run('npx', ['ng', 'test', 'web'], { env, quiet }),
+  engine: (env, scratch, quiet) => run('node', ['scripts/jasmine.mjs', 'engine'], { env, quiet }),
+  standins: (env, scratch, quiet) => run('node', ['scripts/jasmine.mjs', 'standins'], { env, quiet }),
   server: withCluster((env) => run('node', ['scripts/jasmine.mjs', 'server'], { env })),
   e2e: (env) => run('node', ['scripts/jasmine.mjs', 'e2e'], { env }),
 };
 
-const unhurried = ['lint', 'format', 'types'];
+/**
+ * What goes side by side, row after row; each list of a row in its order. What mostly waits for sockets goes beside what mostly
+ * reckons; what has a browser or a database of its own has the machine to itself.
+ */
+const rows = [
+  [
+    ['lint', 'format', 'types', 'core', 'web'],
+    ['engine', 'standins'],
+  ],
+  [['server']],
+  [['e2e']],
+];
 
 /** `./envoy test`: everything, on ports and a cluster of its own; ends with `N passed, N failed` and a truthful exit code. */
 export async function test({ only }) {
@@ -34,7 +45,6 @@ export async function test({ only }) {
   });
   const scratch = mkdtempSync(join(tmpdir(), 'envoy-test-'));
   const total = { passed: 0, failed: 0 };
-  const names = only ?? Object.keys(parts);
   const test = async (name, quiet = false) => {
     if (!quiet) console.error(`\n── ${name} ──`);
     const file = join(scratch, `${name}.json`);
@@ -47,9 +57,14 @@ export async function test({ only }) {
     total.passed += counts.passed;
     total.failed += counts.failed;
   };
-  // What looks at no clock runs side by side, and is shown as each ends; the rest has the machine to itself.
-  await Promise.all(names.filter((name) => unhurried.includes(name)).map((name) => test(name, true)));
-  for (const name of names.filter((each) => !unhurried.includes(each))) await test(name);
+  for (const row of rows) {
+    const lists = row.map((list) => list.filter((name) => !only || only.includes(name))).filter(({ length }) => length > 0);
+    await Promise.all(
+      lists.map(async (list) => {
+        for (const name of list) await test(name, lists.length > 1);
+      }),
+    );
+  }
   rmSync(scratch, { recursive: true, force: true });
   console.log(`${total.passed} passed, ${total.failed} failed`);
   process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;

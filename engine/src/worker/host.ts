@@ -13,11 +13,22 @@ import type { Bound, Command, Report, TracePart } from './messages.js';
 /** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
 const YOUNG_MB = 6;
 
+/** Somebody waited for the engine when its thread ended, by itself or because it was told to. */
+export class EngineEnded extends Error {
+  constructor() {
+    super('The engine stopped before it had answered.');
+  }
+}
+
+/** Who waits for reports with one id: null tells that none will come. */
+type Waiter = (report: Report | null) => void;
+
 /** The engine as its host sees it: commands go in, batches and answers come out, and it lives in a thread of its own. */
 export class EngineHost {
   private readonly worker = new Worker(new URL('./thread.js', import.meta.url), { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
-  private readonly waiting = new Map<number, (report: Report) => void>();
+  private readonly waiting = new Map<number, Waiter>();
   private asked = 0;
+  private hasEnded = false;
 
   /** `adapterTo` says on which port of this machine an adapter to a simulated line is, once it is set like this; or rejects. */
   constructor(
@@ -31,6 +42,10 @@ export class EngineHost {
       else this.waiting.get(report.id)?.(report);
     });
     this.worker.on('error', onCrash);
+    this.worker.on('exit', () => {
+      this.hasEnded = true;
+      for (const hear of [...this.waiting.values()]) hear(null);
+    });
   }
 
   start(plan: Plan, standInsPort: number, bound: Bound | null): void {
@@ -45,7 +60,7 @@ export class EngineHost {
     this.send({ type: 'watch', part });
   }
 
-  /** Writes a point once, by hand. */
+  /** Writes a point once, by hand. As all that is asked here it rejects with `EngineEnded` where the thread ends meanwhile. */
   async write(write: HandWrite, words: number[]): Promise<Outcome> {
     const report = await this.ask((id) => ({ type: 'write', id, write, words }));
     return (report as Extract<Report, { type: 'answered' }>).outcome;
@@ -84,7 +99,7 @@ export class EngineHost {
     const events: (TripEvent | null)[] = [];
     let wake: () => void = () => undefined;
     this.waiting.set(id, (report) => {
-      if (report.type === 'trip') events.push(report.event);
+      if (!report || report.type === 'trip') events.push(report?.event ?? null);
       wake();
     });
     this.send({ type: 'trips', id, outId, backId, write, wish });
@@ -112,11 +127,13 @@ export class EngineHost {
   /** Sends a command that is answered once. */
   private ask(command: (id: number) => Command): Promise<Report> {
     const id = (this.asked += 1);
-    return new Promise((done) => {
+    return new Promise((done, fail) => {
       this.waiting.set(id, (report) => {
         this.waiting.delete(id);
-        done(report);
+        if (report) done(report);
+        else fail(new EngineEnded());
       });
+      if (this.hasEnded) this.waiting.get(id)!(null);
       this.send(command(id));
     });
   }

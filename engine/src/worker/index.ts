@@ -1,2 +1,2 @@
-export { EngineHost } from './host.js';
+export { EngineEnded, EngineHost } from './host.js';
 export type { Bound, TracePart } from './messages.js';

@@ -6,7 +6,7 @@ import { compile, compileRead, compileWatch, compileWrite, frontOf, type HandWri
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { failureOf } from '@plain-envoy/engine/runner';
 import type { Found } from '@plain-envoy/engine/trace';
-import { type Bound, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
+import { type Bound, EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { z } from 'zod';
 import { refuse } from '../problem.js';
 import { type AskForce, type AskPattern, ByHand, type Running } from './by-hand.js';
@@ -134,7 +134,7 @@ export class Bench {
   /** The same for words that are laid out already; a bit of a register is at its place. */
   async writePoint(projectId: string, point: Point, words: readonly number[]): Promise<void> {
     const engine = this.engineFor(projectId);
-    const outcome = await engine.write(this.handWrite(point.id, ['pointId']), [...words]);
+    const outcome = await answered(engine.write(this.handWrite(point.id, ['pointId']), [...words]));
     if (outcome.kind !== 'written') refuse(502, `It was not written: ${failureOf(outcome)}.`);
   }
 
@@ -143,7 +143,7 @@ export class Bench {
     const engine = this.engineFor(projectId);
     const read = compileRead(this.document!, point);
     if (!read.ok) refuse(422, read.problem.message, ['pointId']);
-    const outcome = await engine.read(read.value);
+    const outcome = await answered(engine.read(read.value));
     if (outcome.kind !== 'values') refuse(502, `It was not read: ${failureOf(outcome)}.`);
     return outcome.values.slice(0, pointWidth(point));
   }
@@ -189,7 +189,7 @@ export class Bench {
   /** Exchanges of the project that ran last; none where the bench has not run it. */
   async trace(projectId: string, filter: TraceFilter, part: TracePart): Promise<Found> {
     if (!this.engine || this.tracedId !== projectId) return { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
-    return this.engine.trace(filter, part);
+    return answered(this.engine.trace(filter, part));
   }
 
   /** The exchanges after a number of this run; null once it has ended. */
@@ -198,7 +198,7 @@ export class Bench {
     this.engineFor(projectId);
     return async (after, count) => {
       if (!this.engine || !this.state.running || this.state.sinceMs !== sinceMs) return null;
-      return this.engine.traceSince(after, count);
+      return this.engine.traceSince(after, count).catch(nothingMore);
     };
   }
 
@@ -278,4 +278,16 @@ function boundPorts(document: ProjectDocument): Bound {
 
 function isTimed({ type }: Point): boolean {
   return type === 'bit' || type === 'uint16' || type === 'int16' || type === 'bits';
+}
+
+async function answered<T>(asked: Promise<T>): Promise<T> {
+  return asked.catch((error: unknown) => {
+    if (error instanceof EngineEnded) refuse(503, error.message);
+    throw error;
+  });
+}
+
+function nothingMore(error: unknown): null {
+  if (error instanceof EngineEnded) return null;
+  throw error;
 }
