@@ -9,13 +9,16 @@ import { run } from './run.mjs';
 
 const DATABASE_USER = 'envoy';
 const START_MS = 30_000;
+const ON_LOOPBACK = { listen_addresses: '127.0.0.1', unix_socket_directories: '' };
 
 /**
  * A PostgreSQL cluster of our own: on loopback only, on a free port, with a password that is kept beside it.
  * PostgreSQL refuses to run as root, so there it runs as the user `postgres`.
  */
 export class Cluster {
-  constructor(dataFolder) {
+  /** `settings` are PostgreSQL's own, on top of those that every cluster of ours has. */
+  constructor(dataFolder, settings = {}) {
+    this.settings = settings;
     this.owner = process.getuid?.() === 0 ? postgresUser() : null;
     this.folder = clusterFolder(dataFolder, this.owner);
     this.child = null;
@@ -29,7 +32,7 @@ export class Cluster {
     this.port ||= await freePort();
     this.child = spawn(
       this.program('postgres'),
-      ['-D', this.folder, '-p', String(this.port), '-c', 'listen_addresses=127.0.0.1', '-c', 'unix_socket_directories='],
+      ['-D', this.folder, '-p', String(this.port), ...optionsFor({ ...ON_LOOPBACK, ...this.settings })],
       {
         stdio: ['ignore', 'ignore', 'pipe'],
         cwd: this.folder,
@@ -137,4 +140,8 @@ function clusterFolder(dataFolder, owner) {
 
 function isReachable(folder, owner) {
   return spawnSync('test', ['-x', folder], { uid: owner.uid, gid: owner.gid }).status === 0;
+}
+
+function optionsFor(settings) {
+  return Object.entries(settings).flatMap(([name, value]) => ['-c', `${name}=${value}`]);
 }

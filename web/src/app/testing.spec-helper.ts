@@ -1,6 +1,6 @@
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { type Provider, signal, type Type } from '@angular/core';
+import { computed, type Provider, signal, type Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { fernhollow } from '@plain-envoy/core/demo';
@@ -28,6 +28,7 @@ export class FakeLive {
   readonly connected = signal(true);
   readonly running = signal(true);
   readonly bench = signal<BenchState>({ ...idleBench, running: true, projectId: demo.project.id, sinceMs: 1 });
+  readonly onRealPlant = computed(() => this.bench().running && this.bench().on === 'real');
   readonly database = signal<DatabaseHealth>({ ok: true });
   readonly standInsProblem = signal<string | null>(null);
   readonly now = signal(10_000);

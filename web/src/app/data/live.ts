@@ -41,6 +41,8 @@ export class Live {
   private readonly watches = new Map<object, readonly string[]>();
   private readonly socket: WebSocketSubject<unknown>;
   private wasConnected = false;
+  /** Whether the bench runs on the plant itself, where stand-ins play no part. */
+  readonly onRealPlant = computed(() => this.bench().running && this.bench().on === 'real');
   readonly running = computed(() => this.bench().running);
 
   constructor() {

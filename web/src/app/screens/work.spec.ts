@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
-import type { StandInState } from '@plain-envoy/core/feed';
+import { idleBench, type StandInState } from '@plain-envoy/core/feed';
 import type { Change } from '@plain-envoy/core/model';
 import { Shell } from '../shell/shell';
 import { demo, deviceNamed, pointNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
@@ -186,6 +186,15 @@ describe('StandInCard', () => {
     expect(textOf(card, '[role=alert]')).toBe('It was not written: it answers exception 3.');
   });
 
+  it('offers nothing that is done to a stand-in while the bench runs on the plant itself', () => {
+    on.live.bench.set({ ...idleBench, running: true, on: 'real' });
+    const card = on.show(StandInCard, { standIn: standIn({ cut: true, held: [{ table: 'input', offset: 0 }] }) });
+    expect(textOf(card)).toBe('Exhaust damper');
+    on.live.bench.set({ ...idleBench, running: true });
+    card.detectChanges();
+    expect(textOf(card)).toContain('Put back');
+  });
+
   it('shows what is held and releases it, cuts off and puts back', async () => {
     const card = on.show(StandInCard, { standIn: standIn({ cut: true, held: [{ table: 'input', offset: 0 }] }) });
     expect(textOf(card)).toContain('1 Position is held');
@@ -236,6 +245,15 @@ describe('Shell', () => {
     const open = spyOn(TestBed.inject(MatDialog), 'open');
     key(document, 'k');
     expect(open).toHaveBeenCalledTimes(1);
+  });
+
+  it('says in the colour of danger that the bench runs on the plant itself', () => {
+    const shell = on.show(Shell);
+    const pill = (shell.nativeElement as HTMLElement).querySelector('.pill.bench')!;
+    expect([pill.textContent, pill.classList.contains('stops')]).toEqual([jasmine.stringContaining('on stand-ins') as never, false]);
+    on.live.bench.set({ ...idleBench, running: true, on: 'real' });
+    shell.detectChanges();
+    expect([pill.textContent, pill.classList.contains('stops')]).toEqual([jasmine.stringContaining('on the real plant') as never, true]);
   });
 
   it('says what is the matter above every screen', () => {

@@ -49,7 +49,7 @@ export class Shell {
 
   protected readonly benchText = computed(() => {
     if (!this.live.running()) return 'Bench is stopped';
-    return this.live.bench().on === 'real' ? 'Bench runs on the real plant' : 'Bench runs on stand-ins';
+    return this.live.onRealPlant() ? 'Bench runs on the real plant' : 'Bench runs on stand-ins';
   });
   protected readonly byHandText = computed(() => {
     const { byHand } = this.live.bench();

@@ -124,7 +124,7 @@ export class ArmPanel {
         const [first, last] = [offset, offset + count - 1].map((at) => addressOf({ table, offset: at }, device));
         return {
           ...{ id, functionCode, periodMs, device: deviceName, where: count === 1 ? first : `${first} to ${last}` },
-          span: `${count} ${isBitTable(table) ? 'bits' : 'registers'}`,
+          span: `${count} ${isBitTable(table) ? 'bit' : 'register'}${count === 1 ? '' : 's'}`,
           names: own.map(({ pointId }) => points.get(pointId)?.name ?? '').join(', '),
         };
       })

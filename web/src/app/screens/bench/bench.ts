@@ -89,7 +89,7 @@ export class BenchScreen {
     const routes = this.routes();
     const good = routes.filter((route) => this.live.route(route.id)?.quality === 'good').length;
     if (!this.live.running()) return 'The bench is stopped. Nothing is asked or written.';
-    const where = this.live.bench().on === 'real' ? 'Running on the REAL plant' : 'Running on stand-ins';
+    const where = this.live.onRealPlant() ? 'Running on the REAL plant' : 'Running on stand-ins';
     return `${where}. ${good} of ${routes.length} routes deliver.${this.onPurpose()}`;
   });
   protected readonly reason = computed(() => {

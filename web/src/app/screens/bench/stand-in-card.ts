@@ -10,7 +10,10 @@ import { CountersView } from '../../parts/counters';
 import { addressOf } from '../../parts/format';
 import { FaultForm } from './fault-form';
 
-/** One stand-in: its counters, a plug that can be pulled, faults on purpose, and a value that can be held in any of its registers. */
+/**
+ * One stand-in: its counters, a plug that can be pulled, faults on purpose, and a value that can be held in any of its registers. While
+ * the bench runs on the plant itself it shows the counters of the device alone, as nothing done to a stand-in would be seen there.
+ */
 @Component({
   selector: 'pe-stand-in-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
