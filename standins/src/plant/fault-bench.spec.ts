@@ -20,7 +20,7 @@ const demo: ProjectDocument = {
   ...whole,
   routes,
   rounds: whole.rounds.map((round) => ({ ...round, periodMs: PERIOD_MS })),
-  devices: whole.devices.map((device) => ({ ...device, timeoutMs: device.kind === 'gateway' ? 60 : 120, tries: 2 })),
+  devices: whole.devices.map((device) => ({ ...device, timeoutMs: device.kind === 'gateway' ? 150 : 300, tries: 2 })),
 };
 
 /** What is seen of a device while a fault is in force: how its tries end, and which cause is named first. */
@@ -30,7 +30,7 @@ const cases: [fault: Fault, on: string, end: keyof Counters | 'exception', cause
   [{ kind: 'lost', percent: 50 }, 'Burner control', 'noResponse', 'lost'],
   [{ kind: 'damaged', percent: 100 }, 'Burner control', 'corrupt', 'all-damaged'],
   [blankFaults['wrong unit'], 'Burner control', 'corrupt', 'wrong-unit'],
-  [{ kind: 'late', ms: 180 }, 'Burner control', 'noResponse', 'late'],
+  [{ kind: 'late', ms: 450 }, 'Burner control', 'noResponse', 'late'],
   [blankFaults['cut short'], 'Burner control', 'corrupt', 'cut-short'],
   [{ kind: 'exception', code: 6, table: 'input', first: 0, last: 100 }, 'Burner control', 'exception', 'exception-6'],
   [blankFaults.silent, 'Exhaust damper', 'exception', 'absent'],
