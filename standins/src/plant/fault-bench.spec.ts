@@ -4,6 +4,7 @@ import { blankFaults, type Counters, type Fault, type RouteState } from '@plain-
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
 import { Runner } from '@plain-envoy/engine/runner';
+import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
@@ -13,14 +14,16 @@ const idOf = (name: string) => whole.devices.find((device) => device.name === na
 const routes = whole.routes.filter(({ name }) =>
   /^(Burner|Flue|Damper (position|open|set point)|Air-on|Steep water|Kiln state)/.test(name),
 );
-const PERIOD_MS = 150;
+const PERIOD_MS = 300;
+/** A mean period up to this is kept. */
+const LONGEST_MS = PERIOD_MS * 1.35;
 
 /** A part of the demo that is asked quickly, and waits for nobody long. */
 const demo: ProjectDocument = {
   ...whole,
   routes,
   rounds: whole.rounds.map((round) => ({ ...round, periodMs: PERIOD_MS })),
-  devices: whole.devices.map((device) => ({ ...device, timeoutMs: device.kind === 'gateway' ? 150 : 300, tries: 2 })),
+  devices: whole.devices.map((device) => ({ ...device, timeoutMs: device.kind === 'gateway' ? 60 : 300, tries: 2 })),
 };
 
 /** What is seen of a device while a fault is in force: how its tries end, and which cause is named first. */
@@ -55,11 +58,7 @@ describe('a fault while the bench runs', () => {
     for (const row of batch.routes) states.set(row.routeId, row);
   };
   const until = async (what: string, condition: () => boolean, withinMs = 15_000) => {
-    for (const end = performance.now() + withinMs; performance.now() < end;) {
-      look();
-      if (condition()) return;
-      await new Promise((done) => setTimeout(done, 20));
-    }
+    if (await comesTrue(() => (look(), condition()), withinMs)) return;
     throw new Error(`This did not come: ${what}. ${JSON.stringify(firstCauses())}`);
   };
   const firstCauses = () =>
@@ -67,14 +66,12 @@ describe('a fault while the bench runs', () => {
       ({ name, causes }) => `${name}: ${causes[0]?.cause}`,
     );
   const allGood = () => routes.every(({ id }) => states.get(id)?.quality === 'good');
-  /** Whether a device is asked as often as planned; where it was not for a while, that is measured anew. */
-  const keepsPeriod = (name: string) => {
-    const reads = plan.requests.filter(({ deviceId, kind }) => deviceId === idOf(name) && kind === 'read');
-    const paces = reads.map(({ id }) => requests.get(id)?.pace);
-    if (!paces.every((pace) => pace && pace.runs > 4)) return false;
-    const isKept = paces.every((pace) => pace!.meanPeriodMs! < PERIOD_MS * 1.35);
-    if (!isKept) runner.load(plan);
-    return isKept;
+  /** The mean periods at which a device is asked, once each read of it has run often enough to tell. */
+  const periodsOf = async (name: string) => {
+    const own = plan.requests.filter(({ deviceId }) => deviceId === idOf(name));
+    const runsOf = (id: string) => requests.get(id)?.pace?.runs ?? 0;
+    await until(`${name} is asked again and again`, () => own.every(({ id, kind }) => kind !== 'read' || runsOf(id) > 4));
+    return own.flatMap(({ id }) => (runsOf(id) > 4 ? requests.get(id)!.pace!.meanPeriodMs! : []));
   };
   const count = (id: string, end: keyof Counters | 'exception') => {
     const counters = devices.get(id)!;
@@ -108,7 +105,12 @@ describe('a fault while the bench runs', () => {
       plant.setFaults(id, [fault]);
       ends.push(() => plant.setFaults(id, []));
       await until(`${cause} is named first`, () => firstCauses().includes(`${on}: ${cause}`) && count(id, end) > before + 2);
-      await until(`${other} keeps its period`, () => keepsPeriod(other));
+      // What a slow machine did is measured once more, without what it has counted.
+      if ((await periodsOf(other)).some((periodMs) => periodMs >= LONGEST_MS)) {
+        requests.clear();
+        runner.load(plan);
+      }
+      for (const periodMs of await periodsOf(other)) expect(periodMs).withContext(other).toBeLessThan(LONGEST_MS);
       // Whatever the frames looked like: the registers hold what the routes carry, or what they held before.
       if (on === 'Burner control') expect([0, 1]).toContain(bank.get('holding', 0));
       else expect(bank.get('holding', 0)).toBeLessThanOrEqual(1000);

@@ -3,6 +3,7 @@ import type { ProjectDocument } from '@plain-envoy/core/model';
 import { compile } from '@plain-envoy/core/plan';
 import { readPcapng, writePcapng } from '@plain-envoy/core/trace';
 import { Runner } from '@plain-envoy/engine/runner';
+import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
@@ -36,10 +37,10 @@ describe('a serial line without a gateway', () => {
     runner.start(plan);
     try {
       const good = new Map<string, boolean>();
-      for (const end = Date.now() + 30_000; Date.now() < end; await new Promise((done) => setTimeout(done, 50))) {
+      await comesTrue(() => {
         for (const { routeId, quality } of runner.collect().routes) good.set(routeId, quality === 'good');
-        if (routes.every(({ id }) => good.get(id))) break;
-      }
+        return routes.every(({ id }) => good.get(id));
+      }, 30_000);
       expect(routes.filter(({ id }) => !good.get(id)).map(({ name }) => name)).toEqual([]);
       const { records } = runner.trace.find({ requestIds: [...onBus] }, { upTo: null, from: 0, count: 1000 });
       expect(new Set(records.map(({ framing, endpointId }) => `${framing} ${endpointId}`))).toEqual(new Set([`rtu ${bus.id}`]));

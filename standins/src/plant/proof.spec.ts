@@ -6,6 +6,7 @@ import type { RouteProof } from '@plain-envoy/core/proof';
 import { type Hands, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
 import { controlInterface } from '../control/index.js';
+import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
@@ -187,8 +188,8 @@ describe('a proof by hand', () => {
       skips: (id: string) => id === skipped!.id,
     };
     try {
-      for (const end = Date.now() + 15_000; Date.now() < end; await new Promise((done) => setTimeout(done, 50)))
-        if (routes.every(({ source, destination }) => readings.get(source.id)?.words && readings.get(destination.id)?.words)) break;
+      const areRead = () => routes.every((row) => [row.source, row.destination].every(({ id }) => readings.get(id)?.words));
+      await comesTrue(areRead, 15_000);
       for await (const event of proveByHand(routes, eyes, { moveMs: 2500, spareMs: 10_000 })) {
         if (event.kind === 'ask' && event.routeId === moved!.id) {
           const { deviceId, table, offset } = moved!.source;
