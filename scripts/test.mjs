@@ -11,18 +11,20 @@ import { run } from './run.mjs';
 /** What a test has written need not outlive a power cut; each database of a test's own is made and dropped much sooner. */
 const NOT_KEPT = { fsync: 'off', full_page_writes: 'off' };
 
-/** Each part of the tests: what it needs from the scratch folder, and the program that runs it. Checks without a count count as one. */
+/** Each part of the tests, and the program that runs it. Checks without a count count as one. */
 const parts = {
-  lint: (env, scratch, quiet) => run('npx', ['eslint', '.'], { env, quiet }),
-  format: (env, scratch, quiet) => run('npx', ['prettier', '--check', '--log-level', 'warn', '.'], { env, quiet }),
-  types: (env, scratch, quiet) => run('npx', ['tsc', '-b'], { env, quiet }),
-  core: (env, scratch, quiet) => run('npx', ['ng', 'test', 'core'], { env, quiet }),
-  web: (env, scratch, quiet) => run('npx', ['ng', 'test', 'web'], { env, quiet }),
-  engine: (env, scratch, quiet) => run('node', ['scripts/jasmine.mjs', 'engine'], { env, quiet }),
-  standins: (env, scratch, quiet) => run('node', ['scripts/jasmine.mjs', 'standins'], { env, quiet }),
-  server: withCluster((env) => run('node', ['scripts/jasmine.mjs', 'server'], { env })),
-  e2e: (env) => run('node', ['scripts/jasmine.mjs', 'e2e'], { env }),
+  lint: ['npx', 'eslint', '.'],
+  format: ['npx', 'prettier', '--check', '--log-level', 'warn', '.'],
+  types: ['npx', 'tsc', '-b'],
+  core: ['npx', 'ng', 'test', 'core'],
+  web: ['npx', 'ng', 'test', 'web'],
+  engine: ['node', 'scripts/jasmine.mjs', 'engine'],
+  standins: ['node', 'scripts/jasmine.mjs', 'standins'],
+  server: ['node', 'scripts/jasmine.mjs', 'server'],
+  e2e: ['node', 'scripts/jasmine.mjs', 'e2e'],
 };
+/** Those that need a PostgreSQL cluster; the others have none, or start one of their own. */
+const onDatabase = ['server'];
 
 /**
  * What goes side by side, row after row; each list of a row in its order. What mostly waits for sockets goes beside what mostly
@@ -52,7 +54,9 @@ export async function test({ only }) {
     if (!quiet) console.error(`\n── ${name} ──`);
     const file = join(scratch, `${name}.json`);
     const from = performance.now();
-    const { code, output } = await parts[name]({ ...process.env, ENVOY_COUNTS: file }, scratch, quiet);
+    const [program, ...args] = parts[name];
+    const start = (more) => run(program, args, { env: { ...process.env, ENVOY_COUNTS: file, ...more }, quiet });
+    const { code, output } = await (onDatabase.includes(name) ? withCluster(start) : start());
     const counts = countsFrom(file, code);
     console.error(
       `${quiet ? `\n── ${name} ──\n${output}` : ''}${name}: ${counts.passed} passed, ${counts.failed} failed, in ${((performance.now() - from) / 1000).toFixed(0)} s`,
@@ -83,16 +87,13 @@ function countsFrom(file, code) {
   }
 }
 
-function withCluster(body) {
-  return async (env, scratch) => {
-    const data = join(root, '.data', `test-${await freePort()}`);
-    const cluster = new Cluster(data, NOT_KEPT);
-    try {
-      const url = await cluster.start();
-      return await body({ ...env, DATABASE_URL: url, ENVOY_SCRATCH: scratch });
-    } finally {
-      await cluster.stop();
-      for (const folder of [cluster.folder, data]) rmSync(folder, { recursive: true, force: true });
-    }
-  };
+async function withCluster(start) {
+  const data = join(root, '.data', `test-${await freePort()}`);
+  const cluster = new Cluster(data, NOT_KEPT);
+  try {
+    return await start({ DATABASE_URL: await cluster.start() });
+  } finally {
+    await cluster.stop();
+    for (const folder of [cluster.folder, data]) rmSync(folder, { recursive: true, force: true });
+  }
 }

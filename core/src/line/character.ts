@@ -13,6 +13,11 @@ export const SerialSettings = z.strictObject({
 });
 export type SerialSettings = z.infer<typeof SerialSettings>;
 
+/** The settings alone of whatever has them among other things, as a line or a port. */
+export function settingsOf({ baud, dataBits, parity, stopBits }: SerialSettings): SerialSettings {
+  return { baud, dataBits, parity, stopBits };
+}
+
 /** Bits that one character takes: start, data, parity, stop. 8E1, 8O1 and 8N2 have 11; 8N1 has 10 (V1.02, 2.5.1). */
 export function characterBits({ dataBits, parity, stopBits }: SerialSettings): number {
   return 1 + dataBits + (parity === 'none' ? 0 : 1) + stopBits;

@@ -1,4 +1,13 @@
-export { characterBits, characterMs, formatCharacter, formatSettings, pauseMs, SerialSettings, silenceMs } from './character.js';
+export {
+  characterBits,
+  characterMs,
+  formatCharacter,
+  formatSettings,
+  pauseMs,
+  SerialSettings,
+  settingsOf,
+  silenceMs,
+} from './character.js';
 export { likelySettings } from './likely.js';
 export { groundLoops, type EarthedCable, type EarthedDevice, type GroundLoop, type GroundResult } from './ground.js';
 export { BAUD_METRES, Duplex, Levels, type LineStandard, LONGEST_STUB_M, SerialFraming, StandardName, standards } from './standard.js';

@@ -1,4 +1,4 @@
-import type { SerialSettings } from './character.js';
+import { type SerialSettings, settingsOf } from './character.js';
 
 const RATES = [19_200, 9600, 38_400, 115_200, 57_600, 4800, 2400, 1200];
 const CHARACTERS = {
@@ -21,12 +21,8 @@ const CHARACTERS = {
  * characters that are in use, then the other rates from the commonest on.
  */
 export function likelySettings(own: SerialSettings, framing: 'rtu' | 'ascii'): SerialSettings[] {
-  const { baud, dataBits, parity, stopBits } = own;
-  const rates = [baud, ...RATES.filter((rate) => rate !== baud)];
-  const all = [
-    { baud, dataBits, parity, stopBits },
-    ...rates.flatMap((rate) => CHARACTERS[framing].map((character) => ({ baud: rate, ...character }))),
-  ];
+  const rates = [own.baud, ...RATES.filter((rate) => rate !== own.baud)];
+  const all = [settingsOf(own), ...rates.flatMap((rate) => CHARACTERS[framing].map((character) => ({ baud: rate, ...character })))];
   const seen = new Set<string>();
   return all.filter((settings) => {
     const key = Object.values(settings).join();

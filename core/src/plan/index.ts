@@ -4,7 +4,7 @@ export { compileRead, compileWrite, type HandWrite } from './compile-write.js';
 export { clientsOf } from './clients.js';
 export { requestTimeMs, serialLinesOf } from './request-time.js';
 export { occupancy } from './occupancy.js';
-export { frontOf } from './reach.js';
+export { boundLines, frontOf, type ModbusLine } from './reach.js';
 export { describeRequest } from './describe.js';
 export { writeRuns, type WriteRun } from './write-runs.js';
 export { cheapestRuns, type Extent, overlaps, type Run, type RunRules } from './cheapest.js';

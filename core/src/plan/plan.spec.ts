@@ -2,7 +2,7 @@ import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
 import { lineTime } from '../line/index.js';
 import type { Point, Port, ProjectDocument, Route } from '../model/index.js';
-import { compile, compileWatch, describeRequest, occupancy, writeRuns } from './index.js';
+import { boundLines, compile, compileWatch, describeRequest, occupancy, writeRuns } from './index.js';
 
 const demo = fernhollow();
 const named = <T extends { name: string }>(rows: readonly T[], name: string): T => rows.find((row) => row.name === name)!;
@@ -90,6 +90,14 @@ describe('compile', () => {
       });
       const read = plan.requests.find(({ deviceName }) => deviceName === 'Air-on transmitter')!;
       expect(describeRequest(read, plan.endpoints)).toContain('of Air-on transmitter, unit 21 on Kiln bus');
+    });
+
+    it('knows the lines that are bound to a serial port of this machine and carry Modbus', () => {
+      const bind = (framing: 'rtu' | 'text') =>
+        demo.lines.map((line) => (line.id === bus.id && line.kind === 'serial' ? { ...line, framing, boundTo: '/dev/ttyUSB0' } : line));
+      expect(boundLines(demo)).toEqual([]);
+      expect(boundLines({ lines: bind('rtu') }).map(({ name, boundTo }) => [name, boundTo])).toEqual([['Kiln bus', '/dev/ttyUSB0']]);
+      expect(boundLines({ lines: bind('text') })).toEqual([]);
     });
 
     it('takes no controller that asks on a line for a gateway', () => {

@@ -1,3 +1,4 @@
+import { settingsOf } from '../line/index.js';
 import type { EthernetPort, ProjectDocument, SerialLine } from '../model/index.js';
 import { bad, good, type Outcome } from '../value/index.js';
 import type { Endpoint } from './plan.js';
@@ -32,9 +33,9 @@ export function reach(document: ProjectDocument, deviceId: string): Outcome<Reac
     return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
   const front = frontOf(document, serial.lineId);
   if (front) return good({ endpoint: endpointOf(document, front, 1), unitId: serial.unitId });
-  const { id, framing, baud, dataBits, parity, stopBits } = line;
-  const settings = { baud, dataBits, parity, stopBits };
-  return good({ endpoint: { id, name: line.name, concurrent: 1, via: 'line', framing, settings }, unitId: serial.unitId });
+  const { id, framing } = line;
+  const endpoint: Endpoint = { id, name: line.name, concurrent: 1, via: 'line', framing, settings: settingsOf(line) };
+  return good({ endpoint, unitId: serial.unitId });
 }
 
 /**
@@ -65,6 +66,16 @@ export function frontOf({ devices, ports }: Pick<ProjectDocument, 'devices' | 'p
   const kind = devices.find(({ id }) => id === asker?.deviceId)?.kind;
   if (kind !== 'gateway' && kind !== 'converter') return undefined;
   return ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker?.deviceId);
+}
+
+/** A serial line that carries Modbus. */
+export type ModbusLine = SerialLine & { framing: Exclude<SerialLine['framing'], 'text'> };
+
+/** The lines on which this machine can ask itself, by the serial port that each is bound to. */
+export function boundLines({ lines }: Pick<ProjectDocument, 'lines'>): (ModbusLine & { boundTo: string })[] {
+  return lines.filter(
+    (line): line is ModbusLine & { boundTo: string } => line.kind === 'serial' && line.boundTo !== null && line.framing !== 'text',
+  );
 }
 
 function endpointOf(document: ProjectDocument, port: EthernetPort, concurrent: number): Endpoint {

@@ -98,7 +98,7 @@ export class EngineHost {
     const id = (this.asked += 1);
     const events: (TripEvent | null)[] = [];
     let wake: () => void = () => undefined;
-    this.waiting.set(id, (report) => {
+    this.wait(id, (report) => {
       if (!report || report.type === 'trip') events.push(report?.event ?? null);
       wake();
     });
@@ -128,14 +128,18 @@ export class EngineHost {
   private ask(command: (id: number) => Command): Promise<Report> {
     const id = (this.asked += 1);
     return new Promise((done, fail) => {
-      this.waiting.set(id, (report) => {
+      this.wait(id, (report) => {
         this.waiting.delete(id);
         if (report) done(report);
         else fail(new EngineEnded());
       });
-      if (this.hasEnded) this.waiting.get(id)!(null);
       this.send(command(id));
     });
+  }
+
+  private wait(id: number, hear: Waiter): void {
+    this.waiting.set(id, hear);
+    if (this.hasEnded) hear(null);
   }
 
   private async findWay({ id, to, settings }: Extract<Report, { type: 'way' }>): Promise<void> {

@@ -1,9 +1,9 @@
 import { parentPort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
-import type { Endpoint, OverEthernet } from '@plain-envoy/core/plan';
+import type { Endpoint } from '@plain-envoy/core/plan';
 import type { Batch } from '@plain-envoy/core/feed';
 import { Runner } from '../runner/index.js';
-import { type Channel, ChannelTransport, type ClientTransport, openSocket, TcpTransport } from '../transport/index.js';
+import { type Channel, ChannelTransport, type ClientTransport, openSocket, overEthernet } from '../transport/index.js';
 import { borrowedChannel } from './lent-port.js';
 import type { Bound, Command, Report } from './messages.js';
 
@@ -109,7 +109,7 @@ function dialStandIn(endpoint: Endpoint): ClientTransport {
   }
   const { standInAddress } = endpoint;
   return standInAddress
-    ? dial(endpoint, standInAddress, standInsPort)
+    ? overEthernet(endpoint.framing, standInAddress, standInsPort)
     : nowhere('it has no stand-in, and the bench runs on stand-ins only.');
 }
 
@@ -118,11 +118,7 @@ function dialReal(endpoint: Endpoint, ports: Bound): ClientTransport {
   const port = ports[endpoint.id];
   if (port) return new ChannelTransport(() => wayTo({ path: port.path }, port.settings), port.framing);
   if (endpoint.via === 'line') return nowhere('it is bound to no serial port of this machine; bind it in Lines.');
-  return dial(endpoint, endpoint.ip, endpoint.tcpPort);
-}
-
-function dial({ framing }: OverEthernet, host: string, port: number): ClientTransport {
-  return framing === 'tcp' ? new TcpTransport(host, port) : new ChannelTransport(() => openSocket(host, port), 'rtu');
+  return overEthernet(endpoint.framing, endpoint.ip, endpoint.tcpPort);
 }
 
 function nowhere(why: string): ClientTransport {

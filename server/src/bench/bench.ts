@@ -1,8 +1,8 @@
 import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
 import { whyNotCompared } from '@plain-envoy/core/errand';
 import { atItsPlace, type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
-import type { SerialSettings } from '@plain-envoy/core/line';
-import { compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
+import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
+import { boundLines, compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { failureOf } from '@plain-envoy/engine/runner';
 import type { Found } from '@plain-envoy/engine/trace';
@@ -268,10 +268,9 @@ export class Bench {
 /** Serial ports of this machine that lead to a line: in the place of its gateway, or of whoever asks there. */
 function boundPorts(document: ProjectDocument): Bound {
   const bound: Record<string, Bound[string]> = {};
-  for (const line of document.lines) {
-    if (line.kind !== 'serial' || !line.boundTo || line.framing === 'text') continue;
-    const { baud, dataBits, parity, stopBits, framing, boundTo } = line;
-    bound[frontOf(document, line.id)?.deviceId ?? line.id] = { path: boundTo, framing, settings: { baud, dataBits, parity, stopBits } };
+  for (const line of boundLines(document)) {
+    const { id, framing, boundTo } = line;
+    bound[frontOf(document, id)?.deviceId ?? id] = { path: boundTo, framing, settings: settingsOf(line) };
   }
   return bound;
 }

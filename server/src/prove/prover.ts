@@ -5,9 +5,9 @@ import { readFunction } from '@plain-envoy/core/frame';
 import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
 import type { Device, EthernetPort, ProjectDocument, SerialLine, SerialPort } from '@plain-envoy/core/model';
 import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork } from '@plain-envoy/core/network';
-import { frontOf } from '@plain-envoy/core/plan';
+import { frontOf, type ModbusLine } from '@plain-envoy/core/plan';
 import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
-import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, TcpTransport } from '@plain-envoy/engine/transport';
+import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, overEthernet } from '@plain-envoy/engine/transport';
 import { refuse } from '../problem.js';
 import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MOST_TARGETS } from './asked.js';
 
@@ -22,9 +22,6 @@ export interface Surroundings {
   /** Whether the bench runs this project, whose gateways then ask on its lines. */
   benchRuns(projectId: string): boolean;
 }
-
-/** A serial line that carries Modbus, as far as it matters for asking on it. */
-type ModbusLine = Pick<SerialLine, 'id' | 'boundTo'> & { framing: Exclude<SerialLine['framing'], 'text'> };
 
 /** The way to what is on a serial line: through the gateway in front of it, or a serial port of this machine. */
 interface Way {
@@ -160,7 +157,7 @@ export class Prover {
 
   private dial(port: EthernetPort, on: 'stand-ins' | 'real'): ClientTransport {
     const { host, tcpPort } = this.address(port, on);
-    return port.framing === 'tcp' ? new TcpTransport(host, tcpPort) : new ChannelTransport(() => openSocket(host, tcpPort), 'rtu');
+    return overEthernet(port.framing, host, tcpPort);
   }
 
   private address(port: EthernetPort, on: 'stand-ins' | 'real'): { host: string; tcpPort: number } {

@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { Fault } from '@plain-envoy/core/feed';
 import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
-import type { SerialSettings } from '@plain-envoy/core/line';
+import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
 import type { Device, EthernetPort, Port, ProjectDocument, SerialPort } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
 import { answerPdu, LineServer, ModbusTcpServer, type Responder, RtuOverTcpServer, type Snapshot } from '@plain-envoy/engine/server';
@@ -184,13 +184,14 @@ export class Plant {
     }
     for (const line of wanted.values()) {
       if (line.kind !== 'serial' || line.framing === 'text') continue;
-      const { baud, dataBits, parity, stopBits, framing } = line;
-      const madeAs = [baud, dataBits, parity, stopBits, framing];
+      const { framing } = line;
+      const settings = settingsOf(line);
+      const madeAs = [settings, framing];
       const known = this.lines.get(line.id);
       if (isDeepStrictEqual(known?.madeAs, madeAs)) continue;
       await known?.adapter.stop();
       known?.virtual.close();
-      const virtual = new VirtualLine({ baud, dataBits, parity, stopBits }, framing);
+      const virtual = new VirtualLine(settings, framing);
       this.lines.set(line.id, { madeAs, virtual, adapter: new Adapter(virtual) });
       renewed.add(line.id);
     }
@@ -247,8 +248,4 @@ function after(delayMs: number, respond: Responder): Responder {
 
 function known(standIn: string): boolean {
   return standIn === 'gateway' || standIn in kinds;
-}
-
-function settingsOf({ baud, dataBits, parity, stopBits }: SerialPort): SerialSettings {
-  return { baud, dataBits, parity, stopBits };
 }

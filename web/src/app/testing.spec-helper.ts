@@ -28,7 +28,7 @@ export class FakeLive {
   readonly connected = signal(true);
   readonly running = signal(true);
   readonly bench = signal<BenchState>({ ...idleBench, running: true, projectId: demo.project.id, sinceMs: 1 });
-  readonly onRealPlant = computed(() => this.bench().running && this.bench().on === 'real');
+  readonly onRealPlant = computed(() => this.running() && this.bench().on === 'real');
   readonly database = signal<DatabaseHealth>({ ok: true });
   readonly standInsProblem = signal<string | null>(null);
   readonly now = signal(10_000);

@@ -41,9 +41,9 @@ export class Live {
   private readonly watches = new Map<object, readonly string[]>();
   private readonly socket: WebSocketSubject<unknown>;
   private wasConnected = false;
-  /** Whether the bench runs on the plant itself, where stand-ins play no part. */
-  readonly onRealPlant = computed(() => this.bench().running && this.bench().on === 'real');
   readonly running = computed(() => this.bench().running);
+  /** Whether the bench runs on the plant itself, where stand-ins play no part. */
+  readonly onRealPlant = computed(() => this.running() && this.bench().on === 'real');
 
   constructor() {
     setInterval(() => this.now.set(Date.now()), 500);

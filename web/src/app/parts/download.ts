@@ -5,3 +5,13 @@ export function download(address: string, name: string): void {
   link.download = name;
   link.click();
 }
+
+/** How long the browser has to begin with what it saves, ms. */
+const TAKEN_MS = 10_000;
+
+/** The same for what the page holds itself. */
+export function downloadBlob(blob: Blob, name: string): void {
+  const address = URL.createObjectURL(blob);
+  download(address, name);
+  setTimeout(() => URL.revokeObjectURL(address), TAKEN_MS);
+}

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable } from '@plain-envoy/core/address';
+import { boundLines } from '@plain-envoy/core/plan';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
@@ -107,13 +108,7 @@ export class ArmPanel {
   protected readonly problem = signal<string | null>(null);
   protected readonly name = computed(() => this.project.document()!.project.name);
   /** Serial lines on which this machine would ask itself. */
-  protected readonly asked = computed(() =>
-    this.project
-      .document()!
-      .lines.flatMap((line) =>
-        line.kind === 'serial' && line.boundTo && line.framing !== 'text' ? [{ id: line.id, name: line.name, boundTo: line.boundTo }] : [],
-      ),
-  );
+  protected readonly asked = computed(() => boundLines(this.project.document()!));
   protected readonly written = computed(() => {
     const points = this.project.points();
     return this.plan

@@ -87,7 +87,7 @@ export class ProofsView {
   );
   protected readonly chosen = computed(() => this.rows().find(({ route }) => route.id === this.chosenId()) ?? null);
   protected readonly how = computed(() =>
-    this.live.bench().on === 'real'
+    this.live.onRealPlant()
       ? 'On the real plant you are asked to move what each source measures; it is only read, one route after the other.'
       : 'Values are sent from the stand-in of each source, and looked at in the stand-in of its destination, by the papers of both; in the end everything is as it was.',
   );

@@ -5,7 +5,7 @@ import { Device, type Change, deletion, type Device as DeviceRow, Port, type Por
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
-import { download } from '../../parts/download';
+import { downloadBlob } from '../../parts/download';
 import { CountersView } from '../../parts/counters';
 import { PlanStore } from '../../data/plan';
 import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
@@ -113,10 +113,8 @@ export class DevicePanel {
   protected saveTemplate(): void {
     const { id, name } = this.device();
     const file = new Blob([JSON.stringify(templateOf(this.project.document()!, id), null, 2)], { type: 'application/json' });
-    const address = URL.createObjectURL(file);
     const fileName = `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.device.json`;
-    download(address, fileName);
-    URL.revokeObjectURL(address);
+    downloadBlob(file, fileName);
     this.editor.say(`Saved as ${fileName}`);
   }
 

@@ -34,7 +34,7 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { Recorded } from '../../data/recorded';
 import { type FoundExchanges, Traces } from '../../data/traces';
-import { download } from '../../parts/download';
+import { download, downloadBlob } from '../../parts/download';
 import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { CaptureForm } from './capture-form';
@@ -248,9 +248,7 @@ export class TraceScreen {
   protected async save(format: 'pcapng' | 'csv' | 'txt'): Promise<void> {
     const blob = await this.traces.file(this.project.document()!.project.id, this.filter(), this.heldAt(), format);
     if (!blob) return this.problem.set('The server did not make the file.');
-    const address = URL.createObjectURL(blob);
-    download(address, `trace.${format}`);
-    setTimeout(() => URL.revokeObjectURL(address), 10_000);
+    downloadBlob(blob, `trace.${format}`);
     this.editor.say(`Saved: trace.${format}`);
   }
 
