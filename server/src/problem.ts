@@ -1,4 +1,4 @@
-import type { Problem } from '@plain-envoy/core/value';
+import { type Problem } from '@plain-envoy/core/outcome';
 
 /** Something that a request asked and that cannot be done, with the HTTP status that says so. */
 export class ProblemError extends Error {

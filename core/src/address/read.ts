@@ -1,8 +1,8 @@
-import { bad, good, type Outcome } from '../value/index.js';
 import { type Area, fromArea } from './area.js';
 import { type Notation, notationNames } from './format.js';
 import { tableOfDigit } from './table-digit.js';
 import { LAST_OFFSET, type Table, tableNames } from './table.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** One honest way to understand an address as it was written. `table` is null where the text does not tell it. */
 export interface Reading {

@@ -1,5 +1,6 @@
 import { bitsFromInput, type Comparison, type Point, pointWidth, readPoint, valueFromInput, wordsFromInput } from '../model/index.js';
-import { bad, good, type Outcome, type Problem, wholeOf } from '../value/index.js';
+import { wholeOf } from '../value/index.js';
+import { bad, good, type Outcome, type Problem } from '../outcome/index.js';
 
 /**
  * Whether what a point holds is as stated. `has` and `lacks` look at bits of the registers, `above` and `below` compare in

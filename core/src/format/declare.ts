@@ -1,6 +1,6 @@
 import { type Area, formatAddress, readAddress, type Table } from '../address/index.js';
 import { type Point, PointBody } from '../model/index.js';
-import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
+import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /** A variable of a controller as IEC 61131-3 declares it (2.4): a name, a direct address, a type and a comment. */
 export interface Variable {

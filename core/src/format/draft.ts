@@ -1,19 +1,10 @@
 import { type Area, isBitTable, isWritable, LAST_OFFSET, type Notation, readAddress, type Table, tableNames } from '../address/index.js';
 import { type Point, PointBody, pointWidth } from '../model/index.js';
-import {
-  ByteOrder,
-  Encoding,
-  hasFreeLength,
-  numberOf,
-  readNamed,
-  readScale,
-  schemaProblem,
-  type Outcome,
-  type Scale,
-} from '../value/index.js';
+import { ByteOrder, Encoding, hasFreeLength, numberOf, readNamed, readScale, type Scale } from '../value/index.js';
 import { lastOf, type MapField } from './columns.js';
 import { readCell } from './notation.js';
 import { accessOf, orderOf, tableOf, typeOf } from './words.js';
+import { schemaProblem, type Outcome } from '../outcome/index.js';
 
 export interface DraftProblem {
   field: MapField | null;

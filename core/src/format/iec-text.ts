@@ -1,5 +1,5 @@
-import { bad, good, type Outcome } from '../value/index.js';
 import type { Variable } from './declare.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** A list of variables as the text of IEC 61131-3: `VAR … END_VAR` with located variables. */
 export function iecText(title: string, variables: readonly Variable[]): string {

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { bodyOf, type Point, PointBody } from '../model/index.js';
-import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
+import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /** A register map free of any project: our own file for one device's points. */
 export const RegisterMap = z.strictObject({

@@ -1,11 +1,12 @@
 import { type Area, Notation, notationNames, Table } from '../address/index.js';
 import { type Change, isSame, type Point, type PointBody, bodyOf } from '../model/index.js';
-import { bad, ByteOrder, good, type Outcome } from '../value/index.js';
+import { ByteOrder } from '../value/index.js';
 import * as z from 'zod';
 import { type MapField, mapFields, recognise } from './columns.js';
 import { draftPoint, type DraftProblem } from './draft.js';
 import { csvFields, csvHeader, csvRow, unmarkText } from './map-csv.js';
 import { guessNotation } from './notation.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** Lines of text in columns, with the line of the file at which each row stands. */
 export interface TextTable {

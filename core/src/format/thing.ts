@@ -1,6 +1,7 @@
 import { type Table, tables } from '../address/index.js';
 import { bodyOf, type Point, PointBody, pointWidth } from '../model/index.js';
-import { bad, type ByteOrder, good, type Outcome, schemaProblem } from '../value/index.js';
+import { type ByteOrder } from '../value/index.js';
+import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /**
  * Register maps as W3C Thing Descriptions (WoT Thing Description 1.1 with the Modbus binding template). What the binding

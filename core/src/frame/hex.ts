@@ -1,4 +1,4 @@
-import { bad, good, type Outcome } from '../value/index.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** `01 03 00 0A`: upper case, bytes separated by blanks. */
 export function toHex(bytes: ArrayLike<number>): string {

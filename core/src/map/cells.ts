@@ -11,19 +11,8 @@ import {
 } from '../address/index.js';
 import { accessNames, accessOf, orderOf, tableOf, typeOf } from '../format/index.js';
 import { Point } from '../model/index.js';
-import {
-  bad,
-  Encoding,
-  good,
-  hasFreeLength,
-  namedText,
-  type Outcome,
-  readNamed,
-  readScale,
-  scaleText,
-  schemaProblem,
-  shortOrder,
-} from '../value/index.js';
+import { Encoding, hasFreeLength, namedText, readNamed, readScale, scaleText, shortOrder } from '../value/index.js';
+import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /** The cells of a register map that can be written in. */
 export const cellFields = [

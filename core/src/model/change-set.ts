@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
 import { Id } from './common.js';
 import { entities, EntityKind, listOf, referrersOf, type ListedKind, type ProjectDocument } from './document.js';
+import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 const Row = z.record(z.string(), z.unknown());
 export type Row = z.infer<typeof Row>;

@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from '../address/index.js';
-import { ByteOrder, decode, type Decoded, Encoding, good, type Layout, type Outcome, Scale, valueTypes, widthOf } from '../value/index.js';
+import { ByteOrder, decode, type Decoded, Encoding, type Layout, Scale, valueTypes, widthOf } from '../value/index.js';
 import { Id, Name, Note } from './common.js';
+import { good, type Outcome } from '../outcome/index.js';
 
 export const PointType = z.enum(['bit', ...valueTypes]);
 export type PointType = z.infer<typeof PointType>;

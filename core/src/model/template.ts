@@ -1,5 +1,4 @@
 import * as z from 'zod';
-import { bad, good, type Outcome, schemaProblem } from '../value/index.js';
 import { blankPort } from './blank.js';
 import type { Change } from './change-set.js';
 import { Device } from './device.js';
@@ -7,6 +6,7 @@ import type { ProjectDocument } from './document.js';
 import type { Line } from './line.js';
 import { bodyOf, PointBody } from './point.js';
 import { Port } from './port.js';
+import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 const withoutIds = { id: true, projectId: true } as const;
 const TemplatePort = z.discriminatedUnion(

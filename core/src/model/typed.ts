@@ -1,5 +1,6 @@
-import { bad, encode, good, type Outcome, type Value } from '../value/index.js';
+import { encode, type Value } from '../value/index.js';
 import { type Point, pointLayout, pointWidth } from './point.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /**
  * What a person typed for a point, as the registers that hold it: a number in units, `on` or `off` for a bit, bits by number or

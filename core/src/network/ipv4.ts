@@ -1,4 +1,4 @@
-import { bad, good, type Outcome } from '../value/index.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** An IPv4 address as one number, 0 to 2³² − 1; null where the text is none (RFC 791). */
 export function ipNumber(text: string): number | null {

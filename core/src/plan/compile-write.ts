@@ -1,10 +1,10 @@
 import type { Point, ProjectDocument } from '../model/index.js';
 import { masksOf } from '../route/index.js';
-import { bad, good, type Outcome } from '../value/index.js';
 import { isBitTable } from '../address/index.js';
 import type { Endpoint, PlannedRequest } from './plan.js';
 import { requestMaker } from './requests.js';
 import { lookup, whyNotRead, whyNotWritten } from './sound.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** How one point is read or written by hand: the request, where it goes, and which bits of its registers are the point’s own. */
 export interface HandWrite {

@@ -1,8 +1,8 @@
 import { isBitTable, LAST_OFFSET, type Table, tableNames } from '../address/index.js';
 import { type ModbusFunction, readFunction, writeFunction } from '../frame/index.js';
 import type { Forbidden } from '../model/index.js';
-import { bad, good, type Outcome } from '../value/index.js';
 import { cheapestRuns, type Run } from './cheapest.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** A point as far as requests need to know it: `length` registers, or bits, from a zero-based offset on. */
 export interface PointToCarry {

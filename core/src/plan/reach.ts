@@ -1,7 +1,7 @@
 import { settingsOf } from '../line/index.js';
 import type { EthernetPort, ProjectDocument, SerialLine } from '../model/index.js';
-import { bad, good, type Outcome } from '../value/index.js';
 import type { Endpoint } from './plan.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** Transactions kept open to a device that is reached directly; the standard leaves the number to the server. */
 const OPEN_DIRECTLY = 4;

@@ -1,7 +1,8 @@
 import { type Point, pointLayout, readPoint, type Transform } from '../model/index.js';
 import type { PlannedRoute } from '../plan/index.js';
 import { type Around, factorsWithinUnit, masksOf, valuesAlong, wordsFor } from '../route/index.js';
-import { bad, encode, good, lineOf, type Outcome, type Value } from '../value/index.js';
+import { encode, lineOf, type Value } from '../value/index.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** What a route needs beside its source, so that a value goes across: bits that allow or choose, and what is joined to it. */
 export interface Alongside {

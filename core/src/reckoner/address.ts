@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { Area, entryNumber, formatAddress, Notation, readAddress, type Reading, reference5, reference6, Table } from '../address/index.js';
-import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { good } from '../outcome/index.js';
 
 const Entry = z
   .object({ asIs: z.int(), subtractsOne: z.int() })

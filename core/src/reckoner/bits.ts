@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { toHex } from '../frame/index.js';
-import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { bad, good } from '../outcome/index.js';
 
 const Word = z.int('A whole number.').min(0, 'A word is 0 to 65535.').max(65_535, 'A word is 0 to 65535.');
 

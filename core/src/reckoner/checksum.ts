@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { checksum as sumOf, ChecksumKind, fromHex, toHex } from '../frame/index.js';
-import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { bad, good } from '../outcome/index.js';
 
 export const checksum = reckoner({
   name: 'checksum',

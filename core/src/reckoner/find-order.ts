@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { ByteOrder, findOrder as find, numericTypes } from '../value/index.js';
-import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 import { Word } from './word.js';
+import { good } from '../outcome/index.js';
 
 export const findOrder = reckoner({
   name: 'find-order',

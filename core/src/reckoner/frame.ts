@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { explainFrame, Framing, fromHex } from '../frame/index.js';
-import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { good } from '../outcome/index.js';
 
 const Field = z.object({ name: z.string(), from: z.int(), to: z.int(), hex: z.string(), meaning: z.string() });
 export const Explained = z.object({

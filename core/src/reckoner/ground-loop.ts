@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { groundLoops } from '../line/index.js';
-import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { good } from '../outcome/index.js';
 
 const Ohm = z.number().min(0, 'A resistance is not negative.').max(1e6);
 

@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { functionOf, functions, MOST_EXCHANGED } from '../frame/index.js';
 import { lineTime as timesOf, SerialSettings } from '../line/index.js';
-import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { bad, good } from '../outcome/index.js';
 
 const Ms = z.number().min(0, 'A time is not negative.').max(60_000, 'At most 60 000 ms.');
 const codes = functions.map(({ code }) => code);

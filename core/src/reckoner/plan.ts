@@ -2,8 +2,8 @@ import * as z from 'zod';
 import { Offset, Table } from '../address/index.js';
 import { Forbidden } from '../model/index.js';
 import { planPoints, standardCost, standardLimits } from '../plan/index.js';
-import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { good } from '../outcome/index.js';
 
 const most = (standard: number) =>
   z.int('A whole number.').min(1, 'At least one.').max(standard, `The standard allows at most ${standard}.`);

@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { Table } from '../address/index.js';
 import { readFunction, writeFunction } from '../frame/index.js';
-import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { bad, good } from '../outcome/index.js';
 
 /** The largest number that any notation writes: the last holding register in six digits. */
 const LARGEST = 465_536;

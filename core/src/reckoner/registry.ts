@@ -1,5 +1,4 @@
 import * as z from 'zod';
-import { bad, type Outcome, schemaProblem } from '../value/index.js';
 import { address } from './address.js';
 import { bits } from './bits.js';
 import { checksum } from './checksum.js';
@@ -17,6 +16,7 @@ import { scale } from './scale.js';
 import { schedule } from './schedule.js';
 import { stream } from './stream.js';
 import { subnet } from './subnet.js';
+import { bad, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /** Every calculation, once: the page, the API and the command line all take them from here. */
 export const reckoners: readonly Reckoner[] = [

@@ -1,6 +1,7 @@
 import * as z from 'zod';
-import { bad, encoderScale, formulaOf, good, lineOf, type Scale, toUnits } from '../value/index.js';
+import { encoderScale, formulaOf, lineOf, type Scale, toUnits } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { bad, good } from '../outcome/index.js';
 
 const Range = z.tuple([z.number(), z.number()]);
 

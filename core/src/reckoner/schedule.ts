@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { hyperperiod, type Job, pacesOf, simulate, utilisations } from '../schedule/index.js';
-import { bad, good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { bad, good } from '../outcome/index.js';
 
 const LONGEST_HORIZON_MS = 60_000;
 /** So often the longest period is seen, where that fits. */

@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { fromHex, readStream } from '../frame/index.js';
-import { good } from '../value/index.js';
 import { Explained } from './frame.js';
 import { reckoner } from './reckoner.js';
+import { good } from '../outcome/index.js';
 
 const Stretch = z.object({ from: z.int(), to: z.int() });
 

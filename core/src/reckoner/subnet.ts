@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { checkHosts, formatNetwork, hostsOf, ipNumber, ipText, maskText, type Network, networkOfHost } from '../network/index.js';
-import { good } from '../value/index.js';
 import { reckoner } from './reckoner.js';
+import { good } from '../outcome/index.js';
 
 const Host = z.strictObject({
   name: z.string().min(1, 'A name is needed.').max(80),

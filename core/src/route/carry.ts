@@ -1,6 +1,7 @@
 import { type Point, pointLayout, pointWidth, readPoint, type Route } from '../model/index.js';
-import { bad, encode, good, type Layout, type Outcome, type Value } from '../value/index.js';
+import { encode, type Layout, type Value } from '../value/index.js';
 import { type Around, looksBack, numberFrom, runStep, type StepMemory } from './steps.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** A route as far as its value is concerned. */
 export type Chain = Pick<Route, 'carry' | 'transforms'> & { source: Point; destination: Point };

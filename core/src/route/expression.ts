@@ -1,5 +1,5 @@
 import jsep, { type Expression } from 'jsep';
-import { bad, good, type Outcome } from '../value/index.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** An expression in one variable, understood once and worked out often. It holds numbers, x, + − * / % ^ and a few functions. */
 export interface Arithmetic {

@@ -1,9 +1,9 @@
 import { isBitTable } from '../address/index.js';
 import { blankPoint, type Change, type Device, type Point, type Route, type Transform } from '../model/index.js';
-import { bad, good, type Outcome } from '../value/index.js';
 import { routeBetween } from './between.js';
 import { checkEnds } from './ends.js';
 import type { FirstPlace } from './in-order.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** A heartbeat one way: what beats, where it arrives, who watches it and for how long, and the bit that tells whether it does. */
 export interface HeartbeatWish {

@@ -1,6 +1,7 @@
 import { type Point, pointLayout, readPoint, type Transform } from '../model/index.js';
-import { bad, good, type Outcome, type Value } from '../value/index.js';
+import { type Value } from '../value/index.js';
 import { readExpression } from './expression.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** What a step that looks back has to remember of the last value that was carried. */
 export interface StepMemory {

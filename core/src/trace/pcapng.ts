@@ -1,8 +1,8 @@
-import { bad, good, type Outcome } from '../value/index.js';
 import { ipNumber, ipText } from '../network/index.js';
 import { tcpFrame } from '../frame/index.js';
 import { pduOf, type TraceRecord } from './record.js';
 import { pairFrames, type TimedFrame } from './pair.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** Where a connection of a recording goes. */
 export interface Peer {

@@ -1,10 +1,10 @@
 import type { Layout } from './layout.js';
 import { numerics } from './numeric.js';
 import { reorder, reorderText } from './order.js';
-import { bad, good, type Outcome } from './outcome.js';
 import { toUnits } from './scale.js';
 import { textFromWords } from './text.js';
 import { type Value, widthOf, hasFreeLength } from './types.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 export interface Decoded {
   raw: Value;

@@ -1,4 +1,4 @@
-import { bad, good, type Outcome } from './outcome.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** Binary-coded decimal: four digits a register, each in four bits. A digit above 9 is an error that names it. */
 export function fromBcd(words: readonly number[]): Outcome<number> {

@@ -1,10 +1,8 @@
-export { bad, good, type Outcome, type Problem } from './outcome.js';
 export { ByteOrder, byteOrders, Encoding, hasFreeLength, Scale, Value, ValueType, valueTypes, widthOf } from './types.js';
 export { Layout } from './layout.js';
 export { decode, type Decoded, wholeOf } from './decode.js';
 export { encode, type Encoded } from './encode.js';
 export { reorder, shortOrder } from './order.js';
-export { schemaProblem } from './schema-problem.js';
 export { findOrder, type OrderCandidate } from './find-order.js';
 export { encoderScale, formulaOf, lineOf, toRaw, toUnits } from './scale.js';
 export { numericTypes, type NumericType, rangeOf } from './numeric.js';

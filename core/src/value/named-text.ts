@@ -1,4 +1,4 @@
-import { bad, good, type Outcome } from './outcome.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** `0 = ready; 1 = on`: numbers by name in one line. A semicolon or comma inside a name is written `\;`. */
 export function namedText(entries: readonly { number: number; name: string }[]): string {

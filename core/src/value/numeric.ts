@@ -1,6 +1,6 @@
 import { fromBcd, fromMod10, toBcd, toMod10 } from './digits.js';
-import { good, type Outcome } from './outcome.js';
 import type { ValueType } from './types.js';
+import { good, type Outcome } from '../outcome/index.js';
 
 /** Numbers in registers, most significant register first. Whole types state their limits; 64-bit ones work in bigint. */
 export type NumericType = Exclude<ValueType, 'string' | 'bits'>;

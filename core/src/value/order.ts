@@ -1,5 +1,5 @@
-import { bad, good, type Outcome } from './outcome.js';
 import type { ByteOrder } from './types.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** An order is two independent swaps: of the registers of a value, and of the two bytes inside each register. */
 interface Swaps {

@@ -1,5 +1,5 @@
-import { bad, good, type Outcome } from './outcome.js';
 import { Scale } from './types.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** `× 0.1`, `× 0.1 − 40`, `4000…20000 → 0…100 clamped`; empty for none. `readScale` reads it back. */
 export function scaleText(scale: Scale | null): string {

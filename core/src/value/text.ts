@@ -1,5 +1,5 @@
-import { bad, good, type Outcome } from './outcome.js';
 import type { Encoding } from './types.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** Text in registers: two characters each, the first in the high byte; filled up with NUL, which reading drops. */
 export function textFromWords(words: readonly number[], encoding: Encoding): Outcome<string> {

@@ -9,7 +9,7 @@ export interface Ask extends PduRequest {
 }
 
 /** How a request ended after all its tries. `damaged` counts the tries whose answers were unusable. */
-export type Outcome =
+export type RequestResult =
   | { kind: 'values'; values: number[] }
   | { kind: 'written' }
   | { kind: 'exception'; code: number }
@@ -25,10 +25,10 @@ export type Outcome =
 export async function ask(
   transport: ClientTransport,
   request: Ask,
-  onTry?: (outcome: Outcome, ms: number, frames: Frames) => void,
-): Promise<Outcome> {
+  onTry?: (outcome: RequestResult, ms: number, frames: Frames) => void,
+): Promise<RequestResult> {
   const pdu = requestPdu(request);
-  let outcome: Outcome = { kind: 'no response' };
+  let outcome: RequestResult = { kind: 'no response' };
   for (let attempt = 0; attempt < request.tries; attempt++) {
     const from = onTry ? performance.now() : 0;
     const frames: Frames | undefined = onTry ? { sent: null, got: null } : undefined;
@@ -40,12 +40,12 @@ export async function ask(
   return outcome;
 }
 
-function mayComeStill(outcome: Outcome): boolean {
+function mayComeStill(outcome: RequestResult): boolean {
   if (outcome.kind === 'exception') return outcome.code === GATEWAY_TARGET_FAILED;
   return outcome.kind === 'no response' || outcome.kind === 'corrupt';
 }
 
-function sound(request: PduRequest, pdu: Uint8Array): Outcome {
+function sound(request: PduRequest, pdu: Uint8Array): RequestResult {
   const answer = readAnswer(request, pdu);
   return answer.kind === 'unusable' ? { kind: 'corrupt', why: answer.why } : answer;
 }

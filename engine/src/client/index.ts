@@ -1,1 +1,1 @@
-export { ask, type Ask, type Outcome } from './client.js';
+export { ask, type Ask, type RequestResult } from './client.js';

@@ -1,8 +1,8 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { StepRun } from '@plain-envoy/core/errand';
 import { type ErrandStep, type Point, wordsFromInput } from '@plain-envoy/core/model';
-import type { Outcome } from '@plain-envoy/core/value';
 import { runErrand } from './index.js';
+import { type Outcome } from '@plain-envoy/core/outcome';
 
 const demo = fernhollow();
 const named = (name: string) => demo.points.find((point) => point.name === name)!;

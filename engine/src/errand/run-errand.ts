@@ -1,6 +1,6 @@
 import { meets, type StepRun } from '@plain-envoy/core/errand';
 import { type Comparison, type Errand, type ErrandStep, type Point, valueText, wordsFromInput } from '@plain-envoy/core/model';
-import type { Outcome as Answer } from '@plain-envoy/core/value';
+import { type Outcome as Answer } from '@plain-envoy/core/outcome';
 
 /** What an errand needs of the bench. A problem says why nothing was read or written. */
 export interface ErrandWays {

@@ -1,12 +1,12 @@
 import type { Counters, MeasuredPace, Motion, TryEnd } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 
 /** So many tries tell how a device does just now. */
 const TRIES_KEPT = 20;
 
 /** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */
-export function countTry(counters: Counters, outcome: Outcome, ms: number): void {
+export function countTry(counters: Counters, outcome: RequestResult, ms: number): void {
   if (counters.triesSinceLate !== null) counters.triesSinceLate += 1;
   counters.recent = [...counters.recent.slice(1 - TRIES_KEPT), endOf(outcome)];
   switch (outcome.kind) {
@@ -35,7 +35,7 @@ export function countTry(counters: Counters, outcome: Outcome, ms: number): void
   counters.worstMs = Math.max(counters.worstMs ?? 0, ms);
 }
 
-function endOf(outcome: Outcome): TryEnd {
+function endOf(outcome: RequestResult): TryEnd {
   switch (outcome.kind) {
     case 'values':
     case 'written':

@@ -1,9 +1,9 @@
 import { describeException, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Endpoint, PlannedRequest } from '@plain-envoy/core/plan';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 
 /** Why a request brought nothing, said of the device that the person knows by name. */
-export function explainFailure(outcome: Outcome, request: PlannedRequest, endpoint: Endpoint): string {
+export function explainFailure(outcome: RequestResult, request: PlannedRequest, endpoint: Endpoint): string {
   const { deviceName, unitId, timeoutMs, tries } = request;
   switch (outcome.kind) {
     case 'exception':

@@ -1,7 +1,7 @@
 import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
 import { type Batch, type Counters, newCounters, type Reading, type RouteState } from '@plain-envoy/core/feed';
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 import { countMotion, countRun, countTry, newPace } from './counting.js';
 
 /** A value that should have come this many periods ago is stale. */
@@ -154,7 +154,7 @@ export class Ledger {
     return this.routes.get(routeId) ?? { routeId, ...unknown };
   }
 
-  tried(request: PlannedRequest, outcome: Outcome, ms: number, failure: string): void {
+  tried(request: PlannedRequest, outcome: RequestResult, ms: number, failure: string): void {
     for (const counters of this.countersOf(request)) {
       countTry(counters, outcome, ms);
       if (!failure) continue;

@@ -1,11 +1,11 @@
 import { type End, type TraceRecord } from '@plain-envoy/core/trace';
 import type { Endpoint, PlannedRequest } from '@plain-envoy/core/plan';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 import type { Frames } from '../transport/index.js';
 
 /** One try of a request, as the trace keeps it. */
 export function recordOf(
-  outcome: Outcome,
+  outcome: RequestResult,
   ms: number,
   { sent, got }: Frames,
   { request, endpoint }: { request: PlannedRequest; endpoint: Endpoint },
@@ -18,7 +18,7 @@ export function recordOf(
   return { ...common, end: endings[outcome.kind], why };
 }
 
-const endings: Record<Outcome['kind'], End> = {
+const endings: Record<RequestResult['kind'], End> = {
   values: 'answered',
   written: 'answered',
   exception: 'refused',

@@ -1,12 +1,12 @@
 import type { TripEvent } from '@plain-envoy/core/feed';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 
 /** What a round trip needs of the runner. */
 export interface TripWays {
   /** What the source holds now; null while it is not known. */
   source(): readonly number[] | null;
   /** Writes the source, before everything else that waits. */
-  write(words: readonly number[]): Promise<Outcome>;
+  write(words: readonly number[]): Promise<RequestResult>;
   /** Resolves with the time by the performance clock when the way back has brought other words than before; null if that takes too long. */
   arrival(withinMs: number): Promise<number | null>;
 }
@@ -49,7 +49,7 @@ function pauseAfter(number: number): number {
 }
 
 /** Why nothing was written, as a sentence goes on. */
-export function failureOf(outcome: Outcome): string {
+export function failureOf(outcome: RequestResult): string {
   if (outcome.kind === 'exception') return `it answers exception ${outcome.code}`;
   return outcome.kind === 'corrupt' || outcome.kind === 'not connected' ? outcome.why : 'it does not answer';
 }

@@ -2,7 +2,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import type { Quality, Reading } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import { compile, type PlannedRequest, type PlannedRoute } from '@plain-envoy/core/plan';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 import { RouteRun } from './route-run.js';
 import { exchangePieces, type Piece, type Write, writePieces } from './write-pieces.js';
 
@@ -166,7 +166,7 @@ describe('writePieces', () => {
   /** Runs a write against registers that a test gives; `refused` are the offsets that answer no. */
   async function write(of: PlannedRequest, pieces: Piece[], registers: Record<number, number> = {}, refused: number[] = []) {
     const asked: string[] = [];
-    const done = await writePieces(of, pieces, async ({ functionCode, offset, count, values }: Write): Promise<Outcome> => {
+    const done = await writePieces(of, pieces, async ({ functionCode, offset, count, values }: Write): Promise<RequestResult> => {
       asked.push(`f${functionCode} ${offset}+${count}${values ? ` ${values.map((value) => value.toString(16)).join(' ')}` : ''}`);
       if (refused.includes(offset)) return { kind: 'exception', code: 2 };
       return values
@@ -205,7 +205,7 @@ describe('writePieces', () => {
   it('exchanges in one transaction what is known whole, else writes what is known and reads by itself', async () => {
     const also = { offset: 50, count: 2 };
     const of = request({ functionCode: 23, functionCodes: [3, 6, 16, 23], also: { id: 'along', ...also } });
-    const exchange = async (pieces: Piece[], outcome: Outcome) => {
+    const exchange = async (pieces: Piece[], outcome: RequestResult) => {
       const asked: string[] = [];
       const { done, read } = await exchangePieces(of, also, pieces, async (part) => {
         asked.push(`f${part.functionCode} ${part.offset}+${part.count}${part.also ? ` and ${part.also.offset}+${part.also.count}` : ''}`);
@@ -213,7 +213,7 @@ describe('writePieces', () => {
       });
       return { asked, read: read.kind, done: done.map(({ outcome: { kind } }) => kind) };
     };
-    const values: Outcome = { kind: 'values', values: [1, 2] };
+    const values: RequestResult = { kind: 'values', values: [1, 2] };
     expect(await exchange([piece(10, [1]), piece(11, [2])], values)).toEqual({
       asked: ['f23 10+2 and 50+2'],
       read: 'values',

@@ -6,7 +6,7 @@ import { type Comparison, type Point, valueText } from '@plain-envoy/core/model'
 import { masksOf, wordsFor } from '@plain-envoy/core/route';
 import { jobsOf, runnerBackOff, Scheduler, type Start } from '@plain-envoy/core/schedule';
 import type { TraceTrigger } from '@plain-envoy/core/trace';
-import { ask, type Outcome } from '../client/index.js';
+import { ask, type RequestResult } from '../client/index.js';
 import type { ClientTransport } from '../transport/index.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
@@ -124,7 +124,7 @@ export class Runner {
   }
 
   /** Writes a point once, by hand, before everything that waits for its endpoint. Never rejects. */
-  writeByHand({ request, endpoint, masks }: HandWrite, words: readonly number[]): Promise<Outcome> {
+  writeByHand({ request, endpoint, masks }: HandWrite, words: readonly number[]): Promise<RequestResult> {
     const piece = { table: request.table, offset: request.offset, words, masks, written: () => undefined, failed: () => undefined };
     return this.byHand(request, endpoint, async (asking) => {
       await writePieces(request, [piece], asking);
@@ -132,7 +132,7 @@ export class Runner {
   }
 
   /** Reads a point once, by hand, before everything that waits for its endpoint. Never rejects. */
-  readByHand({ request, endpoint }: Omit<HandWrite, 'masks'>): Promise<Outcome> {
+  readByHand({ request, endpoint }: Omit<HandWrite, 'masks'>): Promise<RequestResult> {
     const { functionCode, offset, count } = request;
     return this.byHand(request, endpoint, async (asking) => {
       await asking({ functionCode, offset, count });
@@ -140,18 +140,18 @@ export class Runner {
   }
 
   /** Has this done before everything that waits; resolves with how its last request ended. */
-  private byHand(request: PlannedRequest, endpoint: Endpoint, steps: (asking: (part: Write) => Promise<Outcome>) => Promise<void>) {
-    const notThere: Outcome = { kind: 'not connected', why: 'the bench does not run' };
+  private byHand(request: PlannedRequest, endpoint: Endpoint, steps: (asking: (part: Write) => Promise<RequestResult>) => Promise<void>) {
+    const notThere: RequestResult = { kind: 'not connected', why: 'the bench does not run' };
     if (!this.running) return Promise.resolve(notThere);
     if (!this.connections.has(endpoint.id)) {
       this.guests.set(endpoint.id, endpoint);
       this.arrange();
     }
-    return new Promise<Outcome>((done) => {
+    return new Promise<RequestResult>((done) => {
       const job: Job = { request, endpoint, tries: request.tries, routes: [], validOf: [] };
       const id = `command ${(this.commandsGiven += 1)}`;
       const work = async (connection: Connection): Promise<Silence> => {
-        let last: Outcome = notThere;
+        let last: RequestResult = notThere;
         await steps(async (part) => (last = await this.ask(job, connection, part)));
         done(last);
         return silenceOf(last, job);
@@ -327,7 +327,7 @@ export class Runner {
   }
 
   /** What a read brought, `ms` after it was asked for. */
-  private took({ request, endpoint }: Job, outcome: Outcome, ms: number): void {
+  private took({ request, endpoint }: Job, outcome: RequestResult, ms: number): void {
     if (outcome.kind === 'values') {
       this.ledger.read(request, outcome.values, sinceEpoch(performance.now() - ms));
       if (this.awaited) this.lookFor(this.awaited, request, outcome.values);
@@ -434,7 +434,7 @@ export class Runner {
     });
   }
 
-  private async ask(job: Job, connection: Connection, part: Write, onTry?: (ms: number) => void): Promise<Outcome> {
+  private async ask(job: Job, connection: Connection, part: Write, onTry?: (ms: number) => void): Promise<RequestResult> {
     const { request, endpoint } = job;
     const { functionCode, offset, count, values, also } = part;
     const { unitId, timeoutMs } = request;
@@ -460,7 +460,7 @@ function sinceEpoch(ms: number): number {
   return performance.timeOrigin + ms;
 }
 
-function silenceOf(outcome: Outcome, { tries }: Job): number {
+function silenceOf(outcome: RequestResult, { tries }: Job): number {
   const isSilent =
     outcome.kind === 'exception'
       ? outcome.code === GATEWAY_TARGET_FAILED

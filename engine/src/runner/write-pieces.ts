@@ -1,7 +1,7 @@
 import type { Table } from '@plain-envoy/core/address';
 import { READ_WRITE, readFunction } from '@plain-envoy/core/frame';
 import { codeToWrite, type PlannedRequest, writeRuns } from '@plain-envoy/core/plan';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 
 /** Registers, or bits of registers, that one route wants set by a planned write. */
 export interface Piece {
@@ -23,11 +23,11 @@ export interface Write {
   also?: { offset: number; count: number };
 }
 
-type Ask = (part: Write) => Promise<Outcome>;
+type Ask = (part: Write) => Promise<RequestResult>;
 
 interface Done {
   piece: Piece;
-  outcome: Outcome;
+  outcome: RequestResult;
 }
 
 /** A register of the request: what is known of it, and of which bits. */
@@ -60,7 +60,7 @@ export async function exchangePieces(
   also: { offset: number; count: number },
   pieces: readonly Piece[],
   ask: Ask,
-): Promise<{ done: Done[]; read: Outcome }> {
+): Promise<{ done: Done[]; read: RequestResult }> {
   const { offset, count, table } = request;
   const cells = cellsOf(request, pieces);
   if (!cells.every(({ mask }) => mask === ALL)) {
@@ -129,7 +129,7 @@ function cellsOf(request: PlannedRequest, pieces: readonly Piece[]): Cell[] {
 }
 
 /** The pieces that lie in a stretch that was written. */
-function inside(pieces: readonly Piece[], offset: number, count: number, outcome: Outcome): Done[] {
+function inside(pieces: readonly Piece[], offset: number, count: number, outcome: RequestResult): Done[] {
   return pieces
     .filter((piece) => piece.offset < offset + count && piece.offset + piece.words.length > offset)
     .map((piece) => ({ piece, outcome }));

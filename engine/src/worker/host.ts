@@ -4,7 +4,7 @@ import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
 import { lendSerialPort } from './lent-port.js';
@@ -61,13 +61,13 @@ export class EngineHost {
   }
 
   /** Writes a point once, by hand. As all that is asked here it rejects with `EngineEnded` where the thread ends meanwhile. */
-  async write(write: HandWrite, words: number[]): Promise<Outcome> {
+  async write(write: HandWrite, words: number[]): Promise<RequestResult> {
     const report = await this.ask((id) => ({ type: 'write', id, write, words }));
     return (report as Extract<Report, { type: 'answered' }>).outcome;
   }
 
   /** Reads a point once, by hand. */
-  async read(read: Omit<HandWrite, 'masks'>): Promise<Outcome> {
+  async read(read: Omit<HandWrite, 'masks'>): Promise<RequestResult> {
     const report = await this.ask((id) => ({ type: 'read', id, read }));
     return (report as Extract<Report, { type: 'answered' }>).outcome;
   }

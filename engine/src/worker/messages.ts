@@ -4,7 +4,7 @@ import type { Point } from '@plain-envoy/core/model';
 import type { HandWrite, Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
-import type { Outcome } from '../client/index.js';
+import type { RequestResult } from '../client/index.js';
 import type { Found } from '../trace/index.js';
 import type { TripWish } from '../runner/index.js';
 
@@ -40,7 +40,7 @@ export type Command =
 /** From the engine's thread: batches at most ten times a second, and answers. */
 export type Report =
   | { type: 'batch'; batch: Batch }
-  | { type: 'answered'; id: number; outcome: Outcome }
+  | { type: 'answered'; id: number; outcome: RequestResult }
   | { type: 'traced'; id: number; found: Found }
   | { type: 'traced-since'; id: number; last: number; records: TraceRecord[] }
   /** Asks for the way to a line that is set like this: by an adapter where it is simulated, or by a serial port; answered by `found`. */

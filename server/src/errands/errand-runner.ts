@@ -1,13 +1,13 @@
 import type { Batch } from '@plain-envoy/core/feed';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import { atItsPlace, type Errand, type Point, pointsOfErrand, type ProjectDocument } from '@plain-envoy/core/model';
-import { bad, good, type Outcome } from '@plain-envoy/core/value';
 import { runErrand } from '@plain-envoy/engine/errand';
 import { v7 as newId } from 'uuid';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
 import { ProblemError, refuse } from '../problem.js';
 import type { Held } from '../projects/index.js';
+import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
 export interface ErrandSurroundings {
   bench: Bench;

@@ -1,4 +1,4 @@
-import { bad, good, type Outcome } from '@plain-envoy/core/value';
+import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
 export interface DecodedText {
   text: string;

@@ -1,6 +1,6 @@
 import type { Variable } from '@plain-envoy/core/format';
-import { bad, good, type Outcome } from '@plain-envoy/core/value';
 import { XMLBuilder, XMLParser, XMLValidator } from 'fast-xml-parser';
+import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
 type Node = Record<string, unknown>;
 

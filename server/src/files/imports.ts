@@ -10,11 +10,11 @@ import {
   readMap,
 } from '@plain-envoy/core/format';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { good } from '@plain-envoy/core/value';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem.js';
 import { readSource, type Source } from './source.js';
+import { good } from '@plain-envoy/core/outcome';
 
 /** Imports that wait for an answer at a time; the oldest makes way. */
 const MOST_WAITING = 8;

@@ -9,11 +9,11 @@ import {
   type Variable,
 } from '@plain-envoy/core/format';
 import { type PointBody, readTemplate } from '@plain-envoy/core/model';
-import { bad, good, type Outcome } from '@plain-envoy/core/value';
 import { columnsOf } from './columns.js';
 import { decodeText } from './encoding.js';
 import { readIecXml } from './iec-xml.js';
 import { readSheets, type Sheet } from './workbook.js';
+import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
 /** One entry of a file that says itself what a point is; `why` where it is none. */
 export interface Entry {

@@ -1,6 +1,6 @@
 import type { TextTable } from '@plain-envoy/core/format';
-import { bad, good, type Outcome } from '@plain-envoy/core/value';
 import readWorkbook from 'read-excel-file/node';
+import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
 export interface Sheet extends TextTable {
   name: string;

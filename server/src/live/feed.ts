@@ -1,7 +1,7 @@
 import type { Batch, Counters, Reading, RouteState, ToPage } from '@plain-envoy/core/feed';
 import type { WebSocket } from '@fastify/websocket';
-import { schemaProblem } from '@plain-envoy/core/value';
 import { z } from 'zod';
+import { schemaProblem } from '@plain-envoy/core/outcome';
 
 /** What a page tells the server: which points of its project it looks at now. */
 const FromPage = z.strictObject({ watch: z.array(z.uuid()).max(50_000) });

@@ -2,11 +2,12 @@ import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
 import { Faults, type Looked, type StandInState } from '@plain-envoy/core/feed';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Device, Line, Point, pointLayout, pointWidth, Port } from '@plain-envoy/core/model';
-import { encode, schemaProblem, Value } from '@plain-envoy/core/value';
+import { encode, Value } from '@plain-envoy/core/value';
 import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify';
 import { z } from 'zod';
 import { inPapers } from '../kinds/index.js';
 import type { Plant } from '../plant/index.js';
+import { schemaProblem } from '@plain-envoy/core/outcome';
 
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });

@@ -1,7 +1,7 @@
 import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { Problem } from '@plain-envoy/core/value';
 import { firstValueFrom } from 'rxjs';
+import { type Problem } from '@plain-envoy/core/outcome';
 
 /** An answer of the server: what was asked for, or a sentence that says why not and where. */
 export type Answer<T> = { ok: true; value: T } | { ok: false; problem: Problem };

@@ -1,5 +1,5 @@
-import type { Problem } from '@plain-envoy/core/value';
 import { Observable } from 'rxjs';
+import { type Problem } from '@plain-envoy/core/outcome';
 
 /** Long work that was refused, with the field at which it is mended. */
 export class Refused extends Error {

@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import type { Finding } from '@plain-envoy/core/findings';
-import type { Problem } from '@plain-envoy/core/value';
 import type { z } from 'zod';
+import { type Problem } from '@plain-envoy/core/outcome';
 
 /** What is wrong with the fields of a form, by field; `''` is for what belongs to no field. */
 export class FieldProblems {
