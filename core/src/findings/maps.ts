@@ -1,6 +1,6 @@
 import type { Point, ProjectDocument } from '../model/index.js';
-import { widthOf } from '../value/index.js';
 import { type Finding, fixOf } from './finding.js';
+import { widthOf, isNumeric } from '../types/index.js';
 
 /** What looks wrong in a register map by itself. A controller's memory is what others put into it, and is not judged. */
 export function checkMaps({ devices, points }: Pick<ProjectDocument, 'devices' | 'points'>): Finding[] {
@@ -16,7 +16,7 @@ export function checkMaps({ devices, points }: Pick<ProjectDocument, 'devices' |
 function checkOrders(device: string, points: readonly Point[]): Finding[] {
   const byType = new Map<string, Point[]>();
   for (const point of points) {
-    if (point.type === 'bit' || point.type === 'string' || point.type === 'bits' || widthOf(point.type) < 2) continue;
+    if (!isNumeric(point.type) || widthOf(point.type) < 2) continue;
     const alike = byType.get(point.type);
     if (alike) alike.push(point);
     else byType.set(point.type, [point]);

@@ -1,5 +1,5 @@
 import { readAddress } from '../address/index.js';
-import { accessOf, looksLikeUnit, orderOf, tableOf, typeOf } from './words.js';
+import { readAccess, looksLikeUnit, readOrder, readTable, readType } from './words.js';
 import { readScale } from '../value/index.js';
 
 /** What a column of a table of registers can hold. */
@@ -142,11 +142,11 @@ const texts = (cells: readonly string[]) => cells.filter((cell) => /[A-Za-zÀ-ÿ
 
 /** In this order, the surest first. */
 const byContent: { field: MapField; enough: number; share: Share }[] = [
-  { field: 'type', enough: 0.7, share: shareOf((cell) => typeOf(cell) !== null && !/^\d+$/.test(cell)) },
+  { field: 'type', enough: 0.7, share: shareOf((cell) => readType(cell) !== null && !/^\d+$/.test(cell)) },
   { field: 'address', enough: 0.7, share: addressShare },
-  { field: 'order', enough: 0.9, share: shareOf((cell) => /^[A-H]{4,8}$/.test(cell) && orderOf(cell) !== null) },
-  { field: 'access', enough: 0.9, share: shareOf((cell) => accessOf(cell) !== null) },
-  { field: 'table', enough: 0.9, share: shareOf((cell) => tableOf(cell) !== null && !/^\d+$/.test(cell)) },
+  { field: 'order', enough: 0.9, share: shareOf((cell) => /^[A-H]{4,8}$/.test(cell) && readOrder(cell) !== null) },
+  { field: 'access', enough: 0.9, share: shareOf((cell) => readAccess(cell) !== null) },
+  { field: 'table', enough: 0.9, share: shareOf((cell) => readTable(cell) !== null && !/^\d+$/.test(cell)) },
   { field: 'unit', enough: 0.7, share: shareOf(looksLikeUnit) },
   { field: 'scale', enough: 0.9, share: shareOf((cell) => /[×x*/.,→]/.test(cell) && readScale(cell).ok) },
   { field: 'name', enough: 0.7, share: (cells) => texts(cells) * (0.5 + 0.5 * (new Set(cells).size / Math.max(1, cells.length))) },

@@ -1,5 +1,6 @@
 import { type Area, formatAddress, readAddress, type Table } from '../address/index.js';
 import { type Point, PointBody } from '../model/index.js';
+import { readIecName, typeOf } from '../types/index.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /** A variable of a controller as IEC 61131-3 declares it (2.4): a name, a direct address, a type and a comment. */
@@ -11,36 +12,6 @@ export interface Variable {
   comment: string;
 }
 
-const iecTypes: Partial<Record<Point['type'], string>> = {
-  bit: 'BOOL',
-  int16: 'INT',
-  uint16: 'UINT',
-  int32: 'DINT',
-  uint32: 'UDINT',
-  int64: 'LINT',
-  uint64: 'ULINT',
-  float32: 'REAL',
-  float64: 'LREAL',
-};
-
-const fromIec: Record<string, Point['type']> = {
-  BOOL: 'bit',
-  INT: 'int16',
-  SINT: 'int16',
-  UINT: 'uint16',
-  USINT: 'uint16',
-  DINT: 'int32',
-  UDINT: 'uint32',
-  LINT: 'int64',
-  ULINT: 'uint64',
-  REAL: 'float32',
-  LREAL: 'float64',
-  BYTE: 'uint16',
-  WORD: 'bits',
-  DWORD: 'bits',
-  LWORD: 'bits',
-};
-
 /** Where a place has no area: inputs, outputs and memory as the standard's location letters have them. */
 const location: Record<Table, string> = { coil: '%QX', discrete: '%IX', input: '%IW', holding: '%MW' };
 
@@ -51,19 +22,7 @@ export function declareVariable(point: Point, areas: readonly Area[], taken: Set
   const inArea = formatAddress({ table, offset, bit }, 'area', areas);
   const whole = `${location[table]}${offset}`;
   const address = /^[A-Za-z_%]/.test(inArea) ? `%${inArea.replace(/^%/, '')}` : bit === null ? whole : `${whole}.${bit}`;
-  const words = type === 'bits' ? (length ?? 1) : 1;
-  const iec =
-    type === 'string'
-      ? `STRING[${(length ?? 1) * 2}]`
-      : type === 'bits'
-        ? words === 1
-          ? 'WORD'
-          : words === 2
-            ? 'DWORD'
-            : words === 4
-              ? 'LWORD'
-              : `ARRAY[0..${words - 1}] OF WORD`
-        : (iecTypes[type] ?? (type === 'bcd16' ? 'WORD' : 'DWORD'));
+  const iec = typeOf(type).iec.declare(length ?? 1);
   return { name: identifier, address, type: iec, comment: [identifier === name ? '' : name, note].filter(Boolean).join('\n') };
 }
 
@@ -87,20 +46,8 @@ export function pointOfVariable({ name, address, type, comment }: Variable, area
   const place = placeOf(address, areas);
   if (!place.ok) return place;
   const { table, offset, bit } = place.value;
-  const sized = /^W?STRING\s*[[(]\s*(\d+)\s*[\])]$/i.exec(type.trim());
-  const array = /^ARRAY\s*\[\s*(-?\d+)\s*\.\.\s*(-?\d+)\s*\]\s*OF\s*WORD$/i.exec(type.trim());
-  const bare = type.trim().toUpperCase();
-  const known = sized ? 'string' : array ? 'bits' : fromIec[bare];
+  const known = readIecName(type);
   if (!known) return bad(`The type ${type} is none that registers hold.`);
-  const length = sized
-    ? Math.ceil(Number(sized[1]) / 2)
-    : array
-      ? Number(array[2]) - Number(array[1]) + 1
-      : bare === 'DWORD'
-        ? 2
-        : bare === 'LWORD'
-          ? 4
-          : null;
   const [first = '', ...others] = comment.split('\n');
   const fullName = identifierOf(first, new Set()) === name && first.length <= 80 ? first : name;
   const bits = table === 'coil' || table === 'discrete';
@@ -110,9 +57,9 @@ export function pointOfVariable({ name, address, type, comment }: Variable, area
     table,
     offset,
     bit: bits ? null : bit,
-    type: bit !== null && known === 'bit' ? 'bit' : known,
+    type: known.type,
     order: 'ABCD',
-    length,
+    length: known.width,
     encoding: null,
     scale: null,
     unit: '',

@@ -1,10 +1,11 @@
 import { type Area, isBitTable, isWritable, LAST_OFFSET, type Notation, readAddress, type Table, tableNames } from '../address/index.js';
-import { type Point, PointBody, pointWidth } from '../model/index.js';
-import { ByteOrder, Encoding, hasFreeLength, numberOf, readNamed, readScale, type Scale } from '../value/index.js';
+import { PointBody, pointWidth } from '../model/index.js';
+import { ByteOrder, numberOf, readNamed, readScale, type Scale } from '../value/index.js';
 import { lastOf, type MapField } from './columns.js';
 import { readCell } from './notation.js';
-import { accessOf, orderOf, tableOf, typeOf } from './words.js';
+import { readAccess, readOrder, readTable, readType } from './words.js';
 import { schemaProblem, type Outcome } from '../outcome/index.js';
+import { Encoding, hasFreeLength, isText, isNumeric, PointType, likeliestOf } from '../types/index.js';
 
 export interface DraftProblem {
   field: MapField | null;
@@ -43,11 +44,11 @@ export function draftPoint(
   const place = typeof reading === 'string' ? { table: null, offset: 0, bit: null } : reading;
 
   const typeText = cell('type');
-  const typed = typeText ? typeOf(typeText) : null;
+  const typed = typeText ? readType(typeText) : null;
   if (typeText && !typed) fail('type', `“${typeText}” is no type that is known.`);
 
   const tableText = cell('table');
-  const told = tableText ? tableOf(tableText) : null;
+  const told = tableText ? readTable(tableText) : null;
   if (tableText && !told) fail('table', `“${tableText}” is no table.`);
   if (told && place.table && told !== place.table)
     fail('table', `${written} is a ${tableNames[place.table].one}, but the row says ${tableNames[told].one}.`);
@@ -63,16 +64,16 @@ export function draftPoint(
   if (!isBitTable(table) && type === 'bit' && bit === null)
     fail('bit', `A ${tableNames[table].one} has 16 bits; the row does not say which one.`);
 
-  const free = type !== 'bit' && hasFreeLength(type);
+  const free = hasFreeLength(type);
   const length = free ? (typed?.length ?? count) : null;
-  if (type === 'string' && length === null) fail('length', 'How many registers the text takes is not said.');
+  if (isText(type) && length === null) fail('length', 'How many registers the text takes is not said.');
 
   const orderText = cell('order');
-  const order = orderText ? orderOf(orderText) : null;
+  const order = orderText ? readOrder(orderText) : null;
   if (orderText && !order) fail('order', `“${orderText}” is no byte order.`);
 
   const accessText = cell('access');
-  const access = accessText ? accessOf(accessText) : null;
+  const access = accessText ? readAccess(accessText) : null;
   if (accessText && !access) fail('access', `“${accessText}” is neither read nor write.`);
   if (access && access !== 'read' && !isWritable(table))
     remarks.push(`No function writes ${tableNames[table].many}; it is taken as read only.`);
@@ -81,7 +82,7 @@ export function draftPoint(
   const encoding = Encoding.safeParse(encodingText === 'latin-1' ? 'latin1' : encodingText);
   if (encodingText && !encoding.success) fail('encoding', `“${encodingText}” is none of ${Encoding.options.join(', ')}.`);
 
-  const scale = type === 'bit' || type === 'bits' || type === 'string' ? null : take('scale', scaleOf(cell), null);
+  const scale = isNumeric(type) ? take('scale', scaleOf(cell), null) : null;
   const named = (field: 'bits' | 'codes') => (cell(field) ? take(field, readNamed(cell(field)), []) : []);
   const name = cell('name').replace(/[\r\n\t]+/g, ' ') || `${tableNames[table].one} ${written}`;
   if (name.length > 80) remarks.push('The name is longer than 80 characters; the whole stands in the note.');
@@ -101,7 +102,7 @@ export function draftPoint(
     type,
     order: order ?? typed?.order ?? (wide > 1 ? options.order : 'ABCD'),
     length,
-    encoding: type === 'string' ? (encoding.data ?? null) : null,
+    encoding: isText(type) ? (encoding.data ?? null) : null,
     scale,
     unit: cell('unit').slice(0, 20),
     access: isWritable(table) ? (access ?? 'readWrite') : 'read',
@@ -116,8 +117,9 @@ export function draftPoint(
   return { draft: null, problems: [{ field: field ?? null, message }], remarks };
 }
 
-function typeOfCount(count: number | null): Point['type'] {
-  return count === 2 || count === 32 ? 'uint32' : count === 4 || count === 64 ? 'uint64' : 'uint16';
+/** Manuals count registers or bits; one register where the row does not say. */
+function typeOfCount(count: number | null): PointType {
+  return likeliestOf(count ?? 1, 'whole') ?? likeliestOf((count ?? 16) / 16, 'whole') ?? 'uint16';
 }
 
 /** Registers that the row says: in a column of its own, or by a range of addresses. */

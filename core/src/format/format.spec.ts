@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { isBitTable, isWritable, tables } from '../address/index.js';
 import { bodyOf, type Point, PointBody } from '../model/index.js';
-import { byteOrders, valueTypes } from '../value/index.js';
+import { byteOrders } from '../value/index.js';
 import {
   csvHeader,
   csvRow,
@@ -20,6 +20,7 @@ import {
   splitLoose,
   toThing,
 } from './index.js';
+import { valueTypes } from '../types/index.js';
 
 const projectId = '019aa000-0000-7000-8000-000000000001';
 const deviceId = '019aa000-0000-7000-8000-000000000002';

@@ -19,4 +19,4 @@ export { declareVariable, identifierOf, pointOfVariable, type Variable } from '.
 export { type Declared, iecText, readIecText } from './iec-text.js';
 export { splitLoose } from './loose.js';
 export { readThing, type ThingHome, toThing } from './thing.js';
-export { accessNames, accessOf, orderOf, tableOf, typeOf } from './words.js';
+export { accessNames, readAccess, readOrder, readTable, readType } from './words.js';

@@ -1,4 +1,4 @@
-import { looksLikeUnit, accessOf, orderOf, tableOf, typeOf } from './words.js';
+import { looksLikeUnit, readAccess, readOrder, readTable, readType } from './words.js';
 
 /**
  * Splits text that was copied out of a printed table, where columns are kept apart by wide gaps or by nothing but single
@@ -25,13 +25,13 @@ function splitLine(line: string): string[] {
   const address = take((word) => ADDRESS.test(word) && /\d/.test(word));
   const type =
     take(
-      (word) => typeOf(word) !== null && !/^\d+$/.test(word) && !/^(status|enum|text|on|long|short|single|char|byte|word)$/i.test(word),
+      (word) => readType(word) !== null && !/^\d+$/.test(word) && !/^(status|enum|text|on|long|short|single|char|byte|word)$/i.test(word),
     ) || take((word) => /^(word|byte|long|short|char|enum)$/i.test(word));
-  const order = take((word) => /^[A-H]{4,8}$/.test(word) && orderOf(word) !== null);
+  const order = take((word) => /^[A-H]{4,8}$/.test(word) && readOrder(word) !== null);
   const scale = take((word) => SCALE.test(word));
-  const access = take((word) => /^(r|w|r\/?o|w\/?o|r\/?w)$/i.test(word) && accessOf(word) !== null);
+  const access = take((word) => /^(r|w|r\/?o|w\/?o|r\/?w)$/i.test(word) && readAccess(word) !== null);
   const unit = take((word, index) => index === words.length - 1 && looksLikeUnit(word));
-  const table = take((word) => /^(coil|coils|holding|discrete)$/i.test(word) && tableOf(word) !== null);
+  const table = take((word) => /^(coil|coils|holding|discrete)$/i.test(word) && readTable(word) !== null);
   return [address, words.join(' '), type, order, scale, unit, access, table];
 }
 

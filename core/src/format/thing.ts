@@ -1,4 +1,5 @@
-import { type Table, tables } from '../address/index.js';
+import { isBitTable, type Table, tables } from '../address/index.js';
+import { hasFreeLength, likeliestOf, type PointType, readXsdName, typeOf } from '../types/index.js';
 import { bodyOf, type Point, PointBody, pointWidth } from '../model/index.js';
 import { type ByteOrder } from '../value/index.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
@@ -15,20 +16,6 @@ const readNames: Record<Table, string> = {
   discrete: 'readDiscreteInput',
   input: 'readInputRegisters',
   holding: 'readHoldingRegisters',
-};
-
-/** Types by their names in XML Schema, which the binding uses. */
-const xsdTypes: Partial<Record<Point['type'], string>> = {
-  bit: 'xsd:boolean',
-  int16: 'xsd:short',
-  uint16: 'xsd:unsignedShort',
-  int32: 'xsd:int',
-  uint32: 'xsd:unsignedInt',
-  int64: 'xsd:long',
-  uint64: 'xsd:unsignedLong',
-  float32: 'xsd:float',
-  float64: 'xsd:double',
-  string: 'xsd:string',
 };
 
 export interface ThingHome {
@@ -65,11 +52,11 @@ function keyOf({ name }: Point, taken: Set<string>): string {
 function propertyOf(point: Point, unitId: number): Json {
   const { table, offset, type, order, access, unit, note, name } = point;
   const quantity = pointWidth(point);
-  const json = type === 'bit' ? 'boolean' : type === 'string' ? 'string' : type.includes('int') && !point.scale ? 'integer' : 'number';
+  const { xsd, json } = typeOf(type).thing;
   return {
     title: name,
     ...(note ? { description: note } : {}),
-    type: json,
+    type: json === 'integer' && point.scale ? 'number' : json,
     ...(unit ? { unit } : {}),
     readOnly: access === 'read',
     writeOnly: access === 'write',
@@ -93,7 +80,7 @@ function propertyOf(point: Point, unitId: number): Json {
         'modv:address': offset,
         'modv:quantity': quantity,
         'modv:zeroBasedAddressing': true,
-        ...(xsdTypes[type] ? { 'modv:type': xsdTypes[type] } : {}),
+        ...(xsd ? { 'modv:type': xsd } : {}),
         'modv:mostSignificantByte': order === 'ABCD' || order === 'CDAB' || order === 'ABCDEFGH' || order === 'GHEFCDAB',
         'modv:mostSignificantWord': order === 'ABCD' || order === 'BADC' || order === 'ABCDEFGH' || order === 'BADCFEHG',
       },
@@ -130,11 +117,12 @@ function readProperty(key: string, property: Json): Outcome<PointBody> {
   const offset = form['modv:zeroBasedAddressing'] === false ? address - 1 : address;
   const own = (property['map:point'] ?? {}) as Json;
   const type = typeOfForm(form, property, table, quantity);
+  if (!type && !own['type']) return bad(`Its form has ${quantity} registers, and no type that says what they hold.`);
   const readOnly = property['readOnly'] === true || table === 'input' || table === 'discrete';
   const drafted = {
     bit: null,
     order: orderOfForm(form),
-    length: type === 'string' || type === 'bits' ? quantity : null,
+    length: type && hasFreeLength(type) ? quantity : null,
     encoding: null,
     scale: null,
     type,
@@ -168,18 +156,14 @@ function fromHref(href: string): [string | undefined, string | undefined] {
   return [address, /[?&]quantity=(\d+)/.exec(href)?.[1]];
 }
 
-function typeOfForm(form: Json, property: Json, table: Table, quantity: number): Point['type'] {
-  if (table === 'coil' || table === 'discrete') return 'bit';
-  const xsd = String(form['modv:type'] ?? '')
-    .replace(/^(xsd|xs):/, '')
-    .toLowerCase();
-  const known = (Object.entries(xsdTypes) as [Point['type'], string][]).find(([, name]) => name.toLowerCase() === `xsd:${xsd}`)?.[0];
-  if (known && known !== 'bit') return known;
-  if (property['type'] === 'string') return 'string';
-  const real = property['type'] === 'number' || xsd === 'decimal';
-  if (quantity === 4) return real ? 'float64' : 'int64';
-  if (quantity === 2) return real ? 'float32' : 'uint32';
-  return 'uint16';
+/** By the name of its type, else by how many registers it has; null where neither tells. */
+function typeOfForm(form: Json, property: Json, table: Table, quantity: number): PointType | null {
+  if (isBitTable(table)) return 'bit';
+  const xsd = String(form['modv:type'] ?? '');
+  const known = readXsdName(xsd) ?? (property['type'] === 'string' ? 'string' : null);
+  if (known) return known;
+  const isReal = property['type'] === 'number' || /^(xsd:|xs:)?decimal$/i.test(xsd);
+  return (isReal ? likeliestOf(quantity, 'float') : null) ?? likeliestOf(quantity, 'whole');
 }
 
 function orderOfForm(form: Json): ByteOrder {

@@ -1,31 +1,15 @@
 import type { Table } from '../address/index.js';
-import type { Point, PointType } from '../model/index.js';
+import type { Point } from '../model/index.js';
 import type { ByteOrder } from '../value/index.js';
+import { type PointType, readManualName } from '../types/index.js';
 
-/** What manuals write for types, orders, tables and access, as our own words. Null where a text is none of them. */
+/** A type as manuals write it, with the order where it is written beside it. */
 export interface TypeWord {
   type: PointType;
   order?: ByteOrder;
-  /** Registers, for text. */
+  /** Registers, for text and bits. */
   length?: number;
 }
-
-const typeWords: [RegExp, PointType][] = [
-  [/^(bit|bool|boolean|binary|digital|on\/?off)$/, 'bit'],
-  [/^(float|real|float_?32|fp32|f32|single|ieee-?754|float ?4|floating ?point|flt|gleitkomma)$/, 'float32'],
-  [/^(double|lreal|float_?64|fp64|f64)$/, 'float64'],
-  [/^(int|int_?16|s_?16|sint_?16|i16|short|signed|signed ?(16|int|short|word|16-?bit)|16-?bit signed)$/, 'int16'],
-  [/^(uint|uint_?16|u_?16|ushort|unsigned|unsigned ?(16|int|short|word|16-?bit)|16-?bit unsigned|word|byte|usint|enum)$/, 'uint16'],
-  [/^(dint|int_?32|s_?32|sint_?32|i32|long|signed ?(32|long|dword|32-?bit)|32-?bit signed)$/, 'int32'],
-  [/^(udint|uint_?32|u_?32|ulong|dword|unsigned ?(32|long|dword|32-?bit)|32-?bit unsigned)$/, 'uint32'],
-  [/^(lint|int_?64|s_?64|i64|signed ?(64|64-?bit)|64-?bit signed|long ?long)$/, 'int64'],
-  [/^(ulint|uint_?64|u_?64|lword|qword|unsigned ?(64|64-?bit)|64-?bit unsigned)$/, 'uint64'],
-  [/^(bcd|bcd_?16|bcd4)$/, 'bcd16'],
-  [/^(bcd_?32|bcd8)$/, 'bcd32'],
-  [/^(mod10|mod10-32|mod-?10 ?32)$/, 'mod10-32'],
-  [/^(string|char|ascii|text|str|utf-?8)$/, 'string'],
-  [/^(bits|bitfield|bit ?field|bitmap|bit ?map|bit ?mask|flags|bitstring|bit ?string|status ?word)$/, 'bits'],
-];
 
 const orderWords: [RegExp, ByteOrder][] = [
   [/\b(abcd|abcdefgh|big.?endian|be|msw.?first|high.?word.?first|hi.?lo|1-?0)\b/, 'ABCD'],
@@ -50,14 +34,14 @@ const accessWords: [RegExp, Point['access']][] = [
   [/^(w|wo|w\/o|write|write.?only|schreiben|set|output)$/, 'write'],
 ];
 
-export function orderOf(text: string): ByteOrder | null {
+export function readOrder(text: string): ByteOrder | null {
   return find(orderWords, text);
 }
 
 /** `uint32`, `FLOAT CDAB`, `REAL (low word first)`, `string[16]`, where the number counts characters. */
-export function typeOf(text: string): TypeWord | null {
+export function readType(text: string): TypeWord | null {
   const typed = text.trim().toLowerCase();
-  const order = orderOf(typed) ?? undefined;
+  const order = readOrder(typed) ?? undefined;
   const plain = typed
     .replace(/\(.*?\)/g, ' ')
     .replace(
@@ -67,15 +51,12 @@ export function typeOf(text: string): TypeWord | null {
     .replace(/[,;]/g, ' ')
     .replace(/\s+/g, ' ')
     .trim();
-  const sized = /^(string|char|text|ascii|str)\s*\[?\s*(\d+)\s*\]?$/.exec(plain);
-  if (sized) return { type: 'string', length: Math.ceil(Number(sized[2]) / 2), ...(order ? { order } : {}) };
-  const bits = /^bits\s*\[?\s*(\d+)\s*\]?$/.exec(plain);
-  if (bits) return { type: 'bits', length: Math.ceil(Number(bits[1]) / 16), ...(order ? { order } : {}) };
-  const type = find(typeWords, plain);
-  return type ? { type, ...(order ? { order } : {}) } : null;
+  const named = readManualName(plain);
+  if (!named) return null;
+  return { type: named.type, ...(named.width === null ? {} : { length: named.width }), ...(order ? { order } : {}) };
 }
 
-export function tableOf(text: string): Table | null {
+export function readTable(text: string): Table | null {
   // Several function codes of one table may be named: 03/06/16.
   const first = text
     .trim()
@@ -85,7 +66,7 @@ export function tableOf(text: string): Table | null {
   return find(tableWords, first.replace(/_/g, ' '));
 }
 
-export function accessOf(text: string): Point['access'] | null {
+export function readAccess(text: string): Point['access'] | null {
   return find(accessWords, text.replace(/[()]/g, ''));
 }
 

@@ -9,10 +9,11 @@ import {
   tableNames,
   tables,
 } from '../address/index.js';
-import { accessNames, accessOf, orderOf, tableOf, typeOf } from '../format/index.js';
+import { accessNames, readAccess, readOrder, readTable, readType } from '../format/index.js';
 import { Point } from '../model/index.js';
-import { Encoding, hasFreeLength, namedText, readNamed, readScale, scaleText, shortOrder } from '../value/index.js';
+import { namedText, readNamed, readScale, scaleText, shortOrder } from '../value/index.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
+import { Encoding, hasFreeLength, isNumeric, isText } from '../types/index.js';
 
 /** The cells of a register map that can be written in. */
 export const cellFields = [
@@ -114,7 +115,7 @@ function changeOf(point: Point, field: Exclude<CellField, 'address'>, typed: str
     case 'unit':
       return good({ [field]: typed });
     case 'table': {
-      const table = tableOf(typed);
+      const table = readTable(typed);
       return table
         ? good(inTable(point, table))
         : bad(`“${typed}” is no table; there are ${tables.map((name) => tableNames[name].many).join(', ')}.`);
@@ -125,22 +126,21 @@ function changeOf(point: Point, field: Exclude<CellField, 'address'>, typed: str
       return Number.isInteger(bit) ? good({ bit, ...(isBitTable(point.table) ? {} : asBit) }) : bad(`“${typed}” is no bit.`);
     }
     case 'type': {
-      const word = typeOf(typed);
+      const word = readType(typed);
       if (!word) return bad(`“${typed}” is no type that is known, such as int16, uint32 or float32.`);
       if (word.type === 'bit') return good(isBitTable(point.table) ? asBit : { ...asBit, bit: point.bit ?? 0 });
       const length = hasFreeLength(word.type) ? (word.length ?? point.length) : null;
-      const numeric = word.type !== 'string' && word.type !== 'bits';
       return good({
         type: word.type,
         bit: null,
         length,
-        scale: numeric ? point.scale : null,
-        encoding: word.type === 'string' ? point.encoding : null,
+        scale: isNumeric(word.type) ? point.scale : null,
+        encoding: isText(word.type) ? point.encoding : null,
         order: word.order ?? shortOrder(point.order),
       });
     }
     case 'order': {
-      const order = orderOf(typed);
+      const order = readOrder(typed);
       return order ? good({ order }) : bad(`“${typed}” is no byte order, such as ABCD, CDAB, BADC or DCBA.`);
     }
     case 'length': {
@@ -155,11 +155,10 @@ function changeOf(point: Point, field: Exclude<CellField, 'address'>, typed: str
     case 'scale': {
       const scale = readScale(typed);
       if (!scale.ok) return scale;
-      const unfit = scale.value && (point.type === 'bit' || point.type === 'bits' || point.type === 'string');
-      return unfit ? bad(`${point.type} has no scale.`) : good({ scale: scale.value });
+      return scale.value && !isNumeric(point.type) ? bad(`${point.type} has no scale.`) : good({ scale: scale.value });
     }
     case 'access': {
-      const access = accessOf(typed);
+      const access = readAccess(typed);
       return access ? good({ access }) : bad(`“${typed}” is none of read, write, read/write.`);
     }
     case 'bits': {

@@ -1,4 +1,5 @@
 import { type Point, pointLayout } from '../model/index.js';
+import { isFloat, isText } from '../types/index.js';
 import { decode, toUnits } from '../value/index.js';
 
 /** What a quantity measured in a unit hardly ever leaves. */
@@ -45,7 +46,7 @@ export function plausible(words: readonly number[], point: Point): Suits {
   const decoded = decode(words, layout);
   if (!decoded.ok) return { score: -2, why: decoded.problem.message };
   const { value } = decoded.value;
-  if (type === 'string') {
+  if (isText(type)) {
     const text = String(value);
     if (text === '') return { score: 0, why: 'the text is empty' };
     return /^[\x20-\x7e\u00a0-\u024f]+$/.test(text) ? { score: 2, why: `“${text}” is text` } : { score: -2, why: 'the bytes are no text' };
@@ -68,18 +69,18 @@ export function plausible(words: readonly number[], point: Point): Suits {
   if (nothing) return { score: 0, why: 'it holds 0, which says nothing' };
   const number = Number(value);
   const text = `${Number(number.toPrecision(6))}${unit ? ` ${unit}` : ''}`;
-  if (type.startsWith('float')) {
+  if (isFloat(type)) {
     const size = Math.abs(number);
     if (size !== 0 && (size < 1e-6 || size > 1e10)) return { score: -2, why: `${text} is no measured value` };
   }
-  const within = rangeOf(ranges, unit);
+  const within = rangeOfUnit(ranges, unit);
   if (within && (number < within[1] || number > within[2])) return { score: -2, why: `${text} is out of reach` };
-  const usual = rangeOf(everyday, unit);
+  const usual = rangeOfUnit(everyday, unit);
   if (usual)
     return number >= usual[1] && number <= usual[2]
       ? { score: 1, why: `${text} is an everyday value` }
       : { score: -0.5, why: `${text} is unusual` };
-  if (type.startsWith('float')) return { score: 1, why: `${text} is a sound number` };
+  if (isFloat(type)) return { score: 1, why: `${text} is a sound number` };
   if (scale && 'raw' in scale) {
     const ends = [toUnits(scale.raw[0], { ...scale, clamp: false }), toUnits(scale.raw[1], { ...scale, clamp: false })];
     return number < Math.min(...ends) || number > Math.max(...ends)
@@ -89,6 +90,6 @@ export function plausible(words: readonly number[], point: Point): Suits {
   return { score: 0, why: `${raw} may be anything` };
 }
 
-function rangeOf(list: typeof ranges, unit: string): (typeof ranges)[number] | undefined {
+function rangeOfUnit(list: typeof ranges, unit: string): (typeof ranges)[number] | undefined {
   return unit ? list.find(([pattern]) => pattern.test(unit)) : undefined;
 }

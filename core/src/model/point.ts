@@ -1,11 +1,9 @@
 import * as z from 'zod';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from '../address/index.js';
-import { ByteOrder, decode, type Decoded, Encoding, type Layout, Scale, valueTypes, widthOf } from '../value/index.js';
+import { ByteOrder, decode, type Decoded, type Layout, Scale } from '../value/index.js';
 import { Id, Name, Note } from './common.js';
 import { good, type Outcome } from '../outcome/index.js';
-
-export const PointType = z.enum(['bit', ...valueTypes]);
-export type PointType = z.infer<typeof PointType>;
+import { Encoding, PointType, widthOf } from '../types/index.js';
 
 /** A bit of a word by name; 0 is the lowest. */
 export const NamedBit = z.strictObject({
@@ -93,7 +91,7 @@ function checkPoint(point: z.infer<z.ZodObject<typeof fields>>, context: z.Refin
 
 /** Registers, or bits, that the point takes in its table. */
 export function pointWidth(point: Pick<Point, 'type' | 'length'>): number {
-  return point.type === 'bit' ? 1 : widthOf(point.type, point.length ?? undefined);
+  return widthOf(point.type, point.length ?? undefined);
 }
 
 /** How to decode the point's registers; null for a single bit, which needs no decoding. */

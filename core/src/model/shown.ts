@@ -1,3 +1,4 @@
+import { typeOf } from '../types/index.js';
 import type { Value } from '../value/index.js';
 import { type Point, readPoint } from './point.js';
 import type { Radix } from './watch-list.js';
@@ -30,8 +31,11 @@ export function valueText(words: readonly number[] | null | undefined, point: Po
   const code = point.codes.find(({ value }) => value === Number(decoded.value.raw));
   if (code) return code.name;
   const text = plain(decoded.value.value, point);
-  return point.unit && point.type !== 'bits' ? `${text} ${point.unit}` : text;
+  return point.unit && !Array.isArray(decoded.value.value) ? `${text} ${point.unit}` : text;
 }
+
+/** Decimal digits up to which a number is shown. */
+const MAX_DIGITS = 12;
 
 function plain(value: Value, point: Point): string {
   if (Array.isArray(value)) {
@@ -39,8 +43,8 @@ function plain(value: Value, point: Point): string {
     return names.length ? names.join(', ') : 'no bit';
   }
   if (typeof value === 'string') return value;
-  const digits = point.type === 'float32' ? 6 : 12;
-  const rounded = Number(value.toPrecision(digits));
+  const type = typeOf(point.type);
+  const rounded = Number(value.toPrecision(type.kind === 'float' ? type.digits : MAX_DIGITS));
   if (point.scale && 'factor' in point.scale && point.scale.factor < 1) {
     return rounded.toFixed(Math.min(6, Math.ceil(-Math.log10(point.scale.factor))));
   }

@@ -1,3 +1,4 @@
+import { isText, typeOf } from '../types/index.js';
 import { encode, type Value } from '../value/index.js';
 import { type Point, pointLayout, pointWidth } from './point.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
@@ -8,14 +9,14 @@ import { bad, good, type Outcome } from '../outcome/index.js';
  * A bit of a register comes as 0 or 1, not at its place.
  */
 export function wordsFromInput(text: string, point: Point): Outcome<number[]> {
-  const typed = point.type === 'string' ? text : text.trim();
+  const typed = isText(point.type) ? text : text.trim();
   const layout = pointLayout(point);
   if (!layout) {
     if (/^(on|1|true)$/i.test(typed)) return good([1]);
     if (/^(off|0|false)$/i.test(typed)) return good([0]);
     return bad(`“${typed}” is neither on nor off.`, 'value');
   }
-  if (point.type !== 'string' && /^0[xb][0-9a-f]/i.test(typed)) return registers(typed, pointWidth(point));
+  if (!isText(point.type) && /^0[xb][0-9a-f]/i.test(typed)) return registers(typed, pointWidth(point));
   const value = valueFromInput(typed, point);
   if (!value.ok) return value;
   const encoded = encode(value.value, layout);
@@ -43,10 +44,10 @@ function registers(typed: string, width: number): Outcome<number[]> {
 
 /** What was typed as a value, before it is laid out in registers. */
 export function valueFromInput(typed: string, point: Point): Outcome<Value> {
-  if (point.type === 'string') return good(typed);
+  if (isText(point.type)) return good(typed);
   const code = point.codes.find(({ name }) => name.toLowerCase() === typed.toLowerCase());
   if (code) return good(code.value);
-  if (point.type !== 'bits') return good(typed.replace(',', '.'));
+  if (typeOf(point.type).kind !== 'bits') return good(typed.replace(',', '.'));
   const bits = bitsFromInput(typed, point);
   return bits.ok ? bits : good(typed);
 }

@@ -1,6 +1,7 @@
 import { type Finding, type Fix, fixOf } from '../findings/index.js';
 import { pointLayout, pointWidth, type Route, type Transform } from '../model/index.js';
 import { coarserThan, factorsWithinUnit, overflowsOf, type Overflow, roomOf } from '../route/index.js';
+import { typeOf } from '../types/index.js';
 import { formulaOf } from '../value/index.js';
 import type { Sound } from './sound-row.js';
 
@@ -122,7 +123,8 @@ function checkRegisters(row: Sound): Finding[] {
       field,
       fixOf('Carry the value', 'route', row.route, { carry: 'value' }),
     );
-  if (from.type !== to.type && from.type !== 'bits' && to.type !== 'bits')
+  const isOfBits = [from, to].some(({ type }) => typeOf(type).kind === 'bits');
+  if (from.type !== to.type && !isOfBits)
     return [
       found(
         'type-differs',
@@ -140,7 +142,7 @@ function checkRegisters(row: Sound): Finding[] {
       ),
     );
   const scales = [from, to].map(({ scale }) => (scale ? formulaOf(scale) : 'value = raw'));
-  if (from.type !== 'bits' && to.type !== 'bits' && scales[0] !== scales[1])
+  if (!isOfBits && scales[0] !== scales[1])
     findings.push(
       found(
         'scale-differs',

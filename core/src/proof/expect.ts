@@ -1,4 +1,5 @@
 import { type Point, pointLayout, readPoint, type Transform } from '../model/index.js';
+import { isFloat } from '../types/index.js';
 import type { PlannedRoute } from '../plan/index.js';
 import { type Around, factorsWithinUnit, masksOf, valuesAlong, wordsFor } from '../route/index.js';
 import { encode, lineOf, type Value } from '../value/index.js';
@@ -56,7 +57,7 @@ export function hasArrived(found: readonly number[], expected: Expected, destina
   const [is, shall] = [found, words].map((row) => readPoint(row, destination));
   if (!is?.ok || !shall?.ok || typeof is.value.value !== 'number' || typeof shall.value.value !== 'number') return false;
   const layout = pointLayout(destination);
-  const step = layout?.type.startsWith('float') ? 0 : Math.abs(destination.scale ? lineOf(destination.scale).factor : 0);
+  const step = layout && isFloat(layout.type) ? 0 : Math.abs(destination.scale ? lineOf(destination.scale).factor : 0);
   return Math.abs(is.value.value - shall.value.value) <= Math.max(step * 1.01, Math.abs(shall.value.value) * 2e-6);
 }
 

@@ -1,8 +1,9 @@
 import * as z from 'zod';
-import { ByteOrder, findOrder as find, numericTypes } from '../value/index.js';
+import { ByteOrder, findOrder as find } from '../value/index.js';
 import { reckoner } from './reckoner.js';
 import { Word } from './word.js';
 import { good } from '../outcome/index.js';
+import { numericTypes } from '../types/index.js';
 
 export const findOrder = reckoner({
   name: 'find-order',

@@ -1,7 +1,8 @@
 import { type Point, pointLayout, pointWidth, type Transform } from '../model/index.js';
-import { type Layout, rangeOf, toUnits } from '../value/index.js';
+import { type Layout, toUnits } from '../value/index.js';
 import type { Chain } from './carry.js';
 import { castRanges } from './steps.js';
+import { rangeOf, isText, isNumeric, isFloat } from '../types/index.js';
 
 /** What a value can be somewhere in a chain. `known` is false where only its type limits it, as for floats and formulas. */
 interface Bounds {
@@ -24,7 +25,7 @@ export interface Overflow {
 /** Values that the source can have and the destination cannot hold; empty where all fit, and for text. */
 export function overflowsOf(chain: Chain): Overflow[] {
   const { source, destination, transforms, carry } = chain;
-  if (carry !== 'value' || source.type === 'string' || destination.type === 'string') return [];
+  if (carry !== 'value' || isText(source.type) || isText(destination.type)) return [];
   const arriving = transforms.reduce(through, boundsOf(source));
   const room = roomOf(destination, transforms);
   const found: Overflow[] = [];
@@ -45,18 +46,15 @@ export function coarserThan({ source, destination, transforms, carry }: Chain): 
 /** The smallest difference that a whole type shows, in units; null for floats, text and bits. */
 function stepOf(point: Point): number | null {
   const layout = pointLayout(point);
-  if (!layout || layout.type === 'string' || layout.type === 'bits' || layout.type.startsWith('float')) return null;
+  if (!layout || !isNumeric(layout.type) || isFloat(layout.type)) return null;
   return layout.scale ? Math.abs(toUnits(1, layout.scale) - toUnits(0, layout.scale)) : 1;
 }
 
 function boundsOf(point: Point): Bounds {
   const layout = pointLayout(point);
   if (!layout) return { low: 0, high: 1, known: true };
-  if (layout.type === 'bits') return { low: 0, high: 2 ** (16 * pointWidth(point)) - 1, known: true };
-  const isFloat = layout.type.startsWith('float');
-  if (isFloat) return { low: -Infinity, high: Infinity, known: false };
-  const { low, high } = inUnits(layout);
-  return { low, high, known: true };
+  if (isFloat(layout.type)) return { low: -Infinity, high: Infinity, known: false };
+  return { ...held(layout, pointWidth(point)), known: true };
 }
 
 /** What the destination holds, in its units: the whole of its type, or of the bits that a route puts its value into. */
@@ -65,12 +63,13 @@ export function roomOf(destination: Point, transforms: readonly Transform[]): { 
   const part = transforms.find((step) => step.kind === 'insert');
   if (!layout) return { low: 0, high: 1 };
   if (part) return { low: 0, high: 2 ** part.count - 1 };
-  if (layout.type === 'bits') return { low: 0, high: 2 ** (16 * pointWidth(destination)) - 1 };
-  return inUnits(layout);
+  return held(layout, pointWidth(destination));
 }
 
-function inUnits({ type, scale }: Layout): { low: number; high: number } {
-  const { low, high } = rangeOf(type as Parameters<typeof rangeOf>[0]);
+/** What registers in this layout hold, in units; bits as one whole number. */
+function held({ type, scale }: Layout, width: number): { low: number; high: number } {
+  if (!isNumeric(type)) return { low: 0, high: 2 ** (16 * width) - 1 };
+  const { low, high } = rangeOf(type);
   if (!scale) return { low, high };
   const ends = [toUnits(low, scale), toUnits(high, scale)];
   return { low: Math.min(...ends), high: Math.max(...ends) };

@@ -1,5 +1,6 @@
 import { isWritable, tableNames } from '../address/index.js';
 import { pointWidth, type Route } from '../model/index.js';
+import { isText } from '../types/index.js';
 import type { Chain } from './carry.js';
 import { readExpression } from './expression.js';
 
@@ -110,8 +111,8 @@ function checkWidths({ source, destination, carry, transforms }: Chain): EndsPro
       },
     ];
   }
-  if (!byRegisters && transforms.length === 0 && (source.type === 'string') !== (destination.type === 'string')) {
-    const [text, number] = source.type === 'string' ? [source, destination] : [destination, source];
+  if (!byRegisters && transforms.length === 0 && isText(source.type) !== isText(destination.type)) {
+    const [text, number] = isText(source.type) ? [source, destination] : [destination, source];
     return [
       {
         check: 'text-and-number',
@@ -130,7 +131,7 @@ function checkWidths({ source, destination, carry, transforms }: Chain): EndsPro
       field: 'carry',
       message: `${source.name} takes ${registers(from)} (${source.type}) and ${destination.name} ${registers(to)} (${destination.type}), so they cannot be copied as they are.`,
       mend: 'Carry the value instead, or give both ends the same width.',
-      ...(source.type === 'string' || destination.type === 'string' ? {} : { fix: asValue }),
+      ...(isText(source.type) || isText(destination.type) ? {} : { fix: asValue }),
     },
   ];
 }

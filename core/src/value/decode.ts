@@ -1,10 +1,9 @@
+import { bad, good, type Outcome } from '../outcome/index.js';
+import { hasFreeLength, typeOf, widthOf } from '../types/index.js';
 import type { Layout } from './layout.js';
-import { numerics } from './numeric.js';
 import { reorder, reorderText } from './order.js';
 import { toUnits } from './scale.js';
-import { textFromWords } from './text.js';
-import { type Value, widthOf, hasFreeLength } from './types.js';
-import { bad, good, type Outcome } from '../outcome/index.js';
+import type { Value } from './value.js';
 
 export interface Decoded {
   raw: Value;
@@ -17,28 +16,38 @@ export interface Decoded {
  * Example: `decode([0xcccd, 0x4276], { type: 'float32', order: 'CDAB' })` gives 61.70000076293945.
  */
 export function decode(words: readonly number[], layout: Layout): Outcome<Decoded> {
-  const { type, order = 'ABCD' } = layout;
+  const { type, order = 'ABCD', scale } = layout;
   const width = hasFreeLength(type) ? (layout.length ?? words.length) : widthOf(type);
   if (words.length !== width) {
     const verb = words.length === 1 ? 'was' : 'were';
     return bad(`${type} takes ${width} register${width === 1 ? '' : 's'}; ${words.length} ${verb} given.`, 'words');
   }
-  if (type === 'string') {
-    const text = textFromWords(reorderText(words, order), layout.encoding ?? 'ascii');
+  const definition = typeOf(type);
+  if (definition.kind === 'text') {
+    const text = definition.readText(reorderText(words, order), layout.encoding ?? 'ascii');
     return text.ok ? good({ raw: text.value, value: text.value }) : text;
   }
   const plain = reorder(words, order);
   if (!plain.ok) return plain;
-  if (type === 'bits') return good(decodeBits(plain.value));
-
-  const numeric = numerics[type];
-  if (numeric.kind === 'wide') {
-    const raw = numeric.read(plain.value);
-    return good({ raw: String(raw), value: layout.scale ? named(toUnits(Number(raw), layout.scale)) : String(raw) });
+  switch (definition.kind) {
+    case 'bits':
+    case 'bit':
+      return good(decodeBits(plain.value));
+    case 'wide': {
+      const raw = definition.read(plain.value);
+      return good({ raw: String(raw), value: scale ? named(toUnits(Number(raw), scale)) : String(raw) });
+    }
+    case 'float':
+      return good(inUnits(definition.read(plain.value), layout));
+    case 'whole': {
+      const read = definition.read(plain.value);
+      return read.ok ? good(inUnits(read.value, layout)) : read;
+    }
   }
-  const read = numeric.kind === 'whole' ? numeric.read(plain.value) : good(numeric.read(plain.value));
-  if (!read.ok) return read;
-  return good({ raw: named(read.value), value: named(layout.scale ? toUnits(read.value, layout.scale) : read.value) });
+}
+
+function inUnits(raw: number, { scale }: Layout): Decoded {
+  return { raw: named(raw), value: named(scale ? toUnits(raw, scale) : raw) };
 }
 
 /** Registers as one whole number, the first the most significant. */

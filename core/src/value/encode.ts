@@ -1,10 +1,9 @@
+import { bad, good, type Outcome } from '../outcome/index.js';
+import { type NumberType, typeOf, widthOf } from '../types/index.js';
 import type { Layout } from './layout.js';
-import { numerics } from './numeric.js';
 import { reorder, reorderText } from './order.js';
 import { toRaw, toUnits } from './scale.js';
-import { wordsFromText } from './text.js';
-import { type Value, widthOf } from './types.js';
-import { bad, good, type Outcome } from '../outcome/index.js';
+import type { Value } from './value.js';
 
 export interface Encoded {
   words: number[];
@@ -20,19 +19,21 @@ export interface Encoded {
  */
 export function encode(value: Value, layout: Layout): Outcome<Encoded> {
   const { type, order = 'ABCD' } = layout;
-  if (type === 'string') {
+  const definition = typeOf(type);
+  if (definition.kind === 'text') {
     if (typeof value !== 'string') return bad('Text was expected.', 'value');
-    const words = wordsFromText(value, layout.encoding ?? 'ascii', layout.length);
+    const words = definition.writeText(value, layout.encoding ?? 'ascii', layout.length);
     return words.ok ? good({ words: reorderText(words.value, order), exact: true }) : words;
   }
-  const plain = type === 'bits' ? bitsToWords(value, widthOf(type, layout.length)) : encodeNumber(value, layout, type);
+  const isBits = definition.kind === 'bits' || definition.kind === 'bit';
+  const plain = isBits ? bitsToWords(value, widthOf(type, layout.length)) : encodeNumber(value, layout, definition);
   if (!plain.ok) return plain;
   const words = reorder(plain.value.words, order);
   return words.ok ? good({ ...plain.value, words: words.value }) : words;
 }
 
-function encodeNumber(value: Value, layout: Layout, type: keyof typeof numerics): Outcome<Encoded> {
-  const numeric = numerics[type];
+function encodeNumber(value: Value, layout: Layout, numeric: NumberType): Outcome<Encoded> {
+  const { name: type } = numeric;
   if (Array.isArray(value)) return bad('A number was expected, not a list of bits.', 'value');
   if (numeric.kind === 'wide' && !layout.scale) {
     const whole = wholeFromText(value);
@@ -46,9 +47,10 @@ function encodeNumber(value: Value, layout: Layout, type: keyof typeof numerics)
 
   if (numeric.kind === 'float') {
     if (Number.isFinite(raw) && Math.abs(raw) > numeric.limit) return outside(String(value), type, -numeric.limit, numeric.limit);
-    const held = type === 'float32' ? Math.fround(raw) : raw;
+    const words = numeric.write(raw);
+    const held = numeric.read(words);
     const exact = Object.is(held, raw);
-    return good({ words: numeric.write(raw), exact, ...(exact ? {} : { note: `The nearest that ${type} holds is ${held}.` }) });
+    return good({ words, exact, ...(exact ? {} : { note: `The nearest that ${type} holds is ${held}.` }) });
   }
   if (!Number.isFinite(raw)) return bad(`${value} cannot be held as ${type}.`, 'value');
   const rounded = Math.round(raw);
@@ -71,8 +73,8 @@ function clampedNot(value: number, { scale }: Layout): boolean {
   return value >= Math.min(...scale.units) && value <= Math.max(...scale.units);
 }
 
-function outside(value: string, type: string, low: unknown, high: unknown): { ok: false; problem: { message: string; path: string[] } } {
-  return { ok: false, problem: { message: `${value} does not fit: ${type} holds ${low} to ${high} here.`, path: ['value'] } };
+function outside(value: string, type: string, low: unknown, high: unknown): ReturnType<typeof bad> {
+  return bad(`${value} does not fit: ${type} holds ${low} to ${high} here.`, 'value');
 }
 
 function numberFrom(value: number | string): Outcome<number> {

@@ -1,6 +1,6 @@
+import { isFloat, numericTypes, type NumericType, typeOf, widthOf } from '../types/index.js';
 import { decode } from './decode.js';
-import { type NumericType, numericTypes } from './numeric.js';
-import { type ByteOrder, widthOf } from './types.js';
+import type { ByteOrder } from './order.js';
 
 /** One way to read registers that gives about the value expected. */
 export interface OrderCandidate {
@@ -21,24 +21,11 @@ const ORDERS: Record<number, readonly ByteOrder[]> = {
 };
 const EXPONENTS = [0, -1, -2, -3, 1, 2, 3, -4, -5, -6, 4, 5, 6];
 
-/** How far-fetched each choice is: what manuals use most costs nothing. */
-const typeCost: Record<NumericType, number> = {
-  uint16: 0,
-  int16: 0.2,
-  float32: 0,
-  uint32: 0.5,
-  int32: 0.7,
-  float64: 1,
-  uint64: 2,
-  int64: 2.2,
-  bcd16: 2.5,
-  bcd32: 2.5,
-  'mod10-32': 2.5,
-};
+/** How far-fetched each order is, as in the lists above; a type says so itself. */
 const orderCost = [0, 0.6, 1.2, 1.2];
 const SHARE = 0.02;
 const NEAREST = 5;
-const MOST = 60;
+const MAX_CANDIDATES = 60;
 
 /**
  * Reads the words in every type, order and power of ten from −6 to 6, starting at each of them, and ranks what comes near
@@ -54,7 +41,7 @@ export function findOrder(words: readonly number[], expected: number, tolerance?
     return all.sort((a, b) => a.difference - b.difference || contrived(a) - contrived(b)).slice(0, NEAREST);
   }
   const cost = (candidate: OrderCandidate) => contrived(candidate) + (near > 0 ? (2 * candidate.difference) / near : 0);
-  return within.sort((a, b) => cost(a) - cost(b) || a.at - b.at).slice(0, MOST);
+  return within.sort((a, b) => cost(a) - cost(b) || a.at - b.at).slice(0, MAX_CANDIDATES);
 }
 
 function readingsAt(words: readonly number[], at: number, type: NumericType, expected: number): OrderCandidate[] {
@@ -77,9 +64,8 @@ function contrived({ at, type, order, factor, value }: OrderCandidate): number {
   const orders = ORDERS[order.length === 8 ? 4 : 2]!;
   const exponent = Math.round(Math.log10(factor));
   // A float already has its point; an integer is often scaled down by a few digits and hardly ever up.
-  const scaled =
-    exponent === 0 ? 0 : type.startsWith('float') ? 3 + Math.abs(exponent) : exponent < 0 ? 0.4 - exponent * 0.3 : 2 + exponent;
+  const scaled = exponent === 0 ? 0 : isFloat(type) ? 3 + Math.abs(exponent) : exponent < 0 ? 0.4 - exponent * 0.3 : 2 + exponent;
   const swapped = widthOf(type) === 1 && order === 'BADC' ? 1.5 : orderCost[orders.indexOf(order)]!;
   const zero = value === 0 ? 4 : 0;
-  return typeCost[type] + swapped + scaled + zero + at * 0.3;
+  return typeOf(type).guessCost + swapped + scaled + zero + at * 0.3;
 }

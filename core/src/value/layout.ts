@@ -1,5 +1,7 @@
 import * as z from 'zod';
-import { ByteOrder, Encoding, Scale, ValueType } from './types.js';
+import { Encoding, ValueType } from '../types/index.js';
+import { ByteOrder } from './order.js';
+import { Scale } from './scale.js';
 
 /** How a value lies in its registers: everything that `decode` and `encode` must know besides the words. */
 export const Layout = z.strictObject({

@@ -1,5 +1,9 @@
-import type { ByteOrder } from './types.js';
+import * as z from 'zod';
 import { bad, good, type Outcome } from '../outcome/index.js';
+
+export const byteOrders = ['ABCD', 'CDAB', 'BADC', 'DCBA', 'ABCDEFGH', 'GHEFCDAB', 'BADCFEHG', 'HGFEDCBA'] as const;
+export const ByteOrder = z.enum(byteOrders).describe('Byte order on the wire; A is the most significant byte');
+export type ByteOrder = z.infer<typeof ByteOrder>;
 
 /** An order is two independent swaps: of the registers of a value, and of the two bytes inside each register. */
 interface Swaps {

@@ -1,4 +1,4 @@
-import { Scale } from './types.js';
+import { Scale } from './scale.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** `× 0.1`, `× 0.1 − 40`, `4000…20000 → 0…100 clamped`; empty for none. `readScale` reads it back. */

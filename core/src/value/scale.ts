@@ -1,4 +1,17 @@
-import type { Scale } from './types.js';
+import * as z from 'zod';
+
+export const Scale = z.union([
+  z.strictObject({
+    factor: z.number().refine((factor) => factor !== 0, 'A factor of 0 would make every value 0.'),
+    offset: z.number().default(0),
+  }),
+  z.strictObject({
+    raw: z.tuple([z.number(), z.number()]).refine(([lo, hi]) => lo !== hi, 'The raw range has no width.'),
+    units: z.tuple([z.number(), z.number()]).refine(([lo, hi]) => lo !== hi, 'The unit range has no width.'),
+    clamp: z.boolean().optional(),
+  }),
+]);
+export type Scale = z.infer<typeof Scale>;
 
 /** A scale as factor and offset: value = raw × factor + offset. */
 export function lineOf(scale: Scale): { factor: number; offset: number } {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { byteOrders, decode, encode, type Layout, reorder, valueTypes } from './index.js';
+import { byteOrders, decode, encode, type Layout, reorder } from './index.js';
+import { valueTypes } from '../types/index.js';
 
 function decoded(words: number[], layout: Layout) {
   const result = decode(words, layout);

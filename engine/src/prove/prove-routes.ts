@@ -15,6 +15,7 @@ import {
   whyOther,
 } from '@plain-envoy/core/proof';
 import { masksOf } from '@plain-envoy/core/route';
+import { typeOf } from '@plain-envoy/core/types';
 import type { Value } from '@plain-envoy/core/value';
 import { Lookout } from './waiting.js';
 
@@ -322,10 +323,9 @@ function pairsOf(cases: readonly Case[]): [Case, Case][] {
 
 /** A number that can be counted up by one at both ends, with nothing done to it on the way. */
 function isCount({ source, destination, transforms }: PlannedRoute): boolean {
-  return transforms.length === 0 && [source, destination].every(({ type, scale }) => type !== 'bit' && type in counting && scale === null);
+  return transforms.length === 0 && [source, destination].every(({ type, scale }) => typeOf(type).kind === 'whole' && scale === null);
 }
 
-const counting: Partial<Record<Point['type'], true>> = { int16: true, uint16: true, int32: true, uint32: true };
 const ECHOED = 1234;
 
 /** Sends a number out, has the far end add one and send it back, as a device does whose program echoes. */

@@ -4,6 +4,7 @@ import { atItsPlace, type Point, pointsOfErrand, pointWidth, type ProjectDocumen
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
 import { boundLines, compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
+import { typeOf } from '@plain-envoy/core/types';
 import { failureOf } from '@plain-envoy/engine/runner';
 import type { Found } from '@plain-envoy/engine/trace';
 import { type Bound, EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
@@ -275,8 +276,10 @@ function boundPorts(document: ProjectDocument): Bound {
   return bound;
 }
 
+/** Whether the lowest bit of its first register can be turned over without changing another number than that. */
 function isTimed({ type }: Point): boolean {
-  return type === 'bit' || type === 'uint16' || type === 'int16' || type === 'bits';
+  const { kind, width } = typeOf(type);
+  return kind === 'bit' || kind === 'bits' || (kind === 'whole' && width === 1);
 }
 
 async function answered<T>(asked: Promise<T>): Promise<T> {

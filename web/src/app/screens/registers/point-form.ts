@@ -14,14 +14,15 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, tableNames, tables } from '@plain-envoy/core/address';
 import { countedName, following } from '@plain-envoy/core/map';
-import { type Change, Point, PointType } from '@plain-envoy/core/model';
-import { byteOrders, hasFreeLength, namedText, readNamed, type Scale, type ValueType } from '@plain-envoy/core/value';
+import { type Change, Point } from '@plain-envoy/core/model';
+import { byteOrders, namedText, readNamed, type Scale } from '@plain-envoy/core/value';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { FieldProblems, typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { ScaleEditor } from './scale-editor';
+import { PointType, hasFreeLength, isNumeric } from '@plain-envoy/core/types';
 
 const shownFields = [
   'name',
@@ -93,7 +94,7 @@ export class PointForm {
     if (!isWritable(table) || access === 'read') return [];
     return (this.project.pointsOf().get(deviceId) ?? []).filter((point) => point.id !== id && point.access !== 'read');
   });
-  protected readonly freeLength = computed(() => this.typed().type !== 'bit' && hasFreeLength(this.typed().type as ValueType));
+  protected readonly freeLength = computed(() => hasFreeLength(this.typed().type));
   protected readonly rest = computed(() => this.problems.rest(shownFields));
   /** The address in the papers' own notation while the offset is typed. */
   protected readonly reading = computed(() => {
@@ -206,7 +207,6 @@ function typedFrom(point: Point): Typed {
 
 function pointFrom(before: Point, typed: Typed): object {
   const inRegister = typed.type === 'bit' && !isBitTable(typed.table);
-  const scaled = !['bit', 'bits', 'string'].includes(typed.type);
   return {
     ...before,
     name: typed.name.trim(),
@@ -215,8 +215,8 @@ function pointFrom(before: Point, typed: Typed): object {
     bit: inRegister && typed.bit.trim() ? typedNumber(typed.bit) : null,
     type: typed.type,
     order: typed.order,
-    length: typed.length.trim() === '' || typed.type === 'bit' || !hasFreeLength(typed.type) ? null : typedNumber(typed.length),
-    scale: scaled ? typed.scale : null,
+    length: typed.length.trim() === '' || !hasFreeLength(typed.type) ? null : typedNumber(typed.length),
+    scale: isNumeric(typed.type) ? typed.scale : null,
     unit: typed.unit.trim(),
     access: typed.access,
     releasedBy: isWritable(typed.table) && typed.access !== 'read' ? typed.releasedBy : null,

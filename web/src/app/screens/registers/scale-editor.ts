@@ -1,18 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
 import type { Point } from '@plain-envoy/core/model';
-import {
-  encoderScale,
-  formulaOf,
-  numericTypes,
-  type NumericType,
-  rangeOf,
-  readScale,
-  type Scale,
-  scaleText,
-  toUnits,
-} from '@plain-envoy/core/value';
+import { encoderScale, formulaOf, readScale, type Scale, scaleText, toUnits } from '@plain-envoy/core/value';
 import { typedNumber } from '../../parts/form';
 import { ScalePlot } from './scale-plot';
+import { rangeOf, isNumeric, isFloat } from '@plain-envoy/core/types';
 
 /** Raw ranges that analog channels commonly have. */
 const commonRanges: readonly [name: string, low: number, high: number][] = [
@@ -168,16 +159,16 @@ export class ScaleEditor {
       const over = (scale.raw[1] - scale.raw[0]) * 0.15;
       return [scale.raw[0] - over, scale.raw[1] + over];
     }
-    const type = this.pointType() as NumericType;
-    if (!numericTypes.includes(type) || type.startsWith('float')) return [-100, 100];
+    const type = this.pointType();
+    if (!isNumeric(type) || isFloat(type)) return [-100, 100];
     const { low, high } = rangeOf(type);
     return [low, high];
   });
   /** The units at both ends of what the registers can hold. */
   protected readonly ends = computed(() => {
     const scale = this.scale();
-    const type = this.pointType() as NumericType;
-    if (!scale || !numericTypes.includes(type) || type.startsWith('float')) return '';
+    const type = this.pointType();
+    if (!scale || !isNumeric(type) || isFloat(type)) return '';
     const { low, high } = rangeOf(type);
     return `${type} reaches ${short(toUnits(low, scale))} to ${short(toUnits(high, scale))} ${this.unit()}`.trim() + '.';
   });

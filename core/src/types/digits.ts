@@ -1,4 +1,22 @@
 import { bad, good, type Outcome } from '../outcome/index.js';
+import { type IecNames, iecBitString, type WholeType } from './definition.js';
+import { wholeTellTales } from './tell-tales.js';
+
+type Coded<Name extends string> = Pick<WholeType<Name>, 'name' | 'width' | 'high' | 'manuals' | 'read' | 'write'>;
+
+/** A whole number without sign that is held digit by digit. IEC 61131-3 and XML Schema have no such type. */
+export function decimalDigits<const Name extends string>(coded: Coded<Name>): WholeType<Name> {
+  const iec: IecNames = iecBitString(coded.width === 1 ? 'WORD' : 'DWORD');
+  return {
+    ...coded,
+    kind: 'whole',
+    low: 0,
+    guessCost: 2.5,
+    iec,
+    thing: { xsd: null, json: 'integer' },
+    tellTales: (of) => wholeTellTales(0, coded.high, of),
+  };
+}
 
 /** Binary-coded decimal: four digits a register, each in four bits. A digit above 9 is an error that names it. */
 export function fromBcd(words: readonly number[]): Outcome<number> {
@@ -13,15 +31,4 @@ export function fromBcd(words: readonly number[]): Outcome<number> {
 export function toBcd(value: number, words: number): number[] {
   const digits = String(value).padStart(words * 4, '0');
   return Array.from({ length: words }, (_, word) => parseInt(digits.slice(word * 4, word * 4 + 4), 16));
-}
-
-/** Two registers of four decimal digits each: `[12, 3456]` is 123456. */
-export function fromMod10(words: readonly number[]): Outcome<number> {
-  const above = words.findIndex((word) => word > 9999);
-  if (above >= 0) return bad(`Register ${above + 1} holds ${words[above]}; each may hold 0 to 9999 only.`, 'words');
-  return good(words.reduce((sum, word) => sum * 10_000 + word, 0));
-}
-
-export function toMod10(value: number): number[] {
-  return [Math.floor(value / 10_000), value % 10_000];
 }

@@ -1,5 +1,14 @@
-import type { Encoding } from './types.js';
+import * as z from 'zod';
 import { bad, good, type Outcome } from '../outcome/index.js';
+
+export const Encoding = z.enum(['ascii', 'latin1', 'utf-8']);
+export type Encoding = z.infer<typeof Encoding>;
+
+/** How registers hold text; `width` is in registers, as many as the text takes where it is left out. */
+export interface RegisterText {
+  readText(words: readonly number[], encoding: Encoding): Outcome<string>;
+  writeText(text: string, encoding: Encoding, width?: number): Outcome<number[]>;
+}
 
 /** Text in registers: two characters each, the first in the high byte; filled up with NUL, which reading drops. */
 export function textFromWords(words: readonly number[], encoding: Encoding): Outcome<string> {
