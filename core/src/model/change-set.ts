@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Id } from './common.js';
+import { Id } from '../common/index.js';
 import { entities, EntityKind, listOf, referrersOf, type ListedKind, type ProjectDocument } from './document.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { Area, Entry, Offset, Notation, Table } from '../address/index.js';
-import { Id, Name, Note } from './common.js';
+import { Id, Name, Note } from '../common/index.js';
 
 /** A stretch that a device refuses to be read across; both ends count. */
 export const Forbidden = z

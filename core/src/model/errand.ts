@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Id, Name, Note } from './common.js';
+import { Id, Name, Note } from '../common/index.js';
 
 const Ms = z.int('A whole number of milliseconds.').min(0, 'Not below 0.').max(3_600_000, 'At most an hour.');
 

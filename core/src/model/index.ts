@@ -9,7 +9,6 @@ export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, poi
 export { Radix, WatchItem, WatchList } from './watch-list.js';
 export { Round } from './round.js';
 export { alsoReadBy, Carry, Loss, plainRoute, Release, Route, Trigger } from './route.js';
-export { blankSteps, stepNames, Transform, type TransformKind } from './transform.js';
 export {
   entities,
   EntityKind,

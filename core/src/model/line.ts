@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { SerialFraming, SerialSettings, StandardName } from '../line/index.js';
-import { Id, Name, Note } from './common.js';
+import { Id, Name, Note } from '../common/index.js';
 
 const common = { id: Id, projectId: Id, name: Name, note: Note };
 

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from '../address/index.js';
 import { ByteOrder, decode, type Decoded, type Layout, Scale } from '../value/index.js';
-import { Id, Name, Note } from './common.js';
+import { Id, Name, Note } from '../common/index.js';
 import { good, type Outcome } from '../outcome/index.js';
 import { Encoding, PointType, widthOf } from '../types/index.js';
 

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { Duplex, Levels, SerialFraming, SerialSettings } from '../line/index.js';
-import { Id, Note } from './common.js';
+import { Id, Note } from '../common/index.js';
 import { Metres } from './line.js';
 
 const Role = z.enum(['asks', 'answers', 'both']).describe('Whether it asks, as client or master, or answers, as server or slave');

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Id, Name } from './common.js';
+import { Id, Name } from '../common/index.js';
 
 /**
  * Routes carried at one period, with a priority: the lower number goes first. With a pause it is a chain instead: its requests

@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import { Id, Name, Note } from './common.js';
-import { Transform } from './transform.js';
+import { Id, Name, Note } from '../common/index.js';
+import { Transform, pointsOfSteps } from '../steps/index.js';
 
 /** How a value crosses: its registers as they are, or decoded at the source and encoded as the destination wants it. */
 export const Carry = z.enum(['registers', 'value']);
@@ -101,9 +101,6 @@ export function alsoReadBy({ trigger, whileId, transforms }: Pick<Route, 'trigge
   const ids: string[] = [];
   if (trigger.on === 'edge') ids.push(trigger.pointId);
   if (whileId) ids.push(whileId);
-  for (const step of transforms) {
-    if (step.kind === 'select' || step.kind === 'join') ids.push(step.pointId);
-    if (step.kind === 'select' && step.otherwiseId) ids.push(step.otherwiseId);
-  }
+  ids.push(...pointsOfSteps(transforms).map(({ pointId }) => pointId));
   return ids.length > 1 ? [...new Set(ids)] : ids;
 }

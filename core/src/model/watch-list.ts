@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Id, Name } from './common.js';
+import { Id, Name } from '../common/index.js';
 
 /** How the registers of a watched point are written. */
 export const Radix = z.enum(['decimal', 'signed', 'hex', 'binary', 'text']);

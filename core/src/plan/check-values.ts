@@ -1,9 +1,10 @@
 import { type Finding, type Fix, fixOf } from '../findings/index.js';
-import { pointLayout, pointWidth, type Route, type Transform } from '../model/index.js';
+import { pointLayout, pointWidth, type Route } from '../model/index.js';
 import { coarserThan, factorsWithinUnit, overflowsOf, type Overflow, roomOf } from '../route/index.js';
 import { typeOf } from '../types/index.js';
 import { formulaOf } from '../value/index.js';
 import type { Sound } from './sound-row.js';
+import { type Transform, bitsOfDestination } from '../steps/index.js';
 
 /** What is or will be wrong with the value that a route carries: it does not fit, arrives coarser, or reads differently at the two ends. */
 export function checkCarriedValue(row: Sound): Finding[] {
@@ -51,8 +52,7 @@ export function limited({ route, destination }: Sound): Pick<Route, 'transforms'
 
 /** Putting the value into bits stays the last step. */
 function atEnd(transforms: readonly Transform[], step: Transform): Transform[] {
-  const isInsert = transforms.at(-1)?.kind === 'insert';
-  return isInsert ? [...transforms.slice(0, -1), step, transforms.at(-1)!] : [...transforms, step];
+  return bitsOfDestination(transforms) ? [...transforms.slice(0, -1), step, transforms.at(-1)!] : [...transforms, step];
 }
 
 /** Whether a value without known limits could be more than the destination holds; said of all of them together. */

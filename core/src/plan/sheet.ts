@@ -2,9 +2,9 @@ import { entryNumber, formatAddress, isBitTable, LAST_OFFSET, type Table, tableN
 import { functionOf } from '../frame/index.js';
 import { formatSettings } from '../line/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
-import { describeChain } from '../route/index.js';
 import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from './plan.js';
 import { requestTimeMs, serialLinesOf } from './request-time.js';
+import { describeChain } from '../steps/index.js';
 
 /** All requests of one carrier, in its own terms. */
 export interface RequestSheet {

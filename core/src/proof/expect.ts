@@ -1,9 +1,10 @@
-import { type Point, pointLayout, readPoint, type Transform } from '../model/index.js';
+import { type Point, pointLayout, readPoint } from '../model/index.js';
 import { isFloat } from '../types/index.js';
 import type { PlannedRoute } from '../plan/index.js';
-import { type Around, factorsWithinUnit, masksOf, valuesAlong, wordsFor } from '../route/index.js';
+import { factorsWithinUnit, masksOf, valuesAlong, wordsFor, type Surroundings } from '../route/index.js';
 import { encode, lineOf, type Value } from '../value/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
+import { type Transform, pointsOfSteps, stepOf } from '../steps/index.js';
 
 /** What a route needs beside its source, so that a value goes across: bits that allow or choose, and what is joined to it. */
 export interface Alongside {
@@ -22,10 +23,7 @@ export interface Expected {
 export function alongside({ whileId, transforms, others }: PlannedRoute): Alongside[] {
   const wanted = new Map<string, Value>();
   if (whileId) wanted.set(whileId, 1);
-  for (const step of transforms) {
-    if (step.kind === 'select') wanted.set(step.pointId, 1);
-    if (step.kind === 'join') wanted.set(step.pointId, 0);
-  }
+  for (const { pointId, whileProved } of pointsOfSteps(transforms)) if (whileProved !== null) wanted.set(pointId, whileProved);
   return others.flatMap((point) => (wanted.has(point.id) ? [{ point, value: wanted.get(point.id)! }] : []));
 }
 
@@ -35,7 +33,7 @@ export function alongside({ whileId, transforms, others }: PlannedRoute): Alongs
  */
 export function expectedAt(value: Value, route: PlannedRoute, destination: Point, besides: readonly Alongside[]): Outcome<Expected> {
   const known = new Map(besides.map((row) => [row.point.id, row]));
-  const around: Around = {
+  const around: Surroundings = {
     nowMs: 0,
     wordsOf: (id) => wordsOf(known.get(id)),
     point: (id) => known.get(id)?.point,
@@ -67,7 +65,7 @@ export function hasArrived(found: readonly number[], expected: Expected, destina
  */
 function stepsThatCount(route: PlannedRoute): Transform[] {
   const misplaced = new Set(factorsWithinUnit(route));
-  return route.transforms.filter((step) => step.kind !== 'swap' && step.kind !== 'deadband' && !misplaced.has(step));
+  return route.transforms.filter((step) => stepOf(step.kind).inProof !== 'passed' && !misplaced.has(step));
 }
 
 function wordsOf(row: Alongside | undefined): number[] | null {

@@ -3,3 +3,4 @@ export { type Alongside, alongside, type Expected, expectedAt, hasArrived } from
 export { unlikePapers, whyOther } from './why-other.js';
 export { fingerprint } from './fingerprint.js';
 export { type EchoCheck, type KeptProof, type LossCheck, type ProofCheck, type ProofEvent, RouteProof } from './result.js';
+export { whyNotProvable } from './not-provable.js';

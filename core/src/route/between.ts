@@ -1,7 +1,7 @@
 import { type Carry, isSame, type Point, plainRoute, pointLayout, pointWidth, type Route } from '../model/index.js';
 
 import { checkEnds } from './ends.js';
-import { inverseChain } from './inverse.js';
+import { inverseChain } from '../steps/index.js';
 
 /** A route from one point to another as it most likely is meant: registers as they are where both ends hold them alike, else the value. */
 export function routeBetween(

@@ -1,15 +1,8 @@
-import { type Point, pointLayout, pointWidth, type Transform } from '../model/index.js';
+import { type Point, pointLayout, pointWidth } from '../model/index.js';
 import { type Layout, toUnits } from '../value/index.js';
 import type { Chain } from './carry.js';
-import { castRanges } from './steps.js';
 import { rangeOf, isText, isNumeric, isFloat } from '../types/index.js';
-
-/** What a value can be somewhere in a chain. `known` is false where only its type limits it, as for floats and formulas. */
-interface Bounds {
-  low: number;
-  high: number;
-  known: boolean;
-}
+import { type Transform, boundsThrough, backThrough, type Bounds, bitsOfDestination } from '../steps/index.js';
 
 /** What can happen to a value on its way, with the value at the source from which on it does, where that can be told. */
 export interface Overflow {
@@ -26,13 +19,15 @@ export interface Overflow {
 export function overflowsOf(chain: Chain): Overflow[] {
   const { source, destination, transforms, carry } = chain;
   if (carry !== 'value' || isText(source.type) || isText(destination.type)) return [];
-  const arriving = transforms.reduce(through, boundsOf(source));
+  const arriving = boundsThrough(transforms, boundsOf(source));
   const room = roomOf(destination, transforms);
+  const atSource = (limit: number) => {
+    const back = backThrough(transforms, limit);
+    return back === null ? null : Number(back.toPrecision(12));
+  };
   const found: Overflow[] = [];
-  if (arriving.high > room.high)
-    found.push({ side: 'above', limit: room.high, atSource: backToSource(room.high, transforms), isCertain: arriving.known });
-  if (arriving.low < room.low)
-    found.push({ side: 'below', limit: room.low, atSource: backToSource(room.low, transforms), isCertain: arriving.known });
+  if (arriving.high > room.high) found.push({ side: 'above', limit: room.high, atSource: atSource(room.high), isCertain: arriving.known });
+  if (arriving.low < room.low) found.push({ side: 'below', limit: room.low, atSource: atSource(room.low), isCertain: arriving.known });
   return found;
 }
 
@@ -60,7 +55,7 @@ function boundsOf(point: Point): Bounds {
 /** What the destination holds, in its units: the whole of its type, or of the bits that a route puts its value into. */
 export function roomOf(destination: Point, transforms: readonly Transform[]): { low: number; high: number } {
   const layout = pointLayout(destination);
-  const part = transforms.find((step) => step.kind === 'insert');
+  const part = bitsOfDestination(transforms);
   if (!layout) return { low: 0, high: 1 };
   if (part) return { low: 0, high: 2 ** part.count - 1 };
   return held(layout, pointWidth(destination));
@@ -73,53 +68,4 @@ function held({ type, scale }: Layout, width: number): { low: number; high: numb
   if (!scale) return { low, high };
   const ends = [toUnits(low, scale), toUnits(high, scale)];
   return { low: Math.min(...ends), high: Math.max(...ends) };
-}
-
-function through(bounds: Bounds, step: Transform): Bounds {
-  const { low, high } = bounds;
-  switch (step.kind) {
-    case 'scale': {
-      const ends = [low * step.factor + step.offset, high * step.factor + step.offset];
-      return { ...bounds, low: Math.min(...ends), high: Math.max(...ends) };
-    }
-    case 'clamp':
-      return {
-        ...bounds,
-        low: Math.max(step.low, Math.min(step.high, low)),
-        high: Math.min(step.high, Math.max(step.low, high)),
-        known: true,
-      };
-    case 'cast':
-      return { ...castRanges[step.type], known: true };
-    case 'extract':
-    case 'invert':
-      return { low: 0, high: 2 ** step.count - 1, known: true };
-    case 'codes': {
-      const codes = [...step.pairs.map(({ to }) => to), ...(step.otherwise === null ? [] : [step.otherwise])];
-      return { low: Math.min(...codes), high: Math.max(...codes), known: true };
-    }
-    case 'constant':
-      return { low: step.value, high: step.value, known: true };
-    case 'beat':
-      return { low: 0, high: { toggle: 1, counter: 65_535, clock: 3599 }[step.pattern], known: true };
-    case 'join':
-      return { low: 0, high: Math.max(2 ** (step.at + step.count) - 1, low < 0 ? 2 ** 32 - 1 : high), known: true };
-    case 'select':
-      if (step.otherwiseId) return { low: -Infinity, high: Infinity, known: false };
-      return { ...bounds, low: Math.min(low, step.otherwise), high: Math.max(high, step.otherwise) };
-    case 'arithmetic':
-      return { low: -Infinity, high: Infinity, known: false };
-    default:
-      return bounds;
-  }
-}
-
-/** The value at the source that arrives as this one; only steps that keep the order can be followed back. */
-function backToSource(limit: number, transforms: readonly Transform[]): number | null {
-  let value = limit;
-  for (const step of [...transforms].reverse()) {
-    if (step.kind === 'scale') value = (value - step.offset) / step.factor;
-    else if (!['round', 'clamp', 'deadband', 'rate'].includes(step.kind)) return null;
-  }
-  return Number(value.toPrecision(12));
 }

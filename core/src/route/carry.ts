@@ -1,38 +1,39 @@
 import { type Point, pointLayout, pointWidth, readPoint, type Route } from '../model/index.js';
+import { type ChainMemory, wordsOfSource, memoryOf, runStep, bitsOfDestination, numberFrom } from '../steps/index.js';
 import { encode, type Layout, type Value } from '../value/index.js';
-import { type Around, looksBack, numberFrom, runStep, type StepMemory } from './steps.js';
+import { forSteps, type Surroundings } from './surroundings.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** A route as far as its value is concerned. */
 export type Chain = Pick<Route, 'carry' | 'transforms'> & { source: Point; destination: Point };
 
-/** What each step remembers of the last value that went out; empty before the first. */
-export type ChainMemory = readonly (StepMemory | undefined)[];
-
 /** What is to be written now, or that nothing is. `masks` says which bits of each register belong to the route; null for all. */
 export type Carried =
   { kind: 'words'; words: number[]; masks: number[] | null; value: Value | null; memory: ChainMemory } | { kind: 'held' };
 
-const alone: Around = { nowMs: 0, wordsOf: () => null, point: () => undefined };
+const alone: Surroundings = { nowMs: 0, wordsOf: () => null, point: () => undefined };
 
 /**
  * What has to be written at the destination for the words (or the bit) read at the source. By *registers* they cross
  * untouched; by *value* they are decoded as the source states, led through the steps, and encoded as the destination does,
  * so that 61.5 °C in a float arrives as 615 in a register of tenths. What cannot be carried is a problem in a sentence.
  */
-export function carryAcross(words: readonly number[], chain: Chain, memory: ChainMemory = [], around: Around = alone): Outcome<Carried> {
+export function carryAcross(
+  words: readonly number[],
+  chain: Chain,
+  memory: ChainMemory = [],
+  around: Surroundings = alone,
+): Outcome<Carried> {
   const { source, destination, carry, transforms } = chain;
   const untouched = carry === 'registers' && transforms.length === 0 && pointLayout(source) && pointLayout(destination);
   if (untouched) return good({ kind: 'words', words: [...words], masks: null, value: null, memory });
-  const read = readPoint(swapped(words, transforms), source);
+  const read = readPoint(wordsOfSource(transforms, words), source);
   if (!read.ok) return bad(`${source.name} cannot be read: ${read.problem.message}`);
   const { values, isHeld, problem } = valuesAlong(read.value.value, transforms, memory, around);
   if (problem !== null) return bad(problem);
   if (isHeld) return good({ kind: 'held' });
   const value = values.at(-1)!;
-  const remembered = transforms.map((step, index): StepMemory | undefined =>
-    looksBack(step) ? { value: values[index + 1] as number, atMs: around.nowMs } : undefined,
-  );
+  const remembered = memoryOf(transforms, values, around.nowMs);
   const written = wordsFor(value, chain);
   if (!written.ok) return bad(`${destination.name} cannot take it: ${written.problem.message}`);
   return good({ kind: 'words', words: written.value, masks: masksOf(chain), value, memory: remembered });
@@ -43,11 +44,12 @@ export function valuesAlong(
   from: Value,
   steps: Chain['transforms'],
   memory: ChainMemory = [],
-  around: Around = alone,
+  around: Surroundings = alone,
 ): { values: Value[]; isHeld: boolean; problem: string | null } {
   const values = [from];
+  const surroundings = forSteps(around);
   for (const [index, step] of steps.entries()) {
-    const stepped = runStep(step, values.at(-1)!, memory[index], around);
+    const stepped = runStep(step, values.at(-1)!, surroundings, memory[index]);
     if (!stepped.ok) return { values, isHeld: false, problem: `Step ${index + 1}, ${step.kind}: ${stepped.problem.message}` };
     if (stepped.value.kind === 'held') return { values, isHeld: true, problem: null };
     values.push(stepped.value.value);
@@ -58,7 +60,7 @@ export function valuesAlong(
 /** Which bits of each register of the destination belong to the route; null where all of them do, and for coils. */
 export function masksOf({ destination, transforms }: Pick<Chain, 'destination' | 'transforms'>): number[] | null {
   if (destination.bit !== null) return [1 << destination.bit];
-  const part = transforms.find((step) => step.kind === 'insert');
+  const part = bitsOfDestination(transforms);
   const layout = pointLayout(destination);
   if (!part || !layout) return null;
   const all = 2 ** part.count - 1;
@@ -75,7 +77,7 @@ export function wordsFor(value: Value, { destination, transforms }: Pick<Chain, 
     if (bit.value !== 0 && bit.value !== 1) return bad(`${bit.value} is no bit; take out the bit that is meant.`);
     return good([bit.value << (destination.bit ?? 0)]);
   }
-  const part = transforms.find((step) => step.kind === 'insert');
+  const part = bitsOfDestination(transforms);
   if (!part) {
     const encoded = encode(value, layout);
     return encoded.ok ? good(encoded.value.words) : encoded;
@@ -92,12 +94,4 @@ export function wordsFor(value: Value, { destination, transforms }: Pick<Chain, 
 
 function asBits({ order }: Layout, destination: Point): Layout {
   return { type: 'bits', length: pointWidth(destination), ...(order ? { order } : {}) };
-}
-
-function swapped(words: readonly number[], transforms: Chain['transforms']): readonly number[] {
-  return transforms.reduce<readonly number[]>((from, step) => {
-    if (step.kind !== 'swap') return from;
-    const turned = step.what === 'bytes' ? from : [...from].reverse();
-    return step.what === 'words' ? turned : turned.map((word) => ((word & 0xff) << 8) | (word >>> 8));
-  }, words);
 }

@@ -1,8 +1,8 @@
 import { isWritable, tableNames } from '../address/index.js';
 import { pointWidth, type Route } from '../model/index.js';
+import { stepOf } from '../steps/index.js';
 import { isText } from '../types/index.js';
 import type { Chain } from './carry.js';
-import { readExpression } from './expression.js';
 
 /** What keeps a value from crossing, at which end it shows, and what to do. */
 export interface EndsProblem {
@@ -75,21 +75,8 @@ function checkSteps({ carry, transforms }: Chain): EndsProblem[] {
     ];
   }
   return transforms.flatMap((step, index): EndsProblem[] => {
-    const problem = (message: string, mend: string): EndsProblem[] => [{ check: 'step', field: 'transforms', message, mend }];
-    if (step.kind === 'arithmetic') {
-      const read = readExpression(step.expression);
-      return read.ok
-        ? []
-        : problem(`Step ${index + 1}: ${read.problem.message}`, 'Write a formula of numbers and x, such as (x - 32) / 1.8.');
-    }
-    if (step.kind === 'swap' && index > 0)
-      return problem(
-        `Step ${index + 1} swaps ${step.what}, but only registers have them.`,
-        'Move it to the front, where the registers are read.',
-      );
-    if (step.kind === 'insert' && index < transforms.length - 1)
-      return problem(`Step ${index + 1} puts the value into the destination, so no step can follow.`, 'Move it to the end.');
-    return [];
+    const wrong = stepOf(step.kind).check(step, index, transforms.length);
+    return wrong ? [{ check: 'step', field: 'transforms', message: `Step ${index + 1}: ${wrong.message}`, mend: wrong.mend }] : [];
   });
 }
 

@@ -1,9 +1,10 @@
 import { isBitTable } from '../address/index.js';
-import { blankPoint, type Change, type Device, type Point, type Route, type Transform } from '../model/index.js';
+import { blankPoint, type Change, type Device, type Point, type Route } from '../model/index.js';
 import { routeBetween } from './between.js';
 import { checkEnds } from './ends.js';
 import type { FirstPlace } from './in-order.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
+import { type Transform, type BeatPattern, beatNames } from '../steps/index.js';
 
 /** A heartbeat one way: what beats, where it arrives, who watches it and for how long, and the bit that tells whether it does. */
 export interface HeartbeatWish {
@@ -12,7 +13,7 @@ export interface HeartbeatWish {
   points: readonly Point[];
   /** A point that beats by itself; null: Plain Envoy beats, for as long as `from` answers. */
   sourceId: string | null;
-  pattern: Extract<Transform, { kind: 'beat' }>['pattern'];
+  pattern: BeatPattern;
   /** Where it arrives; a point is made there if there is none. */
   at: FirstPlace;
   /** How long it may stand still, ms. */
@@ -62,12 +63,6 @@ export function heartbeat(wish: HeartbeatWish): Outcome<{ changes: Change[]; sai
   said.push(sourceId ? `carries ${source.name}` : `beats by ${beatNames[pattern]} while ${source.name} can be read`);
   return good({ changes, said });
 }
-
-export const beatNames: Readonly<Record<HeartbeatWish['pattern'], string>> = {
-  toggle: 'a bit that turns over',
-  counter: 'a counter',
-  clock: 'the seconds of the hour',
-};
 
 /** The point at a place of the receiver: what is there, or a new one. `before` is null for a new one. */
 function placed({ to, points, newId }: HeartbeatWish, place: FirstPlace, name: string): Outcome<{ point: Point; before: Point | null }> {

@@ -1,5 +1,5 @@
-import type { Transform } from '../model/index.js';
 import type { Chain } from './carry.js';
+import { type Transform } from '../steps/index.js';
 
 /**
  * Steps that multiply between two ends of one unit. The same quantity has the same number at both, as each end's own scale says;

@@ -83,7 +83,9 @@ describe('Types', () => {
     const coded = ['bcd16', 'bcd32', 'mod10-32'];
     for (const name of pointTypes) {
       const declared = typeOf(name).iec.declare(3);
-      expect(readIecName(declared)?.type).withContext(declared).toBe(coded.includes(name) ? 'bits' : name);
+      expect(readIecName(declared)?.type)
+        .withContext(declared)
+        .toBe(coded.includes(name) ? 'bits' : name);
     }
     expect(readIecName('Array [0 .. 4] of Word')).toEqual({ type: 'bits', width: 5 });
     expect(readIecName('DWORD')).toEqual({ type: 'bits', width: 2 });

@@ -13,6 +13,7 @@ import {
   tellTales,
   unlikePapers,
   whyOther,
+  whyNotProvable,
 } from '@plain-envoy/core/proof';
 import { masksOf } from '@plain-envoy/core/route';
 import { typeOf } from '@plain-envoy/core/types';
@@ -159,14 +160,6 @@ function sourcesOf(routes: readonly PlannedRoute[]): Driven[] {
     known.routes.push({ route, checks: [], failures: 0, why: null, ended: whyNotProvable(route), last: null, loss: null, echo: null });
   }
   return [...byId.values()];
-}
-
-function whyNotProvable({ trigger, transforms }: PlannedRoute): string | null {
-  if (trigger.on === 'start') return 'It goes out once at the start, so no value can be sent through it while it runs.';
-  if (transforms.some(({ kind }) => kind === 'rate')) return 'It limits how fast its value moves, so a value cannot be expected at once.';
-  if (transforms.some(({ kind }) => kind === 'beat' || kind === 'constant'))
-    return 'What arrives does not depend on its source, so sending values shows nothing.';
-  return null;
 }
 
 /** Sources that share a register are driven one after the other. */

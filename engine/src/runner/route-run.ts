@@ -1,8 +1,9 @@
 import type { Reading } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
-import { type Around, carryAcross, type ChainMemory, isOn, masksOf, wordsFor } from '@plain-envoy/core/route';
+import { type Surroundings, carryAcross, isOn, masksOf, wordsFor } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
+import { type ChainMemory, stepOf } from '@plain-envoy/core/steps';
 
 /** What a route wants done now. `isLoss` where the source is lost and another value stands in for it. */
 export type Decision =
@@ -60,7 +61,7 @@ export class RouteRun {
 
   decide(read: ReadingOf, nowMs: number): Decision {
     const { route } = this;
-    const around = aroundOf(route, read, nowMs);
+    const around = surroundingsOf(route, read, nowMs);
     this.seeEdge(around);
     const source = read(route.source.id);
     if (source.quality !== 'good' || !source.words) {
@@ -92,7 +93,7 @@ export class RouteRun {
 
   /** A heartbeat made on the way moves by itself; then its source counts as moving for as long as it comes. */
   private seeMove(words: readonly number[], nowMs: number): void {
-    const isMade = this.route.transforms.some(({ kind }) => kind === 'beat');
+    const isMade = this.route.transforms.some(({ kind }) => stepOf(kind).movesByItself);
     if (isMade || !this.seen || words.some((word, index) => word !== this.seen!.words[index])) this.seen = { words, sinceMs: nowMs };
   }
 
@@ -109,7 +110,7 @@ export class RouteRun {
     return { kind: 'write', words: words.value, masks: masksOf(this.route), value: loss.value, memory: [], sourceAtMs: null, isLoss: true };
   }
 
-  private seeEdge(around: Around): void {
+  private seeEdge(around: Surroundings): void {
     const { trigger } = this.route;
     if (trigger.on !== 'edge') return;
     const on = isOn(trigger.pointId, around);
@@ -117,7 +118,7 @@ export class RouteRun {
     if (on !== null) this.wasOn = on;
   }
 
-  private whyWaiting(around: Around): string | null {
+  private whyWaiting(around: Surroundings): string | null {
     const { whileId, trigger } = this.route;
     const name = (pointId: string) => around.point(pointId)?.name ?? 'a point that is gone';
     if (whileId && isOn(whileId, around) !== true) return `It waits until ${name(whileId)} is on.`;
@@ -138,7 +139,7 @@ export class RouteRun {
   }
 }
 
-function aroundOf({ others }: PlannedRoute, read: ReadingOf, nowMs: number): Around {
+function surroundingsOf({ others }: PlannedRoute, read: ReadingOf, nowMs: number): Surroundings {
   const byId = new Map(others.map((point) => [point.id, point]));
   return {
     nowMs,

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { type Point, rawText, type Route, valueText } from '@plain-envoy/core/model';
-import { describeChain } from '@plain-envoy/core/route';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
@@ -10,6 +9,7 @@ import { arrowStep } from './keys';
 import { PointShape } from './point-shape';
 import { QualityMark } from './quality';
 import { ROW_PX, rowsInView } from './rows-in-view';
+import { describeChain } from '@plain-envoy/core/steps';
 
 interface Row {
   index: number;

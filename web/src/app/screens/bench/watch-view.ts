@@ -12,7 +12,6 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, Radix, rawText, type Route, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
-import { describeChain } from '@plain-envoy/core/route';
 import { wholeOf } from '@plain-envoy/core/value';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
@@ -25,6 +24,7 @@ import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
 import { QualityMark } from '../../parts/quality';
 import { rowsInView } from '../../parts/rows-in-view';
+import { describeChain } from '@plain-envoy/core/steps';
 
 interface Row {
   item: WatchItem;

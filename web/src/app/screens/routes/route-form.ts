@@ -12,8 +12,8 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { type Point, pointLayout, pointWidth, readPoint, Route, Transform } from '@plain-envoy/core/model';
-import { checkEnds, describeStep, overflowsOf, valuesAlong } from '@plain-envoy/core/route';
+import { type Point, pointLayout, pointWidth, readPoint, Route } from '@plain-envoy/core/model';
+import { checkEnds, overflowsOf, valuesAlong } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -22,6 +22,7 @@ import { addressOf } from '../../parts/format';
 import { PointPick } from '../../parts/point-pick';
 import { StepList } from './step-list';
 import { routeOf, stepsOf, type TypedRoute, typedRoute } from './typed-route';
+import { Transform, describeStep } from '@plain-envoy/core/steps';
 
 /** Makes a route between two chosen points, or changes one. What keeps it from carrying is said before it is saved. */
 @Component({

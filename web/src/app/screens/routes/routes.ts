@@ -15,7 +15,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { type Change, deletion, type Point, type Route } from '@plain-envoy/core/model';
 import { describeRequest } from '@plain-envoy/core/plan';
-import { describeChain, reversed, routeBetween } from '@plain-envoy/core/route';
+import { reversed, routeBetween } from '@plain-envoy/core/route';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -28,6 +28,7 @@ import { bracketPath, bracketsOf, busiestPair, drawnRibbons, isInView, LANE, rib
 import { HeartbeatPanel } from './heartbeat-panel';
 import { OrderPanel } from './order-panel';
 import { RouteForm } from './route-form';
+import { describeChain } from '@plain-envoy/core/steps';
 
 const GAP_WIDTH = 240;
 type Side = 'source' | 'destination';

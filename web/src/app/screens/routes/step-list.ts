@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { blankSteps, fieldSchema, stepNames, type TransformKind } from '@plain-envoy/core/model';
+import { fieldSchema } from '@plain-envoy/core/model';
+import { stepKinds, stepOf, type StepPoint, type TransformKind } from '@plain-envoy/core/steps';
 import { PointPick } from '../../parts/point-pick';
 import { type JsonSchema, typedOf, type TypedForm } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
@@ -11,16 +12,6 @@ export interface TypedStep {
   form: TypedForm;
 }
 
-/** The points that a step names beside the route's own. */
-const picks: Partial<Record<TransformKind, { field: string; label: string; none: string; only: 'bits' | null }[]>> = {
-  select: [
-    { field: 'pointId', label: 'The bit that chooses', none: 'none', only: 'bits' },
-    { field: 'otherwiseId', label: 'While it is off', none: 'the number below', only: null },
-  ],
-  join: [{ field: 'pointId', label: 'The other point', none: 'none', only: null }],
-};
-
-const kinds = Object.keys(blankSteps) as TransformKind[];
 const schemas = new Map<TransformKind, JsonSchema>();
 
 /** The JSON Schema of a step's fields; its kind is chosen, not typed. */
@@ -42,7 +33,7 @@ export function schemaOf(kind: TransformKind): JsonSchema {
       @for (step of steps(); track $index; let index = $index) {
         <li>
           <div class="head">
-            <strong>{{ names[step.kind] }}</strong>
+            <strong>{{ labelOf(step.kind) }}</strong>
             <span class="mono quiet example" [class.bad]="!!examples()[index]?.problem">{{ examples()[index]?.text }}</span>
             <button
               mat-button
@@ -55,11 +46,11 @@ export function schemaOf(kind: TransformKind): JsonSchema {
             </button>
             <button mat-button type="button" [attr.aria-label]="'Take step ' + (index + 1) + ' out'" (click)="drop(index)">×</button>
           </div>
-          @for (pick of picks[step.kind] ?? []; track pick.field) {
+          @for (pick of pointsOf(step.kind); track pick.field) {
             <pe-point-pick
               [label]="pick.label"
               [name]="step.kind + ' ' + pick.field"
-              [only]="pick.only"
+              [only]="pick.isBit ? 'bits' : null"
               [none]="pick.none"
               [anywhere]="true"
               [devices]="devices()"
@@ -84,7 +75,7 @@ export function schemaOf(kind: TransformKind): JsonSchema {
       <select #kind name="step" (change)="add($any(kind.value)); kind.value = ''">
         <option value="">…</option>
         @for (choice of kinds; track choice) {
-          <option [value]="choice">{{ names[choice] }}</option>
+          <option [value]="choice">{{ labelOf(choice) }}</option>
         }
       </select>
     </label>`,
@@ -127,13 +118,19 @@ export class StepList {
   /** Whose points can be named by a step. */
   readonly devices = input.required<readonly string[]>();
 
-  protected readonly names = stepNames;
-  protected readonly kinds = kinds;
-  protected readonly picks = picks;
+  protected readonly kinds = stepKinds;
   protected readonly schemaOf = schemaOf;
   private readonly fields = computed(
-    () => new Map(kinds.map((kind) => [kind, Object.keys(schemaOf(kind).properties ?? {}).filter((key) => !key.endsWith('Id'))])),
+    () => new Map(stepKinds.map((kind) => [kind, Object.keys(schemaOf(kind).properties ?? {}).filter((key) => !key.endsWith('Id'))])),
   );
+
+  protected labelOf(kind: TransformKind): string {
+    return stepOf(kind).label;
+  }
+
+  protected pointsOf(kind: TransformKind): readonly StepPoint[] {
+    return stepOf(kind).points;
+  }
 
   protected fieldsOf(kind: TransformKind): string[] {
     return this.fields().get(kind)!;
@@ -149,7 +146,7 @@ export class StepList {
 
   protected add(kind: TransformKind | ''): void {
     if (!kind) return;
-    this.steps.update((steps) => [...steps, { kind, form: typedOf(schemaOf(kind), blankSteps[kind]) }]);
+    this.steps.update((steps) => [...steps, { kind, form: typedOf(schemaOf(kind), stepOf(kind).blank) }]);
   }
 
   protected drop(index: number): void {

@@ -1,7 +1,8 @@
-import type { Carry, Route, Transform } from '@plain-envoy/core/model';
+import type { Carry, Route } from '@plain-envoy/core/model';
 import { typedNumber } from '../../parts/form';
 import { typedOf, valueOf } from '../../parts/schema-fields';
 import { schemaOf, type TypedStep } from './step-list';
+import { type Transform } from '@plain-envoy/core/steps';
 
 /** A route as it stands in its form, numbers as they were typed. */
 export interface TypedRoute {

@@ -1,0 +1,1 @@
+export { Id, Name, Note } from './common.js';
