@@ -1,5 +1,3 @@
-export { type MapField, mapFields } from './columns.js';
-export { type DraftProblem } from './draft.js';
 export {
   emptyReason,
   mapChanges,
@@ -19,4 +17,3 @@ export { declareVariable, identifierOf, pointOfVariable, type Variable } from '.
 export { type Declared, iecText, readIecText } from './iec-text.js';
 export { splitLoose } from './loose.js';
 export { readThing, type ThingHome, toThing } from './thing.js';
-export { accessNames, readAccess, readOrder, readTable, readType } from './words.js';

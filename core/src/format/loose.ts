@@ -1,4 +1,4 @@
-import { looksLikeUnit, readAccess, readOrder, readTable, readType } from './words.js';
+import { looksLikeUnit, readAccess, readOrder, readTable, readType } from '../fields/index.js';
 
 /**
  * Splits text that was copied out of a printed table, where columns are kept apart by wide gaps or by nothing but single

@@ -1,5 +1,5 @@
-import { type Area, type Notation, notationNames, readAddress, type Reading } from '../address/index.js';
-import { firstOf } from './columns.js';
+import { type Area, type Notation, notationNames, readAddress } from '../address/index.js';
+import { firstOf } from '../fields/index.js';
 
 /** How a column of addresses is written, and why that is thought. */
 export interface NotationGuess {
@@ -48,17 +48,4 @@ export function guessNotation(cells: readonly string[], header: string, own: Not
     };
   }
   return { notation: 'number', why: 'Plain numbers without a 0 among them: most manuals then count from 1.' };
-}
-
-/** One cell in the notation of its column; where that cannot read it, in any that can. */
-export function readCell(cell: string, notation: Notation, areas: readonly Area[]): Reading | string {
-  const text = firstOf(cell);
-  const asColumn = readAddress(text, { notation, areas });
-  if (asColumn.ok) return asColumn.value[0]!;
-  // Five digits end at 9998; papers go on with six.
-  if (notation === 'reference5') {
-    const six = readAddress(text, { notation: 'reference6' });
-    if (six.ok) return six.value[0]!;
-  }
-  return asColumn.problem.message;
 }

@@ -2,8 +2,8 @@ import { type Area, Notation, notationNames, Table } from '../address/index.js';
 import { type Change, isSame, type Point, type PointBody, bodyOf } from '../model/index.js';
 import { ByteOrder } from '../value/index.js';
 import * as z from 'zod';
-import { type MapField, mapFields, recognise } from './columns.js';
-import { draftPoint, type DraftProblem } from './draft.js';
+import { draftPoint, type DraftProblem, fieldOf, type MapField, mapFields } from '../fields/index.js';
+import { recognise } from './columns.js';
 import { csvFields, csvHeader, csvRow, unmarkText } from './map-csv.js';
 import { guessNotation } from './notation.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
@@ -200,30 +200,11 @@ function matcher(points: readonly Point[]): (draft: PointBody) => Point | undefi
   };
 }
 
-/** Which fields of a point a column speaks of; what no column speaks of stays as it is. */
-const spokenOf: Record<MapField, readonly (keyof PointBody)[]> = {
-  name: ['name'],
-  address: ['table', 'offset', 'bit'],
-  table: ['table'],
-  bit: ['bit'],
-  type: ['type', 'length'],
-  order: ['order'],
-  length: ['length'],
-  encoding: ['encoding'],
-  scale: ['scale'],
-  divisor: ['scale'],
-  decimals: ['scale'],
-  unit: ['unit'],
-  access: ['access'],
-  bits: ['bits'],
-  codes: ['codes'],
-  note: ['note'],
-};
-
+/** What no column speaks of stays as it is. */
 function merge(point: Point, draft: PointBody, fields: readonly (MapField | null)[]): PointBody {
   const before = bodyOf(point);
   if ((before.type === 'bit') !== (draft.type === 'bit')) return draft;
-  const keys = new Set(fields.flatMap((field) => (field ? spokenOf[field] : [])));
+  const keys = new Set(fields.flatMap((field) => (field ? fieldOf(field).speaksOf : [])));
   const spoken = Object.fromEntries([...keys].map((key) => [key, draft[key]]));
   return { ...before, ...spoken, access: keys.has('access') || draft.access === 'read' ? draft.access : before.access };
 }

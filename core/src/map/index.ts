@@ -2,4 +2,3 @@ export { align, type Alignment, SHIFTS, type ShiftedBlock, suitsAt, type WordAt 
 export { countedName, following } from './fill.js';
 export { plausible, type Suits } from './plausible.js';
 export { type Stretch, type Strip, stripOf } from './strip.js';
-export { type CellContext, type CellField, cellFields, cellText, placeAt, type Written, writeCell } from './cells.js';

@@ -2,8 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, ou
 import { MatButtonModule } from '@angular/material/button';
 import { type Notation, notationNames, tableNames, tables } from '@plain-envoy/core/address';
 import type { ImportEvent } from '@plain-envoy/core/feed';
-import { type MapField, mapFields, type MapReading, type MapRow } from '@plain-envoy/core/format';
-import { cellText } from '@plain-envoy/core/map';
+import { type MapReading, type MapRow } from '@plain-envoy/core/format';
 import { byteOrders, scaleText } from '@plain-envoy/core/value';
 import { type Answer, Api } from '../../data/api';
 import { Editor } from '../../data/editor';
@@ -11,6 +10,7 @@ import { ProjectStore } from '../../data/project';
 import { Refused, streamed } from '../../data/streamed';
 import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
+import { type MapField, mapFields, cellText } from '@plain-envoy/core/fields';
 
 interface Preview {
   id: string;

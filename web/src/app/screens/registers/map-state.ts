@@ -1,12 +1,12 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { LAST_OFFSET, type Notation, type Table } from '@plain-envoy/core/address';
-import type { CellContext } from '@plain-envoy/core/map';
 import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
 import { firstValueFrom, toArray } from 'rxjs';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
 import { Refused } from '../../data/streamed';
+import { type FieldContext } from '@plain-envoy/core/fields';
 
 /** What was read from a table of a device: words (or bits) by offset, and what it refused. */
 export interface TableRead {
@@ -27,7 +27,7 @@ export class MapState {
   /** The notation that a person switched to; null for the one of the device's papers. */
   readonly chosenNotation = signal<Notation | null>(null);
   readonly notation = computed<Notation>(() => this.chosenNotation() ?? this.device()?.notation ?? 'pdu');
-  readonly context = computed<CellContext>(() => ({ notation: this.notation(), areas: this.device()?.areas ?? [] }));
+  readonly context = computed<FieldContext>(() => ({ notation: this.notation(), areas: this.device()?.areas ?? [] }));
   /** The point on which the cursor stands. */
   readonly focused = signal<string | null>(null);
   readonly focusedPoint = computed(() => this.project.points().get(this.focused() ?? ''));

@@ -3,7 +3,6 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import { formatAddress, nearMiss, type Notation, notationNames, readAddress, type Table } from '@plain-envoy/core/address';
-import { placeAt } from '@plain-envoy/core/map';
 import { blankPoint, type Change, deletion, type Point, pointWidth } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
@@ -18,6 +17,7 @@ import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
 import { ReadPanel } from './read-panel';
 import { AddressStrip, type Span } from './strip';
+import { placeAt } from '@plain-envoy/core/fields';
 
 const columnsKept = 'plain-envoy columns';
 const exports = [

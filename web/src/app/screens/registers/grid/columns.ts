@@ -1,8 +1,6 @@
+import { type CellField, cellFields, cellOf } from '@plain-envoy/core/fields';
 import type { ColDef, ICellRendererParams, ValueFormatterParams } from 'ag-grid-community';
-import { tableNames, tables } from '@plain-envoy/core/address';
-import type { CellField } from '@plain-envoy/core/map';
 import { byPlace, type Point } from '@plain-envoy/core/model';
-import { byteOrders } from '@plain-envoy/core/value';
 
 /** What the grid asks its surroundings for each cell. */
 export interface CellSource {
@@ -16,31 +14,8 @@ export interface CellSource {
   routes(point: Point): number;
 }
 
-interface Editable {
-  field: CellField;
-  head: string;
-  width: number;
-  mono?: true;
-  hidden?: true;
-  choices?: readonly string[];
-}
-
-const editable: readonly Editable[] = [
-  { field: 'name', head: 'Name', width: 210 },
-  { field: 'address', head: 'Address', width: 100, mono: true },
-  { field: 'table', head: 'Table', width: 126, choices: tables.map((table) => tableNames[table].one) },
-  { field: 'bit', head: 'Bit', width: 60, mono: true, hidden: true },
-  { field: 'type', head: 'Type', width: 90 },
-  { field: 'order', head: 'Order', width: 78, mono: true, choices: byteOrders.filter((order) => order.length === 4) },
-  { field: 'length', head: 'Length', width: 80, mono: true, hidden: true },
-  { field: 'encoding', head: 'Encoding', width: 90, hidden: true },
-  { field: 'scale', head: 'Scale', width: 96, mono: true },
-  { field: 'unit', head: 'Unit', width: 66 },
-  { field: 'access', head: 'Access', width: 98, choices: ['read', 'write', 'read/write'] },
-  { field: 'bits', head: 'Bits by name', width: 190, hidden: true },
-  { field: 'codes', head: 'Codes by name', width: 170, hidden: true },
-  { field: 'note', head: 'Note', width: 190, hidden: true },
-];
+/** The fields that are typed, with a column wide enough for most of what they hold. */
+const editable = cellFields.map((field) => ({ field, ...cellOf(field), width: 20 + 10 * cellOf(field).characters }));
 
 const shown: readonly { id: 'raw' | 'value' | 'quality' | 'age'; head: string; width: number; class: string }[] = [
   { id: 'raw', head: 'Raw', width: 104, class: 'mono number' },
@@ -51,7 +26,7 @@ const shown: readonly { id: 'raw' | 'value' | 'quality' | 'age'; head: string; w
 
 /** The columns that a person may choose from, with those that are shown at first. */
 export const columnChoices = [
-  ...editable.map(({ field, head, hidden }) => ({ id: field as string, head, first: !hidden })),
+  ...editable.map(({ field, label, isShown }) => ({ id: field as string, head: label, first: isShown })),
   ...shown.map(({ id, head }) => ({ id: id as string, head, first: id !== 'age' })),
   { id: 'routes', head: 'Routes', first: true },
 ];
@@ -70,13 +45,13 @@ export function columnsOf(source: CellSource): ColDef<Point>[] {
       cellRenderer: shapeOf,
       cellClass: 'shape',
     },
-    ...editable.map(({ field, head, width, mono, hidden, choices }): ColDef<Point> => ({
+    ...editable.map(({ field, label, width, isCode, isShown, choices }): ColDef<Point> => ({
       colId: field,
-      headerName: head,
+      headerName: label,
       width,
-      hide: hidden ?? false,
+      hide: !isShown,
       editable: true,
-      cellClass: mono ? 'mono' : '',
+      cellClass: isCode ? 'mono' : '',
       cellClassRules: { wrong: ({ data }) => !!data && source.isWrong(data, field) },
       valueGetter: ({ data }) => (data ? source.text(data, field) : ''),
       valueSetter: ({ data, newValue }) => {

@@ -12,7 +12,7 @@ import {
   untracked,
 } from '@angular/core';
 import type { Reading } from '@plain-envoy/core/address';
-import { type CellField, cellFields, cellText, countedName, following, writeCell } from '@plain-envoy/core/map';
+import { countedName, following } from '@plain-envoy/core/map';
 import { type Point, rawText, valueText } from '@plain-envoy/core/model';
 import { AgGridAngular } from 'ag-grid-angular';
 import {
@@ -44,6 +44,7 @@ import { ageText } from '../../../parts/format';
 import { MapState } from '../map-state';
 import { type CellSource, columnsOf, liveColumns } from './columns';
 import { paperTheme } from './theme';
+import { type CellField, cellFields, cellText, writeCell } from '@plain-envoy/core/fields';
 
 ModuleRegistry.registerModules([
   CellApiModule,
