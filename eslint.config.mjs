@@ -26,7 +26,7 @@ function arrowRule(side) {
       message: 'core has no Node, no DOM and no Angular; zod and jsep are its only dependencies.',
     });
     patterns.push({ regex: '^(?!zod$|jsep$|fast-check$|\\.{1,2}/)', message: 'zod and jsep are the only dependencies of core.' });
-    patterns.push({ regex: '^\\.\\./[^/]+/(?!index\\.js$)', message: 'From another folder of core, import its index.' });
+    patterns.push({ regex: '^(\\.\\./)+(?!\\.\\.)[^/]+/(?!index\\.js$)', message: 'From another folder of core, import its index.' });
   }
   const globals = ['window', 'document', 'navigator', 'process', 'Buffer', 'require', 'global'];
   return {

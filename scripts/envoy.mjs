@@ -9,7 +9,7 @@ const help = `./envoy COMMAND
       --stand-ins-port N    where the stand-ins listen, on 127.40.8.x (1502)
       --data DIR            where the database lives (.data)
   test              lint, types, unit tests, database tests and browser tests
-      --only NAME           lint, format, types, core, web, engine, standins, server or e2e; may be repeated
+      --only NAME           lint, folders, format, types, core, web, engine, standins, server or e2e; may be repeated
   reckon NAME       one calculation: JSON in on standard input, JSON out
       --list                every calculation with its input and output
   compile FILE      the plan and the findings of an exported project

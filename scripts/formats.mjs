@@ -1,12 +1,14 @@
 import { writeFileSync } from 'node:fs';
 import { format } from 'prettier';
 import { z } from 'zod';
+import { checksPage } from '../core/dist/checks/index.js';
 import { RegisterMap } from '../core/dist/format/index.js';
 import { DeviceTemplate } from '../core/dist/model/index.js';
 
-/** Writes the JSON Schemas of our own files into docs/formats, from the schemas that the code itself checks with. */
+// Writes what docs say of the code itself: the JSON Schemas of our own files, and the list of findings.
 for (const [name, schema] of Object.entries({ 'register-map': RegisterMap, device: DeviceTemplate })) {
   const text = JSON.stringify(z.toJSONSchema(schema, { io: 'input' }));
   const file = new URL(`../docs/formats/${name}.schema.json`, import.meta.url);
   writeFileSync(file, await format(text, { parser: 'json', printWidth: 140 }));
 }
+writeFileSync(new URL('../docs/findings.md', import.meta.url), await format(checksPage(), { parser: 'markdown' }));

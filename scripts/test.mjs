@@ -14,6 +14,13 @@ const NOT_KEPT = { fsync: 'off', full_page_writes: 'off' };
 /** Each part of the tests, and the program that runs it. Checks without a count count as one. */
 const parts = {
   lint: ['npx', 'eslint', '.'],
+  folders: [
+    'npx',
+    'depcruise',
+    '--config',
+    '.dependency-cruiser.cjs',
+    ...['core', 'engine', 'standins', 'server', 'web'].map((side) => `${side}/src`),
+  ],
   format: ['npx', 'prettier', '--check', '--log-level', 'warn', '.'],
   types: ['npx', 'tsc', '-b'],
   core: ['npx', 'ng', 'test', 'core'],
@@ -32,7 +39,7 @@ const onDatabase = ['server'];
  */
 const rows = [
   [
-    ['lint', 'format', 'types', 'core', 'web'],
+    ['lint', 'folders', 'format', 'types', 'core', 'web'],
     ['engine', 'standins'],
   ],
   [['server']],

@@ -8,11 +8,11 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import type { Counters } from '@plain-envoy/core/feed';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
 import { ask } from './client/index.js';
 import { answerPdu, ChannelServer, RegisterBank, RtuOverTcpServer } from './server/index.js';
 import { ChannelTransport, openSerialPort, openSocket } from './transport/index.js';
 import { EngineHost } from './worker/index.js';
+import { compile } from '@plain-envoy/core/compile';
 
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default;
 const UNIT = 17;

@@ -1,8 +1,8 @@
 import { fernhollow } from '../demo/index.js';
 import { type Counters, type Motion, newCounters, type TryEnd } from '../feed/index.js';
 import { applyChanges, type Change, type ProjectDocument } from '../model/index.js';
-import { compile } from '../plan/index.js';
 import { diagnose } from './index.js';
+import { compile } from '../compile/index.js';
 
 const demo = mended(fernhollow());
 const device = (name: string) => demo.devices.find((row) => row.name === name)!;

@@ -1,4 +1,5 @@
 import { tableNames } from '../address/index.js';
+import { type CheckId } from '../checks/index.js';
 import type { Counters } from '../feed/index.js';
 import type { Finding } from '../findings/index.js';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '../frame/index.js';
@@ -161,8 +162,10 @@ function atPort({ port, device }: Case): Cause['at'] {
 }
 
 /** What a finding at one of these places already says. */
-function found(of: Case, ...checks: string[]): Finding | undefined {
-  return of.findings.find(({ check, at }) => checks.includes(check) && (at.id === of.port?.id || at.id === of.device.id));
+function found(of: Case, ...checks: CheckId[]): Finding | undefined {
+  return of.findings.find(
+    ({ check, at }) => (checks as readonly string[]).includes(check) && (at.id === of.port?.id || at.id === of.device.id),
+  );
 }
 
 function notConnected(of: Case): Weighed[] {
@@ -208,7 +211,7 @@ function wayToLine({ document, counters }: Case, lineId: string): Weighed {
 function noPath(of: Case): Weighed[] {
   const { device, gateway } = of;
   const at: Cause['at'] = gateway ? { entity: 'device', id: gateway.id } : atPort(of);
-  const passes = found(of, 'unit-not-passed');
+  const passes = found(of, 'unit-not-forwarded');
   return [
     {
       weight: 90,

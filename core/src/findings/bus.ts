@@ -1,4 +1,16 @@
-import type { Device, EthernetLine, EthernetPort, Line, Port, ProjectDocument, SerialLine, SerialPort } from '../model/index.js';
+import { standards } from '../line/index.js';
+import type {
+  CanLine,
+  CanPort,
+  Device,
+  EthernetLine,
+  EthernetPort,
+  Line,
+  Port,
+  ProjectDocument,
+  SerialLine,
+  SerialPort,
+} from '../model/index.js';
 
 export interface Member<P extends Port = SerialPort> {
   name: string;
@@ -7,15 +19,16 @@ export interface Member<P extends Port = SerialPort> {
 }
 
 /** A line with its members in their physical order. */
-export interface Bus<L extends Line, P extends Port> {
+export interface Bus<L extends Line = Line, P extends Port = Port> {
   line: L;
   members: Member<P>[];
 }
 export type SerialBus = Bus<SerialLine, SerialPort>;
 export type EthernetBus = Bus<EthernetLine, EthernetPort>;
+export type CanBus = Bus<CanLine, CanPort>;
 
 /** Every line with those ports on it that are of its own kind. */
-export function busesOf({ lines, devices, ports }: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>): Bus<Line, Port>[] {
+export function busesOf({ lines, devices, ports }: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>): Bus[] {
   const byId = new Map(devices.map((device) => [device.id, device]));
   const byLine = new Map<string, Member<Port>[]>(lines.map((line) => [line.id, []]));
   for (const port of ports) {
@@ -29,4 +42,18 @@ export function busesOf({ lines, devices, ports }: Pick<ProjectDocument, 'lines'
       .filter(({ port }) => port.kind === line.kind)
       .sort((a, b) => a.port.position - b.port.position),
   }));
+}
+
+/** How many clients connect to a port: the carriers of the plan, by the id of the device, and the others that the port names. */
+export function connectionsUsed(port: EthernetPort, clients: ReadonlyMap<string, number>): number {
+  return port.otherClients + (clients.get(port.deviceId) ?? 0);
+}
+
+/** What a port must share with its line. The line's standard tells levels and duplex. */
+export function expectedOf(
+  line: SerialLine,
+): Pick<SerialPort, 'baud' | 'dataBits' | 'parity' | 'stopBits' | 'framing' | 'levels' | 'duplex'> {
+  const { baud, dataBits, parity, stopBits, framing, standard } = line;
+  const { levels, duplex } = standards[standard];
+  return { baud, dataBits, parity, stopBits, framing, levels, duplex };
 }

@@ -1,7 +1,16 @@
 export { type Finding, type Fix, fixOf } from './finding.js';
-export { type Bus, busesOf, type EthernetBus, type Member, type SerialBus } from './bus.js';
-export { connectionsUsed } from './ethernet.js';
-export { checkErrands } from './errands.js';
-export { checkLines } from './lines.js';
-export { expectedOf } from './serial.js';
-export { checkMaps } from './maps.js';
+export { type Bus, busesOf, type CanBus, connectionsUsed, type EthernetBus, expectedOf, type Member, type SerialBus } from './bus.js';
+export {
+  type Check,
+  defineCheck,
+  type ErrandPlace,
+  type Found,
+  type FoundAtEnds,
+  listed,
+  onLine,
+  onPort,
+  onRoute,
+  type Scope,
+  type Scopes,
+} from './definition.js';
+export { limited } from './limited.js';

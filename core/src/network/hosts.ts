@@ -8,10 +8,18 @@ export interface Host {
   gateway?: string | null;
 }
 
+export type HostCheck =
+  | 'address-malformed'
+  | 'address-twice'
+  | 'network-address'
+  | 'broadcast-address'
+  | 'gateway-malformed'
+  | 'gateway-outside'
+  | 'masks-differ';
+
 /** What is wrong with a host's addresses, and which of its fields says so. */
 export interface HostFinding {
-  severity: 'stop' | 'warning' | 'advice';
-  check: 'address-twice' | 'address-malformed' | 'network-address' | 'broadcast-address' | 'gateway-outside' | 'masks-differ';
+  check: HostCheck;
   host: string;
   field: 'ip' | 'mask' | 'gateway';
   message: string;
@@ -30,18 +38,12 @@ export function checkHosts(hosts: readonly Host[]): HostFinding[] {
   const seen = new Map<number, Host>();
   const usual = commonest(hosts.map(({ mask }) => maskBits(mask)).filter((bits) => bits !== null));
   for (const host of hosts) {
-    const say = (
-      severity: HostFinding['severity'],
-      check: HostFinding['check'],
-      field: HostFinding['field'],
-      message: string,
-      mend: string,
-    ) => findings.push({ severity, check, host: host.name, field, message, mend });
+    const say = (check: HostFinding['check'], field: HostFinding['field'], message: string, mend: string) =>
+      findings.push({ check, host: host.name, field, message, mend });
     const ip = ipNumber(host.ip);
     const bits = maskBits(host.mask);
     if (ip === null) {
       say(
-        'stop',
         'address-malformed',
         'ip',
         `“${host.ip}” of ${host.name} is no IPv4 address.`,
@@ -52,36 +54,36 @@ export function checkHosts(hosts: readonly Host[]): HostFinding[] {
     const other = seen.get(ip);
     if (other) {
       const both = `${other.name} and ${host.name} both have ${ipText(ip)}: which of them answers is a matter of luck.`;
-      say('stop', 'address-twice', 'ip', both, 'Give one of them an address of its own.');
+      say('address-twice', 'ip', both, 'Give one of them an address of its own.');
     } else seen.set(ip, host);
     if (bits === null) {
       const why = `“${host.mask}” of ${host.name} is no mask: its ones must be together at the left.`;
-      say('stop', 'address-malformed', 'mask', why, 'Write a mask such as 255.255.255.0.');
+      say('address-malformed', 'mask', why, 'Write a mask such as 255.255.255.0.');
       continue;
     }
     const network = networkOf(ip, bits);
     const special = specialAddress(network, ip);
     if (special === 'network') {
       const why = `${host.name} has ${ipText(ip)}, which is the name of the network ${formatNetwork(network)} itself.`;
-      say('stop', 'network-address', 'ip', why, 'Take an address between the first and the last host.');
+      say('network-address', 'ip', why, 'Take an address between the first and the last host.');
     }
     if (special === 'broadcast') {
       const why = `${host.name} has ${ipText(ip)}, which is the broadcast address of ${formatNetwork(network)}.`;
-      say('stop', 'broadcast-address', 'ip', why, 'Take an address between the first and the last host.');
+      say('broadcast-address', 'ip', why, 'Take an address between the first and the last host.');
     }
     if (host.gateway) {
       const gateway = ipNumber(host.gateway);
       if (gateway === null) {
         const why = `The gateway “${host.gateway}” of ${host.name} is no IPv4 address.`;
-        say('warning', 'address-malformed', 'gateway', why, 'Write four numbers of 0 to 255, or leave it empty.');
+        say('gateway-malformed', 'gateway', why, 'Write four numbers of 0 to 255, or leave it empty.');
       } else if (!contains(network, gateway)) {
         const why = `The gateway ${host.gateway} of ${host.name} lies outside its network ${formatNetwork(network)}, so it is never reached.`;
-        say('warning', 'gateway-outside', 'gateway', why, 'Give a gateway of this network, or none.');
+        say('gateway-outside', 'gateway', why, 'Give a gateway of this network, or none.');
       }
     }
     if (usual !== null && bits !== usual) {
       const why = `${host.name} has the mask /${bits}, most others here /${usual}: they do not agree on who is near.`;
-      say('warning', 'masks-differ', 'mask', why, `Set its mask to /${usual}.`);
+      say('masks-differ', 'mask', why, `Set its mask to /${usual}.`);
     }
   }
   return findings;

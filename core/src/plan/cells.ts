@@ -1,16 +1,16 @@
 import { isBitTable } from '../address/index.js';
 import { type Point, pointWidth } from '../model/index.js';
-import type { Sound } from './sound-row.js';
+import type { ValidRoute } from './valid-route.js';
 
 /** Which bits of a register a route has to do with; a coil is a register of one bit here. */
 export interface Cell {
   key: string;
   bits: number;
-  row: Sound;
+  row: ValidRoute;
 }
 
 /** The registers of a point that a route reads or sets; `masks` where it sets only some of their bits. */
-export function cellsOf(row: Sound, point: Point, masks: readonly number[] | null): Cell[] {
+export function cellsOf(row: ValidRoute, point: Point, masks: readonly number[] | null): Cell[] {
   const whole = point.bit === null ? 0xffff : 1 << point.bit;
   return Array.from({ length: pointWidth(point) }, (_, index) => ({
     key: `${point.deviceId} ${point.table} ${point.offset + index}`,

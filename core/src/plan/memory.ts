@@ -1,18 +1,14 @@
-import type { Finding } from '../findings/index.js';
-import type { Route } from '../model/index.js';
-import type { RowFacts } from './facts.js';
-import type { PlannedRequest, PlannedRoute } from './plan.js';
-import type { Sound } from './sound-row.js';
+import type { PlannedRequest } from './plan.js';
+import type { RouteCells } from './route-cells.js';
+import type { ValidRoute } from './valid-route.js';
 
 /**
  * What is known from compiling the document before this one, so that after an edit only what it touches is worked out anew.
  * Rows of a document are never changed in place, so the same row is still right, as long as all that it rests on is the same.
  */
 export class Memory {
-  readonly routes = new WeakMap<Route, { restsOn: readonly unknown[]; sound: Sound | null; findings: readonly Finding[] }>();
-  readonly rows = new WeakMap<Sound, RowFacts>();
-  readonly planned = new WeakMap<Sound, PlannedRoute>();
-  private requests = new Map<string, { restsOn: readonly unknown[]; made: Made }>();
+  readonly cells = new WeakMap<ValidRoute, RouteCells>();
+  private requests = new Map<string, { restsOn: readonly unknown[]; planned: RequestGroup }>();
   private used: typeof this.requests = new Map();
   private readonly values = new Map<string, { text: string; value: unknown }>();
 
@@ -26,11 +22,11 @@ export class Memory {
   }
 
   /** The requests of a group, as they were while all that they rest on is the same. */
-  requestsOf(key: string, restsOn: readonly unknown[], make: () => PlannedRequest[]): Made {
+  requestsOf(key: string, restsOn: readonly unknown[], make: () => PlannedRequest[]): RequestGroup {
     const known = this.requests.get(key);
-    const entry = known && areSame(known.restsOn, restsOn) ? known : { restsOn, made: byPoint(make()) };
+    const entry = known && areSame(known.restsOn, restsOn) ? known : { restsOn, planned: byPoint(make()) };
     this.used.set(key, entry);
-    return entry.made;
+    return entry.planned;
   }
 
   /** Forgets the requests of groups that are gone. */
@@ -41,12 +37,12 @@ export class Memory {
 }
 
 /** The requests of a group, and which of them carries each of its points. */
-export interface Made {
+export interface RequestGroup {
   requests: readonly PlannedRequest[];
   byPoint: ReadonlyMap<string, PlannedRequest>;
 }
 
-function byPoint(requests: readonly PlannedRequest[]): Made {
+function byPoint(requests: readonly PlannedRequest[]): RequestGroup {
   return { requests, byPoint: new Map(requests.flatMap((request) => request.points.map(({ pointId }) => [pointId, request] as const))) };
 }
 

@@ -3,12 +3,12 @@ import { MASK_WRITE, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, type Round, type SerialLine } from '../model/index.js';
 import { overlaps } from './cheapest.js';
-import type { Made } from './memory.js';
+import type { RequestGroup } from './memory.js';
 import type { Endpoint, PlannedRelease, PlannedRequest } from './plan.js';
 import { codeToWrite, type CarryingRequest, planPoints, type PointToCarry, type RequestCost, standardCost } from './plan-points.js';
-import type { Reach } from './reach.js';
-import type { Lookup } from './sound.js';
-import type { Sound } from './sound-row.js';
+import type { Way } from './way.js';
+import type { Lookup } from './lookup.js';
+import type { ValidRoute } from './valid-route.js';
 
 /** How often a value is fetched only because somebody looks at it. */
 const WATCH_PERIOD_MS = 500;
@@ -21,7 +21,7 @@ export interface Together {
   points: readonly Point[];
   /** For a write: only some bits of these registers are owned. */
   isPartial?: boolean;
-  release?: Sound['release'];
+  release?: ValidRoute['release'];
   /** Tells requests apart that are otherwise alike. */
   mark?: string;
 }
@@ -37,10 +37,10 @@ export function requestMaker(look: Lookup) {
   };
   return {
     endpoints,
-    make(together: Together): Made {
+    make(together: Together): RequestGroup {
       const { kind, carrierId, round, points, isPartial, release, mark } = together;
       const device = look.device.get(points[0]!.deviceId)!;
-      const { endpoint, unitId } = (look.reach(device.id) as { ok: true; value: Reach }).value;
+      const { endpoint, unitId } = (look.way(device.id) as { ok: true; value: Way }).value;
       endpoints.set(endpoint.id, endpoint);
       const cost = costOf(device.id);
       const key = [kind, carrierId, round?.id, device.id, points[0]!.table, isPartial, mark].join(' ');
@@ -129,7 +129,7 @@ function planned(
   };
 }
 
-function plannedRelease({ point, words, when }: NonNullable<Sound['release']>, device: Device): PlannedRelease {
+function plannedRelease({ point, words, when }: NonNullable<ValidRoute['release']>, device: Device): PlannedRelease {
   const { table, offset } = point;
   return { when, functionCode: codeToWrite(table, words.length, device), table, offset, values: words };
 }

@@ -1,5 +1,6 @@
 import { fernhollow } from '../demo/index.js';
-import { compile, requestSheets, type SheetRow } from './index.js';
+import { requestSheets, type SheetRow } from './index.js';
+import { compile } from '../compile/index.js';
 
 const demo = fernhollow();
 const sheets = requestSheets(demo, compile(demo).plan);

@@ -1,9 +1,9 @@
 import { fernhollow } from '../demo/index.js';
 import type { Point } from '../model/index.js';
-import { compile } from '../plan/index.js';
 import { encode } from '../value/index.js';
 import { expectedAt, fingerprint, hasArrived, tellTales, unlikePapers, whyOther } from './index.js';
 import { numericTypes } from '../types/index.js';
+import { compile } from '../compile/index.js';
 
 const demo = fernhollow();
 const { plan } = compile(demo);

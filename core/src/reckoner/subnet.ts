@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { checkHosts, formatNetwork, hostsOf, ipNumber, ipText, maskText, type Network, networkOfHost } from '../network/index.js';
+import { severityOf } from '../checks/index.js';
 import { reckoner } from './reckoner.js';
 import { good } from '../outcome/index.js';
 
@@ -58,7 +59,7 @@ export const subnet = reckoner({
           nextFree: nextFree(first, last, taken),
         };
       }),
-      findings: checkHosts(hosts).map(({ severity, host, message }) => ({ severity, host, message })),
+      findings: checkHosts(hosts).map(({ check, host, message }) => ({ severity: severityOf(check), host, message })),
     });
   },
 });

@@ -31,6 +31,12 @@ export function overflowsOf(chain: Chain): Overflow[] {
   return found;
 }
 
+/** Whether a value without known limits could be more than the destination holds. */
+export function mayOverflow(chain: Chain): boolean {
+  const overflows = overflowsOf(chain);
+  return overflows.length > 0 && overflows.every(({ isCertain }) => !isCertain);
+}
+
 /** How fine the destination holds a value, where that is coarser than the source has it and no step rounds; null where nothing is lost. */
 export function coarserThan({ source, destination, transforms, carry }: Chain): { source: number; destination: number } | null {
   if (carry !== 'value' || transforms.length > 0) return null;

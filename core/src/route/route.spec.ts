@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { type Point, pointLayout } from '../model/index.js';
 import { encode } from '../value/index.js';
-import { carryAcross, type Chain, checkEnds, coarserThan, masksOf, overflowsOf } from './index.js';
+import { carryAcross, type Chain, coarserThan, masksOf, overflowsOf } from './index.js';
 import { type Transform, describeChain, inverseChain, readExpression } from '../steps/index.js';
+import { checkEnds } from '../checks/index.js';
 
 const { points } = fernhollow();
 const named = (name: string): Point => points.find((point) => point.name === name)!;

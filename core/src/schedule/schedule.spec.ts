@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
-import { compile } from '../plan/index.js';
 import { hyperperiod, type Job, jobsOf, pacesOf, Scheduler, simulate, type Simulation, type Start, utilisations } from './index.js';
+import { compile } from '../compile/index.js';
 
 const every = (id: string, periodMs: number, fields: Partial<Job> = {}): Job => ({
   id,

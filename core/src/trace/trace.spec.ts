@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { requestPdu, rtuFrame, tcpFrame } from '../frame/index.js';
-import { compile } from '../plan/index.js';
 import { matcher, readPcapng, readSerial, readSerialText, recordOf, rowOf, teller, type TraceRecord, writePcapng } from './index.js';
+import { compile } from '../compile/index.js';
 
 const demo = fernhollow();
 const { plan } = compile(demo);

@@ -1,8 +1,8 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { Reading } from '@plain-envoy/core/feed';
-import { compile } from '@plain-envoy/core/plan';
 import type { RouteProof } from '@plain-envoy/core/proof';
 import { proveByHand } from './index.js';
+import { compile } from '@plain-envoy/core/compile';
 
 const { plan } = compile(fernhollow());
 const route = plan.routes.find(({ name }) => name === 'Damper position')!;

@@ -2,11 +2,12 @@ import { isBitTable } from '@plain-envoy/core/address';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestPdu } from '@plain-envoy/core/frame';
 import { type Point, pointLayout, pointWidth, type ProjectDocument, readPoint } from '@plain-envoy/core/model';
-import { compile, type Plan } from '@plain-envoy/core/plan';
+import { type Plan } from '@plain-envoy/core/plan';
 import { decode, encode, toUnits } from '@plain-envoy/core/value';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import { Runner } from './index.js';
 import { rangeOf } from '@plain-envoy/core/types';
+import { compile } from '@plain-envoy/core/compile';
 
 /** Mended of its findings: the drive and the cable that do not answer do here, and the damper has one writer. */
 const whole = fernhollow();

@@ -1,10 +1,11 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { Quality, Reading } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
-import { compile, type PlannedRequest, type PlannedRoute } from '@plain-envoy/core/plan';
+import { type PlannedRequest, type PlannedRoute } from '@plain-envoy/core/plan';
 import type { RequestResult } from '../client/index.js';
 import { RouteRun } from './route-run.js';
 import { exchangePieces, type Piece, type Write, writePieces } from './write-pieces.js';
+import { compile } from '@plain-envoy/core/compile';
 
 const planned = compile(fernhollow()).plan.routes.find(({ name }) => name === 'Fan north speed')!;
 const bit: Point = { ...planned.source, id: 'bit', name: 'Enable', type: 'bit', bit: 0, scale: null };

@@ -1,10 +1,10 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import { plainRoute, type ProjectDocument } from '@plain-envoy/core/model';
-import { compile, compileWatch, compileWrite } from '@plain-envoy/core/plan';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import type { ClientTransport, Exchange } from '../transport/index.js';
 import type { Batch } from '@plain-envoy/core/feed';
 import { Runner } from './index.js';
+import { compile, compileWatch, compileWrite } from '@plain-envoy/core/compile';
 
 /** All devices of the demo by unit ID, each a bank; a test can make one silent or strange. */
 class Devices {

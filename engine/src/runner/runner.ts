@@ -1,6 +1,6 @@
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
-import type { Endpoint, HandWrite, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
+import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import { meets } from '@plain-envoy/core/errand';
 import { type Comparison, type Point, valueText } from '@plain-envoy/core/model';
 import { masksOf, wordsFor } from '@plain-envoy/core/route';
@@ -15,6 +15,7 @@ import { recordOf, strayRecord } from './recording.js';
 import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteRun } from './route-run.js';
 import { exchangePieces, type Piece, writePieces, type Write } from './write-pieces.js';
+import { type HandWrite } from '@plain-envoy/core/compile';
 
 /** A request as it is being run. */
 interface Job {

@@ -1,7 +1,7 @@
 import { fernhollow } from '@plain-envoy/core/demo';
-import { compile, compileWrite, type HandWrite } from '@plain-envoy/core/plan';
 import { ModbusTcpServer } from '../server/index.js';
 import { EngineEnded, EngineHost } from './index.js';
+import { compile, compileWrite, type HandWrite } from '@plain-envoy/core/compile';
 
 describe('EngineHost', () => {
   const demo = fernhollow();

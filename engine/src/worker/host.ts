@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
-import type { HandWrite, Plan } from '@plain-envoy/core/plan';
+import type { Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { RequestResult } from '../client/index.js';
@@ -9,6 +9,7 @@ import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
 import { lendSerialPort } from './lent-port.js';
 import type { Bound, Command, Report, TracePart } from './messages.js';
+import { type HandWrite } from '@plain-envoy/core/compile';
 
 /** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
 const YOUNG_MB = 6;

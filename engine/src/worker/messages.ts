@@ -1,12 +1,13 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
-import type { HandWrite, Plan } from '@plain-envoy/core/plan';
+import type { Plan } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { RequestResult } from '../client/index.js';
 import type { Found } from '../trace/index.js';
 import type { TripWish } from '../runner/index.js';
+import { type HandWrite } from '@plain-envoy/core/compile';
 
 /** Which of the exchanges that match are wanted; see `TraceRing`. */
 export interface TracePart {

@@ -2,17 +2,18 @@ import { type Batch, type BenchState, idleBench, type Series, type TripEvent } f
 import { whyNotCompared } from '@plain-envoy/core/errand';
 import { atItsPlace, type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import { boundLines, compile, compileRead, compileWatch, compileWrite, frontOf, type HandWrite, type Plan } from '@plain-envoy/core/plan';
+import { boundLines, frontOf, type Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { typeOf } from '@plain-envoy/core/types';
 import { failureOf } from '@plain-envoy/engine/runner';
 import type { Found } from '@plain-envoy/engine/trace';
 import { type Bound, EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { z } from 'zod';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 import { type AskForce, type AskPattern, ByHand, type Running } from './by-hand.js';
 import type { Since } from './file-captures.js';
 import { History } from './history.js';
+import { compile, compileRead, compileWatch, compileWrite, type HandWrite } from '@plain-envoy/core/compile';
 
 export const AskTrips = z.strictObject({
   outId: z.uuid(),

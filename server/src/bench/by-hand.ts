@@ -6,7 +6,7 @@ import { wordsFor } from '@plain-envoy/core/route';
 import type { EngineHost } from '@plain-envoy/engine/worker';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 
 const Typed = z.string().max(1000, 'At most 1000 characters.');
 

@@ -1,6 +1,6 @@
 import { matcher, type Peer, PcapngWriter, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
 import { v7 as newId } from 'uuid';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 
 /** So often what has come is passed on, and so much at once at most. */
 const LOOK_MS = 500;

@@ -5,7 +5,7 @@ import { runErrand } from '@plain-envoy/engine/errand';
 import { v7 as newId } from 'uuid';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
-import { ProblemError, refuse } from '../problem.js';
+import { ProblemError, refuse } from '../problem/index.js';
 import type { Held } from '../projects/index.js';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 

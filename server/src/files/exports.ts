@@ -2,7 +2,7 @@ import { csvHeader, csvRow, declareVariable, iecText, mapJson, toThing } from '@
 import type { Device, Point, ProjectDocument } from '@plain-envoy/core/model';
 import { frontOf } from '@plain-envoy/core/plan';
 import Papa from 'papaparse';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 import { iecXml } from './iec-xml.js';
 
 interface MapExport {

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ImportEvent } from '@plain-envoy/core/feed';
+import { checks } from '@plain-envoy/core/checks';
 import { RegisterMap } from '@plain-envoy/core/format';
 import { bodyOf, DeviceTemplate, type Point, type ProjectDocument } from '@plain-envoy/core/model';
 import writeWorkbook from 'write-excel-file/node';
@@ -32,6 +33,14 @@ describe('the published schemas', () => {
       expect(published)
         .withContext(name)
         .toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(schema, { io: 'input' }))));
+    }
+  });
+
+  it('go with a page of every finding and what it means', () => {
+    const published = readFileSync(new URL('../../../docs/findings.md', import.meta.url), 'utf8');
+    for (const { id, meaning } of checks) {
+      const row = published.split('\n').find((line) => line.startsWith(`| ${id} `));
+      expect(row).withContext(id).toContain(meaning);
     }
   });
 });

@@ -12,7 +12,7 @@ import {
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
-import { ProblemError, refuse } from '../problem.js';
+import { ProblemError, refuse } from '../problem/index.js';
 import { readSource, type Source } from './source.js';
 import { good } from '@plain-envoy/core/outcome';
 

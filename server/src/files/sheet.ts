@@ -1,8 +1,9 @@
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { compile, requestSheets, type SheetRow } from '@plain-envoy/core/plan';
+import { requestSheets, type SheetRow } from '@plain-envoy/core/plan';
 import Papa from 'papaparse';
 import writeExcelFile, { type SheetData } from 'write-excel-file/node';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
+import { compile } from '@plain-envoy/core/compile';
 
 const columns: readonly { head: string; of(row: SheetRow): string | number | null }[] = [
   { head: 'No.', of: ({ number }) => number },

@@ -1,8 +1,9 @@
 import { toHex } from '@plain-envoy/core/frame';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { compile, type Plan } from '@plain-envoy/core/plan';
+import { type Plan } from '@plain-envoy/core/plan';
 import { type Peer, teller, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
 import Papa from 'papaparse';
+import { compile } from '@plain-envoy/core/compile';
 
 export const traceFormats = ['pcapng', 'csv', 'txt'] as const;
 export type TraceFormat = (typeof traceFormats)[number];

@@ -1,16 +1,16 @@
 import { ChangeSet, Project } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
 import { describeReckoners, reckon } from '@plain-envoy/core/reckoner';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 import { addBench } from './bench.js';
 import { addTrace } from './trace.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { ById, type Services } from './services.js';
+import { compile } from '@plain-envoy/core/compile';
 
 const ByDevice = z.object({ deviceId: z.uuid('That is no id of a device.') });
 const EMPTY = undefined;

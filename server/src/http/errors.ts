@@ -1,7 +1,7 @@
 import type { FastifyError, FastifyInstance, FastifySchemaValidationError } from 'fastify';
 import { z } from 'zod';
 import { isConnectionError, type Database } from '../database/index.js';
-import { ProblemError } from '../problem.js';
+import { ProblemError } from '../problem/index.js';
 import { schemaProblem } from '@plain-envoy/core/outcome';
 
 /** Every error leaves as `{ error: { message, path } }` with a sentence that a person can act on. */

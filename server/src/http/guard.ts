@@ -1,5 +1,5 @@
 import type { FastifyInstance } from 'fastify';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 
 /**
  * Keeps other sites' pages out: a request must name one of our hosts, and where a browser says which page sent it, that

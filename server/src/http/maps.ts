@@ -3,7 +3,7 @@ import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { type ExportFormat, exportFormats, exportMap, exportSheet, type SheetFormat, sheetFormats } from '../files/index.js';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 import { ById, type Services } from './services.js';
 import { stream } from './stream.js';
 

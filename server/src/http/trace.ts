@@ -1,5 +1,4 @@
 import { Readable } from 'node:stream';
-import { compile } from '@plain-envoy/core/plan';
 import { rowOf, TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
@@ -7,6 +6,7 @@ import { z } from 'zod';
 import { FileCaptures } from '../bench/index.js';
 import { exportTrace, peersOf, traceFormats } from '../files/index.js';
 import { ById, type Services } from './services.js';
+import { compile } from '@plain-envoy/core/compile';
 
 /** So many rows one question brings at most. */
 const MOST_ROWS = 1000;

@@ -1,6 +1,6 @@
 import { type Change, type EntityKind, listedKinds, referencesOf, referrersOf, type Row } from '@plain-envoy/core/model';
 import type { Tables } from '../database/index.js';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 import { referrers, rowsById } from './rows.js';
 
 /**

@@ -18,7 +18,7 @@ import {
 } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { type Database, isConnectionError, NOT_SAVED, PERHAPS_SAVED, schema, type Tables } from '../database/index.js';
-import { ProblemError, refuse } from '../problem.js';
+import { ProblemError, refuse } from '../problem/index.js';
 import { checkReferences } from './references.js';
 import { dropRows, putRows, rowsById, rowsOf } from './rows.js';
 

@@ -8,7 +8,7 @@ import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNe
 import { frontOf, type ModbusLine } from '@plain-envoy/core/plan';
 import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
 import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, overEthernet } from '@plain-envoy/engine/transport';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MOST_TARGETS } from './asked.js';
 
 const PARALLEL_HOSTS = 64;

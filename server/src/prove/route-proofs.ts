@@ -2,15 +2,16 @@ import { diagnose, type Seen } from '@plain-envoy/core/diagnose';
 import type { Reading } from '@plain-envoy/core/feed';
 import type { Finding } from '@plain-envoy/core/findings';
 import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
-import { compile, type Plan } from '@plain-envoy/core/plan';
+import { type Plan } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
 import { type Hands, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
 import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
 import type { Held } from '../projects/index.js';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
+import { compile } from '@plain-envoy/core/compile';
 
 export const AskProof = z.strictObject({
   /** Null for every route of the project. */

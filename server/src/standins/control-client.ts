@@ -2,7 +2,7 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Value } from '@plain-envoy/core/value';
 import type { Looked, StandInState } from '@plain-envoy/core/feed';
-import { refuse } from '../problem.js';
+import { refuse } from '../problem/index.js';
 
 const PATIENCE_MS = 3000;
 

@@ -2,12 +2,12 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import { diagnose } from '@plain-envoy/core/diagnose';
 import { blankFaults, type Counters, type Fault, type RouteState } from '@plain-envoy/core/feed';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
 import { Runner } from '@plain-envoy/engine/runner';
 import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
+import { compile } from '@plain-envoy/core/compile';
 
 const whole = fernhollow();
 const idOf = (name: string) => whole.devices.find((device) => device.name === name)!.id;

@@ -1,12 +1,12 @@
 import { mendedFernhollow } from '@plain-envoy/core/demo';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
 import { readPcapng, writePcapng } from '@plain-envoy/core/trace';
 import { Runner } from '@plain-envoy/engine/runner';
 import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
+import { compile } from '@plain-envoy/core/compile';
 
 /** The demo with its controller as the one that asks on the Kiln bus, as where no gateway was bought. */
 function withoutGateway(): ProjectDocument {

@@ -1,7 +1,6 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
 import type { Looked, Reading } from '@plain-envoy/core/feed';
 import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
-import { compile, compileWatch } from '@plain-envoy/core/plan';
 import type { RouteProof } from '@plain-envoy/core/proof';
 import { type Hands, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
@@ -10,6 +9,7 @@ import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
+import { compile, compileWatch } from '@plain-envoy/core/compile';
 
 const whole = fernhollow();
 const deviceNamed = (name: string) => whole.devices.find((device) => device.name === name)!;

@@ -14,11 +14,11 @@ import {
   type Reading,
   type RouteState,
 } from '@plain-envoy/core/feed';
-import { compile } from '@plain-envoy/core/plan';
 import { Subject } from 'rxjs';
 import { Live } from './data/live';
 import { PlanStore } from './data/plan';
 import { ProjectStore } from './data/project';
+import { compile } from '@plain-envoy/core/compile';
 
 export const demo = fernhollow();
 const compiled = compile(demo);

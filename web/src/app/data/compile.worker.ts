@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
-import { compiler } from '@plain-envoy/core/plan';
+import { compiler } from '@plain-envoy/core/compile';
 
 /** A document to compile, or what has changed since the last one. */
 export interface CompileRequest {

@@ -1,8 +1,9 @@
 /// <reference lib="webworker" />
 import { type Advice, advise, type Forecast, forecast, onProject, type WhatIf, whatIfChanges } from '@plain-envoy/core/forecast';
 import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
-import { compiler, type PlannedRequest } from '@plain-envoy/core/plan';
+import { type PlannedRequest } from '@plain-envoy/core/plan';
 import { v7 as newId } from 'uuid';
+import { compiler } from '@plain-envoy/core/compile';
 
 /** What is supposed, of a document or of what has changed since the last one. */
 export interface ForecastRequest {

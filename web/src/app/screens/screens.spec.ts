@@ -1,8 +1,8 @@
 import { fernhollow } from '@plain-envoy/core/demo';
-import { compile } from '@plain-envoy/core/plan';
 import { busiestPair, drawnRibbons, LANE, ribbonPath, ribbonsBetween } from './routes/banks';
 import { CARD, fitSite, layoutSite, scaleOf } from './site/layout';
 import { ribbonsOf } from './site/ribbons';
+import { compile } from '@plain-envoy/core/compile';
 
 const demo = fernhollow();
 const points = new Map(demo.points.map((point) => [point.id, point]));

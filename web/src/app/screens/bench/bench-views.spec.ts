@@ -3,7 +3,6 @@ import { TestBed } from '@angular/core/testing';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import { type Counters, idleBench, newCounters, type Series } from '@plain-envoy/core/feed';
 import type { Change, Errand, WatchList } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof } from '@plain-envoy/core/proof';
 import { Hands } from '../../data/hands';
 import { RouteProofs } from '../../data/route-proofs';
@@ -16,6 +15,7 @@ import { PlotView } from './plot-view';
 import { ProofsView } from './proofs-view';
 import { WatchView } from './watch-view';
 import { WritePanel } from './write-panel';
+import { compile } from '@plain-envoy/core/compile';
 
 const projectPath = `/api/projects/${demo.project.id}`;
 const pageOf = (fixture: { nativeElement: unknown }) => fixture.nativeElement as HTMLElement;

@@ -2,7 +2,6 @@ import { signal } from '@angular/core';
 import { newCounters } from '@plain-envoy/core/feed';
 import { asItIs, forecast, type Forecast } from '@plain-envoy/core/forecast';
 import type { Change } from '@plain-envoy/core/model';
-import { compile } from '@plain-envoy/core/plan';
 import { Forecasts } from '../../data/forecasts';
 import type { Forecasted } from '../../data/forecast.worker';
 import { demo, stage, turn } from '../../testing.spec-helper';
@@ -11,6 +10,7 @@ import { RequestTable } from './request-table';
 import { RoundTable } from './round-table';
 import { changeText, msText, periodText } from './round-words';
 import { WhatIfBar } from './what-if-bar';
+import { compile } from '@plain-envoy/core/compile';
 
 const { plan } = compile(demo);
 const usual = { horizonMs: 20_000, dead: [] as string[], backsOff: true };

@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable, LAST_OFFSET, readAddress, type Table } from '@plain-envoy/core/address';
 import { type Change, type Device, pointWidth } from '@plain-envoy/core/model';
-import { type FirstPlace, heartbeat, type HeartbeatWish } from '@plain-envoy/core/route';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
@@ -12,6 +11,7 @@ import { addressOf } from '../../parts/format';
 import { PointPick } from '../../parts/point-pick';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 import { beatNames } from '@plain-envoy/core/steps';
+import { type FirstPlace, heartbeat, type HeartbeatWish } from '@plain-envoy/core/making';
 
 /** One of the two ways, as it stands in the form. */
 interface TypedWay {

@@ -2,13 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { MatButtonModule } from '@angular/material/button';
 import { formatAddress, LAST_OFFSET, readAddress } from '@plain-envoy/core/address';
 import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
-import { type FirstPlace, inOrder, type InOrderRow } from '@plain-envoy/core/route';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { focusOnOpen } from '../../parts/focus';
 import { addressOf } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
+import { type FirstPlace, inOrder, type InOrderRow } from '@plain-envoy/core/making';
 
 /** Carries the chosen points in order, from a first register on; what would be made is shown before it is. */
 @Component({

@@ -13,7 +13,7 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, pointLayout, pointWidth, readPoint, Route } from '@plain-envoy/core/model';
-import { checkEnds, overflowsOf, valuesAlong } from '@plain-envoy/core/route';
+import { overflowsOf, valuesAlong } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -23,6 +23,7 @@ import { PointPick } from '../../parts/point-pick';
 import { StepList } from './step-list';
 import { routeOf, stepsOf, type TypedRoute, typedRoute } from './typed-route';
 import { Transform, describeStep } from '@plain-envoy/core/steps';
+import { checkEnds } from '@plain-envoy/core/checks';
 
 /** Makes a route between two chosen points, or changes one. What keeps it from carrying is said before it is saved. */
 @Component({

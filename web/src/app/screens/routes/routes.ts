@@ -15,7 +15,6 @@ import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { type Change, deletion, type Point, type Route } from '@plain-envoy/core/model';
 import { describeRequest } from '@plain-envoy/core/plan';
-import { reversed, routeBetween } from '@plain-envoy/core/route';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -29,6 +28,7 @@ import { HeartbeatPanel } from './heartbeat-panel';
 import { OrderPanel } from './order-panel';
 import { RouteForm } from './route-form';
 import { describeChain } from '@plain-envoy/core/steps';
+import { reversed, routeBetween } from '@plain-envoy/core/making';
 
 const GAP_WIDTH = 240;
 type Side = 'source' | 'destination';

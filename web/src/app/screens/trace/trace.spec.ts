@@ -1,9 +1,9 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
-import { compile } from '@plain-envoy/core/plan';
 import { type CaptureState, rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
 import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { TraceScreen } from './trace';
+import { compile } from '@plain-envoy/core/compile';
 
 const airOn = compile(demo).plan.requests.find(({ deviceName, kind }) => deviceName === 'Air-on transmitter' && kind === 'read')!;
 const asked = requestPdu({ functionCode: 4, offset: 10, count: 2 });

@@ -1,0 +1,52 @@
+import { busesOf, type CanBus, type ErrandPlace, type EthernetBus, type Finding, type SerialBus } from '../findings/index.js';
+import { type Point, pointsOfErrand, type ProjectDocument } from '../model/index.js';
+import { runChecks } from './run.js';
+
+type Clients = ReadonlyMap<string, number>;
+
+/** Everything that is or will be wrong with the lines of a project. `clients` says for a device how many carriers of the plan connect to it. */
+export function checkLines(document: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>, clients: Clients): Finding[] {
+  return busesOf(document).flatMap((bus) => {
+    switch (bus.line.kind) {
+      case 'serial':
+        return runChecks('serial', bus as SerialBus);
+      case 'ethernet':
+        return runChecks('ethernet', { bus: bus as EthernetBus, clients });
+      case 'can':
+        return runChecks('can', bus as CanBus);
+      case 'telecontrol':
+        return [];
+    }
+  });
+}
+
+/** What looks wrong in a register map by itself. A controller's memory is what others put into it, and is not judged. */
+export function checkMaps({ devices, points }: Pick<ProjectDocument, 'devices' | 'points'>): Finding[] {
+  const byDevice = new Map<string, Point[]>(devices.map(({ id }) => [id, []]));
+  for (const point of points) byDevice.get(point.deviceId)?.push(point);
+  return devices
+    .filter(({ kind }) => kind !== 'controller')
+    .flatMap(({ id, name }) => runChecks('map', { device: name, points: byDevice.get(id)! }));
+}
+
+/** What keeps errands from running to their ends, or undoes what they do. */
+export function checkErrands({
+  devices,
+  errands,
+  points,
+  routes,
+}: Pick<ProjectDocument, 'devices' | 'errands' | 'points' | 'routes'>): Finding[] {
+  if (errands.length === 0) return [];
+  const used = new Set(errands.flatMap((errand) => pointsOfErrand(errand)));
+  const names = new Map(devices.map(({ id, name }) => [id, name]));
+  const place: Omit<ErrandPlace, 'errand'> = {
+    points: new Map(points.flatMap((point) => (used.has(point.id) ? [[point.id, point] as const] : []))),
+    nameOf: ({ deviceId, name }) => `${names.get(deviceId)} ${name}`,
+    writers: new Map(
+      routes.flatMap((route) =>
+        used.has(route.destinationId) && route.trigger.on === 'round' ? [[route.destinationId, route] as const] : [],
+      ),
+    ),
+  };
+  return errands.flatMap((errand) => runChecks('errand', { errand, ...place }));
+}

@@ -1,0 +1,168 @@
+import { characterLength } from './serial/character-length.js';
+import { handshakeDiffers } from './serial/handshake-differs.js';
+import { nobodyAsks } from './serial/nobody-asks.js';
+import { rs232Parties } from './serial/rs232-parties.js';
+import { rtuSevenBits } from './serial/rtu-seven-bits.js';
+import { settingsDiffer } from './serial/settings-differ.js';
+import { transmitOnTransmit } from './serial/transmit-on-transmit.js';
+import { twoMasters } from './serial/two-masters.js';
+import { unitLoads } from './serial/unit-loads.js';
+import { unitNotForwarded } from './serial/unit-not-forwarded.js';
+import { unitRange } from './serial/unit-range.js';
+import { unitTwice } from './serial/unit-twice.js';
+import { baudLength } from './cable/baud-length.js';
+import { biasMany } from './cable/bias-many.js';
+import { biasNone } from './cable/bias-none.js';
+import { commonMode } from './cable/common-mode.js';
+import { groundLoop } from './cable/ground-loop.js';
+import { lineLength } from './cable/line-length.js';
+import { pastTheEnd } from './cable/past-the-end.js';
+import { referenceNone } from './cable/reference-none.js';
+import { rs232Length } from './cable/rs232-length.js';
+import { shieldMany } from './cable/shield-many.js';
+import { shieldNone } from './cable/shield-none.js';
+import { stubLength } from './cable/stub-length.js';
+import { terminationMany } from './cable/termination-many.js';
+import { terminationMiddle } from './cable/termination-middle.js';
+import { terminationNone } from './cable/termination-none.js';
+import { terminationOne } from './cable/termination-one.js';
+import { bitrateDiffers } from './can/bitrate-differs.js';
+import { canTermination } from './can/can-termination.js';
+import { addressMalformed } from './ethernet/address-malformed.js';
+import { addressTwice } from './ethernet/address-twice.js';
+import { broadcastAddress } from './ethernet/broadcast-address.js';
+import { connections } from './ethernet/connections.js';
+import { gatewayMalformed } from './ethernet/gateway-malformed.js';
+import { gatewayOutside } from './ethernet/gateway-outside.js';
+import { leased } from './ethernet/leased.js';
+import { masksDiffer } from './ethernet/masks-differ.js';
+import { networkAddress } from './ethernet/network-address.js';
+import { nobodyAnswers } from './ethernet/nobody-answers.js';
+import { outsideNetwork } from './ethernet/outside-network.js';
+import { orderDiffers } from './map/order-differs.js';
+import { errandBesideRoute } from './errand/errand-beside-route.js';
+import { errandPointGone } from './errand/errand-point-gone.js';
+import { errandValue } from './errand/errand-value.js';
+import { bitAndRegister } from './ends/bit-and-register.js';
+import { readOnlyPoint } from './ends/read-only-point.js';
+import { readOnlyTable } from './ends/read-only-table.js';
+import { samePoint } from './ends/same-point.js';
+import { step } from './ends/step.js';
+import { stepsNeedValue } from './ends/steps-need-value.js';
+import { textAndNumber } from './ends/text-and-number.js';
+import { width } from './ends/width.js';
+import { writeOnlySource } from './ends/write-only-source.js';
+import { cannotCarry } from './route/cannot-carry.js';
+import { carrierCannotReach } from './route/carrier-cannot-reach.js';
+import { carrier } from './route/carrier.js';
+import { release } from './route/release.js';
+import { routeIncomplete } from './route/route-incomplete.js';
+import { unreachable } from './route/unreachable.js';
+import { orderNotSwapped } from './value/order-not-swapped.js';
+import { overflow } from './value/overflow.js';
+import { precision } from './value/precision.js';
+import { scaleDiffers } from './value/scale-differs.js';
+import { scaledTwice } from './value/scaled-twice.js';
+import { typeDiffers } from './value/type-differs.js';
+import { bitsNotReadable } from './plan/bits-not-readable.js';
+import { loop } from './plan/loop.js';
+import { neverReleased } from './plan/never-released.js';
+import { room } from './plan/room.js';
+import { stillShort } from './plan/still-short.js';
+import { twoWriters } from './plan/two-writers.js';
+import { unusedPoints } from './plan/unused-points.js';
+import { watchdogLong } from './plan/watchdog-long.js';
+import { watchdogShort } from './plan/watchdog-short.js';
+import { writtenTooSeldom } from './plan/written-too-seldom.js';
+
+/** Everything that can be found wrong, in the order in which it is told. A new check is a file of its own and its name here. */
+export const checks = [
+  // serial
+  settingsDiffer,
+  rtuSevenBits,
+  characterLength,
+  unitRange,
+  unitTwice,
+  unitNotForwarded,
+  nobodyAsks,
+  twoMasters,
+  unitLoads,
+  rs232Parties,
+  transmitOnTransmit,
+  handshakeDiffers,
+  // cable
+  rs232Length,
+  lineLength,
+  baudLength,
+  stubLength,
+  pastTheEnd,
+  terminationNone,
+  terminationOne,
+  terminationMany,
+  terminationMiddle,
+  biasNone,
+  biasMany,
+  referenceNone,
+  shieldNone,
+  shieldMany,
+  groundLoop,
+  commonMode,
+  // can
+  bitrateDiffers,
+  canTermination,
+  // ethernet
+  addressMalformed,
+  addressTwice,
+  networkAddress,
+  broadcastAddress,
+  gatewayMalformed,
+  gatewayOutside,
+  masksDiffer,
+  outsideNetwork,
+  leased,
+  connections,
+  nobodyAnswers,
+  // map
+  orderDiffers,
+  // errand
+  errandPointGone,
+  errandValue,
+  errandBesideRoute,
+  // ends
+  samePoint,
+  readOnlyTable,
+  readOnlyPoint,
+  writeOnlySource,
+  stepsNeedValue,
+  step,
+  bitAndRegister,
+  textAndNumber,
+  width,
+  // route
+  routeIncomplete,
+  unreachable,
+  carrierCannotReach,
+  carrier,
+  cannotCarry,
+  release,
+  // value
+  overflow,
+  precision,
+  typeDiffers,
+  orderNotSwapped,
+  scaleDiffers,
+  scaledTwice,
+  // plan
+  twoWriters,
+  loop,
+  bitsNotReadable,
+  neverReleased,
+  writtenTooSeldom,
+  stillShort,
+  watchdogShort,
+  watchdogLong,
+  room,
+  unusedPoints,
+] as const;
+
+export type CheckId = (typeof checks)[number]['id'];

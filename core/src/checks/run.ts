@@ -1,0 +1,42 @@
+import type { Check, Finding, Found, FoundAtEnds, Scope, Scopes } from '../findings/index.js';
+import { type CheckId, checks } from './list.js';
+
+const byScope = new Map<Scope, Check[]>();
+for (const check of checks as readonly Check[]) {
+  const known = byScope.get(check.scope);
+  if (known) known.push(check);
+  else byScope.set(check.scope, [check]);
+}
+
+/** Everything that the checks of one scope find, in the order of the list. */
+export function runChecks<S extends Exclude<Scope, 'ends'>>(scope: S, of: Scopes[S]): Finding[] {
+  return checksOf(scope).flatMap((check) =>
+    (check.find(of) as readonly Found[]).map(({ message, mend, at, fix, severity }): Finding => ({
+      severity: severity ?? check.severity,
+      check: check.id,
+      message,
+      mend,
+      ...(fix ? { fix } : {}),
+      at,
+    })),
+  );
+}
+
+/** How much it matters, where a check does not say otherwise of what it has found. */
+export function severityOf(id: CheckId): Finding['severity'] {
+  return (checks as readonly Check[]).find((check) => check.id === id)!.severity;
+}
+
+/** What keeps a value from crossing, at which end it shows, and what to do. */
+export interface EndsProblem extends FoundAtEnds {
+  check: string;
+}
+
+/** Why this source cannot be carried to this destination in this way; empty when it can. */
+export function checkEnds(chain: Scopes['ends']): EndsProblem[] {
+  return checksOf('ends').flatMap((check) => check.find(chain).map((found) => ({ check: check.id, ...found })));
+}
+
+function checksOf<S extends Scope>(scope: S): Check<S>[] {
+  return (byScope.get(scope) ?? []) as unknown as Check<S>[];
+}

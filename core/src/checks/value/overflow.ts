@@ -1,0 +1,33 @@
+import { defineCheck, fixOf, limited, onRoute } from '../../findings/index.js';
+import { type ValidRoute } from '../../plan/index.js';
+import { type Overflow, overflowsOf } from '../../route/index.js';
+
+export const overflow = defineCheck({
+  id: 'overflow',
+  severity: 'warning',
+  scope: 'value',
+  meaning: 'The source of a route can have values that the destination cannot hold.',
+  find: (row) => {
+    const overflows = overflowsOf({ ...row.route, source: row.source, destination: row.destination });
+    if (!overflows.some(({ isCertain }) => isCertain)) return [];
+    return [
+      {
+        message: roomText(overflows, row),
+        mend: 'Limit the value by a step, or give the destination a wider type or another scale.',
+        fix: fixOf('Limit it by a step', 'route', row.route, limited(row)),
+        at: onRoute(row, 'transforms'),
+      },
+    ];
+  },
+});
+
+/** `Kiln air-on temperature takes Air-on temperature from -3276.8 to 3276.7 °C`; at the destination where the chain cannot be followed back. */
+function roomText(overflows: readonly Overflow[], { source, destination }: ValidRoute): string {
+  const isBack = overflows.every(({ atSource }) => atSource !== null);
+  const { unit } = isBack ? source : destination;
+  const ends = overflows.map(({ atSource, limit }) => (isBack ? atSource! : limit)).sort((a, b) => a - b);
+  const range =
+    ends.length === 2 ? `from ${ends[0]} to ${ends[1]}` : overflows[0]!.side === 'above' ? `up to ${ends[0]}` : `from ${ends[0]} on`;
+  const what = isBack ? source.name : 'what arrives';
+  return `${destination.name} takes ${what} ${range}${unit ? ` ${unit}` : ''}; the rest is not carried.`;
+}

@@ -1,0 +1,89 @@
+import type { Errand, Point } from '../model/index.js';
+import type { Lookup, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';
+import type { Chain } from '../route/index.js';
+import type { Bus, CanBus, EthernetBus, SerialBus } from './bus.js';
+import type { Finding, Fix } from './finding.js';
+
+/** What a check looks at, by its scope. */
+export interface Scopes {
+  /** A serial line with those on it. */
+  serial: SerialBus;
+  /** A network with those on it, and how many carriers of the plan connect to each device, by its id. */
+  ethernet: { bus: EthernetBus; clients: ReadonlyMap<string, number> };
+  can: CanBus;
+  /** The register map of a field device, a gateway or a converter. */
+  map: { device: string; points: readonly Point[] };
+  errand: ErrandPlace;
+  /** The two ends of a route and its steps. */
+  ends: Chain;
+  /** A route and what it names, which may be gone. */
+  names: { route: RouteNames['route']; names: RouteNames | null };
+  /** A route of which all is there. */
+  route: { names: RouteNames; look: Lookup };
+  /** A route that can be carried, by itself. */
+  value: ValidRoute;
+  /** All routes that can be carried, together. */
+  plan: { routes: readonly RouteCells[]; look: Lookup };
+}
+export type Scope = keyof Scopes;
+
+/** An errand with the points that it names, as far as they are there. */
+export interface ErrandPlace {
+  errand: Errand;
+  points: ReadonlyMap<string, Point>;
+  /** `Yard display Line 1`. */
+  nameOf(point: Point): string;
+  /** The route that writes a point in each of its rounds, by the id of the point. */
+  writers: ReadonlyMap<string, { name: string }>;
+}
+
+/** What a check has found: why, what to do, and where. */
+export interface Found {
+  message: string;
+  mend: string;
+  at: Finding['at'];
+  fix?: Fix | undefined;
+  /** Where it differs from the check's own. */
+  severity?: Finding['severity'];
+}
+
+/** At the ends of a route, before it is one: the field that is wrong, and what would mend it. */
+export interface FoundAtEnds {
+  message: string;
+  mend: string;
+  field: 'sourceId' | 'destinationId' | 'carry' | 'transforms';
+  fix?: { label: string; fields: { carry: 'value' } };
+}
+
+/** Everything that is said about one kind of finding. */
+export interface Check<S extends Scope = Scope, Id extends string = string> {
+  /** Stable, for tests and links. */
+  id: Id;
+  severity: Finding['severity'];
+  scope: S;
+  /** What it means, in one sentence that names nothing of a project. */
+  meaning: string;
+  find(of: Scopes[S]): readonly (S extends 'ends' ? FoundAtEnds : Found)[];
+}
+
+export function defineCheck<S extends Scope, const Id extends string>(check: Check<S, Id>): Check<S, Id> {
+  return check;
+}
+
+/** Where a finding about a whole line is mended. */
+export function onLine({ line }: Bus, field?: string): Finding['at'] {
+  return { entity: 'line', id: line.id, ...(field ? { field } : {}) };
+}
+
+export function onPort({ port }: { port: { id: string } }, field: string): Finding['at'] {
+  return { entity: 'port', id: port.id, field };
+}
+
+export function onRoute({ route }: { route: { id: string } }, field?: string): Finding['at'] {
+  return { entity: 'route', id: route.id, ...(field ? { field } : {}) };
+}
+
+/** `A, B and 3 more`. */
+export function listed(names: readonly string[]): string {
+  return names.length > 2 ? `${names[0]}, ${names[1]} and ${names.length - 2} more` : names.join(' and ');
+}

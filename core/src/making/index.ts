@@ -1,0 +1,3 @@
+export { reversed, routeBetween } from './between.js';
+export { heartbeat, type HeartbeatWish } from './heartbeat.js';
+export { type FirstPlace, inOrder, type InOrder, type InOrderRow } from './in-order.js';

@@ -1,0 +1,1 @@
+export { ProblemError, refuse } from './problem.js';
