@@ -1,4 +1,5 @@
-import { busesOf, type CanBus, type ErrandPlace, type EthernetBus, type Finding, type SerialBus } from '../findings/index.js';
+import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
+import { type LineKind } from '../media/index.js';
 import { type Point, pointsOfErrand, type ProjectDocument } from '../model/index.js';
 import { runChecks } from './run.js';
 
@@ -6,18 +7,7 @@ type Clients = ReadonlyMap<string, number>;
 
 /** Everything that is or will be wrong with the lines of a project. `clients` says for a device how many carriers of the plan connect to it. */
 export function checkLines(document: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>, clients: Clients): Finding[] {
-  return busesOf(document).flatMap((bus) => {
-    switch (bus.line.kind) {
-      case 'serial':
-        return runChecks('serial', bus as SerialBus);
-      case 'ethernet':
-        return runChecks('ethernet', { bus: bus as EthernetBus, clients });
-      case 'can':
-        return runChecks('can', bus as CanBus);
-      case 'telecontrol':
-        return [];
-    }
-  });
+  return busesOf(document).flatMap((bus) => runChecks(bus.line.kind, { ...bus, clients } as Scopes[LineKind]));
 }
 
 /** What looks wrong in a register map by itself. A controller's memory is what others put into it, and is not judged. */

@@ -5,6 +5,7 @@ const headings: Record<Scope, string> = {
   serial: 'Serial lines and their cables',
   ethernet: 'Networks',
   can: 'CAN buses',
+  telecontrol: 'Telecontrol lines',
   map: 'Register maps',
   errand: 'Errands',
   ends: 'The two ends of a route',

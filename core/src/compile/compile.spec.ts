@@ -1,9 +1,10 @@
 import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
 import { lineTime } from '../line/index.js';
-import type { Point, Port, ProjectDocument, Route } from '../model/index.js';
+import type { Point, ProjectDocument, Route } from '../model/index.js';
 import { boundLines, describeRequest, occupancy, writeRuns } from '../plan/index.js';
 import { compile, compileWatch } from './index.js';
+import { type Port } from '../media/index.js';
 
 const demo = fernhollow();
 const named = <T extends { name: string }>(rows: readonly T[], name: string): T => rows.find((row) => row.name === name)!;

@@ -1,7 +1,8 @@
-import type { CanPort, Device, EthernetPort, Line, Port, SerialLine, SerialPort } from '../model/index.js';
-import { blankCable, blankDevice } from '../model/index.js';
+import type { Device } from '../model/index.js';
+import { blankDevice } from '../model/index.js';
 import { standards } from '../line/index.js';
 import { nextId, projectId } from './ids.js';
+import { type CanPort, type EthernetPort, type Line, type Port, type SerialLine, type SerialPort, blankCable } from '../media/index.js';
 
 /** The lines of the plant, its devices, and how each is set and wired. */
 const id = () => ({ id: nextId(), projectId });

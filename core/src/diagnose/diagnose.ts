@@ -3,8 +3,9 @@ import { type CheckId } from '../checks/index.js';
 import type { Counters } from '../feed/index.js';
 import type { Finding } from '../findings/index.js';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '../frame/index.js';
-import type { Device, EthernetPort, Port, ProjectDocument, SerialPort } from '../model/index.js';
+import type { Device, ProjectDocument } from '../model/index.js';
 import { frontOf, type Plan, type PlannedRequest } from '../plan/index.js';
+import { type EthernetPort, type Port, type SerialPort } from '../media/index.js';
 
 /** One thing that may be the reason, with what speaks for it and where it is mended. */
 export interface Cause {

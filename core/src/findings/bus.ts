@@ -1,16 +1,14 @@
-import { standards } from '../line/index.js';
-import type {
-  CanLine,
-  CanPort,
-  Device,
-  EthernetLine,
-  EthernetPort,
-  Line,
-  Port,
-  ProjectDocument,
-  SerialLine,
-  SerialPort,
-} from '../model/index.js';
+import type { Device, ProjectDocument } from '../model/index.js';
+import {
+  type CanLine,
+  type CanPort,
+  type EthernetLine,
+  type EthernetPort,
+  type Line,
+  type Port,
+  type SerialLine,
+  type SerialPort,
+} from '../media/index.js';
 
 export interface Member<P extends Port = SerialPort> {
   name: string;
@@ -42,18 +40,4 @@ export function busesOf({ lines, devices, ports }: Pick<ProjectDocument, 'lines'
       .filter(({ port }) => port.kind === line.kind)
       .sort((a, b) => a.port.position - b.port.position),
   }));
-}
-
-/** How many clients connect to a port: the carriers of the plan, by the id of the device, and the others that the port names. */
-export function connectionsUsed(port: EthernetPort, clients: ReadonlyMap<string, number>): number {
-  return port.otherClients + (clients.get(port.deviceId) ?? 0);
-}
-
-/** What a port must share with its line. The line's standard tells levels and duplex. */
-export function expectedOf(
-  line: SerialLine,
-): Pick<SerialPort, 'baud' | 'dataBits' | 'parity' | 'stopBits' | 'framing' | 'levels' | 'duplex'> {
-  const { baud, dataBits, parity, stopBits, framing, standard } = line;
-  const { levels, duplex } = standards[standard];
-  return { baud, dataBits, parity, stopBits, framing, levels, duplex };
 }

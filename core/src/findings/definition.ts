@@ -9,8 +9,9 @@ export interface Scopes {
   /** A serial line with those on it. */
   serial: SerialBus;
   /** A network with those on it, and how many carriers of the plan connect to each device, by its id. */
-  ethernet: { bus: EthernetBus; clients: ReadonlyMap<string, number> };
+  ethernet: EthernetBus & { clients: ReadonlyMap<string, number> };
   can: CanBus;
+  telecontrol: Bus;
   /** The register map of a field device, a gateway or a converter. */
   map: { device: string; points: readonly Point[] };
   errand: ErrandPlace;

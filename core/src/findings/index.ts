@@ -1,5 +1,5 @@
 export { type Finding, type Fix, fixOf } from './finding.js';
-export { type Bus, busesOf, type CanBus, connectionsUsed, type EthernetBus, expectedOf, type Member, type SerialBus } from './bus.js';
+export { type Bus, busesOf, type CanBus, type EthernetBus, type Member, type SerialBus } from './bus.js';
 export {
   type Check,
   defineCheck,

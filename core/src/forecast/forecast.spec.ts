@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { lineTime } from '../line/index.js';
-import { applyChanges, type ProjectDocument, type SerialLine } from '../model/index.js';
+import { applyChanges, type ProjectDocument } from '../model/index.js';
 import { advise, AgeTracker, asItIs, durationsOf, forecast, type Forecast, lateOf, onProject, whatIfChanges } from './index.js';
 import { compile, compiler } from '../compile/index.js';
+import { type SerialLine } from '../media/index.js';
 
 const demo = fernhollow();
 const { plan } = compile(demo);

@@ -1,51 +1,11 @@
-import { formatNetwork, hostsOf, ipNumber, ipText, maskText, parseNetwork } from '../network/index.js';
-import { standards, type StandardName } from '../line/index.js';
+import { type Line, mediumOf, type LineKind, type Port } from '../media/index.js';
 import type { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
-import type { Cable, Line } from './line.js';
 import type { Point } from './point.js';
-import type { Port } from './port.js';
-
-const NETWORK = '10.40.9.0/24';
-
-/** A cable as it is usually laid for this standard, before anybody has looked. */
-export function blankCable(standard: StandardName): Cable {
-  const point = standard === 'rs232';
-  return {
-    conductorOhmPerKm: 90,
-    shieldOhmPerKm: 12,
-    reference: true,
-    crossing: point ? 'crossed' : 'straight',
-    colours: {},
-    repeatersAtM: [],
-  };
-}
 
 /** A new line of a kind, with the settings that are commonest. */
-export function blankLine(kind: Line['kind'], ids: Pick<Line, 'id' | 'projectId' | 'name'>): Line {
-  const common = { ...ids, note: '' };
-  switch (kind) {
-    case 'ethernet':
-      return { ...common, kind, network: NETWORK };
-    case 'serial':
-      return {
-        ...common,
-        kind,
-        standard: 'rs485-two-wire',
-        framing: 'rtu',
-        baud: 19_200,
-        dataBits: 8,
-        parity: 'even',
-        stopBits: 1,
-        lengthM: 100,
-        cable: blankCable('rs485-two-wire'),
-        boundTo: null,
-      };
-    case 'can':
-      return { ...common, kind, bitrate: 250_000, identifierBits: 29, lengthM: 40 };
-    case 'telecontrol':
-      return { ...common, kind, standard: 'ieee1815' };
-  }
+export function blankLine(kind: LineKind, ids: Pick<Line, 'id' | 'projectId' | 'name'>): Line {
+  return mediumOf(kind).blankLine({ ...ids, note: '' });
 }
 
 /**
@@ -53,51 +13,14 @@ export function blankLine(kind: Line['kind'], ids: Pick<Line, 'id' | 'projectId'
  * `asks` makes it the one that asks on a serial line.
  */
 export function blankPort(document: ProjectDocument, line: Line, ids: { id: string; deviceId: string }, asks = false): Port {
-  const here = document.ports.filter((port) => port.lineId === line.id);
-  const position = Math.max(-1, ...here.map((port) => port.position)) + 1;
-  const common = { ...ids, projectId: line.projectId, lineId: line.id, position, setHow: '' };
-  const serial = here.filter((port) => port.kind === 'serial');
-  switch (line.kind) {
-    case 'ethernet': {
-      const ip = freeAddress(line.network, here);
-      const mask = maskText(Number(line.network.split('/')[1]));
-      const set = { gateway: null, leased: false, role: 'answers', framing: 'tcp', tcpPort: 502, unitId: 255 } as const;
-      return { ...common, ...set, kind: 'ethernet', ip, mask, connections: 4, otherClients: 0, standInAddress: null };
-    }
-    case 'serial': {
-      const { baud, dataBits, parity, stopBits, framing, standard } = line;
-      const { levels, duplex } = standards[standard];
-      const used = new Set(serial.map((port) => port.unitId));
-      const highest = Math.max(0, ...serial.map((port) => port.unitId ?? 0));
-      const firstFree = Array.from({ length: 247 }, (_, index) => index + 1).find((unit) => !used.has(unit)) ?? 247;
-      return {
-        ...common,
-        ...{ baud, dataBits, parity, stopBits, framing, levels, duplex },
-        kind: 'serial',
-        unitId: asks || framing === 'text' ? null : highest < 247 ? highest + 1 : firstFree,
-        atM: Math.min(line.lengthM, Math.max(0, ...serial.map((port) => port.atM)) + (serial.length ? 5 : 0)),
-        ...{ stubM: 0, terminated: false, bias: false, shield: 'open', reference: 'resistance', isolated: false, earthV: 0 },
-        ...{ unitLoads: 1, driverLoads: 32, terminals: {}, passes: [], plug: serial.length ? 'dce' : 'dte', handshake: 'none' },
-      };
-    }
-    case 'can':
-      return { ...common, kind: 'can', bitrate: line.bitrate, atM: 0, terminated: false };
-    case 'telecontrol':
-      return { ...common, kind: 'telecontrol', role: here.length ? 'answers' : 'asks', address: position + 1 };
-  }
+  const here = portsOn(document, line);
+  const position = Math.max(-1, ...document.ports.filter(({ lineId }) => lineId === line.id).map((port) => port.position)) + 1;
+  return mediumOf(line.kind).blankPort(line, here, { ...ids, projectId: line.projectId, lineId: line.id, position, setHow: '' }, asks);
 }
 
-/** The first address after the highest that is taken in a network, or the first free one. */
-function freeAddress(text: string, ports: readonly Port[]): string {
-  const network = parseNetwork(text);
-  if (!network.ok) return '10.40.9.1';
-  const { first, last } = hostsOf(network.value);
-  const taken = new Set(ports.map((port) => (port.kind === 'ethernet' ? ipNumber(port.ip) : null)));
-  const inside = [...taken].filter((ip): ip is number => ip !== null && ip >= first && ip <= last);
-  const next = Math.max(first - 1, ...inside) + 1;
-  if (next <= last) return ipText(next);
-  for (let ip = first; ip <= last; ip++) if (!taken.has(ip)) return ipText(ip);
-  return formatNetwork(network.value).split('/')[0]!;
+/** The ports on a line that are of its own kind. */
+export function portsOn({ ports }: Pick<ProjectDocument, 'ports'>, { id, kind }: Line): Port[] {
+  return ports.filter((port) => port.lineId === id && port.kind === kind);
 }
 
 /** A new device of which nothing is known yet. */

@@ -1,13 +1,12 @@
 import * as z from 'zod';
 import { Device } from './device.js';
 import { Errand } from './errand.js';
-import { Line } from './line.js';
 import { Point } from './point.js';
-import { Port } from './port.js';
 import { Project } from './project.js';
 import { Round } from './round.js';
 import { Route } from './route.js';
 import { WatchList } from './watch-list.js';
+import { Line, Port } from '../media/index.js';
 
 /** Every kind of entity: its schema, its list in the document, and the entities that it points to. */
 export const entities = {

@@ -1,8 +1,7 @@
 import * as z from 'zod';
 import { Transform } from '../steps/index.js';
 import { Device } from './device.js';
-import { Cable, Line } from './line.js';
-import { Port } from './port.js';
+import { Cable, Line, Port } from '../media/index.js';
 
 /** The JSON Schema of one kind of line, port, device or step of a route, from which a form is built. */
 export function fieldSchema(entity: 'line' | 'port' | 'device' | 'cable' | 'transform', kind?: string): unknown {

@@ -1,9 +1,7 @@
 export { Project } from './project.js';
-export { Cable, Line, Metres, type CanLine, type EthernetLine, type SerialLine } from './line.js';
 export { Device, Forbidden } from './device.js';
-export { Port, type CanPort, type EthernetPort, type SerialPort } from './port.js';
 export { fieldSchema } from './fields.js';
-export { blankCable, blankDevice, blankLine, blankPoint, blankPort } from './blank.js';
+export { blankDevice, blankLine, blankPoint, blankPort, portsOn } from './blank.js';
 export { bodyOf, byPlace, NamedBit, NamedCode, Point, PointBody, pointLayout, pointWidth, readPoint } from './point.js';
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
 export { Radix, WatchItem, WatchList } from './watch-list.js';

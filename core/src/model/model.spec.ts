@@ -7,17 +7,16 @@ import {
   readTemplate,
   templateOf,
   blankPort,
-  Line,
   applyChanges,
   type Change,
   checkChanges,
   deletion,
   inverse,
   Point,
-  Port,
   ProjectDocument,
   undoStacks,
 } from './index.js';
+import { Line, Port } from '../media/index.js';
 
 const demo = fernhollow();
 

@@ -1,12 +1,11 @@
 import * as z from 'zod';
-import { blankPort } from './blank.js';
+import { blankPort, portsOn } from './blank.js';
 import type { Change } from './change-set.js';
 import { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
-import type { Line } from './line.js';
 import { bodyOf, PointBody } from './point.js';
-import { Port } from './port.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
+import { type Line, Port, mediumOf } from '../media/index.js';
 
 const withoutIds = { id: true, projectId: true } as const;
 const TemplatePort = z.discriminatedUnion(
@@ -115,17 +114,14 @@ export function nextName(name: string): string {
 function portOn(document: ProjectDocument, line: Line, template: DeviceTemplate, ids: { id: string; deviceId: string }): Outcome<Port> {
   const set = template.ports.find(({ kind }) => kind === line.kind);
   const asks = set?.kind === 'serial' && set['unitId'] === null;
+  const medium = mediumOf(line.kind);
+  const full = medium.whyFull(line, portsOn(document, line), asks);
+  if (full) return bad(full, 'lineId');
   const blank = blankPort(document, line, ids, asks);
-  const used = document.ports.filter((port) => port.lineId === line.id && port.kind === 'serial').length;
-  if (blank.kind === 'serial' && !asks && line.kind === 'serial' && line.framing !== 'text' && used >= 247) {
-    return bad(`${line.name} has no free unit ID left.`, 'lineId');
-  }
   if (!set) return good(blank);
-  const own = blank.kind === 'serial' ? { unitId: blank.unitId, atM: blank.atM } : blank.kind === 'ethernet' ? { ip: blank.ip } : {};
+  const place = Object.fromEntries(medium.ofPlace.map((key) => [key, (blank as Record<string, unknown>)[key]]));
   const standInAddress = blank.kind === 'ethernet' && set['standInAddress'] ? { standInAddress: blank.ip.replace(/^\d+/, '127') } : {};
-  // Termination and bias belong to the place, not to the device.
-  const place = 'terminated' in blank ? { terminated: false, ...('bias' in blank ? { bias: false } : {}) } : {};
-  const parsed = Port.safeParse({ ...blank, ...set, ...own, ...standInAddress, ...place });
+  const parsed = Port.safeParse({ ...blank, ...set, ...place, ...standInAddress });
   return parsed.success ? good(parsed.data) : { ok: false, problem: schemaProblem(parsed.error) };
 }
 

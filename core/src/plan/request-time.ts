@@ -1,7 +1,8 @@
 import { functionOf, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
-import type { ProjectDocument, SerialLine } from '../model/index.js';
+import type { ProjectDocument } from '../model/index.js';
 import type { PlannedRequest } from './plan.js';
+import { type SerialLine } from '../media/index.js';
 
 /** The serial line that a device hangs on, where it speaks Modbus there. */
 export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 'ports'>): Map<string, SerialLine> {

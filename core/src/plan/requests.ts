@@ -1,7 +1,7 @@
 import type { Table } from '../address/index.js';
 import { MASK_WRITE, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
-import { type Device, type Point, pointWidth, type ProjectDocument, type Round, type SerialLine } from '../model/index.js';
+import { type Device, type Point, pointWidth, type ProjectDocument, type Round } from '../model/index.js';
 import { overlaps } from './cheapest.js';
 import type { RequestGroup } from './memory.js';
 import type { Endpoint, PlannedRelease, PlannedRequest } from './plan.js';
@@ -9,6 +9,7 @@ import { codeToWrite, type CarryingRequest, planPoints, type PointToCarry, type 
 import type { Way } from './way.js';
 import type { Lookup } from './lookup.js';
 import type { ValidRoute } from './valid-route.js';
+import { type SerialLine } from '../media/index.js';
 
 /** How often a value is fetched only because somebody looks at it. */
 const WATCH_PERIOD_MS = 500;

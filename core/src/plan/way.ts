@@ -1,7 +1,8 @@
 import { settingsOf } from '../line/index.js';
-import type { EthernetPort, ProjectDocument, SerialLine } from '../model/index.js';
+import type { ProjectDocument } from '../model/index.js';
 import type { Endpoint } from './plan.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
+import { type EthernetPort, type SerialLine } from '../media/index.js';
 
 /** Transactions kept open to a device that is reached directly; the standard leaves the number to the server. */
 const OPEN_DIRECTLY = 4;

@@ -3,13 +3,14 @@ import { formatAddress, tableNames } from '@plain-envoy/core/address';
 import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
 import { readFunction } from '@plain-envoy/core/frame';
 import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
-import type { Device, EthernetPort, ProjectDocument, SerialLine, SerialPort } from '@plain-envoy/core/model';
+import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork } from '@plain-envoy/core/network';
 import { frontOf, type ModbusLine } from '@plain-envoy/core/plan';
 import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
 import { ChannelTransport, type ClientTransport, openSerialPort, openSocket, overEthernet } from '@plain-envoy/engine/transport';
 import { refuse } from '../problem/index.js';
 import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MOST_TARGETS } from './asked.js';
+import { type EthernetPort, type SerialLine, type SerialPort } from "@plain-envoy/core/media";
 
 const PARALLEL_HOSTS = 64;
 /** While the bench runs, a line is left to it twice as long as a silent unit has held it. */

@@ -1,13 +1,14 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
 import { Faults, type Looked, type StandInState } from '@plain-envoy/core/feed';
 import { SerialSettings } from '@plain-envoy/core/line';
-import { Device, Line, Point, pointLayout, pointWidth, Port } from '@plain-envoy/core/model';
+import { Device, Point, pointLayout, pointWidth } from '@plain-envoy/core/model';
 import { encode, Value } from '@plain-envoy/core/value';
 import Fastify, { type FastifyInstance, type FastifyReply } from 'fastify';
 import { z } from 'zod';
 import { inPapers } from '../kinds/index.js';
 import type { Plant } from '../plant/index.js';
 import { schemaProblem } from '@plain-envoy/core/outcome';
+import { Line, Port } from "@plain-envoy/core/media";
 
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });

@@ -2,13 +2,14 @@ import { isDeepStrictEqual } from 'node:util';
 import type { Fault } from '@plain-envoy/core/feed';
 import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import type { Device, EthernetPort, Port, ProjectDocument, SerialPort } from '@plain-envoy/core/model';
+import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
 import { answerPdu, LineServer, ModbusTcpServer, type Responder, RtuOverTcpServer, type Snapshot } from '@plain-envoy/engine/server';
 import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/transport';
 import { kinds, type StandIn } from '../kinds/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
+import { type EthernetPort, type Port, type SerialPort } from "@plain-envoy/core/media";
 
 const STEP_MS = 50;
 

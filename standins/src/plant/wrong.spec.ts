@@ -1,12 +1,13 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
 import { type Diagnosis, diagnose } from '@plain-envoy/core/diagnose';
 import type { Counters } from '@plain-envoy/core/feed';
-import type { Device, EthernetPort, Point, ProjectDocument, Route, SerialPort } from '@plain-envoy/core/model';
+import type { Device, Point, ProjectDocument, Route } from '@plain-envoy/core/model';
 import { Runner } from '@plain-envoy/engine/runner';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
 import { compile } from '@plain-envoy/core/compile';
+import { type EthernetPort, type SerialPort } from "@plain-envoy/core/media";
 
 const whole = fernhollow();
 const deviceNamed = (name: string) => whole.devices.find((device) => device.name === name)!;

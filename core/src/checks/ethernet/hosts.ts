@@ -8,7 +8,7 @@ export function hostCheck<const Id extends HostCheck>(id: Id, severity: Finding[
     severity,
     scope: 'ethernet',
     meaning,
-    find: ({ bus: { members } }) => {
+    find: ({ members }) => {
       const byName = new Map(members.map((member) => [member.name, member]));
       const hosts = members.map(({ name, port: { ip, mask, gateway } }) => ({ name, ip, mask, gateway }));
       return checkHosts(hosts)

@@ -5,7 +5,7 @@ export const leased = defineCheck({
   severity: 'warning',
   scope: 'ethernet',
   meaning: 'A device gets its address by lease, so that it may have another one after a restart.',
-  find: ({ bus: { members } }) =>
+  find: ({ members }) =>
     members
       .filter(({ port }) => port.leased)
       .map((member) => ({

@@ -6,7 +6,7 @@ export const nobodyAnswers = defineCheck({
   severity: 'stop',
   scope: 'ethernet',
   meaning: 'Everyone on a network asks, and nobody answers.',
-  find: ({ bus }) =>
+  find: (bus) =>
     bus.members.length >= 2 && bus.members.every(({ port }) => port.role === 'asks')
       ? [
           {

@@ -6,7 +6,7 @@ export const outsideNetwork = defineCheck({
   severity: 'stop',
   scope: 'ethernet',
   meaning: 'A host has an address outside the network that it is on.',
-  find: ({ bus: { line, members } }) => {
+  find: ({ line, members }) => {
     const network = parseNetwork(line.network);
     if (!network.ok) return [];
     return members

@@ -1,5 +1,6 @@
-import { defineCheck, expectedOf, fixOf, onPort } from '../../findings/index.js';
+import { defineCheck, fixOf, onPort } from '../../findings/index.js';
 import { formatSettings } from '../../line/index.js';
+import { expectedOf } from '../../media/index.js';
 
 const words = {
   baud: 'baud',

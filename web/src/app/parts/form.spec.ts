@@ -1,6 +1,7 @@
-import { Point, Port } from '@plain-envoy/core/model';
+import { Point } from '@plain-envoy/core/model';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { FieldProblems, typedNumber } from './form';
+import { Port } from '@plain-envoy/core/media';
 
 const demo = fernhollow();
 

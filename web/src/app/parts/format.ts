@@ -1,7 +1,6 @@
 import { formatAddress, type Place } from '@plain-envoy/core/address';
-import { formatSettings, standards } from '@plain-envoy/core/line';
-import type { Device, Line, Port } from '@plain-envoy/core/model';
-import { wordOf } from './words';
+import { type Line, type Port, mediumOf } from '@plain-envoy/core/media';
+import { Device } from '@plain-envoy/core/model';
 
 /** `W40`, `30011`: a place as the papers of its device write it. */
 export function addressOf(place: Place, device: Device | undefined): string {
@@ -26,42 +25,15 @@ export function msText(ms: number | null | undefined): string {
 }
 
 export function lineText(line: Line): string {
-  switch (line.kind) {
-    case 'ethernet':
-      return `Ethernet ${line.network}`;
-    case 'serial':
-      return `${standards[line.standard].name} · ${formatSettings(line)} ${wordOf(line.framing)} · ${line.lengthM} m`;
-    case 'can':
-      return `CAN ${line.bitrate / 1000} kbit/s · ${line.identifierBits}-bit identifiers`;
-    case 'telecontrol':
-      return `Telecontrol, ${wordOf(line.standard)}`;
-  }
+  return mediumOf(line.kind).describeLine(line);
 }
 
 /** Where a device is found on its line: its address, or its unit ID. */
 export function portText(port: Port): string {
-  switch (port.kind) {
-    case 'ethernet':
-      return port.ip;
-    case 'serial':
-      return port.unitId !== null ? `unit ${port.unitId}` : port.framing === 'text' ? 'text' : 'asks';
-    case 'can':
-      return 'CAN';
-    case 'telecontrol':
-      return `${port.role} · ${port.address}`;
-  }
+  return mediumOf(port.kind).describePort(port);
 }
 
 /** How a port is set on its device. */
 export function setText(port: Port): string {
-  switch (port.kind) {
-    case 'ethernet':
-      return `${port.ip} ${port.mask} port ${port.tcpPort}`;
-    case 'serial':
-      return formatSettings(port);
-    case 'can':
-      return `${port.bitrate / 1000} kbit/s`;
-    case 'telecontrol':
-      return `address ${port.address}`;
-  }
+  return mediumOf(port.kind).describeSettings(port);
 }

@@ -26,7 +26,6 @@ const words: Readonly<Record<string, string>> = {
   nearest: 'to the nearest',
   wrap: 'begin again at the other end',
   stop: 'stay at the end',
-  both: 'bytes and words',
 };
 
 export function wordOf(value: string | number): string {

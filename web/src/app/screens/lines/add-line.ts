@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { blankLine, Line } from '@plain-envoy/core/model';
+import { blankLine } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
+import { Line, lineKinds, mediumOf, type LineKind } from '@plain-envoy/core/media';
 
 /** A new line: its name and kind; everything else starts as is usual and is set in its form. */
 @Component({
@@ -31,10 +32,9 @@ import { FieldProblems } from '../../parts/form';
       <label class="field"
         >Kind
         <select name="kind" #choice (change)="kind.set($any(choice.value))">
-          <option value="serial">Serial: RS-485, RS-422 or RS-232</option>
-          <option value="ethernet">Ethernet</option>
-          <option value="can">CAN</option>
-          <option value="telecontrol">Telecontrol</option>
+          @for (choice of kinds; track choice.kind) {
+            <option [value]="choice.kind">{{ choice.label }}</option>
+          }
         </select>
       </label>
       @if (problems.rest(['name']); as text) {
@@ -62,7 +62,8 @@ export class AddLine {
   readonly added = output<string>();
   protected readonly problems = new FieldProblems();
   protected readonly name = signal('');
-  protected readonly kind = signal<Line['kind']>('serial');
+  protected readonly kinds = lineKinds.map((kind) => ({ kind, label: mediumOf(kind).label }));
+  protected readonly kind = signal<LineKind>('serial');
 
   constructor() {
     focusOnOpen();

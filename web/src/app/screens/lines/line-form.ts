@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { deletion, fieldSchema, Line, type Line as LineRow } from '@plain-envoy/core/model';
+import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
 import { Api } from '../../data/api';
 import { Editor } from '../../data/editor';
@@ -10,6 +10,7 @@ import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
+import { Line, type Line as LineRow } from '@plain-envoy/core/media';
 
 const shown: Record<LineRow['kind'], string[]> = {
   ethernet: ['name', 'network', 'note'],

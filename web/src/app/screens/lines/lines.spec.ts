@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { busesOf, type SerialBus } from '@plain-envoy/core/findings';
-import type { Change, Port, SerialLine } from '@plain-envoy/core/model';
+import type { Change } from '@plain-envoy/core/model';
 import { from, Observable, Subject, throwError } from 'rxjs';
 import type { ProveEvent } from '@plain-envoy/core/feed';
 import { Proofs } from '../../data/proofs';
@@ -17,6 +17,7 @@ import { hostPlace, matchFound, unitPlace } from './prove-results';
 import { LineTimes } from './times';
 import { Wiring } from './wiring';
 import { layoutWiring } from './wiring-layout';
+import { type Port, type SerialLine } from '@plain-envoy/core/media';
 
 const lineNamed = (name: string) => demo.lines.find((line) => line.name === name)!;
 const kilnBus = lineNamed('Kiln bus') as SerialLine;

@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import { busesOf, type Finding, type SerialBus } from '@plain-envoy/core/findings';
-import type { Line } from '@plain-envoy/core/model';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { lineText } from '../../parts/format';
@@ -14,6 +13,7 @@ import { Members } from './members';
 import { PortForm } from './port-form';
 import { Prove } from './prove';
 import { Wiring } from './wiring';
+import { type Line, mediumOf } from '@plain-envoy/core/media';
 
 const tabs = [
   { key: 'members', name: 'Members' },
@@ -50,7 +50,7 @@ export class LinesScreen {
   protected readonly chosenPort = computed(() => this.ports().find(({ id }) => id === this.port()));
   protected readonly tabs = computed(() => {
     const line = this.bus()?.line;
-    const asked = line?.kind === 'ethernet' || (line?.kind === 'serial' && line.framing !== 'text');
+    const asked = !!line && mediumOf(line.kind).carriesModbus(line);
     const fits: Record<Tab, boolean> = {
       members: true,
       wiring: line?.kind === 'serial',

@@ -1,19 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { clientsOf } from '@plain-envoy/core/plan';
-import { connectionsUsed, expectedOf } from '@plain-envoy/core/findings';
-import { maskBits, maskText } from '@plain-envoy/core/network';
-import { type Line, type Port } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { foundAt } from '../../parts/form';
 import { wordOf } from '../../parts/words';
 import { ProjectStore } from '../../data/project';
-
-interface Column {
-  key: string;
-  head: string;
-}
+import { type Line, type Port, mediumOf, type MemberColumn } from '@plain-envoy/core/media';
 
 interface Cell {
   text: string;
@@ -29,39 +22,6 @@ interface Row {
   cells: Cell[];
   differs: boolean;
 }
-
-const columns: Record<Line['kind'], Column[]> = {
-  serial: [
-    { key: 'unitId', head: 'Unit ID' },
-    { key: 'baud', head: 'Baud' },
-    { key: 'dataBits', head: 'Data' },
-    { key: 'parity', head: 'Parity' },
-    { key: 'stopBits', head: 'Stop' },
-    { key: 'framing', head: 'Framing' },
-    { key: 'duplex', head: 'Duplex' },
-    { key: 'levels', head: 'Levels' },
-    { key: 'atM', head: 'At, m' },
-  ],
-  ethernet: [
-    { key: 'ip', head: 'Address' },
-    { key: 'mask', head: 'Mask' },
-    { key: 'gateway', head: 'Gateway' },
-    { key: 'tcpPort', head: 'TCP port' },
-    { key: 'unitId', head: 'Unit ID' },
-    { key: 'leased', head: 'Address is' },
-    { key: 'role', head: 'Role' },
-    { key: 'connections', head: 'Clients' },
-  ],
-  can: [
-    { key: 'bitrate', head: 'Bit/s' },
-    { key: 'atM', head: 'At, m' },
-    { key: 'terminated', head: 'Terminated' },
-  ],
-  telecontrol: [
-    { key: 'address', head: 'Address' },
-    { key: 'role', head: 'Role' },
-  ],
-};
 
 /** The members of a line side by side, as each is set; what differs from the line is marked where it differs. */
 @Component({
@@ -154,30 +114,20 @@ export class Members {
   readonly chosen = input<string>();
   readonly choose = output<string>();
 
-  protected readonly columns = computed(() => columns[this.line().kind]);
+  private readonly medium = computed(() => mediumOf(this.line().kind));
+  protected readonly columns = computed(() => this.medium().columns);
   /** What a port must share with this line. */
-  private readonly expected = computed((): Record<string, unknown> => {
-    const line = this.line();
-    switch (line.kind) {
-      case 'serial':
-        return expectedOf(line);
-      case 'ethernet':
-        return { mask: maskText(Number(line.network.split('/')[1])) };
-      case 'can':
-        return { bitrate: line.bitrate };
-      case 'telecontrol':
-        return {};
-    }
-  });
+  private readonly expected = computed((): Record<string, unknown> => this.medium().expected(this.line()));
   private readonly clients = computed(() => clientsOf(this.plan.plan().requests));
   protected readonly rows = computed((): Row[] => {
     const wrong = this.plan.findings().filter(({ severity }) => severity !== 'advice');
     return this.ports().map((port) => {
       const found = foundAt(wrong, port.id);
-      const cells = this.columns().map(({ key }): Cell => {
+      const cells = this.columns().map((column): Cell => {
+        const { key } = column;
         const expected = this.expected()[key];
         const differs = key in this.expected() && expected !== (port as Record<string, unknown>)[key];
-        return { text: this.cell(port, key), instead: differs ? word(expected) : null, found: found.get(key) ?? null };
+        return { text: this.cell(port, column), instead: differs ? word(expected) : null, found: found.get(key) ?? null };
       });
       return {
         port,
@@ -189,9 +139,7 @@ export class Members {
   });
 
   protected lineCell(key: string): string {
-    const line = this.line();
-    if (line.kind === 'ethernet' && key === 'ip') return line.network;
-    return key in this.expected() ? word(this.expected()[key]) : '';
+    return this.medium().lineCell(this.line(), key) ?? (key in this.expected() ? word(this.expected()[key]) : '');
   }
 
   /** One action: the port takes over what the line has. */
@@ -203,19 +151,8 @@ export class Members {
   /** One action: the line takes over what the port has. */
   protected async setLine({ port, name }: Row): Promise<void> {
     const before = this.line();
-    const taken = Object.fromEntries(
-      Object.keys(this.expected()).flatMap((key) => (key in before ? [[key, (port as Record<string, unknown>)[key]]] : [])),
-    );
-    const network =
-      before.kind === 'ethernet' && port.kind === 'ethernet'
-        ? { network: `${before.network.split('/')[0]}/${maskBits(port.mask) ?? before.network.split('/')[1]}` }
-        : {};
-    await this.commit(`Set ${before.name} as ${name}`, {
-      entity: 'line',
-      id: before.id,
-      before,
-      after: { ...before, ...taken, ...network },
-    });
+    const after = { ...before, ...this.medium().takenFrom(before, port) };
+    await this.commit(`Set ${before.name} as ${name}`, { entity: 'line', id: before.id, before, after });
   }
 
   private async commit(label: string, change: { entity: 'port' | 'line'; id: string; before: object; after: object }): Promise<void> {
@@ -223,14 +160,8 @@ export class Members {
     this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message);
   }
 
-  private cell(port: Port, key: string): string {
-    const value = (port as Record<string, unknown>)[key];
-    if (key === 'leased') return value ? 'leased' : 'fixed';
-    if (key === 'unitId' && value === null) return port.kind === 'serial' && port.framing === 'text' ? '' : 'asks';
-    if (key === 'connections' && port.kind === 'ethernet') {
-      return `${connectionsUsed(port, this.clients())} of ${port.connections}`;
-    }
-    return word(value);
+  private cell(port: Port, { key, text }: MemberColumn<Port>): string {
+    return text ? text(port, this.clients().get(port.deviceId) ?? 0) : word((port as Record<string, unknown>)[key]);
   }
 }
 

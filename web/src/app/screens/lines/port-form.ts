@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { deletion, fieldSchema, type Line, Port, type Port as PortRow } from '@plain-envoy/core/model';
+import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
@@ -9,6 +9,7 @@ import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
+import { type Line, Port, type Port as PortRow } from '@plain-envoy/core/media';
 
 /** Which fields a port of each kind shows, in the order in which they are read off a device. */
 const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {

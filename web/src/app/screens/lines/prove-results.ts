@@ -1,6 +1,6 @@
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import type { Line, Port } from '@plain-envoy/core/model';
 import { ipNumber } from '@plain-envoy/core/network';
+import { type Line, type Port } from '@plain-envoy/core/media';
 
 /** One place of a line, as designed and as found. */
 export interface Match {

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import { blankDevice, blankPort, type Change, type Device, type Line } from '@plain-envoy/core/model';
+import { blankDevice, blankPort, type Change, type Device } from '@plain-envoy/core/model';
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
 import type { Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
@@ -12,6 +12,7 @@ import { type ProofKind, Proofs } from '../../data/proofs';
 import { Refused } from '../../data/streamed';
 import { typedNumber } from '../../parts/form';
 import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
+import { type Line } from '@plain-envoy/core/media';
 
 interface Run {
   kind: ProofKind;

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { lineTime, silentTimeMs } from '@plain-envoy/core/line';
-import type { SerialLine } from '@plain-envoy/core/model';
+import { type SerialLine } from '@plain-envoy/core/media';
 
 const READS = [
   { name: 'A read of 10 registers', count: 10 },

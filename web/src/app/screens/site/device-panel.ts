@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { Device, type Change, deletion, type Device as DeviceRow, Port, type Port as PortRow, templateOf } from '@plain-envoy/core/model';
+import { Device, type Change, deletion, type Device as DeviceRow, templateOf } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
@@ -10,6 +10,7 @@ import { CountersView } from '../../parts/counters';
 import { PlanStore } from '../../data/plan';
 import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
 import { setText } from '../../parts/format';
+import { Port, type Port as PortRow } from '@plain-envoy/core/media';
 
 /** The figures of a device that are shown as they are. */
 const numbers = [

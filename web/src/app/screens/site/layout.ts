@@ -1,5 +1,6 @@
 import { Graph, layout as layered } from '@dagrejs/dagre';
-import type { Device, Line, Port, ProjectDocument } from '@plain-envoy/core/model';
+import type { Device, ProjectDocument } from '@plain-envoy/core/model';
+import { type Line, type Port } from '@plain-envoy/core/media';
 
 export const CARD = { width: 136, height: 46, gap: 14 };
 const LEFT = 16;

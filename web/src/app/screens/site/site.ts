@@ -12,7 +12,7 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
-import type { Device, Line, Port } from '@plain-envoy/core/model';
+import type { Device } from '@plain-envoy/core/model';
 import { occupancy } from '@plain-envoy/core/plan';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
@@ -22,6 +22,7 @@ import { AddDevice } from './add-device';
 import { DevicePanel } from './device-panel';
 import { CARD, fitSite, layoutSite, scaleOf } from './layout';
 import { ribbonsOf } from './ribbons';
+import { type Line, type Port } from '@plain-envoy/core/media';
 
 type Health = { state: 'answers' | 'silent' | 'damaged' | 'refuses' | 'idle'; word: string };
 

@@ -1,0 +1,131 @@
+import * as z from 'zod';
+import { Duplex, formatSettings, Levels, SerialFraming, SerialSettings, StandardName, standards } from '../line/index.js';
+import { blankCable, Cable } from './cable.js';
+import { defineMedium } from './definition.js';
+import { Metres, ofLine, ofPort } from './fields.js';
+
+const MAX_UNIT = 247;
+
+const ForwardedUnit = z
+  .int('A whole number.')
+  .min(1, 'Unit IDs on a serial line start at 1.')
+  .max(MAX_UNIT, 'Unit IDs on a serial line end at 247.');
+
+const SerialLine = z.strictObject({
+  ...ofLine,
+  ...SerialSettings.shape,
+  kind: z.literal('serial'),
+  standard: StandardName,
+  framing: SerialFraming,
+  lengthM: Metres,
+  cable: Cable,
+  boundTo: z.string().min(1).max(200).nullable().describe('The serial port of this machine that leads to it; null for none'),
+});
+export type SerialLine = z.infer<typeof SerialLine>;
+
+const SerialPort = z.strictObject({
+  ...ofPort,
+  ...SerialSettings.shape,
+  kind: z.literal('serial'),
+  framing: SerialFraming,
+  levels: Levels,
+  duplex: Duplex,
+  unitId: z
+    .int('A whole number.')
+    .min(0, 'Unit IDs start at 0.')
+    .max(255, 'A unit ID is one byte: 0 to 255.')
+    .nullable()
+    .describe('null for the one that asks'),
+  passes: z
+    .array(
+      z
+        .strictObject({ first: ForwardedUnit, last: ForwardedUnit })
+        .refine(({ first, last }) => first <= last, { message: 'The last comes before the first.', path: ['last'] }),
+    )
+    .max(32)
+    .default([])
+    .describe('For a gateway: the unit IDs that it passes on; none: all'),
+  atM: Metres.describe('Where it hangs on the cable, from the beginning'),
+  stubM: Metres.describe('From the trunk to its terminals'),
+  terminated: z.boolean().describe('A resistor across the pair, at or in this device'),
+  bias: z.boolean().describe('It pulls the idle pair apart'),
+  shield: z.enum(['grounded', 'open']),
+  reference: z.enum(['direct', 'resistance', 'none']).describe('How its reference joins the reference conductor and its earth'),
+  isolated: z.boolean().describe('Its receiver is isolated from its earth'),
+  earthV: z
+    .number('A voltage.')
+    .min(-1000, 'At most 1000 V either way.')
+    .max(1000, 'At most 1000 V either way.')
+    .describe('Its local earth against the main earth'),
+  unitLoads: z.number().min(0.03, 'At least a thirty-second of a unit load.').max(4, 'At most 4 unit loads.'),
+  driverLoads: z.int('A whole number.').min(1).max(256).describe('How many unit loads its driver drives; 32 by the standard'),
+  terminals: z.record(z.string().max(8), z.string().max(20)).describe('The name of its terminal, by signal'),
+  plug: z.enum(['dte', 'dce']).describe('RS-232: which side transmits on TX'),
+  handshake: z.enum(['none', 'rts-cts', 'xon-xoff']),
+});
+export type SerialPort = z.infer<typeof SerialPort>;
+
+const framingNames = { rtu: 'RTU', ascii: 'ASCII', text: 'text' } as const;
+
+/** What a port must share with its line. The line's standard tells levels and duplex. */
+export function expectedOf({ baud, dataBits, parity, stopBits, framing, standard }: SerialLine) {
+  const { levels, duplex } = standards[standard];
+  return { baud, dataBits, parity, stopBits, framing, levels, duplex };
+}
+
+export const serial = defineMedium<typeof SerialLine, typeof SerialPort>({
+  label: 'Serial: RS-485, RS-422 or RS-232',
+  line: SerialLine,
+  port: SerialPort,
+  carriesModbus: ({ framing }) => framing !== 'text',
+  blankLine: (ids) => ({
+    ...ids,
+    kind: 'serial',
+    standard: 'rs485-two-wire',
+    framing: 'rtu',
+    ...{ baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 },
+    lengthM: 100,
+    cable: blankCable('rs485-two-wire'),
+    boundTo: null,
+  }),
+  blankPort: (line, here, ids, asks) => ({
+    ...ids,
+    ...expectedOf(line),
+    kind: 'serial',
+    unitId: asks || line.framing === 'text' ? null : freeUnit(here),
+    atM: Math.min(line.lengthM, Math.max(0, ...here.map(({ atM }) => atM)) + (here.length ? 5 : 0)),
+    ...{ stubM: 0, terminated: false, bias: false, shield: 'open', reference: 'resistance', isolated: false, earthV: 0 },
+    ...{ unitLoads: 1, driverLoads: 32, terminals: {}, passes: [], plug: here.length ? 'dce' : 'dte', handshake: 'none' },
+  }),
+  whyFull: ({ name, framing }, here, asks) =>
+    !asks && framing !== 'text' && here.length >= MAX_UNIT ? `${name} has no free unit ID left.` : null,
+  ofPlace: ['unitId', 'atM', 'terminated', 'bias'],
+  expected: expectedOf,
+  takenFrom: (_, { baud, dataBits, parity, stopBits, framing }) => ({ baud, dataBits, parity, stopBits, framing }),
+  columns: [
+    {
+      key: 'unitId',
+      head: 'Unit ID',
+      text: ({ unitId, framing }) => (unitId !== null ? String(unitId) : framing === 'text' ? '' : 'asks'),
+    },
+    { key: 'baud', head: 'Baud' },
+    { key: 'dataBits', head: 'Data' },
+    { key: 'parity', head: 'Parity' },
+    { key: 'stopBits', head: 'Stop' },
+    { key: 'framing', head: 'Framing' },
+    { key: 'duplex', head: 'Duplex' },
+    { key: 'levels', head: 'Levels' },
+    { key: 'atM', head: 'At, m' },
+  ],
+  lineCell: () => null,
+  describeLine: (line) => `${standards[line.standard].name} · ${formatSettings(line)} ${framingNames[line.framing]} · ${line.lengthM} m`,
+  describePort: ({ unitId, framing }) => (unitId !== null ? `unit ${unitId}` : framing === 'text' ? 'text' : 'asks'),
+  describeSettings: formatSettings,
+});
+
+function freeUnit(here: readonly SerialPort[]): number {
+  const used = new Set(here.map(({ unitId }) => unitId));
+  const highest = Math.max(0, ...here.map(({ unitId }) => unitId ?? 0));
+  if (highest < MAX_UNIT) return highest + 1;
+  return Array.from({ length: MAX_UNIT }, (_, index) => index + 1).find((unit) => !used.has(unit)) ?? MAX_UNIT;
+}
