@@ -7,7 +7,7 @@ import { forecast } from '../core/dist/forecast/index.js';
 import { requestPdu } from '../core/dist/frame/index.js';
 import { compile } from '../core/dist/plan/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
-import { TcpTransport } from '../engine/dist/transport/index.js';
+import { TcpTransport } from '../engine/dist/links/index.js';
 
 const PORT = 15_621;
 /** Agreed is what differs by no more than this part, or this much. */

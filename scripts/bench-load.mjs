@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { ask } from '../engine/dist/client/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
 import { ModbusTcpServer, answerPdu, RegisterBank } from '../engine/dist/server/index.js';
-import { TcpTransport } from '../engine/dist/transport/index.js';
+import { TcpTransport } from '../engine/dist/links/index.js';
 
 const CONNECTIONS = 100;
 const REQUESTS_EACH = 5;

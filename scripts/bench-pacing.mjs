@@ -2,7 +2,7 @@
 import { lineTime } from '../core/dist/line/index.js';
 import { ask } from '../engine/dist/client/index.js';
 import { answerPdu, LineServer, RegisterBank } from '../engine/dist/server/index.js';
-import { LineTransport, VirtualLine } from '../engine/dist/transport/index.js';
+import { LineTransport, VirtualLine } from '../engine/dist/links/index.js';
 
 const TIMES = 1000;
 const settings = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 };

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, readdirSync, readFileSync, statSync, writeFileSync, existsSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { compressPage } from './compress.mjs';
 import { Halt, root, stamps } from './places.mjs';
@@ -14,6 +14,7 @@ const targets = {
     sources: [...nodeSides.flatMap((side) => [`${side}/src`, `${side}/tsconfig.json`]), ...configs],
     product: 'server/dist/main.js',
     command: ['npx', ['tsc', '-b']],
+    before: removeOrphans,
   },
   core: {
     sources: ['core/src', 'core/tsconfig.json', ...configs],
@@ -53,15 +54,28 @@ export async function installPackages() {
 /** Builds each of the named targets whose sources have changed since it was built. */
 export async function build(...names) {
   for (const name of names) {
-    const { sources, product, command, after } = targets[name];
+    const { sources, product, command, before, after } = targets[name];
     const state = fingerprint(sources);
     if (readStamp(name) === state && existsSync(join(root, product))) continue;
     await installPackages();
     say(`Building ${name} …`);
+    before?.();
     const { code, output } = await run(command[0], command[1], { quiet: true });
     if (code !== 0) throw new Halt(`Building ${name} failed:\n${output}`);
     after?.();
     writeStamp(name, state);
+  }
+}
+
+/** What was built from files that are gone would still be found, and its tests be run; the compiler leaves it. */
+function removeOrphans() {
+  for (const side of nodeSides) {
+    const built = join(root, side, 'dist');
+    if (!existsSync(built)) continue;
+    for (const name of readdirSync(built, { recursive: true })) {
+      const stem = /^(.*)\.(js|js\.map|d\.ts)$/.exec(name)?.[1];
+      if (stem && !existsSync(join(root, side, 'src', `${stem}.ts`))) rmSync(join(built, name));
+    }
   }
 }
 

@@ -4,7 +4,7 @@ import { mendedFernhollow } from '../core/dist/demo/index.js';
 import { blankFaults, triesIn } from '../core/dist/feed/index.js';
 import { compile } from '../core/dist/plan/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
-import { TcpTransport } from '../engine/dist/transport/index.js';
+import { TcpTransport } from '../engine/dist/links/index.js';
 import { Plant } from '../standins/dist/plant/index.js';
 import { freePort } from './ports.mjs';
 

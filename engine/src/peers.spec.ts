@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import jsmodbus from 'jsmodbus';
 import { ask, type Ask } from './client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from './server/index.js';
-import { TcpTransport } from './transport/index.js';
+import { TcpTransport } from './links/index.js';
 
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default &
   typeof import('modbus-serial');

@@ -10,7 +10,7 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { ask } from './client/index.js';
 import { answerPdu, ChannelServer, RegisterBank, RtuOverTcpServer } from './server/index.js';
-import { ChannelTransport, openSerialPort, openSocket } from './transport/index.js';
+import { ChannelTransport, openSerialPort, openSocket } from './links/index.js';
 import { EngineHost } from './worker/index.js';
 import { compile } from '@plain-envoy/core/compile';
 
@@ -115,10 +115,11 @@ describe('a serial port', () => {
       for (const end = Date.now() + 10_000; !counted.some(row); await new Promise((done) => setTimeout(done, 20)))
         if (Date.now() > end) throw new Error(`It did not come: ${what}. ${counted.at(-1)?.lastError}`);
     };
-    host.start({ ...plan, requests: [read], routes: [] }, 1, { [endpoint!.id]: { path: pair.a, settings, framing: 'rtu' } });
+    const bound = { ...endpoint!, bound: { path: pair.a, settings, framing: 'rtu' as const } };
+    host.start({ endpoints: [bound], requests: [read], routes: [] }, 'real', 1);
     await seen('an answer over the serial port', ({ valid, exceptions }) => valid + (exceptions[2] ?? 0) > 0);
     host.stop();
-    host.start({ ...plan, requests: [read], routes: [] }, 1, {});
+    host.start({ ...plan, requests: [read], routes: [] }, 'real', 1);
     await seen('why nothing is asked', ({ lastError }) => !!lastError?.includes('bound to no serial port of this machine'));
     await host.end();
     server.stop();

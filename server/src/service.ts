@@ -1,5 +1,7 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import { openSerialPort } from '@plain-envoy/engine/links';
 import type { FastifyInstance } from 'fastify';
+import { Arming } from './arming/index.js';
 import { Bench } from './bench/index.js';
 import { Database } from './database/index.js';
 import { Imports } from './files/index.js';
@@ -32,7 +34,8 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const database = new Database(options.databaseUrl, (health) => live.tell({ type: 'database', database: health }));
   const live = new LiveFeed((pointIds) => bench.watch(pointIds));
   let runsSince: number | null = null;
-  const bench = new Bench(options.standInsPort, {
+  const arming = new Arming((projectId, because) => bench.disarmed(projectId, because));
+  const bench = new Bench(options.standInsPort, arming, {
     batch(batch) {
       live.batch(batch);
       errands.take(batch);
@@ -58,8 +61,10 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     });
   });
   const prover = new Prover({
+    arming,
     standInsPort: options.standInsPort,
     adapter: (lineId, settings) => standIns.adapter(lineId, settings),
+    serial: openSerialPort,
     benchRuns: (projectId) => bench.state.running && bench.state.projectId === projectId,
   });
   const evidence = new Evidence(database);
@@ -76,7 +81,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
   await played.play((await projects.get(fernhollow().project.id)).document);
   const app = await buildApp({
-    ...{ database, projects, bench, standIns, played, prover, routeProofs, evidence, errands, imports, live, hosts },
+    ...{ database, projects, arming, bench, standIns, played, prover, routeProofs, evidence, errands, imports, live, hosts },
     webFolder: options.webFolder,
   });
   await app.listen({ host: options.host, port: options.port });
@@ -86,6 +91,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     database,
     port: typeof address === 'object' && address ? address.port : options.port,
     async stop() {
+      arming.end();
       await bench.end();
       live.end();
       await app.close();

@@ -2,7 +2,7 @@ import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
 import { lineTime } from '../line/index.js';
 import type { Point, ProjectDocument, Route } from '../model/index.js';
-import { boundLines, describeRequest, occupancy, writeRuns } from '../plan/index.js';
+import { describeRequest, occupancy, writeRuns, boundLines } from '../plan/index.js';
 import { compile, compileWatch } from './index.js';
 import { type Port } from '../media/index.js';
 
@@ -89,6 +89,7 @@ describe('compile', () => {
       expect(endpoint).toEqual({
         ...{ id: bus.id, name: 'Kiln bus', concurrent: 1, via: 'line', framing: 'rtu' },
         settings: { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 },
+        bound: null,
       });
       const read = plan.requests.find(({ deviceName }) => deviceName === 'Air-on transmitter')!;
       expect(describeRequest(read, plan.endpoints)).toContain('of Air-on transmitter, unit 21 on Kiln bus');

@@ -102,7 +102,7 @@ function caseOf(
     const own = seen.device(deviceId);
     return row && own && asked.has(deviceId) ? [{ device: row, tries: triesOf(own) }] : [];
   });
-  const gateway = document.devices.find(({ id }) => id === front?.deviceId) ?? null;
+  const gateway = document.devices.find(({ id }) => id === front?.device.id) ?? null;
   return { document, device, port, gateway, counters, tries: triesOf(counters), requests, findings, neighbours, seen };
 }
 

@@ -29,8 +29,7 @@ export function durationsOf(document: ProjectDocument, requests: readonly Planne
       const line = lines.get(request.deviceId);
       const many = transactions(request);
       const onLine = line ? requestTimeMs(line, request) : many * request.delayMs;
-      const framing = line?.framing === 'ascii' ? 'ascii' : 'rtu';
-      const atGateway = line && gateway ? gateway.delayMs + silentTimeMs(line, framing, gateway.timeoutMs) + NETWORK_MS : Infinity;
+      const atGateway = line && gateway ? gateway.delayMs + silentTimeMs(line, line.framing, gateway.timeoutMs) + NETWORK_MS : Infinity;
       return [
         request.id,
         {

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { framingOf } from './framings.js';
 import {
   asciiFrame,
   checksum,
@@ -12,7 +13,6 @@ import {
   readRtuFrame,
   requestPdu,
   rtuFrame,
-  serialCodecs,
   serverIdAnswer,
   serverIdRequest,
   tcpFrame,
@@ -219,7 +219,7 @@ describe('ASCII frames', () => {
 describe('the end of a frame in a stream', () => {
   it('is found for every function, in requests and in responses', () => {
     for (const framing of ['rtu', 'ascii'] as const) {
-      const { encode, wholeFrame } = serialCodecs[framing];
+      const { encode, wholeFrame } = framingOf(framing);
       const requests = [
         requestPdu({ functionCode: 3, offset: 0, count: 9 }),
         requestPdu({ functionCode: 16, offset: 1, count: 2, values: [1, 2] }),

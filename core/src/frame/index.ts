@@ -20,10 +20,13 @@ export {
   ILLEGAL_FUNCTION,
 } from './exceptions.js';
 export { packBits, packWords, readAnswer, requestPdu, unpackBits, unpackWords, type PduAnswer, type PduRequest } from './pdu.js';
-export { MBAP_BYTES, readRtuFrame, rtuFrame, tcpFrame, fillTcpFrame, type Addressed } from './adu.js';
-export { explainFrame, Framing, type ExplainedFrame, type FrameField } from './explain.js';
+export { type Addressed, type SerialCodec } from './framing.js';
+export { Framing, framingOf, type ModbusFraming, modbusFramings, type SocketFraming, socketFramings } from './framings.js';
+export { MBAP_BYTES, tcpFrame, fillTcpFrame } from './tcp.js';
+export { readRtuFrame, rtuFrame } from './rtu.js';
+export { asciiFrame, readAsciiFrame } from './ascii.js';
+export { explainFrame, type ExplainedFrame, type FrameField } from './explain.js';
 export { type Direction } from './explain-pdu.js';
-export { asciiFrame, readAsciiFrame, serialCodecs, type SerialCodec } from './serial.js';
 export {
   identificationAnswer,
   identificationRequest,

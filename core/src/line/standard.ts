@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { modbusFramings } from '../frame/index.js';
 
 /** What stands on the wires, and how many may. Figures are those of the standards; lengths hold for the slowest rates. */
 export interface LineStandard {
@@ -22,7 +23,7 @@ export type Duplex = z.infer<typeof Duplex>;
 export const StandardName = z.enum(['rs485-two-wire', 'rs485-four-wire', 'rs422', 'rs232']);
 export type StandardName = z.infer<typeof StandardName>;
 /** How characters become messages on a serial line. `text` is neither of the two that Modbus knows. */
-export const SerialFraming = z.enum(['rtu', 'ascii', 'text']);
+export const SerialFraming = z.enum([...modbusFramings, 'text']);
 export type SerialFraming = z.infer<typeof SerialFraming>;
 
 const fourWires = ['T+', 'T−', 'R+', 'R−', 'C'] as const;

@@ -1,9 +1,9 @@
-import { functionOf } from '../frame/index.js';
+import { framingOf, functionOf, type ModbusFraming } from '../frame/index.js';
 import { characterBits, characterMs, pauseMs, type SerialSettings, silenceMs } from './character.js';
 
 export interface Exchange {
   settings: SerialSettings;
-  framing: 'rtu' | 'ascii';
+  framing: ModbusFraming;
   /** One of `functions`. */
   functionCode: number;
   /** Registers or bits, at least 1; for an exchange (function 23), those that it writes. */
@@ -44,9 +44,10 @@ export function lineTime({
 }: Exchange): LineTime {
   const character = characterMs(settings);
   const { request, response } = pduBytes(functionCode, count, alsoCount);
-  const requestBytes = frameBytes(request, framing);
-  const responseBytes = frameBytes(response, framing);
-  const silence = framing === 'rtu' ? silenceMs(settings) : 0;
+  const { frameBytes, hasSilence } = framingOf(framing);
+  const requestBytes = frameBytes(request);
+  const responseBytes = frameBytes(response);
+  const silence = hasSilence ? silenceMs(settings) : 0;
   const totalMs = (requestBytes + responseBytes) * character + 2 * silence + responseDelayMs + turnaroundMs;
   return {
     characterBits: characterBits(settings),
@@ -63,13 +64,8 @@ export function lineTime({
 }
 
 /** How long a device that stays silent holds the line: the request, then the whole timeout. */
-export function silentTimeMs(settings: SerialSettings, framing: 'rtu' | 'ascii', timeoutMs: number): number {
-  return frameBytes(5, framing) * characterMs(settings) + timeoutMs;
-}
-
-/** RTU: unit and CRC around the PDU. ASCII: colon, two characters for each of unit, PDU and LRC, then CR LF (V1.02, 2.5.1 and 2.5.2). */
-function frameBytes(pdu: number, framing: 'rtu' | 'ascii'): number {
-  return framing === 'rtu' ? pdu + 3 : 3 + 2 * (pdu + 2);
+export function silentTimeMs(settings: SerialSettings, framing: ModbusFraming, timeoutMs: number): number {
+  return framingOf(framing).frameBytes(5) * characterMs(settings) + timeoutMs;
 }
 
 function pduBytes(functionCode: number, count: number, alsoCount: number): { request: number; response: number } {

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { socketFramings } from '../frame/index.js';
 import { formatNetwork, hostsOf, ipNumber, ipText, maskBits, maskText, parseNetwork } from '../network/index.js';
 import { defineMedium } from './definition.js';
 import { ofLine, ofPort, Role, roleNames } from './fields.js';
@@ -20,7 +21,7 @@ const EthernetPort = z.strictObject({
   gateway: Ip.nullable().describe('The way out of its network; null for none'),
   leased: z.boolean().describe('Its address comes from a lease instead of being fixed'),
   role: Role,
-  framing: z.enum(['tcp', 'rtu']).describe('Modbus TCP, or RTU frames carried over TCP'),
+  framing: z.enum(socketFramings).describe('Modbus TCP, or RTU frames carried over TCP'),
   tcpPort: z.int('A whole number.').min(1, 'TCP ports start at 1.').max(65_535, 'TCP ports end at 65535.'),
   unitId: z
     .int('A whole number.')

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { type ModbusFraming } from '../frame/index.js';
 import { Duplex, formatSettings, Levels, SerialFraming, SerialSettings, StandardName, standards } from '../line/index.js';
 import { blankCable, Cable } from './cable.js';
 import { defineMedium } from './definition.js';
@@ -22,6 +23,13 @@ const SerialLine = z.strictObject({
   boundTo: z.string().min(1).max(200).nullable().describe('The serial port of this machine that leads to it; null for none'),
 });
 export type SerialLine = z.infer<typeof SerialLine>;
+
+/** A serial line that carries Modbus. */
+export type ModbusLine = SerialLine & { framing: ModbusFraming };
+
+export function isModbusLine(line: { kind: string; framing?: string } | undefined): line is ModbusLine {
+  return line?.kind === 'serial' && line.framing !== 'text';
+}
 
 const SerialPort = z.strictObject({
   ...ofPort,

@@ -11,7 +11,21 @@ export { joinExchanges } from './exchanges.js';
 export { clientsOf } from './clients.js';
 export { requestTimeMs, serialLinesOf } from './request-time.js';
 export { occupancy } from './occupancy.js';
-export { boundLines, frontOf, type ModbusLine } from './way.js';
+export {
+  boundLines,
+  type Dial,
+  dialOf,
+  dialOnLine,
+  type Front,
+  frontOf,
+  frontOn,
+  standInAddressOf,
+  standInPort,
+  type Target,
+  type Way,
+  wayTo,
+  wayToLine,
+} from './way.js';
 export { describeRequest } from './describe.js';
 export { writeRuns, type WriteRun } from './write-runs.js';
 export { cheapestRuns, type Extent, overlaps, type Run, type RunRules } from './cheapest.js';

@@ -1,3 +1,4 @@
+import { isModbusLine } from '../media/index.js';
 import type { ProjectDocument } from '../model/index.js';
 import type { Plan } from './plan.js';
 import { requestTimeMs, serialLinesOf } from './request-time.js';
@@ -8,9 +9,7 @@ import { requestTimeMs, serialLinesOf } from './request-time.js';
  */
 export function occupancy(document: ProjectDocument, { requests }: Plan): Map<string, number> {
   const lineOf = serialLinesOf(document);
-  const busy = new Map<string, number>(
-    document.lines.flatMap((line) => (line.kind === 'serial' && line.framing !== 'text' ? [[line.id, 0] as const] : [])),
-  );
+  const busy = new Map<string, number>(document.lines.filter(isModbusLine).map(({ id }) => [id, 0]));
   for (const request of requests) {
     const line = lineOf.get(request.deviceId);
     if (!line || request.kind === 'watch' || request.local) continue;

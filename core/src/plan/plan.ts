@@ -1,4 +1,5 @@
 import type { Table } from '../address/index.js';
+import { type ModbusFraming, type SocketFraming } from '../frame/index.js';
 import type { SerialSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';
 
@@ -16,12 +17,14 @@ export type Endpoint = {
   name: string;
   /** Requests that may be open at a time: one where a serial line is behind it. */
   concurrent: number;
+  /** The serial port of this machine that leads to the line behind it, for the real plant; null where none is bound. */
+  bound: { path: string; framing: ModbusFraming; settings: SerialSettings } | null;
 } & (OverEthernet | OnLine);
 
 export interface OverEthernet {
   via: 'ethernet';
   /** As set on the device. */
-  framing: 'tcp' | 'rtu';
+  framing: SocketFraming;
   ip: string;
   tcpPort: number;
   /** Where its stand-in listens instead; null where it has none. */
@@ -31,7 +34,7 @@ export interface OverEthernet {
 /** Plain Envoy asks on the line itself, in the place of whoever asks there: by an adapter of this machine. */
 export interface OnLine {
   via: 'line';
-  framing: 'rtu' | 'ascii';
+  framing: ModbusFraming;
   settings: SerialSettings;
 }
 

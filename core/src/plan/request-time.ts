@@ -2,15 +2,13 @@ import { functionOf, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
 import type { ProjectDocument } from '../model/index.js';
 import type { PlannedRequest } from './plan.js';
-import { type SerialLine } from '../media/index.js';
+import { isModbusLine, type ModbusLine } from '../media/index.js';
 
 /** The serial line that a device hangs on, where it speaks Modbus there. */
-export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 'ports'>): Map<string, SerialLine> {
-  const serial = new Map(
-    lines.filter((line): line is SerialLine => line.kind === 'serial' && line.framing !== 'text').map((line) => [line.id, line]),
-  );
+export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 'ports'>): Map<string, ModbusLine> {
+  const serial = new Map(lines.filter(isModbusLine).map((line) => [line.id, line]));
   return new Map(
-    ports.flatMap((port): [string, SerialLine][] => {
+    ports.flatMap((port): [string, ModbusLine][] => {
       const line = port.kind === 'serial' ? serial.get(port.lineId) : undefined;
       return line ? [[port.deviceId, line]] : [];
     }),
@@ -19,14 +17,20 @@ export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 
 
 /** How long a request holds a serial line when it is answered, ms; with what comes before or after it where it writes. A read that comes along with a write takes no time of its own. */
 export function requestTimeMs(
-  line: SerialLine,
+  line: ModbusLine,
   { functionCode, count, also, withId, partial, release, table, delayMs }: PlannedRequest,
 ): number {
   if (withId !== null) return 0;
-  const framing = line.framing === 'ascii' ? 'ascii' : 'rtu';
   const one = (code: number, many: number) =>
     functionOf(code)
-      ? lineTime({ settings: line, framing, functionCode: code, count: many, alsoCount: also?.count, responseDelayMs: delayMs }).totalMs
+      ? lineTime({
+          settings: line,
+          framing: line.framing,
+          functionCode: code,
+          count: many,
+          alsoCount: also?.count,
+          responseDelayMs: delayMs,
+        }).totalMs
       : 0;
   const own = partial === 'mask' ? count * one(functionCode, 1) : one(functionCode, count);
   const before = partial === 'read' ? one(readFunction(table).code, count) : 0;

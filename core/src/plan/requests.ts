@@ -1,6 +1,7 @@
 import type { Table } from '../address/index.js';
 import { MASK_WRITE, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
+import { isModbusLine } from '../media/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, type Round } from '../model/index.js';
 import { overlaps } from './cheapest.js';
 import type { RequestGroup } from './memory.js';
@@ -9,8 +10,6 @@ import { codeToWrite, type CarryingRequest, planPoints, type PointToCarry, type 
 import type { Way } from './way.js';
 import type { Lookup } from './lookup.js';
 import type { ValidRoute } from './valid-route.js';
-import { type SerialLine } from '../media/index.js';
-
 /** How often a value is fetched only because somebody looks at it. */
 const WATCH_PERIOD_MS = 500;
 
@@ -138,9 +137,9 @@ function plannedRelease({ point, words, when }: NonNullable<ValidRoute['release'
 /** On a serial line a request costs the time that it holds the line, and each register or bit the time of its bytes. */
 function requestCost({ lines, ports }: ProjectDocument, deviceId: string): RequestCost {
   const port = ports.find((candidate) => candidate.deviceId === deviceId && candidate.kind === 'serial');
-  const line = lines.find((candidate): candidate is SerialLine => candidate.id === port?.lineId && candidate.kind === 'serial');
-  if (!line || line.framing === 'text') return standardCost;
-  const framing = line.framing === 'ascii' ? 'ascii' : 'rtu';
+  const line = lines.find(({ id }) => id === port?.lineId);
+  if (!isModbusLine(line)) return standardCost;
+  const { framing } = line;
   const ms = (table: Table, count: number) => lineTime({ settings: line, framing, functionCode: readFunction(table).code, count }).totalMs;
   const perWord = ms('holding', 2) - ms('holding', 1);
   return { perRequest: ms('holding', 1) - perWord, perWord, perBit: perWord / 16 };

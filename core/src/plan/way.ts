@@ -1,17 +1,37 @@
-import { settingsOf } from '../line/index.js';
-import type { ProjectDocument } from '../model/index.js';
-import type { Endpoint } from './plan.js';
+import { type SerialSettings, settingsOf } from '../line/index.js';
+import type { EthernetPort, ModbusLine, SerialPort } from '../media/index.js';
+import { isModbusLine } from '../media/index.js';
+import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
-import { type EthernetPort, type SerialLine } from '../media/index.js';
+import type { Endpoint } from './plan.js';
 
 /** Transactions kept open to a device that is reached directly; the standard leaves the number to the server. */
 const OPEN_DIRECTLY = 4;
 
-/** How a device is reached: where it is dialled or on which line it is asked, and by which unit ID. */
+/** What is asked: the stand-ins, or the plant itself, which a person arms first. */
+export type Target = 'stand-ins' | 'real';
+
+/** A gateway that asks on a serial line, and how long it gives a device there. */
+export interface Front {
+  device: Device;
+  port: EthernetPort;
+}
+
+/** How a device is reached: where questions go out, by which unit ID, and past which gateway; null where none is between. */
 export interface Way {
   endpoint: Endpoint;
   unitId: number;
+  front: Front | null;
 }
+
+/** Where to go in the end. Nothing else decides it: runner, proofs, sweeps, errands and writes by hand all open what this says. */
+export type Dial =
+  | { kind: 'socket'; framing: EthernetPort['framing']; host: string; port: number }
+  /** An adapter of this machine to a simulated line. */
+  | { kind: 'adapter'; framing: ModbusLine['framing']; lineId: string; settings: SerialSettings }
+  | { kind: 'serial'; framing: ModbusLine['framing']; path: string; settings: SerialSettings }
+  /** Nowhere: `why` goes on after a name and a colon. */
+  | { kind: 'nowhere'; why: string };
 
 /**
  * How Plain Envoy gets to a device: directly where it has an Ethernet port, else through the gateway on its serial line, or on
@@ -22,22 +42,77 @@ export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way>
   const ports = document.ports.filter((port) => port.deviceId === deviceId);
   const direct = ports.find((port): port is EthernetPort => port.kind === 'ethernet');
   if (direct?.role === 'asks') return bad(`${name} only asks, so it cannot be asked itself.`);
-  if (direct) return good({ endpoint: endpointOf(document, direct, OPEN_DIRECTLY), unitId: direct.unitId });
+  if (direct) return good({ endpoint: onEthernet(name, direct, OPEN_DIRECTLY, null), unitId: direct.unitId, front: null });
 
-  const serial = ports.find((port) => port.kind === 'serial');
+  const serial = ports.find((port): port is SerialPort => port.kind === 'serial');
   if (!serial && ports.length) return bad(`${name} is on a line that carries no Modbus, so it is reached only through its converter.`);
   if (!serial) return bad(`${name} has no port on any line, so nothing reaches it.`);
-  const line = document.lines.find((row): row is SerialLine => row.id === serial.lineId && row.kind === 'serial');
+  const line = document.lines.find((row) => row.id === serial.lineId && row.kind === 'serial');
   if (!line) return bad(`${name} is on no serial line, so nothing reaches it.`);
   if (serial.unitId === null) return bad(`${name} has no unit ID on ${line.name}, so it cannot be asked.`);
-  if (serial.framing === 'text' || line.framing === 'text') return bad(`${name} speaks text on ${line.name}, not Modbus.`);
+  if (serial.framing === 'text' || !isModbusLine(line)) return bad(`${name} speaks text on ${line.name}, not Modbus.`);
   if (serial.unitId < 1 || serial.unitId > 247)
     return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
-  const front = frontOf(document, serial.lineId);
-  if (front) return good({ endpoint: endpointOf(document, front, 1), unitId: serial.unitId });
-  const { id, framing } = line;
-  const endpoint: Endpoint = { id, name: line.name, concurrent: 1, via: 'line', framing, settings: settingsOf(line) };
-  return good({ endpoint, unitId: serial.unitId });
+  return good({ ...wayToLine(document, line), unitId: serial.unitId });
+}
+
+/** How a serial line is reached, whoever is on it: through the gateway that asks there, or on the line itself. */
+export function wayToLine(document: Pick<ProjectDocument, 'devices' | 'ports'>, line: ModbusLine): Omit<Way, 'unitId'> {
+  const front = frontOf(document, line.id);
+  if (front) return { endpoint: onEthernet(front.device.name, front.port, 1, boundOf(line)), front };
+  const { id, name, framing } = line;
+  return { endpoint: { id, name, concurrent: 1, via: 'line', framing, settings: settingsOf(line), bound: boundOf(line) }, front: null };
+}
+
+/** Where an endpoint is dialled. A serial port of this machine that is bound to a line takes the place of whoever asks there. */
+export function dialOf(endpoint: Endpoint, on: Target, standInsPort: number): Dial {
+  if (on === 'real') {
+    if (endpoint.bound) return { kind: 'serial', ...endpoint.bound };
+    if (endpoint.via === 'line') return { kind: 'nowhere', why: 'it is bound to no serial port of this machine; bind it in Lines.' };
+    return { kind: 'socket', framing: endpoint.framing, host: endpoint.ip, port: endpoint.tcpPort };
+  }
+  if (endpoint.via === 'line') {
+    const { id: lineId, framing, settings } = endpoint;
+    return { kind: 'adapter', framing, lineId, settings };
+  }
+  const { framing, standInAddress: host, tcpPort } = endpoint;
+  return host
+    ? { kind: 'socket', framing, host, port: standInPort(tcpPort, standInsPort) }
+    : { kind: 'nowhere', why: 'it has no stand-in, and the bench runs on stand-ins only.' };
+}
+
+/** Where a serial line is asked on itself, with these settings, whether or not a gateway asks there too. */
+export function dialOnLine(line: ModbusLine, settings: SerialSettings, on: Target): Dial {
+  const { id: lineId, name, framing, boundTo } = line;
+  if (on === 'stand-ins') return { kind: 'adapter', framing, lineId, settings };
+  return boundTo
+    ? { kind: 'serial', framing, path: boundTo, settings }
+    : { kind: 'nowhere', why: `${name} is not bound to a serial port of this machine.` };
+}
+
+/** The gateway that is really asked on the way: none where a serial port of this machine takes its place. */
+export function frontOn({ front, endpoint }: Pick<Way, 'front' | 'endpoint'>, on: Target): Front | null {
+  return on === 'real' && endpoint.bound ? null : front;
+}
+
+/** The port of the standard (Messaging on TCP/IP V1.0b, 4.3.1). */
+const STANDARD_PORT = 502;
+const FIRST_FREE_PORT = 1024;
+const PORTS = 65_536 - FIRST_FREE_PORT;
+
+/**
+ * The TCP port at which a stand-in listens in the place of a device’s own: `standInsPort` in that of 502, and as far from it as
+ * the device’s is from 502, so that a port that is set wrongly is heard as wrong. Ports for which one must be root are passed by.
+ */
+export function standInPort(tcpPort: number, standInsPort: number): number {
+  if (tcpPort === STANDARD_PORT) return standInsPort;
+  const steps = standInsPort - FIRST_FREE_PORT + tcpPort - STANDARD_PORT;
+  return FIRST_FREE_PORT + (((steps % PORTS) + PORTS) % PORTS);
+}
+
+/** The stand-in of 10.40.8.10 listens at 127.40.8.10. */
+export function standInAddressOf(ip: string): string {
+  return ip.replace(/^\d+/, '127');
 }
 
 /**
@@ -56,39 +131,32 @@ export function carrierReaches(document: ProjectDocument, carrierId: string, dev
   const lines = new Set(asking.map(({ lineId }) => lineId));
   const theirs = document.ports.filter((port) => port.deviceId === deviceId);
   const reached = theirs.some(({ kind, lineId }) => {
-    const front = kind === 'serial' ? frontOf(document, lineId) : undefined;
-    return lines.has(lineId) || (front !== undefined && lines.has(front.lineId));
+    const front = kind === 'serial' ? frontOf(document, lineId) : null;
+    return lines.has(lineId) || (front !== null && lines.has(front.port.lineId));
   });
   return reached ? null : `No line that ${carrier} asks on leads to ${device}.`;
 }
 
-/** Where the gateway in front of a serial line is dialled; undefined where no gateway asks on it. A controller passes nothing on. */
-export function frontOf({ devices, ports }: Pick<ProjectDocument, 'devices' | 'ports'>, lineId: string): EthernetPort | undefined {
-  const asker = ports.find((port) => port.kind === 'serial' && port.lineId === lineId && port.unitId === null);
-  const kind = devices.find(({ id }) => id === asker?.deviceId)?.kind;
-  if (kind !== 'gateway' && kind !== 'converter') return undefined;
-  return ports.find((port): port is EthernetPort => port.kind === 'ethernet' && port.deviceId === asker?.deviceId);
+/** The gateway in front of a serial line; null where none asks on it. A controller passes nothing on. */
+export function frontOf({ devices, ports }: Pick<ProjectDocument, 'devices' | 'ports'>, lineId: string): Front | null {
+  const master = ports.find((port) => port.kind === 'serial' && port.lineId === lineId && port.unitId === null);
+  const device = devices.find(({ id }) => id === master?.deviceId);
+  if (device?.kind !== 'gateway' && device?.kind !== 'converter') return null;
+  const port = ports.find((row): row is EthernetPort => row.kind === 'ethernet' && row.deviceId === device.id);
+  return port ? { device, port } : null;
 }
-
-/** A serial line that carries Modbus. */
-export type ModbusLine = SerialLine & { framing: Exclude<SerialLine['framing'], 'text'> };
 
 /** The lines on which this machine can ask itself, by the serial port that each is bound to. */
 export function boundLines({ lines }: Pick<ProjectDocument, 'lines'>): (ModbusLine & { boundTo: string })[] {
-  return lines.filter(
-    (line): line is ModbusLine & { boundTo: string } => line.kind === 'serial' && line.boundTo !== null && line.framing !== 'text',
-  );
+  return lines.filter((line): line is ModbusLine & { boundTo: string } => isModbusLine(line) && line.boundTo !== null);
 }
 
-function endpointOf(document: ProjectDocument, port: EthernetPort, concurrent: number): Endpoint {
-  return {
-    id: port.deviceId,
-    name: document.devices.find((device) => device.id === port.deviceId)?.name ?? port.ip,
-    via: 'ethernet',
-    framing: port.framing,
-    ip: port.ip,
-    tcpPort: port.tcpPort,
-    standInAddress: port.standInAddress,
-    concurrent,
-  };
+function boundOf(line: ModbusLine): Endpoint['bound'] {
+  const { boundTo, framing } = line;
+  return boundTo === null ? null : { path: boundTo, framing, settings: settingsOf(line) };
+}
+
+function onEthernet(name: string, port: EthernetPort, concurrent: number, bound: Endpoint['bound']): Endpoint {
+  const { deviceId: id, framing, ip, tcpPort, standInAddress } = port;
+  return { id, name, via: 'ethernet', framing, ip, tcpPort, standInAddress, concurrent, bound };
 }

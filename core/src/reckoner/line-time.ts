@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { functionOf, functions, MOST_EXCHANGED } from '../frame/index.js';
+import { functionOf, functions, MOST_EXCHANGED, modbusFramings } from '../frame/index.js';
 import { lineTime as timesOf, SerialSettings } from '../line/index.js';
 import { reckoner } from './reckoner.js';
 import { bad, good } from '../outcome/index.js';
@@ -13,7 +13,7 @@ export const lineTime = reckoner({
   example: { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1, framing: 'rtu', functionCode: 3, count: 10, responseDelayMs: 5 },
   input: z.strictObject({
     ...SerialSettings.shape,
-    framing: z.enum(['rtu', 'ascii']),
+    framing: z.enum(modbusFramings),
     functionCode: z.int().refine((code) => codes.includes(code), `The functions known here are ${codes.join(', ')}.`),
     count: z.int('A whole number.').min(1, 'At least one register or bit.').describe('Registers or bits'),
     alsoCount: z

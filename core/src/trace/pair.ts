@@ -1,5 +1,6 @@
 import { type Framing, readStream } from '../frame/index.js';
 import type { End, TraceRecord } from './record.js';
+import { headOf } from './record.js';
 
 /** A Modbus TCP frame of a recording: from where to where, addresses with ports. */
 export interface TimedFrame {
@@ -58,8 +59,8 @@ function newRecord(
   endpointId: string,
   atMs: number | null,
 ): TraceRecord {
-  const [unit, code] = framing === 'tcp' ? [frame[6] ?? 0, frame[7] ?? 0] : [frame[0] ?? 0, frame[1] ?? 0];
-  const common = { number, atMs, endpointId, requestId: null, framing, unit, functionCode: code & 0x7f, ms: null };
+  const { unit, functionCode } = headOf(frame, framing);
+  const common = { number, atMs, endpointId, requestId: null, framing, unit, functionCode, ms: null };
   return isQuestion
     ? { ...common, sent: frame, got: null, end: 'silent', why: 'No answer is in the recording.' }
     : { ...common, sent: null, got: frame, end: 'late', why: 'Its question is not in the recording.' };
@@ -71,12 +72,10 @@ function between(fromMs: number | null, toMs: number | null): number | null {
 }
 
 function endOf({ framing, unit, functionCode }: TraceRecord, frame: Uint8Array): { end: End; why: string | null } {
-  const [gotUnit, code] = framing === 'tcp' ? [frame[6], frame[7]] : [frame[0], frame[1]];
-  if (gotUnit !== unit) return { end: 'damaged', why: `Unit ${gotUnit} answered in the place of unit ${unit}.` };
-  if (code === (functionCode | 0x80)) return { end: 'refused', why: null };
-  return code === functionCode
-    ? { end: 'answered', why: null }
-    : { end: 'damaged', why: `It answers function ${code}, not ${functionCode}.` };
+  const got = headOf(frame, framing);
+  if (got.unit !== unit) return { end: 'damaged', why: `Unit ${got.unit} answered in the place of unit ${unit}.` };
+  if (got.functionCode !== functionCode) return { end: 'damaged', why: `It answers function ${got.functionCode}, not ${functionCode}.` };
+  return { end: got.isException ? 'refused' : 'answered', why: null };
 }
 
 /** Who answers: whoever is spoken to on the port of the standard, else whoever was spoken to first. */

@@ -1,4 +1,4 @@
-import type { Framing } from '../frame/index.js';
+import { type Framing, framingOf } from '../frame/index.js';
 
 /** How an exchange ended. `late` is an answer that came when nobody waited for it any more. */
 export const ends = ['answered', 'refused', 'silent', 'damaged', 'not connected', 'late'] as const;
@@ -29,9 +29,12 @@ export interface TraceRecord {
 
 /** The PDU inside a frame that was sent or received whole. Damaged frames give what is at its place. */
 export function pduOf(frame: Uint8Array, framing: Framing): Uint8Array {
-  if (framing === 'tcp') return frame.subarray(7);
-  if (framing === 'rtu') return frame.subarray(1, Math.max(1, frame.length - 2));
-  const digits = String.fromCharCode(...frame).replace(/[^0-9A-Fa-f]/g, '');
-  const bytes = Uint8Array.from(digits.match(/../g) ?? [], (pair) => parseInt(pair, 16));
-  return bytes.subarray(1, Math.max(1, bytes.length - 1));
+  return framingOf(framing).inside(frame).pdu;
+}
+
+/** Who is spoken to or answers in a frame, and by which function; for an exception, the one that was asked for. */
+export function headOf(frame: Uint8Array, framing: Framing): { unit: number; functionCode: number; isException: boolean } {
+  const { unit, pdu } = framingOf(framing).inside(frame);
+  const code = pdu[0] ?? 0;
+  return { unit, functionCode: code & 0x7f, isException: (code & 0x80) !== 0 };
 }

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { Comparison } from '../model/index.js';
 import type { TraceRecord } from './record.js';
+import { pduOf } from './record.js';
 
 /** What sets a capture off or ends it. */
 export const TriggerOn = z.discriminatedUnion('kind', [
@@ -62,5 +63,5 @@ export function whyFires(on: TriggerOn, record: Omit<TraceRecord, 'number'>, las
 }
 
 function exceptionOf({ got, framing }: Pick<TraceRecord, 'got' | 'framing'>): number | null {
-  return got?.[framing === 'tcp' ? 8 : 2] ?? null;
+  return got ? (pduOf(got, framing)[1] ?? null) : null;
 }

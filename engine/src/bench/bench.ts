@@ -4,7 +4,7 @@ import jsmodbus from 'jsmodbus';
 import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
 import { ask } from '../client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';
-import { TcpTransport } from '../transport/index.js';
+import { TcpTransport } from '../links/index.js';
 
 /**
  * Our client against a raw socket and two libraries, all in one run against the same server on loopback; then our server

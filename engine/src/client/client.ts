@@ -1,5 +1,5 @@
 import { GATEWAY_TARGET_FAILED, readAnswer, requestPdu, type PduRequest } from '@plain-envoy/core/frame';
-import type { ClientTransport, Frames } from '../transport/index.js';
+import type { ClientTransport, Frames } from '../links/index.js';
 
 /** A request to a unit, with how long and how often to try. */
 export interface Ask extends PduRequest {

@@ -1,9 +1,9 @@
 import { connect, createServer } from 'node:net';
-import { explainFrame, readAnswer, readStream, requestPdu, rtuFrame, serialCodecs, tcpFrame, toHex } from '@plain-envoy/core/frame';
+import { explainFrame, readAnswer, readStream, requestPdu, rtuFrame, tcpFrame, toHex, framingOf } from '@plain-envoy/core/frame';
 import { readPcapng, readSerial } from '@plain-envoy/core/trace';
 import { ask } from '../client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';
-import { TcpTransport } from '../transport/index.js';
+import { TcpTransport } from '../links/index.js';
 
 /** Random numbers that are the same for the same seed (mulberry32), so that what failed once fails again. */
 export function randomOf(seed: number): () => number {
@@ -64,8 +64,8 @@ export function fuzzDecoders(times: number, seed: number): void {
     const whole = random() < 0.5 ? tcpFrame(time & 0xffff, { unit: 5, pdu }) : rtuFrame({ unit: 5, pdu });
     const bytes = spoilt(whole, random);
     explainFrame(bytes, (['tcp', 'rtu', 'ascii'] as const)[time % 3]!);
-    serialCodecs.rtu.decode(bytes);
-    serialCodecs.ascii.decode(bytes);
+    framingOf('rtu').decode(bytes);
+    framingOf('ascii').decode(bytes);
     readAnswer(requests[time % requests.length]!, pdu);
     if (time % 16 === 0) {
       readStream(bytes);

@@ -1,6 +1,6 @@
 import { answerPdu, ModbusTcpServer, RegisterBank, LineServer, type Responder } from '../server/index.js';
 import { ask, type Ask } from '../client/index.js';
-import { LineTransport, TcpTransport, VirtualLine } from '../transport/index.js';
+import { LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
 import { gatewayResponder } from './index.js';
 
 const settings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;

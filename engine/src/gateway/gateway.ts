@@ -1,6 +1,6 @@
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import { exception, type Responder } from '../server/index.js';
-import type { ClientTransport } from '../transport/index.js';
+import type { ClientTransport } from '../links/index.js';
 
 export interface GatewayOptions {
   /** How long it waits for a device on its serial line. */

@@ -9,7 +9,7 @@ import {
   serverIdRequest,
   type Identity,
 } from '@plain-envoy/core/frame';
-import type { ClientTransport } from '../transport/index.js';
+import type { ClientTransport } from '../links/index.js';
 
 /** Who is at a unit: somebody who answers, a damaged answer, nobody, or no way to it. */
 export type Presence =

@@ -4,7 +4,7 @@ import { identificationAnswer } from '@plain-envoy/core/frame';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { gatewayResponder } from '../gateway/index.js';
 import { answerPdu, LineServer, ModbusTcpServer, RegisterBank, type Responder } from '../server/index.js';
-import { LineTransport, TcpTransport, VirtualLine } from '../transport/index.js';
+import { LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
 import { reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
 
 const settings: SerialSettings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 };

@@ -1,6 +1,6 @@
 import { requestPdu, describeException } from '@plain-envoy/core/frame';
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import type { ClientTransport } from '../transport/index.js';
+import type { ClientTransport } from '../links/index.js';
 import { connectable } from './connectable.js';
 import { describeIdentity, identify, probe } from './probe.js';
 

@@ -1,6 +1,6 @@
 import type { ReadEvent } from '@plain-envoy/core/feed';
 import { answerPdu, exception, RegisterBank } from '../server/index.js';
-import type { ClientTransport, Exchange } from '../transport/index.js';
+import type { ClientTransport, Exchange } from '../links/index.js';
 import { readSpan } from './index.js';
 
 /** A transport that ends at a device with these registers, and counts what it is asked. */

@@ -2,7 +2,7 @@ import { LAST_OFFSET, type Table } from '@plain-envoy/core/address';
 import type { ReadEvent } from '@plain-envoy/core/feed';
 import { describeException, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, readFunction } from '@plain-envoy/core/frame';
 import { ask } from '../client/index.js';
-import type { ClientTransport } from '../transport/index.js';
+import type { ClientTransport } from '../links/index.js';
 
 export interface SpanReading {
   name: string;

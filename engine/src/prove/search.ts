@@ -1,6 +1,6 @@
 import { formatSettings, type SerialSettings } from '@plain-envoy/core/line';
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import type { ClientTransport } from '../transport/index.js';
+import type { ClientTransport } from '../links/index.js';
 import { probe } from './probe.js';
 
 export interface SettingsSearch {

@@ -1,5 +1,5 @@
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import { type ClientTransport, TcpTransport } from '../transport/index.js';
+import { type ClientTransport, TcpTransport } from '../links/index.js';
 import { connectable } from './connectable.js';
 import { describeIdentity, identify, probe } from './probe.js';
 

@@ -1,2 +1,2 @@
 export { failureOf, type TripWish } from './round-trip.js';
-export { Runner, type Dial } from './runner.js';
+export { Runner, type OpenEndpoint } from './runner.js';

@@ -1,7 +1,7 @@
 import { type End, type TraceRecord } from '@plain-envoy/core/trace';
 import type { Endpoint, PlannedRequest } from '@plain-envoy/core/plan';
 import type { RequestResult } from '../client/index.js';
-import type { Frames } from '../transport/index.js';
+import type { Frames } from '../links/index.js';
 
 /** One try of a request, as the trace keeps it. */
 export function recordOf(

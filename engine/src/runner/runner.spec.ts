@@ -1,7 +1,7 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import { plainRoute, type ProjectDocument } from '@plain-envoy/core/model';
 import { answerPdu, RegisterBank } from '../server/index.js';
-import type { ClientTransport, Exchange } from '../transport/index.js';
+import type { ClientTransport, Exchange } from '../links/index.js';
 import type { Batch } from '@plain-envoy/core/feed';
 import { Runner } from './index.js';
 import { compile, compileWatch, compileWrite } from '@plain-envoy/core/compile';

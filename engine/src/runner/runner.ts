@@ -7,7 +7,7 @@ import { masksOf, wordsFor } from '@plain-envoy/core/route';
 import { jobsOf, runnerBackOff, Scheduler, type Start } from '@plain-envoy/core/schedule';
 import type { TraceTrigger } from '@plain-envoy/core/trace';
 import { ask, type RequestResult } from '../client/index.js';
-import type { ClientTransport } from '../transport/index.js';
+import type { ClientTransport } from '../links/index.js';
 import { explainFailure } from './explain.js';
 import { Ledger } from './ledger.js';
 import { TraceRing } from '../trace/index.js';
@@ -50,7 +50,7 @@ interface Command {
 type Silence = number | null;
 
 /** Opens the way to an endpoint. */
-export type Dial = (endpoint: Endpoint) => ClientTransport;
+export type OpenEndpoint = (endpoint: Endpoint) => ClientTransport;
 
 /**
  * Runs a plan as compiled and never improvises: the scheduler of core, which also makes the forecast, decides what goes next,
@@ -80,7 +80,7 @@ export class Runner {
   private timer: NodeJS.Timeout | null = null;
   private running = false;
 
-  constructor(private readonly dial: Dial) {}
+  constructor(private readonly open: OpenEndpoint) {}
 
   start(plan: Plan): void {
     this.trace.clear();
@@ -251,7 +251,7 @@ export class Runner {
     }
     for (const endpoint of byId.values()) {
       if (this.connections.has(endpoint.id)) continue;
-      const transport = this.dial(endpoint);
+      const transport = this.open(endpoint);
       transport.onStray = (frame) => this.stray(frame, endpoint);
       this.connections.set(endpoint.id, { endpoint, transport });
     }

@@ -1,5 +1,5 @@
-import { serialCodecs, type SerialCodec } from '@plain-envoy/core/frame';
-import { type Channel, LUMP_MS } from '../transport/index.js';
+import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
+import { type Channel, LUMP_MS } from '../links/index.js';
 import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
 
@@ -12,10 +12,10 @@ export class ChannelServer {
   constructor(
     private readonly channel: Channel,
     private readonly respond: Responder,
-    framing: 'rtu' | 'ascii',
+    framing: ModbusFraming,
     private readonly spoil?: Spoil,
   ) {
-    this.codec = serialCodecs[framing];
+    this.codec = framingOf(framing);
     channel.listen(
       (bytes) => this.received(bytes),
       () => this.forget(),

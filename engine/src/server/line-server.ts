@@ -1,5 +1,5 @@
 import { silenceMs, type SerialSettings } from '@plain-envoy/core/line';
-import { type Station, until, type VirtualLine } from '../transport/index.js';
+import { type Station, until, type VirtualLine } from '../links/index.js';
 import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
 

@@ -1,14 +1,14 @@
 import type { Socket } from 'node:net';
-import { socketChannel } from '../transport/index.js';
+import { socketChannel } from '../links/index.js';
 import { ChannelServer } from './channel-server.js';
-import { SocketServer, type TcpServerOptions } from './socket-server.js';
+import { SocketServer, type SocketServerOptions } from './socket-server.js';
 import type { Responder } from './tcp-server.js';
 
 /** A server that takes RTU frames, checksum and all, over TCP. It answers whatever its responder answers. */
 export class RtuOverTcpServer extends SocketServer {
   constructor(
     private readonly respond: Responder,
-    options: TcpServerOptions,
+    options: SocketServerOptions,
   ) {
     super(options);
   }

@@ -1,7 +1,7 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import type { Spoil } from './spoil.js';
 
-export interface TcpServerOptions {
+export interface SocketServerOptions {
   host: string;
   port: number;
   /** Clients served at a time; further ones are refused by closing their connection. */
@@ -16,7 +16,7 @@ export abstract class SocketServer {
   private readonly abandoned = new Set<Socket>();
   private server: Server | null = null;
 
-  constructor(private readonly options: TcpServerOptions) {
+  constructor(private readonly options: SocketServerOptions) {
     this.spoil = options.spoil;
   }
 

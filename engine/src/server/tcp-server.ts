@@ -1,7 +1,7 @@
 import type { Socket } from 'node:net';
 import { MBAP_BYTES } from '@plain-envoy/core/frame';
-import { pooledTcpFrame, TcpFrames } from '../transport/index.js';
-import { SocketServer, type TcpServerOptions } from './socket-server.js';
+import { pooledTcpFrame, TcpFrames } from '../links/index.js';
+import { SocketServer, type SocketServerOptions } from './socket-server.js';
 
 /** Answers a request PDU for a unit; null stays silent, as a device does that is not addressed. */
 export type Responder = (unit: number, pdu: Uint8Array) => Uint8Array | null | Promise<Uint8Array | null>;
@@ -10,7 +10,7 @@ export type Responder = (unit: number, pdu: Uint8Array) => Uint8Array | null | P
 export class ModbusTcpServer extends SocketServer {
   constructor(
     private readonly respond: Responder,
-    options: TcpServerOptions,
+    options: SocketServerOptions,
   ) {
     super(options);
   }

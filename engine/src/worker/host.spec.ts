@@ -20,7 +20,7 @@ describe('EngineHost', () => {
       (error) => crashed.push(error),
       () => Promise.reject(new Error('Nobody asks for a simulated line.')),
     );
-    host.start({ ...plan, requests: [], routes: [] }, silent.port, null);
+    host.start({ ...plan, requests: [], routes: [] }, 'stand-ins', silent.port);
     const compiled = compileWrite(demo, point) as { ok: true; value: HandWrite };
     const { request } = compiled.value;
     const patient = { ...compiled.value, request: { ...request, timeoutMs: 50_000 } };

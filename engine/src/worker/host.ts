@@ -1,14 +1,14 @@
 import { Worker } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
-import type { Plan } from '@plain-envoy/core/plan';
+import type { Plan, Target } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { RequestResult } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
 import { lendSerialPort } from './lent-port.js';
-import type { Bound, Command, Report, TracePart } from './messages.js';
+import type { Command, Report, TracePart } from './messages.js';
 import { type HandWrite } from '@plain-envoy/core/compile';
 
 /** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
@@ -39,7 +39,7 @@ export class EngineHost {
   ) {
     this.worker.on('message', (report: Report) => {
       if (report.type === 'batch') onBatch(report.batch);
-      else if (report.type === 'way') void this.findWay(report);
+      else if (report.type === 'open') void this.open(report);
       else this.waiting.get(report.id)?.(report);
     });
     this.worker.on('error', onCrash);
@@ -49,8 +49,8 @@ export class EngineHost {
     });
   }
 
-  start(plan: Plan, standInsPort: number, bound: Bound | null): void {
-    this.send({ type: 'start', plan, standInsPort, bound });
+  start(plan: Plan, on: Target, standInsPort: number): void {
+    this.send({ type: 'start', plan, on, standInsPort });
   }
 
   load(plan: Plan): void {
@@ -143,13 +143,13 @@ export class EngineHost {
     if (this.hasEnded) hear(null);
   }
 
-  private async findWay({ id, to, settings }: Extract<Report, { type: 'way' }>): Promise<void> {
+  private async open({ id, to }: Extract<Report, { type: 'open' }>): Promise<void> {
     try {
-      if ('lineId' in to) return this.send({ type: 'found', id, way: { adapter: await this.adapterTo(to.lineId, settings) } });
-      const lent = await lendSerialPort(to.path, settings);
-      this.worker.postMessage({ type: 'found', id, way: { lent } } satisfies Command, [lent]);
+      if (to.kind === 'adapter') return this.send({ type: 'opened', id, port: { adapter: await this.adapterTo(to.lineId, to.settings) } });
+      const lent = await lendSerialPort(to.path, to.settings);
+      this.worker.postMessage({ type: 'opened', id, port: { lent } } satisfies Command, [lent]);
     } catch (error) {
-      this.send({ type: 'found', id, way: { why: error instanceof Error ? error.message : String(error) } });
+      this.send({ type: 'opened', id, port: { why: error instanceof Error ? error.message : String(error) } });
     }
   }
 

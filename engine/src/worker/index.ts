@@ -1,2 +1,2 @@
 export { EngineEnded, EngineHost } from './host.js';
-export type { Bound, TracePart } from './messages.js';
+export type { TracePart } from './messages.js';

@@ -1,6 +1,6 @@
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
-import { type Channel, openSerialPort } from '../transport/index.js';
+import { type Channel, openSerialPort } from '../links/index.js';
 
 /** From the thread that has opened the serial port. */
 type FromPort = { bytes: Uint8Array } | { left: true } | { end: string };

@@ -1,7 +1,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
-import type { Plan } from '@plain-envoy/core/plan';
+import type { Plan, Target } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { RequestResult } from '../client/index.js';
@@ -16,13 +16,13 @@ export interface TracePart {
   count: number;
 }
 
-/** Serial ports of this machine by the id of the gateway in whose place they are, or of the line that they lead to. */
-export type Bound = Readonly<Record<string, { path: string; settings: SerialSettings; framing: 'rtu' | 'ascii' }>>;
+/** What only the host can open: an adapter to a simulated line that is set like this, or a serial port of this machine. */
+export type OwnPort =
+  { kind: 'adapter'; lineId: string; settings: SerialSettings } | { kind: 'serial'; path: string; settings: SerialSettings };
 
 /** To the engine's thread. */
 export type Command =
-  /** `bound` says for endpoints on the real plant which serial port of this machine leads there; null on the stand-ins. */
-  | { type: 'start'; plan: Plan; standInsPort: number; bound: Bound | null }
+  | { type: 'start'; plan: Plan; on: Target; standInsPort: number }
   | { type: 'plan'; plan: Plan }
   | { type: 'watch'; part: Pick<Plan, 'endpoints' | 'requests'> }
   /** Answered by a report with the same id. */
@@ -34,8 +34,8 @@ export type Command =
   | { type: 'capture'; trigger: TraceTrigger | null; point: Point | null }
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
   | { type: 'trace-since'; id: number; after: number | null; count: number }
-  /** Answers a `way`: the port on loopback of an adapter, or a serial port that the host has opened; or why there is none. */
-  | { type: 'found'; id: number; way: { adapter: number } | { lent: MessagePort } | { why: string } }
+  /** Answers an `open`: the port on loopback of an adapter, or a serial port that the host has opened; or why there is none. */
+  | { type: 'opened'; id: number; port: { adapter: number } | { lent: MessagePort } | { why: string } }
   | { type: 'stop' };
 
 /** From the engine's thread: batches at most ten times a second, and answers. */
@@ -44,7 +44,7 @@ export type Report =
   | { type: 'answered'; id: number; outcome: RequestResult }
   | { type: 'traced'; id: number; found: Found }
   | { type: 'traced-since'; id: number; last: number; records: TraceRecord[] }
-  /** Asks for the way to a line that is set like this: by an adapter where it is simulated, or by a serial port; answered by `found`. */
-  | { type: 'way'; id: number; to: { lineId: string } | { path: string }; settings: SerialSettings }
+  /** Answered by `opened`. */
+  | { type: 'open'; id: number; to: OwnPort }
   /** `event` is null when there are no more. */
   | { type: 'trip'; id: number; event: TripEvent | null };

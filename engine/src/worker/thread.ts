@@ -1,25 +1,23 @@
-import { parentPort } from 'node:worker_threads';
-import type { SerialSettings } from '@plain-envoy/core/line';
-import type { Endpoint } from '@plain-envoy/core/plan';
+import { type MessagePort, parentPort } from 'node:worker_threads';
 import type { Batch } from '@plain-envoy/core/feed';
+import { dialOf, type Target } from '@plain-envoy/core/plan';
 import { Runner } from '../runner/index.js';
-import { type Channel, ChannelTransport, type ClientTransport, openSocket, overEthernet } from '../transport/index.js';
+import { openDial, type OwnPorts } from '../transports/index.js';
 import { borrowedChannel } from './lent-port.js';
-import type { Bound, Command, Report } from './messages.js';
+import type { Command, OwnPort, Report } from './messages.js';
 
 /** The engine's own thread: nothing that the server does delays a poll. */
 const BATCH_MS = 100;
 
-let standInsPort = 0;
-let bound: Bound | null = null;
-const runner = new Runner((endpoint) => (bound ? dialReal(endpoint, bound) : dialStandIn(endpoint)));
+/** Where the plan runs. */
+let where: { on: Target; standInsPort: number } = { on: 'stand-ins', standInsPort: 0 };
+const runner = new Runner((endpoint) => openDial(dialOf(endpoint, where.on, where.standInsPort), own));
 let batches: NodeJS.Timeout | null = null;
 
 parentPort!.on('message', (command: Command) => {
   switch (command.type) {
     case 'start':
-      standInsPort = command.standInsPort;
-      bound = command.bound;
+      where = command;
       runner.start(command.plan);
       batches ??= setInterval(report, BATCH_MS);
       break;
@@ -53,8 +51,8 @@ parentPort!.on('message', (command: Command) => {
     case 'trace-since':
       tell({ type: 'traced-since', id: command.id, ...runner.trace.since(command.after, command.count) });
       break;
-    case 'found':
-      asked.get(command.id)?.(command.way);
+    case 'opened':
+      asked.get(command.id)?.(command.port);
       asked.delete(command.id);
       break;
     case 'stop':
@@ -88,39 +86,29 @@ function report(): void {
   }
 }
 
-type Way = Extract<Command, { type: 'found' }>['way'];
-/** Who waits for a way to a line. */
-const asked = new Map<number, (way: Way) => void>();
+type Answer = Extract<Command, { type: 'opened' }>['port'];
+/** Who waits for a port that the host opens. */
+const asked = new Map<number, (answer: Answer) => void>();
 let asks = 0;
 
-async function wayTo(to: { lineId: string } | { path: string }, settings: SerialSettings): Promise<Channel> {
+/** Rejects with a sentence where the host cannot open it. */
+async function ask(to: OwnPort): Promise<Exclude<Answer, { why: string }>> {
   const id = (asks += 1);
-  const found = new Promise<Way>((done) => asked.set(id, done));
-  tell({ type: 'way', id, to, settings });
-  const way = await found;
-  if ('why' in way) throw new Error(way.why);
-  return 'lent' in way ? borrowedChannel(way.lent) : openSocket('127.0.0.1', way.adapter);
+  const opened = new Promise<Answer>((done) => asked.set(id, done));
+  tell({ type: 'open', id, to });
+  const port = await opened;
+  if ('why' in port) throw new Error(port.why);
+  return port;
 }
 
-function dialStandIn(endpoint: Endpoint): ClientTransport {
-  if (endpoint.via === 'line') {
-    const { id, settings, framing } = endpoint;
-    return new ChannelTransport(() => wayTo({ lineId: id }, settings), framing);
-  }
-  const { standInAddress } = endpoint;
-  return standInAddress
-    ? overEthernet(endpoint.framing, standInAddress, standInsPort)
-    : nowhere('it has no stand-in, and the bench runs on stand-ins only.');
-}
-
-/** The plant itself: only where a person has armed it. */
-function dialReal(endpoint: Endpoint, ports: Bound): ClientTransport {
-  const port = ports[endpoint.id];
-  if (port) return new ChannelTransport(() => wayTo({ path: port.path }, port.settings), port.framing);
-  if (endpoint.via === 'line') return nowhere('it is bound to no serial port of this machine; bind it in Lines.');
-  return overEthernet(endpoint.framing, endpoint.ip, endpoint.tcpPort);
-}
-
-function nowhere(why: string): ClientTransport {
-  return { exchange: () => Promise.resolve({ kind: 'not connected', why }), close: () => undefined };
-}
+/** Adapters and serial ports are opened by the host, which is in the main thread. */
+const own: OwnPorts = {
+  async adapter(lineId, settings) {
+    const opened = await ask({ kind: 'adapter', lineId, settings });
+    return (opened as { adapter: number }).adapter;
+  },
+  async serial(path, settings) {
+    const opened = await ask({ kind: 'serial', path, settings });
+    return borrowedChannel((opened as { lent: MessagePort }).lent);
+  },
+};

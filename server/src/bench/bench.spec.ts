@@ -154,7 +154,7 @@ describe('the bench', () => {
       body: JSON.stringify({ routeIds: null, withLoss: false }),
     });
     expect(await proof.text()).toContain('The bench runs on the real plant, where nothing is driven');
-    const after = await ask<BenchState>('DELETE', 'bench/armed');
+    const after = await bench<BenchState>('DELETE', 'armed');
     expect([after.body.running, after.body.armedUntilMs]).toEqual([false, null]);
     expect((await bench('POST', 'run', { on: 'real' })).status).toBe(403);
   });

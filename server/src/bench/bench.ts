@@ -1,14 +1,15 @@
 import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
 import { whyNotCompared } from '@plain-envoy/core/errand';
 import { atItsPlace, type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
-import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import { boundLines, frontOf, type Plan } from '@plain-envoy/core/plan';
+import type { SerialSettings } from '@plain-envoy/core/line';
+import type { Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { typeOf } from '@plain-envoy/core/types';
 import { failureOf } from '@plain-envoy/engine/runner';
 import type { Found } from '@plain-envoy/engine/trace';
-import { type Bound, EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
+import { EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { z } from 'zod';
+import type { Arming } from '../arming/index.js';
 import { refuse } from '../problem/index.js';
 import { type AskForce, type AskPattern, ByHand, type Running } from './by-hand.js';
 import type { Since } from './file-captures.js';
@@ -49,19 +50,18 @@ export class Bench {
   private document: ProjectDocument | null = null;
   private plan = emptyPlan;
   private watched: ReadonlySet<string> = new Set();
-  private armed: { projectId: string; untilMs: number; timer: NodeJS.Timeout } | null = null;
   private readonly history = new History();
   private readonly hands = new ByHand(() => this.enter({ ...this.state, byHand: this.hands.list() }));
 
   constructor(
     private readonly standInsPort: number,
+    private readonly arming: Arming,
     private readonly listeners: Listeners,
   ) {}
 
   /** Runs a project on its stand-ins, or on the plant itself where a person has armed that. */
   run(document: ProjectDocument, on: BenchState['on'] = 'stand-ins'): void {
-    if (on === 'real' && this.armed?.projectId !== document.project.id)
-      refuse(403, 'The real plant is not armed: a person sees what would be written there, and arms it first.', ['on']);
+    this.arming.allow(document.project.id, on, 'write');
     if (this.state.running) this.stop();
     this.document = document;
     this.plan = compile(document).plan;
@@ -73,7 +73,7 @@ export class Bench {
       (error) => this.crashed(error),
       (lineId, settings) => this.listeners.adapter(lineId, settings),
     );
-    this.engine.start(this.plan, this.standInsPort, on === 'real' ? boundPorts(document) : null);
+    this.engine.start(this.plan, on, this.standInsPort);
     this.tracedId = document.project.id;
     this.followLists(document);
     this.look();
@@ -87,24 +87,21 @@ export class Bench {
     this.history.clear();
     this.document = null;
     this.plan = emptyPlan;
-    this.enter({ ...idleBench, armedUntilMs: this.armed?.untilMs ?? null, stoppedBecause: because });
+    this.enter({ ...idleBench, armedUntilMs: this.state.armedUntilMs, stoppedBecause: because });
   }
 
   /** Lets the bench run on the real plant for a while; then it falls back. The word is the name of the project. */
   arm({ project }: ProjectDocument, { word, minutes }: AskArm): void {
     if (word.trim() !== project.name)
       refuse(422, `Type the name of the project, ${project.name}, so that nobody arms it by a slip.`, ['word']);
-    clearTimeout(this.armed?.timer);
-    const timer = setTimeout(() => this.disarm('The time for which the real plant was armed is over.'), minutes * 60_000);
-    this.armed = { projectId: project.id, untilMs: Date.now() + minutes * 60_000, timer };
-    this.enter({ ...this.state, armedUntilMs: this.armed.untilMs });
+    this.arming.arm(project.id, 'write', minutes);
+    this.enter({ ...this.state, armedUntilMs: this.arming.until(project.id, 'write') });
   }
 
-  disarm(because: string | null = null): void {
-    clearTimeout(this.armed?.timer);
-    this.armed = null;
-    if (this.state.running && this.state.on === 'real') this.stop(because);
-    else this.enter({ ...this.state, armedUntilMs: null });
+  /** Nothing may be written to the plant of this project any more. */
+  disarmed(projectId: string, because: string | null): void {
+    if (this.state.running && this.state.on === 'real' && this.state.projectId === projectId) this.stop(because);
+    this.enter({ ...this.state, armedUntilMs: null });
   }
 
   /** Takes an edited project over while it runs. */
@@ -216,7 +213,6 @@ export class Bench {
   }
 
   async end(): Promise<void> {
-    this.disarm();
     this.stop();
     await this.engine?.end();
   }
@@ -265,16 +261,6 @@ export class Bench {
     this.state = state;
     this.listeners.state(state);
   }
-}
-
-/** Serial ports of this machine that lead to a line: in the place of its gateway, or of whoever asks there. */
-function boundPorts(document: ProjectDocument): Bound {
-  const bound: Record<string, Bound[string]> = {};
-  for (const line of boundLines(document)) {
-    const { id, framing, boundTo } = line;
-    bound[frontOf(document, id)?.deviceId ?? id] = { path: boundTo, framing, settings: settingsOf(line) };
-  }
-  return bound;
 }
 
 /** Whether the lowest bit of its first register can be turned over without changing another number than that. */

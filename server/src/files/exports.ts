@@ -1,6 +1,6 @@
 import { csvHeader, csvRow, declareVariable, iecText, mapJson, toThing } from '@plain-envoy/core/format';
 import type { Device, Point, ProjectDocument } from '@plain-envoy/core/model';
-import { frontOf } from '@plain-envoy/core/plan';
+import { wayTo } from '@plain-envoy/core/plan';
 import Papa from 'papaparse';
 import { refuse } from '../problem/index.js';
 import { iecXml } from './iec-xml.js';
@@ -53,10 +53,8 @@ function pretty(json: unknown): string {
 
 /** Where the device is reached: its own address, or the gateway in front of its line. */
 function addressOf(document: ProjectDocument, deviceId: string): { base: string; unitId: number } {
-  const ports = document.ports.filter((port) => port.deviceId === deviceId);
-  const direct = ports.find((port) => port.kind === 'ethernet');
-  if (direct) return { base: `modbus+tcp://${direct.ip}:${direct.tcpPort}`, unitId: direct.unitId };
-  const serial = ports.find((port) => port.kind === 'serial');
-  const front = serial && frontOf(document, serial.lineId);
-  return { base: front ? `modbus+tcp://${front.ip}:${front.tcpPort}` : 'modbus+rtu://', unitId: serial?.unitId ?? 255 };
+  const way = wayTo(document, deviceId);
+  if (!way.ok) return { base: 'modbus+rtu://', unitId: 255 };
+  const { endpoint, unitId } = way.value;
+  return { base: endpoint.via === 'ethernet' ? `modbus+tcp://${endpoint.ip}:${endpoint.tcpPort}` : 'modbus+rtu://', unitId };
 }

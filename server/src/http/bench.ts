@@ -13,10 +13,10 @@ const OfMove = z.object({ id: ById.shape.id, moveId: z.uuid('That is no id of a 
 const OfErrand = z.object({ id: ById.shape.id, errandId: z.uuid('That is no id of an errand.') });
 const OfRun = z.object({ runId: z.uuid('That is no id of a run.') });
 
-type Used = Pick<Services, 'projects' | 'bench' | 'played' | 'evidence' | 'errands'>;
+type Used = Pick<Services, 'projects' | 'arming' | 'bench' | 'played' | 'evidence' | 'errands'>;
 
 /** The bench: run, arm, and what a person does while it runs. Each thing that is written by hand is kept in a list. */
-export function addBench(instance: FastifyInstance, { projects, bench, played, evidence, errands }: Used): void {
+export function addBench(instance: FastifyInstance, { projects, arming, bench, played, evidence, errands }: Used): void {
   const app = instance.withTypeProvider<ZodTypeProvider>();
 
   app.post('/api/projects/:id/bench/run', { schema: { params: ById, body: AskRun } }, async (request) => {
@@ -37,8 +37,8 @@ export function addBench(instance: FastifyInstance, { projects, bench, played, e
     });
     return bench.state;
   });
-  app.delete('/api/bench/armed', () => {
-    bench.disarm();
+  app.delete('/api/projects/:id/bench/armed', { schema: { params: ById } }, (request) => {
+    arming.disarm(request.params.id);
     return bench.state;
   });
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Imports } from '../files/index.js';
+import type { Arming } from '../arming/index.js';
 import type { Bench } from '../bench/index.js';
 import type { Database } from '../database/index.js';
 import type { ProjectStore } from '../projects/index.js';
@@ -12,6 +13,7 @@ import type { Played, StandInsControl } from '../standins/index.js';
 export interface Services {
   database: Database;
   projects: ProjectStore;
+  arming: Arming;
   bench: Bench;
   standIns: StandInsControl;
   played: Played;

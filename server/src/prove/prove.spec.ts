@@ -5,8 +5,9 @@ import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
 import { ProjectDocument } from '@plain-envoy/core/model';
+import { standInPort } from '@plain-envoy/core/plan';
 import { answerPdu, ChannelServer, exception, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
-import { openSerialPort } from '@plain-envoy/engine/transport';
+import { openSerialPort } from '@plain-envoy/engine/links';
 import pg from 'pg';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
@@ -113,6 +114,27 @@ describe('proofs', () => {
     expect(nobody.at(-1)).toEqual(
       jasmine.objectContaining({ name: 'connect', passed: false, sentence: jasmine.stringContaining('nothing listens') }),
     );
+  });
+
+  it('walk to a device on another TCP port as the bench asks it, and find it there in a sweep', async () => {
+    const port = demo.ports.find((row) => row.kind === 'ethernet' && row.deviceId === deviceId('Burner control'))!;
+    const bank = new RegisterBank({ holding: 512, coil: 512 });
+    const burner = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), {
+      ...{ host: '127.40.8.21', port: standInPort(503, controller.port), connections: 2 },
+    });
+    await burner.start();
+    const changes = [{ entity: 'port', id: port.id, before: port, after: { ...port, tcpPort: 503 } }];
+    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ label: 'Another port', baseRevision: 1, changes }),
+    });
+    const steps = await events('reach', { deviceId: deviceId('Burner control') });
+    expect(steps.map((step) => (step.kind === 'step' ? `${step.name} ${step.passed}` : step.kind))).toContain('register true');
+    const sweep = { lineId: lineId('Process net'), first: '10.40.8.20', last: '10.40.8.22', ports: [502, 503], timeoutMs: 300 };
+    const found = (await events('hosts', sweep)).flatMap((event) => (event.kind === 'host' ? [`${event.ip} ${event.port}`] : []));
+    expect(found).toEqual(['10.40.8.21 503']);
+    await burner.stop();
   });
 
   it('sweep addresses of the plant where its stand-ins listen', async () => {

@@ -8,7 +8,7 @@ import { z } from 'zod';
 import { inPapers } from '../kinds/index.js';
 import type { Plant } from '../plant/index.js';
 import { schemaProblem } from '@plain-envoy/core/outcome';
-import { Line, Port } from "@plain-envoy/core/media";
+import { Line, Port } from '@plain-envoy/core/media';
 
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });

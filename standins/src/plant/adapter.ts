@@ -1,6 +1,6 @@
 import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
 import type { SerialSettings } from '@plain-envoy/core/line';
-import type { Station, VirtualLine } from '@plain-envoy/engine/transport';
+import type { Station, VirtualLine } from '@plain-envoy/engine/links';
 
 /**
  * A stand-in of an adapter from this machine to a serial line: what comes in on its socket is put on the virtual line with

@@ -1,7 +1,7 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import { blankFaults, type Fault } from '@plain-envoy/core/feed';
 import { ask } from '@plain-envoy/engine/client';
-import { TcpTransport } from '@plain-envoy/engine/transport';
+import { TcpTransport } from '@plain-envoy/engine/links';
 import { controlInterface } from '../control/index.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';

@@ -1,7 +1,7 @@
 import type { Fault, FaultKind } from '@plain-envoy/core/feed';
 import { functionOf } from '@plain-envoy/core/frame';
 import { exception, type Responder } from '@plain-envoy/engine/server';
-import { until } from '@plain-envoy/engine/transport';
+import { until } from '@plain-envoy/engine/links';
 import { noise } from '../kinds/stand-in.js';
 
 /** What one stand-in does wrong just now. It wraps what the device would answer, and spoils the frames in which that goes out. */

@@ -1,11 +1,11 @@
 import { createRequire } from 'node:module';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { ask } from '@plain-envoy/engine/client';
-import { ChannelTransport, openSocket, TcpTransport } from '@plain-envoy/engine/transport';
+import { ChannelTransport, openSocket, TcpTransport } from '@plain-envoy/engine/links';
 import { controlInterface } from '../control/index.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
-import { type Port } from "@plain-envoy/core/media";
+import { type Port } from '@plain-envoy/core/media';
 
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default;
 

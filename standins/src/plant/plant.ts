@@ -1,15 +1,17 @@
+import { standInPort } from '@plain-envoy/core/plan';
+import { socketTransports } from '@plain-envoy/engine/transports';
 import { isDeepStrictEqual } from 'node:util';
 import type { Fault } from '@plain-envoy/core/feed';
 import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
-import { answerPdu, LineServer, ModbusTcpServer, type Responder, RtuOverTcpServer, type Snapshot } from '@plain-envoy/engine/server';
-import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/transport';
+import { answerPdu, LineServer, type Responder, type Snapshot } from '@plain-envoy/engine/server';
+import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/links';
 import { kinds, type StandIn } from '../kinds/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
-import { type EthernetPort, type Port, type SerialPort } from "@plain-envoy/core/media";
+import { type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
 
@@ -59,7 +61,7 @@ export class Plant {
 
   constructor(
     private wiring: Wiring,
-    private readonly tcpPort: number,
+    private readonly standInsPort: number,
   ) {}
 
   /** Rejects with the system's error where an address is taken; then nothing is left listening. */
@@ -184,7 +186,7 @@ export class Plant {
       this.lines.delete(id);
     }
     for (const line of wanted.values()) {
-      if (line.kind !== 'serial' || line.framing === 'text') continue;
+      if (!isModbusLine(line)) continue;
       const { framing } = line;
       const settings = settingsOf(line);
       const madeAs = [settings, framing];
@@ -218,11 +220,11 @@ export class Plant {
   }
 
   private wireGateway(device: Device, ports: readonly Port[], faulty: Faulty): Connection[] {
-    const asker = ports.find((port): port is SerialPort => port.kind === 'serial' && port.unitId === null);
-    const line = asker && this.lines.get(asker.lineId)?.virtual;
+    const master = ports.find((port): port is SerialPort => port.kind === 'serial' && port.unitId === null);
+    const line = master && this.lines.get(master.lineId)?.virtual;
     if (!line) return [];
-    const transport = new LineTransport(line, settingsOf(asker));
-    const passing = gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: asker.passes });
+    const transport = new LineTransport(line, settingsOf(master));
+    const passing = gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: master.passes });
     const respond = after(device.delayMs, faulty.around(passing));
     const listening = ports
       .filter((port): port is EthernetPort => port.kind === 'ethernet')
@@ -232,8 +234,9 @@ export class Plant {
 
   private listen(port: EthernetPort, respond: Responder, spoil: Faulty): Connection[] {
     if (!port.standInAddress || port.role === 'asks') return [];
-    const options = { host: port.standInAddress, port: this.tcpPort, connections: port.connections, spoil };
-    return [port.framing === 'tcp' ? new ModbusTcpServer(respond, options) : new RtuOverTcpServer(respond, options)];
+    const { standInAddress: host, connections } = port;
+    const options = { host, port: standInPort(port.tcpPort, this.standInsPort), connections, spoil };
+    return [socketTransports[port.framing].server(respond, options)];
   }
 }
 

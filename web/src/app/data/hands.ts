@@ -61,7 +61,7 @@ export class Hands {
   }
 
   disarm(): Promise<Answer<BenchState>> {
-    return this.api.delete('bench/armed');
+    return this.api.delete(`${this.path()}/bench/armed`);
   }
 
   runReal(): Promise<Answer<BenchState>> {

@@ -13,7 +13,7 @@ import { Members } from './members';
 import { PortForm } from './port-form';
 import { Prove } from './prove';
 import { Wiring } from './wiring';
-import { type Line, mediumOf } from '@plain-envoy/core/media';
+import { type Line, mediumOf, isModbusLine } from '@plain-envoy/core/media';
 
 const tabs = [
   { key: 'members', name: 'Members' },
@@ -47,6 +47,10 @@ export class LinesScreen {
   protected readonly bus = computed(() => this.buses().find(({ line }) => line.id === (this.line() ?? this.portLine())) ?? this.buses()[0]);
   protected readonly ports = computed(() => this.bus()?.members.map(({ port }) => port) ?? []);
   protected readonly serialBus = computed(() => (this.bus()?.line.kind === 'serial' ? (this.bus() as SerialBus) : null));
+  protected readonly modbusLine = computed(() => {
+    const line = this.bus()?.line;
+    return isModbusLine(line) ? line : null;
+  });
   protected readonly chosenPort = computed(() => this.ports().find(({ id }) => id === this.port()));
   protected readonly tabs = computed(() => {
     const line = this.bus()?.line;

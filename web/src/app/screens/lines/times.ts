@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { lineTime, silentTimeMs } from '@plain-envoy/core/line';
-import { type SerialLine } from '@plain-envoy/core/media';
+import { type ModbusLine } from '@plain-envoy/core/media';
 
 const READS = [
   { name: 'A read of 10 registers', count: 10 },
@@ -59,15 +59,14 @@ const READS = [
   `,
 })
 export class LineTimes {
-  readonly line = input.required<SerialLine>();
+  readonly line = input.required<ModbusLine>();
   protected readonly delayMs = 5;
   protected readonly timeoutMs = 1000;
 
-  private readonly framing = computed(() => (this.line().framing === 'ascii' ? 'ascii' : 'rtu'));
   private readonly times = computed(() =>
     READS.map(({ name, count }) => ({
       name,
-      time: lineTime({ settings: this.line(), framing: this.framing(), functionCode: 3, count, responseDelayMs: this.delayMs }),
+      time: lineTime({ settings: this.line(), framing: this.line().framing, functionCode: 3, count, responseDelayMs: this.delayMs }),
     })),
   );
   protected readonly facts = computed(() => {
@@ -87,7 +86,7 @@ export class LineTimes {
       perSecond: time.perSecond.toFixed(1),
     })),
   );
-  protected readonly silent = computed(() => ms(silentTimeMs(this.line(), this.framing(), this.timeoutMs)));
+  protected readonly silent = computed(() => ms(silentTimeMs(this.line(), this.line().framing, this.timeoutMs)));
 }
 
 function ms(value: number): string {

@@ -3,7 +3,6 @@ export { TcpTransport } from './tcp.js';
 export { pooledTcpFrame, TcpFrames } from './tcp-frames.js';
 export { LineTransport } from './line-transport.js';
 export { type Channel, listSerialPorts, openSerialPort, openSocket, socketChannel } from './channel.js';
-export { overEthernet } from './over-ethernet.js';
 export { ChannelTransport, LUMP_MS } from './channel-transport.js';
 export { asHeard, VirtualLine, type Station } from './virtual-line.js';
 export { until } from './pace.js';

@@ -1,4 +1,4 @@
-import { serialCodecs, type SerialCodec } from '@plain-envoy/core/frame';
+import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
 import type { ClientTransport, Exchange, Frames } from './transport.js';
 
@@ -20,9 +20,9 @@ export class ChannelTransport implements ClientTransport {
 
   constructor(
     private readonly open: () => Promise<Channel>,
-    framing: 'rtu' | 'ascii',
+    framing: ModbusFraming,
   ) {
-    this.codec = serialCodecs[framing];
+    this.codec = framingOf(framing);
   }
 
   exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange> {

@@ -1,4 +1,4 @@
-import { serialCodecs, type SerialCodec } from '@plain-envoy/core/frame';
+import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
 import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import { until } from './pace.js';
 
@@ -29,9 +29,9 @@ export class VirtualLine {
 
   constructor(
     readonly settings: SerialSettings,
-    framing: 'rtu' | 'ascii' = 'rtu',
+    framing: ModbusFraming = 'rtu',
   ) {
-    this.codec = serialCodecs[framing];
+    this.codec = framingOf(framing);
   }
 
   attach(station: Station): void {

@@ -1,0 +1,62 @@
+import type { FrameField } from './explain-pdu.js';
+import { toHex } from './hex.js';
+
+/** A PDU on its way: to or from a unit. */
+export interface Addressed {
+  unit: number;
+  pdu: Uint8Array;
+}
+
+/** What surrounds the PDU: fields before and after it, and what is wrong with them. */
+export interface Envelope {
+  unit: number | undefined;
+  before: FrameField[];
+  pdu: Uint8Array;
+  pduAt: number;
+  after: FrameField[];
+  problems: string[];
+}
+
+/** Everything that is said about one framing: how a PDU goes on its way, and how it is found in bytes again. */
+export interface FramingDefinition<Name extends string = string> {
+  name: Name;
+  /** What the trade calls it. */
+  label: string;
+  /** Whether these bytes look like a frame of it. */
+  looksLike(bytes: Uint8Array): boolean;
+  /** The unit and PDU of bytes that are taken for a frame, checked or not; of less than a frame, as far as it goes. */
+  inside(frame: Uint8Array): Addressed;
+  /** A frame with every byte in one field, damaged ones as far as they go. */
+  open(bytes: Uint8Array): Envelope;
+  /** Characters that stand for one byte of the PDU. */
+  charactersPerByte: 1 | 2;
+  /** Unit 0 is heard by everybody and answered by none. */
+  hasBroadcast: boolean;
+}
+
+/** A framing on a serial line, or carried over a socket just as it is there. */
+export interface SerialFramingDefinition<Name extends string = string> extends FramingDefinition<Name>, SerialCodec {
+  /** Bytes of a frame around a PDU of so many. */
+  frameBytes(pduBytes: number): number;
+  /** Frames are kept apart by silence. */
+  hasSilence: boolean;
+  /** The characters that devices are set to, the commonest first. */
+  usualCharacters: readonly { dataBits: 7 | 8; parity: 'none' | 'even' | 'odd'; stopBits: 1 | 2 }[];
+}
+
+/** How frames look on a serial line, and where in a stream of bytes one ends. */
+export interface SerialCodec {
+  encode(addressed: Addressed): Uint8Array;
+  /** null where the frame is damaged. */
+  decode(frame: Uint8Array): Addressed | null;
+  /** How many of these bytes are one whole frame; 0 while it is incomplete, null where only a silence can tell. */
+  wholeFrame(bytes: Uint8Array, direction: 'request' | 'response'): number | null;
+}
+
+export function unitField(unit: number, from: number, to: number, hex: string): FrameField {
+  return { name: 'unit', from, to, hex, meaning: unit === 0 ? 'broadcast: every unit, and none answers' : `unit ${unit}` };
+}
+
+export function leftover(bytes: Uint8Array, from: number, to: number): FrameField {
+  return { name: 'leftover', from, to, hex: toHex(bytes.subarray(from, to + 1)), meaning: 'belongs to no field' };
+}

@@ -1,0 +1,99 @@
+import { crc16 } from './checksum.js';
+import type { FrameField } from './explain-pdu.js';
+import { type Addressed, type Envelope, leftover, type SerialFramingDefinition, unitField } from './framing.js';
+import { functionOf } from './functions.js';
+import { toHex } from './hex.js';
+
+const MAX_RTU_BYTES = 256;
+
+export const rtu: SerialFramingDefinition<'rtu'> = {
+  name: 'rtu',
+  label: 'RTU',
+  looksLike: (bytes) => bytes.length > 3 && crc16(bytes, 0, bytes.length - 2) === (bytes.at(-2)! | (bytes.at(-1)! << 8)),
+  inside: (frame) => ({ unit: frame[0] ?? 0, pdu: frame.subarray(1, Math.max(1, frame.length - 2)) }),
+  open,
+  charactersPerByte: 1,
+  hasBroadcast: true,
+  encode: rtuFrame,
+  decode: readRtuFrame,
+  wholeFrame,
+  frameBytes: (pduBytes) => pduBytes + 3,
+  hasSilence: true,
+  usualCharacters: [
+    { dataBits: 8, parity: 'even', stopBits: 1 },
+    { dataBits: 8, parity: 'none', stopBits: 1 },
+    { dataBits: 8, parity: 'none', stopBits: 2 },
+    { dataBits: 8, parity: 'odd', stopBits: 1 },
+  ],
+};
+
+/** RTU frame: unit, PDU, CRC low byte first (Modbus over serial line V1.02, 2.5.1). */
+export function rtuFrame({ unit, pdu }: Addressed): Uint8Array {
+  const frame = new Uint8Array(pdu.length + 3);
+  frame[0] = unit;
+  frame.set(pdu, 1);
+  const crc = crc16(frame, 0, pdu.length + 1);
+  frame[pdu.length + 1] = crc & 0xff;
+  frame[pdu.length + 2] = crc >>> 8;
+  return frame;
+}
+
+/** The unit and PDU of a whole RTU frame; null where its length or CRC is wrong. */
+export function readRtuFrame(frame: Uint8Array): Addressed | null {
+  const end = frame.length - 2;
+  if (end < 2 || frame.length > MAX_RTU_BYTES) return null;
+  if (crc16(frame, 0, end) !== (frame[end]! | (frame[end + 1]! << 8))) return null;
+  return { unit: frame[0]!, pdu: frame.subarray(1, end) };
+}
+
+/** RTU frames have no end mark: their length follows from function code and byte count (V1.1b3, section 6). */
+function wholeFrame(bytes: Uint8Array, direction: 'request' | 'response'): number | null {
+  if (bytes.length < 4) return 0;
+  const length = direction === 'request' ? requestLength(bytes) : responseLength(bytes);
+  if (length === null || (length > MAX_RTU_BYTES && length !== Infinity)) return null;
+  return bytes.length >= length ? length : 0;
+}
+
+function requestLength(bytes: Uint8Array): number | null {
+  const code = bytes[1]!;
+  if (code === 17) return 4;
+  if (code === 43) return 7;
+  const known = functionOf(code);
+  if (!known) return null;
+  if (known.kind === 'mask') return 10;
+  if (known.kind !== 'write-many' && known.kind !== 'exchange') return 8;
+  const countAt = known.kind === 'exchange' ? 10 : 6;
+  return bytes.length > countAt ? countAt + 3 + bytes[countAt]! : Infinity;
+}
+
+function responseLength(bytes: Uint8Array): number | null {
+  const code = bytes[1]!;
+  if (code & 0x80) return 5;
+  if (code === 17) return 5 + bytes[2]!;
+  const known = functionOf(code);
+  if (!known) return null;
+  return known.kind === 'read' || known.kind === 'exchange' ? 5 + bytes[2]! : known.kind === 'mask' ? 10 : 8;
+}
+
+function open(bytes: Uint8Array): Envelope {
+  const before = bytes.length ? [unitField(bytes[0]!, 0, 0, toHex(bytes.subarray(0, 1)))] : [];
+  if (bytes.length < 4) {
+    const after = bytes.length > 1 ? [leftover(bytes, 1, bytes.length - 1)] : [];
+    const problems = [`The frame ends after ${bytes.length} byte${bytes.length === 1 ? '' : 's'}; the shortest has 4.`];
+    return { unit: bytes[0], before, pdu: new Uint8Array(), pduAt: bytes.length, after, problems };
+  }
+  const end = bytes.length - 2;
+  const right = crc16(bytes, 0, end);
+  const sent = bytes[end]! | (bytes[end + 1]! << 8);
+  const expected = toHex([right & 0xff, right >>> 8]);
+  const ok = sent === right;
+  const crc: FrameField = {
+    name: 'crc',
+    from: end,
+    to: end + 1,
+    hex: toHex(bytes.subarray(end)),
+    meaning: ok ? 'checksum, right' : `checksum, wrong: ${expected} was to be expected`,
+  };
+  const problems = ok ? [] : [`The checksum is ${crc.hex}, but these bytes have ${expected}: the frame is damaged or cut short.`];
+  return { unit: bytes[0], before, pdu: bytes.subarray(1, end), pduAt: 1, after: [crc], problems };
+}

@@ -1,0 +1,2 @@
+export { socketTransports } from './list.js';
+export { openDial, type OwnPorts } from './open.js';

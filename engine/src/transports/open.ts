@@ -1,0 +1,27 @@
+import type { SerialSettings } from '@plain-envoy/core/line';
+import type { Dial } from '@plain-envoy/core/plan';
+import { type Channel, ChannelTransport, type ClientTransport, openSocket } from '../links/index.js';
+import { socketTransports } from './list.js';
+
+/** What of this machine is opened otherwise in each thread: adapters to simulated lines, and serial ports. Both reject with a sentence. */
+export interface OwnPorts {
+  /** The port on loopback at which the adapter to a line listens, once it is set like this. */
+  adapter(lineId: string, settings: SerialSettings): Promise<number>;
+  serial(path: string, settings: SerialSettings): Promise<Channel>;
+}
+
+type Openers = { [Kind in Dial['kind']]: (dial: Extract<Dial, { kind: Kind }>, own: OwnPorts) => ClientTransport };
+
+const openers: Openers = {
+  socket: ({ framing, host, port }) => socketTransports[framing].client(host, port),
+  adapter: ({ framing, lineId, settings }, own) =>
+    new ChannelTransport(async () => openSocket('127.0.0.1', await own.adapter(lineId, settings)), framing),
+  serial: ({ framing, path, settings }, own) => new ChannelTransport(() => own.serial(path, settings), framing),
+  nowhere: ({ why }) => ({ exchange: () => Promise.resolve({ kind: 'not connected', why }), close: () => undefined }),
+};
+
+/** Opens the way that the plan says; it connects when it is first asked. */
+export function openDial(dial: Dial, own: OwnPorts): ClientTransport {
+  const open = openers[dial.kind] as (dial: Dial, own: OwnPorts) => ClientTransport;
+  return open(dial, own);
+}

@@ -1,0 +1,1 @@
+export { Arming, type Grant } from './arming.js';
