@@ -90,9 +90,12 @@ describe('a serial port', () => {
         expect((await ask(transport, request)).kind).toBe('values');
         expect(await ask(transport, { ...request, functionCode: 16, offset: 20, count: 2, values: [7, 8] })).toEqual({ kind: 'written' });
         expect([...registers.slice('holding', 20, 2)]).toEqual([7, 8]);
-        expect(await ask(transport, { ...request, offset: 199, count: 2 })).toEqual({ kind: 'exception', code: 2 });
+        expect(await ask(transport, { ...request, offset: 199, count: 2 })).toEqual({
+          kind: 'failed',
+          failure: { code: 'exception', exception: 2 },
+        });
         server.stop();
-        expect((await ask(transport, { ...request, timeoutMs: 50 })).kind).toBe('no response');
+        expect(await ask(transport, { ...request, timeoutMs: 50 })).toEqual({ kind: 'failed', failure: { code: 'no-answer' } });
         transport.close();
       });
     }
@@ -117,7 +120,7 @@ describe('a serial port', () => {
     };
     const bound = { ...endpoint!, bound: { path: pair.a, settings, framing: 'rtu' as const } };
     host.start({ endpoints: [bound], requests: [read], routes: [] }, 'real', 1);
-    await seen('an answer over the serial port', ({ valid, exceptions }) => valid + (exceptions[2] ?? 0) > 0);
+    await seen('an answer over the serial port', ({ answered, exceptions }) => answered + (exceptions[2] ?? 0) > 0);
     host.stop();
     host.start({ ...plan, requests: [read], routes: [] }, 'real', 1);
     await seen('why nothing is asked', ({ lastError }) => !!lastError?.includes('bound to no serial port of this machine'));
@@ -132,7 +135,10 @@ describe('a serial port', () => {
       'rtu',
     );
     const outcome = await ask(transport, { functionCode: 3, offset: 0, count: 1, unitId: 1, timeoutMs: 100, tries: 1 });
-    expect(outcome).toEqual({ kind: 'not connected', why: jasmine.stringContaining('/dev/nowhere cannot be opened at 9600 8N1') as never });
+    expect(outcome).toEqual({
+      kind: 'failed',
+      failure: { code: 'own-port', detail: jasmine.stringContaining('/dev/nowhere cannot be opened at 9600 8N1') as never },
+    });
   });
 });
 
@@ -173,7 +179,7 @@ describe('RTU over TCP', () => {
   it('says that nothing listens where nothing does', async () => {
     const ours = new ChannelTransport(() => openSocket('127.0.0.1', 1), 'rtu');
     const outcome = await ask(ours, { functionCode: 3, offset: 0, count: 1, unitId: 1, timeoutMs: 100, tries: 1 });
-    expect(outcome).toEqual({ kind: 'not connected', why: jasmine.stringContaining('127.0.0.1:1 could not be connected') as never });
+    expect(outcome).toEqual({ kind: 'failed', failure: { code: 'refused-connection', host: '127.0.0.1', port: 1 } });
     ours.close();
   });
 });

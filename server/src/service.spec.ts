@@ -226,7 +226,7 @@ describe('the service', () => {
           .find((row) => row.routeId === route.id && row.quality === 'bad'),
       );
       expect(state.reason).toMatch(/No connection to Kiln gateway|Exhaust damper does not answer/);
-      expect(values(said).some((message) => message.devices.some((row) => row.valid > 0))).toBeTrue();
+      expect(values(said).some((message) => message.devices.some((row) => row.answered > 0))).toBeTrue();
       await ask('POST', 'bench/stop', {});
       await eventually(() =>
         said.some((message) => message.type === 'bench' && !message.bench.running && message.bench.projectId === null),
@@ -303,7 +303,7 @@ describe('the service', () => {
         said
           .filter((entry) => entry.type === 'values')
           .flatMap((entry) => entry.devices)
-          .reduce((most, row) => Math.max(most, row.valid), 0);
+          .reduce((most, row) => Math.max(most, row.answered), 0);
       const before = polls();
       await eventually(() => polls() > before + 4);
 

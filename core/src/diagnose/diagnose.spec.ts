@@ -1,4 +1,5 @@
 import { fernhollow } from '../demo/index.js';
+import { type Failure } from '../failure/index.js';
 import { type Counters, type Motion, newCounters, type TryEnd } from '../feed/index.js';
 import { applyChanges, type Change, type ProjectDocument } from '../model/index.js';
 import { diagnose } from './index.js';
@@ -19,7 +20,8 @@ interface Had {
   recent: TryEnd[];
   late?: number;
   lastError?: string;
-  lastDamage?: string;
+  lastDamage?: Failure;
+  lastFailure?: Failure;
   meanMs?: number;
   motion?: Motion;
 }
@@ -27,13 +29,14 @@ interface Had {
 /** What is diagnosed when some devices have had these tries and all others answer well. */
 function diagnosed(had: Record<string, Had>, document = demo) {
   const { plan, findings } = compile(document);
-  const well: Had = { recent: ['valid', 'valid'] };
+  const well: Had = { recent: ['answered', 'answered'] };
   const counters = (id: string): Counters => {
     const {
       recent,
       late = 0,
       lastError,
       lastDamage,
+      lastFailure,
       meanMs = 5,
       motion,
     } = had[document.devices.find((row) => row.id === id)!.name] ?? well;
@@ -42,9 +45,16 @@ function diagnosed(had: Record<string, Had>, document = demo) {
     const count = (end: TryEnd) => recent.filter((row) => row === end).length;
     return {
       ...newCounters(id),
-      ...{ valid: count('valid'), noResponse: count('silent'), corrupt: count('corrupt'), exceptions },
+      ...{ answered: count('answered'), noAnswer: count('no answer'), damaged: count('damaged'), exceptions },
       ...{ lastMs: meanMs, meanMs, worstMs: meanMs, lastErrorAtMs: 0, motion: motion ?? null },
-      ...{ lastError: lastError ?? null, lastDamage: lastDamage ?? null, late, triesSinceLate: late ? 1 : null, recent },
+      ...{
+        lastError: lastError ?? null,
+        lastDamage: lastDamage ?? null,
+        lastFailure: lastFailure ?? null,
+        late,
+        triesSinceLate: late ? 1 : null,
+        recent,
+      },
     };
   };
   const deviceOf = new Map(plan.requests.map(({ id, deviceId }) => [id, deviceId]));
@@ -84,26 +94,26 @@ describe('diagnose', () => {
   });
 
   it('tells answers that are lost now and then from silence, and a wireless link from a loose wire', () => {
-    const some: TryEnd[] = ['valid', 11, 'valid', 'valid', 11];
+    const some: TryEnd[] = ['answered', 11, 'answered', 'answered', 11];
     expect(first('Exhaust damper', { recent: some })?.cause).toBe('lost');
     expect(first('Loft humidity bridge', { recent: some })?.cause).toBe('link');
-    expect(first('Burner control', { recent: many('silent') })?.cause).toBe('silent-server');
+    expect(first('Burner control', { recent: many('no answer') })?.cause).toBe('silent-server');
   });
 
   it('names answers that come too late before all else', () => {
-    const cause = first('Burner control', { recent: many('silent'), late: 4 });
+    const cause = first('Burner control', { recent: many('no answer'), late: 4 });
     expect([cause?.cause, cause?.at.entity]).toEqual(['late', 'device']);
     expect(cause?.evidence).toContain('4 answers came when nobody waited');
   });
 
   it('names a device whose values stand still much longer than ever before, and none that has always rested', () => {
     const moved = { movedMs: 60_000, longestMs: 2000, stillMs: 25_000, readAtMs: 0 };
-    const cause = first('Floor I/O block', { recent: many('valid'), motion: moved });
+    const cause = first('Floor I/O block', { recent: many('answered'), motion: moved });
     expect(cause?.cause).toBe('frozen');
     expect(cause?.evidence).toContain('has changed for 25 s; before that, it never stood still for longer than 2.0 s');
     const others = [{ stillMs: 15_000 }, { movedMs: 8000 }, { longestMs: 5000 }].map((fields) => ({ ...moved, ...fields }));
-    for (const motion of others) expect(first('Floor I/O block', { recent: many('valid'), motion })).toBeUndefined();
-    expect(first('Floor I/O block', { recent: ['valid', 'silent', 'valid'], motion: moved })?.cause).not.toBe('frozen');
+    for (const motion of others) expect(first('Floor I/O block', { recent: many('answered'), motion })).toBeUndefined();
+    expect(first('Floor I/O block', { recent: ['answered', 'no answer', 'answered'], motion: moved })?.cause).not.toBe('frozen');
   });
 
   it('names the adapter where a line has no gateway and nothing can go out on it', () => {
@@ -116,9 +126,9 @@ describe('diagnose', () => {
   });
 
   it('tells damage of all frames from damage of some, and another unit from both', () => {
-    expect(first('Burner control', { recent: many('corrupt'), lastDamage: 'The checksum is wrong.' })?.cause).toBe('all-damaged');
-    expect(first('Burner control', { recent: ['valid', 'corrupt', 'valid'] })?.cause).toBe('some-damaged');
-    const other = { recent: many('corrupt'), lastDamage: 'Unit 7 answered in the place of unit 255.' };
+    expect(first('Burner control', { recent: many('damaged'), lastDamage: { code: 'checksum' } })?.cause).toBe('all-damaged');
+    expect(first('Burner control', { recent: ['answered', 'damaged', 'answered'] })?.cause).toBe('some-damaged');
+    const other = { recent: many('damaged'), lastDamage: { code: 'wrong-unit', asked: 255, got: 7 } as const };
     expect(first('Burner control', other)?.cause).toBe('wrong-unit');
   });
 
@@ -139,31 +149,32 @@ describe('diagnose', () => {
 
   it('names a gateway that has no way to the unit, and connections that are refused or used up', () => {
     expect(first('Exhaust damper', { recent: many(10) })?.cause).toBe('gateway-unit');
-    const no = (lastError: string) => first('Burner control', { recent: many('not connected'), lastError })?.cause;
-    expect(no('127.40.8.21:502 refuses the connection: nothing listens there.')).toBe('refused');
-    expect(no('127.40.8.21:502 did not accept a connection within 3000 ms.')).toBe('unreachable');
-    expect(no('127.40.8.21:502 closed the connection.')).toBe('connections');
+    const no = (lastFailure: Failure) => first('Burner control', { recent: many('not connected'), lastFailure })?.cause;
+    const where = { host: '127.40.8.21', port: 502 };
+    expect(no({ code: 'refused-connection', ...where })).toBe('refused');
+    expect(no({ code: 'not-accepted', ...where, afterMs: 3000 })).toBe('unreachable');
+    expect(no({ code: 'closed-by-peer', ...where })).toBe('connections');
   });
 
   it('names a device that is much slower than stated', () => {
-    expect(first('Burner control', { recent: many('valid'), meanMs: 240 })?.cause).toBe('slow');
-    expect(first('Burner control', { recent: many('valid'), meanMs: 12 })).toBeUndefined();
+    expect(first('Burner control', { recent: many('answered'), meanMs: 240 })?.cause).toBe('slow');
+    expect(first('Burner control', { recent: many('answered'), meanMs: 12 })).toBeUndefined();
   });
 
   it('judges by the last tries in a row where none of them was answered, whatever was well before', () => {
-    const was = many('valid');
-    expect(first('Burner control', { recent: [...was, ...many('silent').slice(0, 6)] })?.cause).toBe('silent-server');
-    expect(first('Burner control', { recent: [...was, 'silent', 'silent'] })?.cause).toBe('lost');
+    const was = many('answered');
+    expect(first('Burner control', { recent: [...was, ...many('no answer').slice(0, 6)] })?.cause).toBe('silent-server');
+    expect(first('Burner control', { recent: [...was, 'no answer', 'no answer'] })?.cause).toBe('lost');
   });
 
   it('tells an answer that stops in the middle, and a table that a device does not have', () => {
-    const lastDamage = 'The answer stopped in the middle, after 9 of 17 bytes.';
-    expect(first('Burner control', { recent: many('corrupt'), lastDamage })?.cause).toBe('cut-short');
+    const lastDamage = { code: 'half-answer', bytes: 9, of: 17 } as const;
+    expect(first('Burner control', { recent: many('damaged'), lastDamage })?.cause).toBe('cut-short');
     const { plan, findings } = compile(demo);
     const burner = plan.requests.filter(({ deviceId }) => deviceId === device('Burner control').id);
     const counters = (refused: boolean): Counters => ({
       ...newCounters(''),
-      ...{ valid: refused ? 0 : 5, exceptions: refused ? { 2: 5 } : {}, recent: refused ? many(2) : many('valid') },
+      ...{ answered: refused ? 0 : 5, exceptions: refused ? { 2: 5 } : {}, recent: refused ? many(2) : many('answered') },
     });
     const refusedTable = (id: string) => burner.some((row) => row.id === id && row.table === 'input');
     const seen = {

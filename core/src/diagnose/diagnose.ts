@@ -1,5 +1,6 @@
 import { tableNames } from '../address/index.js';
 import { type CheckId } from '../checks/index.js';
+import { sentenceOf } from '../failure/index.js';
 import type { Counters } from '../feed/index.js';
 import type { Finding } from '../findings/index.js';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '../frame/index.js';
@@ -48,9 +49,9 @@ interface Case {
 
 interface Tries {
   all: number;
-  valid: number;
+  answered: number;
   silent: number;
-  corrupt: number;
+  damaged: number;
   unconnected: number;
   /** By exception code, all but those by which a gateway tells of silence. */
   refused: Map<number, number>;
@@ -110,7 +111,7 @@ function caseOf(
 const STREAK = 5;
 
 function triesOf(counters: Counters): Tries {
-  const lastWell = counters.recent.lastIndexOf('valid');
+  const lastWell = counters.recent.lastIndexOf('answered');
   const isStreak = counters.recent.length - lastWell > STREAK;
   const recent = isStreak ? counters.recent.slice(lastWell + 1) : counters.recent;
   const count = (end: string) => recent.filter((row) => row === end).length;
@@ -124,9 +125,9 @@ function triesOf(counters: Counters): Tries {
   const noPath = recent.filter((end) => end === GATEWAY_PATH_UNAVAILABLE).length;
   return {
     all: recent.length,
-    valid: count('valid'),
-    silent: count('silent') + byGateway,
-    corrupt: count('corrupt'),
+    answered: count('answered'),
+    silent: count('no answer') + byGateway,
+    damaged: count('damaged'),
     unconnected: count('not connected'),
     refused,
     noPath,
@@ -139,7 +140,7 @@ function causesOf(of: Case): Weighed[] {
     ...(tries.unconnected ? notConnected(of) : []),
     ...(tries.noPath ? noPath(of) : []),
     ...(tries.silent ? silence(of) : []),
-    ...(tries.corrupt ? damage(of) : []),
+    ...(tries.damaged ? damage(of) : []),
     ...(tries.refused.size ? refusals(of) : []),
     ...slowness(of),
     ...standstill(of),
@@ -150,7 +151,7 @@ function seenText({ tries, counters }: Case): string {
   const parts = [
     tries.unconnected && `${tries.unconnected} without a connection`,
     tries.silent && `${tries.silent} without an answer`,
-    tries.corrupt && `${tries.corrupt} with a damaged answer`,
+    tries.damaged && `${tries.damaged} with a damaged answer`,
     tries.noPath && `${tries.noPath} with no way there`,
     ...[...tries.refused].map(([code, count]) => `${count} refused with exception ${code}`),
   ].filter(Boolean);
@@ -176,8 +177,8 @@ function notConnected(of: Case): Weighed[] {
   const causes: Weighed[] = [];
   const limit = (port?.kind === 'ethernet' ? port : null) as EthernetPort | null;
   const through = gateway ? gateway.name : device.name;
-  const refuses = why.includes('refuses');
-  if (limit && why.includes('closed the connection'))
+  const refuses = counters.lastFailure?.code === 'refused-connection';
+  if (limit && (counters.lastFailure?.code === 'closed-by-peer' || counters.lastFailure?.code === 'closed-at-once'))
     causes.push({
       weight: 60,
       cause: 'connections',
@@ -227,7 +228,7 @@ function noPath(of: Case): Weighed[] {
 function silence(of: Case): Weighed[] {
   const { device, port, gateway, tries, neighbours, counters } = of;
   const causes: Weighed[] = [];
-  const isAlways = tries.valid === 0;
+  const isAlways = tries.answered === 0;
   const add = (weight: number, cause: string, sentence: string, evidence: string, at: Cause['at'] = atPort(of)) =>
     causes.push({ weight, cause, sentence, evidence, at });
   const settings = found(of, 'settings-differ');
@@ -245,7 +246,7 @@ function silence(of: Case): Weighed[] {
       `${counters.late} answers came when nobody waited for them any more.`,
       { entity: 'device', id: device.id },
     );
-  const silentNeighbours = neighbours.filter((row) => row.tries.valid === 0);
+  const silentNeighbours = neighbours.filter((row) => row.tries.answered === 0);
   if (port?.kind === 'serial' && isAlways && neighbours.length > 1 && silentNeighbours.length === neighbours.length)
     add(
       93,
@@ -262,7 +263,7 @@ function silence(of: Case): Weighed[] {
       isWireless
         ? `Answers of ${device.name} are lost on its link; ${device.lossPercent} % are expected to be.`
         : `Some answers of ${device.name} are lost: a loose wire, a missing termination, noise, or a device that is too busy.`,
-      `${tries.silent} of the last ${tries.all} tries brought nothing, ${tries.valid} an answer.`,
+      `${tries.silent} of the last ${tries.all} tries brought nothing, ${tries.answered} an answer.`,
     );
     return causes;
   }
@@ -278,8 +279,8 @@ function silence(of: Case): Weighed[] {
       55,
       'absent',
       `${device.name} is off or unplugged, or has another unit ID than ${(port as SerialPort | null)?.unitId ?? 'stated'}. A sweep of its line shows who answers.`,
-      neighbours.some((row) => row.tries.valid > 0)
-        ? `Its neighbour ${neighbours.find((row) => row.tries.valid > 0)!.device.name} answers on the same line, so the line itself is well.`
+      neighbours.some((row) => row.tries.answered > 0)
+        ? `Its neighbour ${neighbours.find((row) => row.tries.answered > 0)!.device.name} answers on the same line, so the line itself is well.`
         : `${tries.silent} questions in a row brought nothing.`,
     );
   return causes;
@@ -296,18 +297,18 @@ function twinOf({ document, port }: Case): string | null {
 
 function damage(of: Case): Weighed[] {
   const { device, tries, counters } = of;
-  const why = counters.lastDamage ?? counters.lastError ?? '';
-  const other = /Unit (\d+) answered in the place/.exec(why)?.[1];
+  const { lastDamage } = counters;
+  const why = lastDamage ? sentenceOf(lastDamage) : (counters.lastError ?? '');
   const causes: Weighed[] = [];
-  if (other)
+  if (lastDamage?.code === 'wrong-unit')
     causes.push({
       weight: 91,
       cause: 'wrong-unit',
-      sentence: `Unit ${other} answers where ${device.name} was asked: its unit ID is set otherwise, or the gateway sends the question elsewhere.`,
+      sentence: `Unit ${lastDamage.got} answers where ${device.name} was asked: its unit ID is set otherwise, or the gateway sends the question elsewhere.`,
       evidence: why,
       at: atPort(of),
     });
-  if (why.includes('stopped in the middle'))
+  if (lastDamage?.code === 'half-answer')
     causes.push({
       weight: 89,
       cause: 'cut-short',
@@ -316,7 +317,7 @@ function damage(of: Case): Weighed[] {
       at: atPort(of),
     });
   const settings = found(of, 'settings-differ');
-  const isAlways = tries.valid === 0;
+  const isAlways = tries.answered === 0;
   if (isAlways && settings)
     causes.push({
       weight: 88,
@@ -331,7 +332,7 @@ function damage(of: Case): Weighed[] {
     sentence: isAlways
       ? `Every answer of ${device.name} is damaged: baud or parity differ, or it speaks another framing.`
       : `Some answers of ${device.name} are damaged: wiring, termination, noise, or two devices with one address.`,
-    evidence: why || `${tries.corrupt} of the last ${tries.all} answers were damaged.`,
+    evidence: why || `${tries.damaged} of the last ${tries.all} answers were damaged.`,
     at: atPort(of),
   });
   return causes;
@@ -355,7 +356,7 @@ function refusals(of: Case): Weighed[] {
 
 /** Whether nothing of this table was ever answered, while requests of other tables are. */
 function isTableRefused({ requests, seen }: Case, { table }: PlannedRequest): boolean {
-  const valid = (isHere: boolean) => requests.some((row) => (row.table === table) === isHere && (seen.request(row.id)?.valid ?? 0) > 0);
+  const valid = (isHere: boolean) => requests.some((row) => (row.table === table) === isHere && (seen.request(row.id)?.answered ?? 0) > 0);
   return !valid(true) && valid(false);
 }
 
@@ -382,7 +383,7 @@ function whyRefused(code: number, { name, notation, entry }: Device, first: Plan
 /** All ends well, and takes much longer than the device is stated to think. */
 function slowness({ device, tries, counters, port, requests, seen }: Case): Weighed[] {
   const stated = device.delayMs;
-  if (tries.valid === 0 || port?.kind !== 'ethernet' || counters.meanMs === null || counters.lastMs === null) return [];
+  if (tries.answered === 0 || port?.kind !== 'ethernet' || counters.meanMs === null || counters.lastMs === null) return [];
   // Several requests that are all slow tell sooner than the mean of a long run.
   const last = requests.flatMap(({ id }) => seen.request(id)?.lastMs ?? []);
   const slowMs = Math.min(counters.lastMs, ...(last.length > 1 ? last : [counters.meanMs]));
@@ -405,7 +406,7 @@ const STILL_TIMES = 10;
 
 /** All is answered well, and always the same, by a device that has moved before. */
 function standstill({ device, tries, counters: { motion } }: Case): Weighed[] {
-  if (!motion || tries.valid < tries.all || motion.movedMs < MOVED_MS) return [];
+  if (!motion || tries.answered < tries.all || motion.movedMs < MOVED_MS) return [];
   if (motion.stillMs < Math.max(STILL_MS, STILL_TIMES * motion.longestMs)) return [];
   const seconds = (ms: number) => (ms < 10_000 ? (ms / 1000).toFixed(1) : (ms / 1000).toFixed(0));
   return [

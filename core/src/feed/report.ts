@@ -1,3 +1,4 @@
+import { type Failure } from '../failure/index.js';
 import type { Age } from '../forecast/index.js';
 
 /** What the runner knows of a point: the registers (or the bit) as last read, when, and how far to trust them. */
@@ -34,9 +35,9 @@ export interface RouteState {
 /** How the tries of a request, or of all requests to a device, ended. Counters only grow while the bench runs. */
 export interface Counters {
   id: string;
-  valid: number;
-  noResponse: number;
-  corrupt: number;
+  answered: number;
+  noAnswer: number;
+  damaged: number;
   exceptions: Record<number, number>;
   /** Releases that came while the one before still waited or ran. */
   missed: number;
@@ -46,12 +47,14 @@ export interface Counters {
   meanMs: number | null;
   worstMs: number | null;
   /** How the last try ended; a gateway that got no answer counts as silence of the device. */
-  lastOutcome: 'valid' | 'silent' | 'corrupt' | 'refused' | null;
+  lastOutcome: 'answered' | 'no answer' | 'damaged' | 'refused' | null;
   lastError: string | null;
+  /** The same as a fact. */
+  lastFailure: Failure | null;
   /** When that was, ms since 1970. */
   lastErrorAtMs: number | null;
   /** Why the last answer was not usable. */
-  lastDamage: string | null;
+  lastDamage: Failure | null;
   /** Answers that came when nobody waited for them any more; for a device as a whole. */
   late: number;
   /** How many tries have ended since the last of them; null before the first. */
@@ -67,15 +70,24 @@ export interface Counters {
 /** Counters before the first try. */
 export function newCounters(id: string, pace: MeasuredPace | null = null): Counters {
   return {
-    ...{ id, valid: 0, noResponse: 0, corrupt: 0, exceptions: {}, missed: 0, restarts: 0 },
-    ...{ lastMs: null, meanMs: null, worstMs: null, lastOutcome: null, lastError: null, lastErrorAtMs: null, lastDamage: null },
+    ...{ id, answered: 0, noAnswer: 0, damaged: 0, exceptions: {}, missed: 0, restarts: 0 },
+    ...{
+      lastMs: null,
+      meanMs: null,
+      worstMs: null,
+      lastOutcome: null,
+      lastError: null,
+      lastFailure: null,
+      lastErrorAtMs: null,
+      lastDamage: null,
+    },
     ...{ late: 0, triesSinceLate: null, recent: [], pace, motion: null },
   };
 }
 
 /** How many tries have ended, in whatever way. */
-export function triesIn({ valid, noResponse, corrupt, exceptions }: Counters): number {
-  return valid + noResponse + corrupt + Object.values(exceptions).reduce((sum, count) => sum + count, 0);
+export function triesIn({ answered, noAnswer, damaged, exceptions }: Counters): number {
+  return answered + noAnswer + damaged + Object.values(exceptions).reduce((sum, count) => sum + count, 0);
 }
 
 /** For how long anything that is read of a device has moved and stood still, in ms in which it was read at all. */
@@ -90,7 +102,7 @@ export interface Motion {
   readAtMs: number;
 }
 
-export type TryEnd = 'valid' | 'silent' | 'corrupt' | 'not connected' | number;
+export type TryEnd = 'answered' | 'no answer' | 'damaged' | 'not connected' | number;
 
 /** How often a request really ran since the plan was last changed. Periods are from one start to the next. */
 export interface MeasuredPace {

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { groupOf } from '../failure/index.js';
 import { framingOf } from './framings.js';
 import {
   asciiFrame,
@@ -18,6 +19,7 @@ import {
   tcpFrame,
   toHex,
 } from './index.js';
+import { type PduAnswer } from './pdu.js';
 
 function bytes(hex: string): Uint8Array {
   const read = fromHex(hex);
@@ -77,16 +79,16 @@ describe('readAnswer', () => {
   });
 
   it('knows an exception', () => {
-    expect(readAnswer(read, bytes('83 02'))).toEqual({ kind: 'exception', code: 2 });
+    expect(readAnswer(read, bytes('83 02'))).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 2 } });
   });
 
   it('refuses answers to another question', () => {
     for (const hex of ['04 06 02 2B 00 00 00 64', '03 04 02 2B 00 00', '03 06 02 2B 00 00 00', '83', '03']) {
-      expect(readAnswer(read, bytes(hex)).kind)
+      expect(groupOfAnswer(readAnswer(read, bytes(hex))))
         .withContext(hex)
-        .toBe('unusable');
+        .toBe('damaged');
     }
-    expect(readAnswer({ functionCode: 6, offset: 1, count: 1, values: [3] }, bytes('06 00 01 00 04')).kind).toBe('unusable');
+    expect(groupOfAnswer(readAnswer({ functionCode: 6, offset: 1, count: 1, values: [3] }, bytes('06 00 01 00 04')))).toBe('damaged');
   });
 
   it('never throws, whatever comes', () => {
@@ -151,7 +153,7 @@ describe('explainFrame', () => {
     const answer = Uint8Array.of(23, 12, 0, 0xfe, 0x0a, 0xcd, 0, 1, 0, 3, 0, 0x0d, 0, 0xff);
     expect(explainFrame(rtuFrame({ unit: 3, pdu: answer }), 'rtu', 'response').sentence).toContain('answers 254, 2765, 1, 3, 13, 255.');
     expect(readAnswer(exchanging, answer)).toEqual({ kind: 'values', values: [254, 2765, 1, 3, 13, 255] });
-    expect(readAnswer(exchanging, answer.subarray(0, 12)).kind).toBe('unusable');
+    expect(groupOfAnswer(readAnswer(exchanging, answer.subarray(0, 12)))).toBe('damaged');
     const short = rtuFrame({ unit: 3, pdu: requestPdu(exchanging).subarray(0, 14) });
     expect(explainFrame(short, 'rtu', 'request').problems).toEqual(['6 data bytes are stated; 4 are there.']);
   });
@@ -265,3 +267,7 @@ describe('what a device says of itself', () => {
     fc.assert(fc.property(fc.uint8Array({ maxLength: 80 }), (bytes) => (readIdentity(bytes), true)));
   });
 });
+
+function groupOfAnswer(answer: PduAnswer): string {
+  return answer.kind === 'failed' ? groupOf(answer.failure) : answer.kind;
+}

@@ -1,3 +1,4 @@
+import { type Failure } from '../failure/index.js';
 import { functionOf, MOST_EXCHANGED } from './functions.js';
 
 /**
@@ -14,8 +15,7 @@ export interface PduRequest {
 }
 
 /** What came back: the words or bits read, the acknowledgement of a write, an exception, or bytes that do not answer this request. */
-export type PduAnswer =
-  { kind: 'values'; values: number[] } | { kind: 'written' } | { kind: 'exception'; code: number } | { kind: 'unusable'; why: string };
+export type PduAnswer = { kind: 'values'; values: number[] } | { kind: 'written' } | { kind: 'failed'; failure: Failure };
 
 /** The bytes of a request (V1.1b3, 6.1 to 6.12, 6.16 and 6.17). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
 export function requestPdu({ functionCode, offset, count, values = [], also }: PduRequest): Uint8Array {
@@ -52,25 +52,25 @@ function fivePdu(functionCode: number, offset: number, fourth: number): Uint8Arr
 export function readAnswer(request: PduRequest, pdu: Uint8Array): PduAnswer {
   const code = pdu[0];
   if (code === (request.functionCode | 0x80)) {
-    return pdu.length === 2 ? { kind: 'exception', code: pdu[1]! } : unusable('its exception has no code');
+    return failed(pdu.length === 2 ? { code: 'exception', exception: pdu[1]! } : { code: 'exception-without-code' });
   }
-  if (code !== request.functionCode) return unusable(`it answers function ${code}, not ${request.functionCode}`);
+  if (code !== request.functionCode) return failed({ code: 'wrong-function', asked: request.functionCode, got: code ?? null });
   const known = functionOf(request.functionCode)!;
   const asked = known.kind === 'exchange' ? request.also?.count : known.kind === 'read' ? request.count : undefined;
   if (asked !== undefined) {
     const bytes = known.bits ? Math.ceil(asked / 8) : asked * 2;
     if (pdu[1] !== bytes || pdu.length !== bytes + 2) {
-      return unusable(`it carries ${pdu.length - 2} data bytes; ${bytes} were asked for`);
+      return failed({ code: 'wrong-size', asked: bytes, got: pdu.length - 2 });
     }
     return { kind: 'values', values: known.bits ? unpackBits(pdu, 2, asked) : unpackWords(pdu, 2, asked) };
   }
   const expected = known.kind === 'mask' ? requestPdu(request) : requestPdu(request).subarray(0, 5);
   const same = pdu.length === expected.length && expected.every((byte, index) => pdu[index] === byte);
-  return same ? { kind: 'written' } : unusable('it does not confirm what was written');
+  return same ? { kind: 'written' } : failed({ code: 'not-confirmed' });
 }
 
-function unusable(why: string): PduAnswer {
-  return { kind: 'unusable', why: `The answer was not usable: ${why}.` };
+function failed(failure: Failure): PduAnswer {
+  return { kind: 'failed', failure };
 }
 
 export function packWords(words: readonly number[]): Uint8Array {

@@ -1,4 +1,4 @@
-export { type End, ends, pduOf, type TraceRecord } from './record.js';
+export { type End, ends, headOf, pduOf, type TraceRecord } from './record.js';
 export { matcher, recordOf, rowOf, TraceFilter, type TraceRow } from './filter.js';
 export { type SeenPoint, type Span, teller, type Told } from './tell.js';
 export { type Peer, PcapngWriter, readPcapng, writePcapng } from './pcapng.js';

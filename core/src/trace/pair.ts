@@ -1,5 +1,5 @@
 import { type Framing, readStream } from '../frame/index.js';
-import type { End, TraceRecord } from './record.js';
+import type { TraceRecord } from './record.js';
 import { headOf } from './record.js';
 
 /** A Modbus TCP frame of a recording: from where to where, addresses with ports. */
@@ -62,8 +62,8 @@ function newRecord(
   const { unit, functionCode } = headOf(frame, framing);
   const common = { number, atMs, endpointId, requestId: null, framing, unit, functionCode, ms: null };
   return isQuestion
-    ? { ...common, sent: frame, got: null, end: 'silent', why: 'No answer is in the recording.' }
-    : { ...common, sent: null, got: frame, end: 'late', why: 'Its question is not in the recording.' };
+    ? { ...common, sent: frame, got: null, end: 'silent', failure: { code: 'answer-not-recorded' } }
+    : { ...common, sent: null, got: frame, end: 'late', failure: { code: 'question-not-recorded' } };
 }
 
 /** Recordings count microseconds; what is finer comes from the arithmetic. */
@@ -71,11 +71,12 @@ function between(fromMs: number | null, toMs: number | null): number | null {
   return fromMs === null || toMs === null ? null : Math.round((toMs - fromMs) * 1000) / 1000;
 }
 
-function endOf({ framing, unit, functionCode }: TraceRecord, frame: Uint8Array): { end: End; why: string | null } {
+function endOf({ framing, unit, functionCode }: TraceRecord, frame: Uint8Array): Pick<TraceRecord, 'end' | 'failure'> {
   const got = headOf(frame, framing);
-  if (got.unit !== unit) return { end: 'damaged', why: `Unit ${got.unit} answered in the place of unit ${unit}.` };
-  if (got.functionCode !== functionCode) return { end: 'damaged', why: `It answers function ${got.functionCode}, not ${functionCode}.` };
-  return { end: got.isException ? 'refused' : 'answered', why: null };
+  if (got.unit !== unit) return { end: 'damaged', failure: { code: 'wrong-unit', asked: unit, got: got.unit } };
+  if (got.functionCode !== functionCode)
+    return { end: 'damaged', failure: { code: 'wrong-function', asked: functionCode, got: got.functionCode } };
+  return { end: got.isException ? 'refused' : 'answered', failure: null };
 }
 
 /** Who answers: whoever is spoken to on the port of the standard, else whoever was spoken to first. */

@@ -1,3 +1,4 @@
+import { type Failure } from '../failure/index.js';
 import { type Framing, framingOf } from '../frame/index.js';
 
 /** How an exchange ended. `late` is an answer that came when nobody waited for it any more. */
@@ -23,8 +24,8 @@ export interface TraceRecord {
   end: End;
   /** From the question to the end; null in a recording without times. */
   ms: number | null;
-  /** Why it ended so, where the bytes do not say it. */
-  why: string | null;
+  /** What went wrong, where something did. */
+  failure: Failure | null;
 }
 
 /** The PDU inside a frame that was sent or received whole. Damaged frames give what is at its place. */

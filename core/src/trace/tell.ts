@@ -1,4 +1,5 @@
 import { formatAddress, type Table, tableNames } from '../address/index.js';
+import { sentenceOf } from '../failure/index.js';
 import { describeException, functionOf, unpackBits, unpackWords } from '../frame/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, readPoint } from '../model/index.js';
 import type { PlannedRequest } from '../plan/index.js';
@@ -55,7 +56,7 @@ export function teller(document: ProjectDocument | null, requests: readonly Plan
     const who = device?.name ?? `Unit ${record.unit}`;
     const seen = asked && device ? seenPoints(record, asked, points.get(`${device.id} ${asked.span.table}`) ?? []) : noPoints;
     const where = asked ? placeOf(asked.span, device) : '';
-    const sentence = sentenceOf(record, who, asked, where, listOf(seen));
+    const sentence = exchangeText(record, who, asked, where, listOf(seen));
     return { device, who, span: asked?.span ?? null, points: () => seen.points.map(seen.told), sentence };
   };
 }
@@ -135,7 +136,7 @@ function placeOf({ table, offset }: Span, device: Device | null): string {
   return device.notation === 'number' ? `number ${text}` : text;
 }
 
-function sentenceOf(record: TraceRecord, who: string, asked: Asked | null, where: string, values: string): string {
+function exchangeText(record: TraceRecord, who: string, asked: Asked | null, where: string, values: string): string {
   const took = record.ms === null ? '' : ` after ${record.ms < 10 ? record.ms.toFixed(1) : Math.round(record.ms)} ms`;
   if (record.end === 'late') return `An answer of ${who} comes when nobody waits for it any more.`;
   const question = questionOf(record, who, asked, where, values);
@@ -148,9 +149,9 @@ function sentenceOf(record: TraceRecord, who: string, asked: Asked | null, where
     case 'silent':
       return `${question}; nothing comes${record.ms === null ? '' : ` within ${Math.round(record.ms)} ms`}.`;
     case 'damaged':
-      return `${question}; what comes is not usable${took}. ${record.why ?? ''}`.trim();
+      return `${question}; what comes is not usable${took}. ${record.failure ? sentenceOf(record.failure) : ''}`.trim();
     default:
-      return `${who} could not be asked. ${record.why ?? ''}`.trim();
+      return `${who} could not be asked. ${record.failure ? sentenceOf(record.failure) : ''}`.trim();
   }
 }
 

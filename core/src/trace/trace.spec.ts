@@ -21,7 +21,7 @@ const record = (fields: Partial<TraceRecord> = {}): TraceRecord => ({
   got: tcpFrame(7, { unit: 21, pdu: Uint8Array.of(4, 8, 0, 0, 0x42, 0x76, 0xcc, 0xcd, 0x42, 0x40) }),
   end: 'answered',
   ms: 23,
-  why: null,
+  failure: null,
   ...fields,
 });
 const written = (fields: Partial<TraceRecord>, request: Parameters<typeof requestPdu>[0]) =>
@@ -54,10 +54,11 @@ describe('an exchange told in the words of the project', () => {
     expect(tell(record({ end: 'late', sent: null })).sentence).toBe(
       'An answer of Air-on transmitter comes when nobody waits for it any more.',
     );
-    expect(tell(record({ end: 'damaged', why: 'Unit 5 answered in the place of unit 21.' })).sentence).toContain('Unit 5 answered');
-    expect(tell(record({ end: 'not connected', sent: null, got: null, why: 'It refuses the connection.' })).sentence).toBe(
-      'Air-on transmitter could not be asked. It refuses the connection.',
-    );
+    expect(tell(record({ end: 'damaged', failure: { code: 'wrong-unit', asked: 21, got: 5 } })).sentence).toContain('Unit 5 answered');
+    expect(
+      tell(record({ end: 'not connected', sent: null, got: null, failure: { code: 'refused-connection', host: '10.40.8.30', port: 502 } }))
+        .sentence,
+    ).toBe('Air-on transmitter could not be asked. 10.40.8.30:502 refuses the connection: nothing listens there.');
   });
 
   it('speaks of units and offsets where no project knows them', () => {

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { sentenceOf } from '../failure/index.js';
 import { Comparison } from '../model/index.js';
 import type { TraceRecord } from './record.js';
 import { pduOf } from './record.js';
@@ -48,7 +49,9 @@ export const keepsAll: CaptureState = { state: 'keeps', because: null };
 export function whyFires(on: TriggerOn, record: Omit<TraceRecord, 'number'>, lastAtMs: number | null): string | null {
   switch (on.kind) {
     case 'trouble':
-      return record.end === 'answered' ? null : `Unit ${record.unit}, function ${record.functionCode}: ${record.why ?? record.end}.`;
+      return record.end === 'answered'
+        ? null
+        : `Unit ${record.unit}, function ${record.functionCode}: ${record.failure ? sentenceOf(record.failure) : `${record.end}.`}`;
     case 'exception': {
       const code = record.end === 'refused' ? exceptionOf(record) : null;
       return code !== null && (on.code === null || on.code === code) ? `Unit ${record.unit} answered exception ${code}.` : null;

@@ -1,5 +1,6 @@
+import { groupOf } from '@plain-envoy/core/failure';
 import { GATEWAY_TARGET_FAILED, readAnswer, requestPdu, type PduRequest } from '@plain-envoy/core/frame';
-import type { ClientTransport, Frames } from '../links/index.js';
+import { type ClientTransport, failed, type Failed, type Frames } from '../links/index.js';
 
 /** A request to a unit, with how long and how often to try. */
 export interface Ask extends PduRequest {
@@ -8,14 +9,8 @@ export interface Ask extends PduRequest {
   tries: number;
 }
 
-/** How a request ended after all its tries. `damaged` counts the tries whose answers were unusable. */
-export type RequestResult =
-  | { kind: 'values'; values: number[] }
-  | { kind: 'written' }
-  | { kind: 'exception'; code: number }
-  | { kind: 'no response' }
-  | { kind: 'corrupt'; why: string }
-  | { kind: 'not connected'; why: string };
+/** How a request ended after all its tries. */
+export type RequestResult = { kind: 'values'; values: number[] } | { kind: 'written' } | Failed;
 
 /**
  * Asks, and asks again where no sound answer comes, up to `tries` times. An exception is an answer, and is not
@@ -28,12 +23,12 @@ export async function ask(
   onTry?: (outcome: RequestResult, ms: number, frames: Frames) => void,
 ): Promise<RequestResult> {
   const pdu = requestPdu(request);
-  let outcome: RequestResult = { kind: 'no response' };
+  let outcome: RequestResult = failed({ code: 'no-answer' });
   for (let attempt = 0; attempt < request.tries; attempt++) {
     const from = onTry ? performance.now() : 0;
     const frames: Frames | undefined = onTry ? { sent: null, got: null } : undefined;
     const exchange = await transport.exchange(request.unitId, pdu, request.timeoutMs, frames);
-    outcome = exchange.kind === 'answer' ? sound(request, exchange.pdu) : exchange;
+    outcome = exchange.kind === 'answer' ? readAnswer(request, exchange.pdu) : exchange;
     if (frames) onTry?.(outcome, performance.now() - from, frames);
     if (!mayComeStill(outcome)) return outcome;
   }
@@ -41,11 +36,8 @@ export async function ask(
 }
 
 function mayComeStill(outcome: RequestResult): boolean {
-  if (outcome.kind === 'exception') return outcome.code === GATEWAY_TARGET_FAILED;
-  return outcome.kind === 'no response' || outcome.kind === 'corrupt';
-}
-
-function sound(request: PduRequest, pdu: Uint8Array): RequestResult {
-  const answer = readAnswer(request, pdu);
-  return answer.kind === 'unusable' ? { kind: 'corrupt', why: answer.why } : answer;
+  if (outcome.kind !== 'failed') return false;
+  const { failure } = outcome;
+  if (failure.code === 'exception') return failure.exception === GATEWAY_TARGET_FAILED;
+  return groupOf(failure) === 'no answer' || groupOf(failure) === 'damaged';
 }

@@ -1,1 +1,2 @@
+export { failureText } from './failure-text.js';
 export { ask, type Ask, type RequestResult } from './client.js';

@@ -2,6 +2,7 @@ import { answerPdu, ModbusTcpServer, RegisterBank, LineServer, type Responder } 
 import { ask, type Ask } from '../client/index.js';
 import { LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
 import { gatewayResponder } from './index.js';
+import { groupOf } from '@plain-envoy/core/failure';
 
 const settings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
 const read: Ask = { functionCode: 3, offset: 0, count: 2, unitId: 11, timeoutMs: 2000, tries: 1 };
@@ -36,18 +37,18 @@ describe('a gateway', () => {
   });
 
   it('passes the device’s own exceptions on', async () => {
-    expect(await ask(client, { ...read, offset: 9 })).toEqual({ kind: 'exception', code: 2 });
+    expect(await ask(client, { ...read, offset: 9 })).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 2 } });
   });
 
   it('answers exception 11 for a unit that stays silent, and 10 for one that it has no way to', async () => {
-    expect(await ask(client, { ...read, unitId: 12 })).toEqual({ kind: 'exception', code: 11 });
-    expect(await ask(client, { ...read, unitId: 13 })).toEqual({ kind: 'exception', code: 10 });
-    expect(await ask(client, { ...read, unitId: 0 })).toEqual({ kind: 'exception', code: 10 });
+    expect(await ask(client, { ...read, unitId: 12 })).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 11 } });
+    expect(await ask(client, { ...read, unitId: 13 })).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 10 } });
+    expect(await ask(client, { ...read, unitId: 0 })).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 10 } });
   });
 
   it('answers exception 10 when its line is closed', async () => {
     line.close();
-    expect(await ask(client, read)).toEqual({ kind: 'exception', code: 10 });
+    expect(await ask(client, read)).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 10 } });
   });
 
   it('serves questions that come at once one after the other', async () => {
@@ -62,7 +63,7 @@ describe('two devices with one unit ID', () => {
     const banks = [new RegisterBank({ holding: 4 }), new RegisterBank({ holding: 4 })];
     for (const bank of banks) new LineServer(line, (_unit, pdu) => answerPdu(bank, pdu), { unitId: 5, delayMs: 0 }).start();
     const outcome = await ask(new LineTransport(line), { ...read, unitId: 5, timeoutMs: 100 });
-    expect(outcome.kind).toBe('corrupt');
+    expect(outcome.kind === 'failed' && groupOf(outcome.failure)).toBe('damaged');
     line.close();
   });
 });

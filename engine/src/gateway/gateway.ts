@@ -1,3 +1,4 @@
+import { groupOf } from '@plain-envoy/core/failure';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import { exception, type Responder } from '../server/index.js';
 import type { ClientTransport } from '../links/index.js';
@@ -20,6 +21,6 @@ export function gatewayResponder(line: ClientTransport, { timeoutMs, passes = []
     if (unit < 1 || unit > 247 || !isPassed(unit)) return exception(code, GATEWAY_PATH_UNAVAILABLE);
     const exchange = await line.exchange(unit, pdu.slice(), timeoutMs);
     if (exchange.kind === 'answer') return exchange.pdu;
-    return exception(code, exchange.kind === 'not connected' ? GATEWAY_PATH_UNAVAILABLE : GATEWAY_TARGET_FAILED);
+    return exception(code, groupOf(exchange.failure) === 'not connected' ? GATEWAY_PATH_UNAVAILABLE : GATEWAY_TARGET_FAILED);
   };
 }

@@ -1,6 +1,7 @@
+import { failureFrom, groupOf, failureError } from '@plain-envoy/core/failure';
 import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
-import type { ClientTransport, Exchange, Frames } from './transport.js';
+import { type ClientTransport, type Exchange, failed, type Frames } from './transport.js';
 
 /** A pause in the middle of a frame after which no more of it is expected: operating systems deliver serial bytes in lumps. */
 export const LUMP_MS = 60;
@@ -34,14 +35,14 @@ export class ChannelTransport implements ClientTransport {
   close(): void {
     this.closed = true;
     this.channel?.close();
-    this.waiting?.end({ kind: 'not connected', why: 'The connection was closed.' });
+    this.waiting?.end(failed({ code: 'closed' }));
   }
 
   private async ask(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined): Promise<Exchange> {
     try {
       await this.connected();
     } catch (error) {
-      return { kind: 'not connected', why: error instanceof Error ? error.message : String(error) };
+      return failed(failureFrom(error));
     }
     this.have = new Uint8Array();
     return new Promise((done) => {
@@ -51,7 +52,7 @@ export class ChannelTransport implements ClientTransport {
         if (this.lump) clearTimeout(this.lump);
         this.lump = null;
         this.waiting = null;
-        if (frames && exchange.kind === 'corrupt') frames.got ??= Uint8Array.from(this.have);
+        if (frames && exchange.kind === 'failed' && groupOf(exchange.failure) === 'damaged') frames.got ??= Uint8Array.from(this.have);
         done(exchange);
       };
       this.waiting = { unit, frames, end };
@@ -59,22 +60,25 @@ export class ChannelTransport implements ClientTransport {
       if (frames) frames.sent = frame;
       void this.channel!.write(frame).then(() => {
         if (this.waiting?.end !== end) return;
-        timer = setTimeout(() => end(this.have.length ? cutShort(this.have.length) : { kind: 'no response' }), timeoutMs);
+        timer = setTimeout(
+          () => end(failed(this.have.length ? { code: 'no-frame', bytes: this.have.length } : { code: 'no-answer' })),
+          timeoutMs,
+        );
       });
     });
   }
 
   private async connected(): Promise<void> {
-    if (this.closed) throw new Error('The connection was closed.');
+    if (this.closed) throw failureError({ code: 'closed' });
     if (this.channel) return;
     const channel = await this.open();
     if (this.closed) return channel.close();
     this.channel = channel;
     channel.listen(
       (bytes) => this.received(bytes),
-      (why) => {
+      (failure) => {
         if (this.channel === channel) this.channel = null;
-        this.waiting?.end({ kind: 'not connected', why });
+        this.waiting?.end(failed(failure));
       },
     );
   }
@@ -92,12 +96,8 @@ export class ChannelTransport implements ClientTransport {
     const { unit, frames, end } = this.waiting ?? {};
     const read = this.codec.decode(frame);
     if (frames && (!read || read.unit === unit)) frames.got = frame.slice();
-    if (!read) end?.(cutShort(frame.length));
+    if (!read) end?.(failed({ code: 'no-frame', bytes: frame.length }));
     else if (read.unit === unit) end?.({ kind: 'answer', pdu: read.pdu.slice() });
     else this.have = new Uint8Array();
   }
-}
-
-function cutShort(bytes: number): Exchange {
-  return { kind: 'corrupt', why: `${bytes} bytes came that are no whole frame: damaged on the line, or sent with other settings.` };
 }

@@ -1,3 +1,4 @@
+import { type Failure, failureError } from '@plain-envoy/core/failure';
 import { readdir } from 'node:fs/promises';
 import { connect, type Socket } from 'node:net';
 import { formatSettings, type SerialSettings } from '@plain-envoy/core/line';
@@ -6,23 +7,38 @@ import { formatSettings, type SerialSettings } from '@plain-envoy/core/line';
 export interface Channel {
   /** Resolves when the bytes have left. */
   write(bytes: Uint8Array): Promise<void>;
-  /** One listener for bytes, one for the end; the end is told once, with a reason. */
-  listen(onBytes: (bytes: Uint8Array) => void, onEnd: (why: string) => void): void;
+  /** One listener for bytes, one for the end; the end is told once, with what went wrong. */
+  listen(onBytes: (bytes: Uint8Array) => void, onEnd: (failure: Failure) => void): void;
   close(): void;
 }
 
-const CONNECT_TIMEOUT_MS = 3000;
+export const CONNECT_TIMEOUT_MS = 3000;
 
-/** Rejects with a sentence where nothing listens there. */
+/** What the system says of a connection that was not made, as a fact. */
+export function connectFailure({ code, message }: NodeJS.ErrnoException, host: string, port: number): Failure {
+  switch (code) {
+    case 'ECONNREFUSED':
+      return { code: 'refused-connection', host, port };
+    case 'EHOSTUNREACH':
+    case 'ENETUNREACH':
+      return { code: 'unreachable', host, port };
+    case 'ECONNRESET':
+      return { code: 'closed-at-once', host, port };
+    default:
+      return { code: 'connect-failed', host, port, detail: message };
+  }
+}
+
+/** Rejects with a `FailureError` where nothing listens there. */
 export function openSocket(host: string, port: number): Promise<Channel> {
   return new Promise((opened, failed) => {
     const socket = connect({ host, port, noDelay: true, keepAlive: true });
-    const fail = (why: string) => {
+    const fail = (failure: Failure) => {
       socket.destroy();
-      failed(new Error(why));
+      failed(failureError(failure));
     };
-    socket.setTimeout(CONNECT_TIMEOUT_MS, () => fail(`${host}:${port} did not accept a connection within ${CONNECT_TIMEOUT_MS} ms.`));
-    socket.once('error', (error) => fail(`${host}:${port} could not be connected: ${error.message}.`));
+    socket.setTimeout(CONNECT_TIMEOUT_MS, () => fail({ code: 'not-accepted', host, port, afterMs: CONNECT_TIMEOUT_MS }));
+    socket.once('error', (error: NodeJS.ErrnoException) => fail(connectFailure(error, host, port)));
     socket.once('connect', () => {
       socket.setTimeout(0);
       socket.removeAllListeners('error');
@@ -37,29 +53,31 @@ export function socketChannel(socket: Socket): Channel {
     write: (bytes) => new Promise((left) => (socket.destroyed ? left() : socket.write(bytes, () => left()))),
     listen(onBytes, onEnd) {
       socket.on('data', onBytes);
-      socket.once('close', () => onEnd('The connection was closed.'));
-      if (socket.destroyed) onEnd('The connection was closed.');
+      socket.once('close', () => onEnd({ code: 'closed' }));
+      if (socket.destroyed) onEnd({ code: 'closed' });
     },
     close: () => socket.destroy(),
   };
 }
 
-/** Rejects with a sentence where the port cannot be opened with these settings. */
+/** Rejects with a `FailureError` where the port cannot be opened with these settings. */
 export async function openSerialPort(path: string, settings: SerialSettings): Promise<Channel> {
   const { SerialPort } = await import('serialport');
   const { baud: baudRate, dataBits, parity, stopBits } = settings;
   const port = new SerialPort({ path, baudRate, dataBits, parity, stopBits, autoOpen: false });
   await new Promise<void>((opened, failed) =>
     port.open((error) =>
-      error ? failed(new Error(`${path} cannot be opened at ${formatSettings(settings)}: ${error.message}.`)) : opened(),
+      error
+        ? failed(failureError({ code: 'own-port', detail: `${path} cannot be opened at ${formatSettings(settings)}: ${error.message}.` }))
+        : opened(),
     ),
   );
   return {
     write: (bytes) => new Promise((left) => port.write(Buffer.from(bytes), () => port.drain(() => left()))),
     listen(onBytes, onEnd) {
       port.on('data', onBytes);
-      port.once('close', () => onEnd(`${path} was closed.`));
-      port.on('error', (error) => onEnd(`${path} failed: ${error.message}.`));
+      port.once('close', () => onEnd({ code: 'own-port', detail: `${path} was closed.` }));
+      port.on('error', (error) => onEnd({ code: 'own-port', detail: `${path} failed: ${error.message}.` }));
     },
     close: () => {
       if (port.isOpen) port.close();

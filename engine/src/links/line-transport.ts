@@ -1,5 +1,5 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
-import type { ClientTransport, Exchange } from './transport.js';
+import { type ClientTransport, type Exchange, failed } from './transport.js';
 import type { Station, VirtualLine } from './virtual-line.js';
 
 /** The one that asks on a virtual line, RTU or ASCII: one question at a time, the others wait in the order in which they came. */
@@ -23,17 +23,17 @@ export class LineTransport implements ClientTransport, Station {
   hear(frame: Uint8Array): void {
     if (!this.waiting) return;
     const read = this.line.codec.decode(frame);
-    if (!read) this.waiting.end({ kind: 'corrupt', why: 'The checksum of the answer is wrong: it was damaged on the line.' });
+    if (!read) this.waiting.end(failed({ code: 'checksum' }));
     else if (read.unit === this.waiting.unit) this.waiting.end({ kind: 'answer', pdu: read.pdu.slice() });
   }
 
   close(): void {
     this.line.detach(this);
-    this.waiting?.end({ kind: 'not connected', why: 'The line was closed.' });
+    this.waiting?.end(failed({ code: 'closed' }));
   }
 
   private async ask(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
-    if (!this.line.isOpen) return { kind: 'not connected', why: 'The line is closed.' };
+    if (!this.line.isOpen) return failed({ code: 'closed' });
     await this.line.send(this, this.line.codec.encode({ unit, pdu }));
     return new Promise((done) => {
       const end = (exchange: Exchange) => {
@@ -41,7 +41,7 @@ export class LineTransport implements ClientTransport, Station {
         this.waiting = null;
         done(exchange);
       };
-      const timer = setTimeout(() => end({ kind: 'no response' }), timeoutMs);
+      const timer = setTimeout(() => end(failed({ code: 'no-answer' })), timeoutMs);
       this.waiting = { unit, end };
     });
   }

@@ -1,16 +1,17 @@
+import { type Failure } from '@plain-envoy/core/failure';
 import { connect, type Socket } from 'node:net';
 import { MBAP_BYTES } from '@plain-envoy/core/frame';
 import { copyOf, pooledTcpFrame, TcpFrames } from './tcp-frames.js';
-import type { ClientTransport, Exchange, Frames } from './transport.js';
+import { CONNECT_TIMEOUT_MS, connectFailure } from './channel.js';
+import { type ClientTransport, type Exchange, failed, type Frames } from './transport.js';
 
 /** One buffer serves all reads of a connection; whoever keeps bytes copies them. */
 const READ_BYTES = 65536;
-const CONNECT_TIMEOUT_MS = 3000;
 /** After a connection fails, the next is tried after this long, then twice as long, up to the last. */
 const RECONNECT_MS = { first: 200, last: 5000 };
 
 /** A connection on which so many questions in a row brought nothing at all may be dead without having been closed; it is opened anew. */
-const SILENT_UNTIL_ANEW = 6;
+const MAX_SILENT = 6;
 
 interface Pending {
   unit: number;
@@ -27,10 +28,10 @@ interface Pending {
 export class TcpTransport implements ClientTransport {
   private frames: TcpFrames | null = null;
   private socket: Socket | null = null;
-  private connecting: Promise<string | null> | null = null;
+  private connecting: Promise<Failure | null> | null = null;
   private failedAt = -Infinity;
   private pauseMs = RECONNECT_MS.first;
-  private lastFailure = '';
+  private lastFailure: Failure = { code: 'closed' };
   private transaction = 0;
   private readonly pending = new Map<number, Pending>();
   private outgoing: Uint8Array[] = [];
@@ -50,12 +51,12 @@ export class TcpTransport implements ClientTransport {
 
   exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange> {
     if (this.socket) return this.send(unit, pdu, timeoutMs, frames);
-    return this.connected().then((why) => (why === null ? this.send(unit, pdu, timeoutMs, frames) : { kind: 'not connected', why }));
+    return this.connected().then((failure) => (failure ? failed(failure) : this.send(unit, pdu, timeoutMs, frames)));
   }
 
   close(): void {
     this.closed = true;
-    this.drop({ kind: 'not connected', why: 'The connection was closed.' });
+    this.drop({ code: 'closed' });
   }
 
   private send(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined): Promise<Exchange> {
@@ -83,14 +84,14 @@ export class TcpTransport implements ClientTransport {
   };
 
   /** null when there is a connection, else why there is none. */
-  private async connected(): Promise<string | null> {
-    if (this.closed) return 'The connection was closed.';
+  private async connected(): Promise<Failure | null> {
+    if (this.closed) return { code: 'closed' };
     if (performance.now() - this.failedAt < this.pauseMs) return this.lastFailure;
     this.connecting ??= this.open().finally(() => (this.connecting = null));
     return this.connecting;
   }
 
-  private open(): Promise<string | null> {
+  private open(): Promise<Failure | null> {
     return new Promise((done) => {
       const frames = new TcpFrames();
       const buffer = Buffer.allocUnsafe(READ_BYTES);
@@ -102,22 +103,21 @@ export class TcpTransport implements ClientTransport {
         },
       };
       const socket = connect({ host: this.host, port: this.port, noDelay: true, keepAlive: true, onread });
-      const fail = (why: string) => {
+      const fail = (failure: Failure) => {
         socket.destroy();
         this.pauseMs = this.failedAt === -Infinity ? RECONNECT_MS.first : Math.min(RECONNECT_MS.last, this.pauseMs * 2);
         this.failedAt = performance.now();
-        this.lastFailure = why;
-        done(why);
+        this.lastFailure = failure;
+        done(failure);
       };
-      const onError = (error: NodeJS.ErrnoException) => fail(`${this.host}:${this.port} ${reason(error)}`);
-      socket.setTimeout(CONNECT_TIMEOUT_MS, () =>
-        fail(`${this.host}:${this.port} did not accept a connection within ${CONNECT_TIMEOUT_MS} ms.`),
-      );
+      const { host, port } = this;
+      const onError = (error: NodeJS.ErrnoException) => fail(connectFailure(error, host, port));
+      socket.setTimeout(CONNECT_TIMEOUT_MS, () => fail({ code: 'not-accepted', host, port, afterMs: CONNECT_TIMEOUT_MS }));
       socket.once('error', onError);
       socket.once('connect', () => {
         socket.setTimeout(0);
         socket.off('error', onError);
-        if (this.closed) return fail('The connection was closed.');
+        if (this.closed) return fail({ code: 'closed' });
         this.frames = frames;
         this.adopt(socket);
         done(null);
@@ -130,16 +130,13 @@ export class TcpTransport implements ClientTransport {
     this.socket = socket;
     this.failedAt = -Infinity;
     this.pauseMs = RECONNECT_MS.first;
-    socket.on('error', () => this.lost(socket, { kind: 'not connected', why: 'The connection broke.' }));
-    socket.on('close', () => this.lost(socket, { kind: 'not connected', why: `${this.host}:${this.port} closed the connection.` }));
+    socket.on('error', () => this.lost(socket, { code: 'broken' }));
+    socket.on('close', () => this.lost(socket, { code: 'closed-by-peer', host: this.host, port: this.port }));
   }
 
   private received(socket: Socket, frames: TcpFrames, chunk: Buffer): void {
     if (frames.push(chunk, this.answered)) return;
-    this.lost(socket, {
-      kind: 'corrupt',
-      why: 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.',
-    });
+    this.lost(socket, { code: 'not-modbus-tcp' });
   }
 
   private readonly answered = (bytes: Buffer, from: number, end: number): void => {
@@ -153,15 +150,15 @@ export class TcpTransport implements ClientTransport {
     pending.end(
       unit === pending.unit
         ? { kind: 'answer', pdu: copyOf(bytes, from + MBAP_BYTES, end) }
-        : { kind: 'corrupt', why: `Unit ${unit} answered in the place of unit ${pending.unit}.` },
+        : failed({ code: 'wrong-unit', asked: pending.unit, got: unit }),
     );
   };
 
-  private lost(socket: Socket, exchange: Exchange): void {
-    if (this.socket === socket) this.drop(exchange);
+  private lost(socket: Socket, failure: Failure): void {
+    if (this.socket === socket) this.drop(failure);
   }
 
-  private drop(exchange: Exchange): void {
+  private drop(failure: Failure): void {
     this.socket?.destroy();
     this.socket = null;
     this.outgoing = [];
@@ -170,7 +167,7 @@ export class TcpTransport implements ClientTransport {
     if (this.sweep) clearTimeout(this.sweep);
     this.sweep = null;
     this.sweepAt = Infinity;
-    for (const [transaction, pending] of open) pending.end(this.halfAnswer(transaction, pending) ?? exchange);
+    for (const [transaction, pending] of open) pending.end(failed(this.halfAnswer(transaction, pending) ?? failure));
     this.frames = null;
   }
 
@@ -183,12 +180,11 @@ export class TcpTransport implements ClientTransport {
   }
 
   /** That the answer to this transaction began and did not end; null where nothing of it has come. */
-  private halfAnswer(transaction: number, { frames }: Pending): Exchange | null {
+  private halfAnswer(transaction: number, { frames }: Pending): Failure | null {
     const begun = this.frames?.begun() ?? null;
     if (!begun || begun.length < 2 || begun.readUInt16BE(0) !== transaction) return null;
     if (frames) frames.got = begun;
-    const all = begun.length >= 6 ? ` of ${6 + begun.readUInt16BE(4)}` : '';
-    return { kind: 'corrupt', why: `The answer stopped in the middle, after ${begun.length}${all} bytes.` };
+    return { code: 'half-answer', bytes: begun.length, of: begun.length >= 6 ? 6 + begun.readUInt16BE(4) : null };
   }
 
   private endLate(): void {
@@ -201,28 +197,14 @@ export class TcpTransport implements ClientTransport {
         this.pending.delete(transaction);
         this.silent += 1;
         const damage = this.halfAnswer(transaction, pending);
-        pending.end(damage ?? { kind: 'no response' });
+        pending.end(failed(damage ?? { code: 'no-answer' }));
         // What follows half an answer cannot be told from its other half.
-        if (damage) return this.drop({ kind: 'no response' });
+        if (damage) return this.drop({ code: 'no-answer' });
       } else {
         next = Math.min(next, pending.deadline);
       }
     }
-    if (this.silent >= SILENT_UNTIL_ANEW) this.drop({ kind: 'no response' });
+    if (this.silent >= MAX_SILENT) this.drop({ code: 'no-answer' });
     else if (next < Infinity) this.sweepBy(next);
-  }
-}
-
-function reason(error: NodeJS.ErrnoException): string {
-  switch (error.code) {
-    case 'ECONNREFUSED':
-      return 'refuses the connection: nothing listens there.';
-    case 'EHOSTUNREACH':
-    case 'ENETUNREACH':
-      return 'cannot be reached from this machine’s network.';
-    case 'ECONNRESET':
-      return 'closed the connection at once.';
-    default:
-      return `could not be connected: ${error.message}.`;
   }
 }

@@ -1,8 +1,10 @@
+import { groupOf } from '@plain-envoy/core/failure';
 import { createServer, type Server, type Socket } from 'node:net';
 import fc from 'fast-check';
 import { readRtuFrame, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
 import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import { TcpFrames, TcpTransport, type Station, VirtualLine } from './index.js';
+import { failed, type Exchange } from './transport.js';
 
 const settings = { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
 
@@ -47,7 +49,7 @@ describe('TcpTransport', () => {
       if (!late) late = () => socket.write(chunk);
       else socket.write(chunk);
     };
-    expect(await transport.exchange(1, Uint8Array.of(41), 30)).toEqual({ kind: 'no response' });
+    expect(await transport.exchange(1, Uint8Array.of(41), 30)).toEqual(failed({ code: 'no-answer' }));
     late!();
     expect(await transport.exchange(1, Uint8Array.of(42), 1000)).toEqual({
       kind: 'answer',
@@ -60,14 +62,14 @@ describe('TcpTransport', () => {
       chunk[6] = 9;
       socket.write(chunk);
     };
-    expect((await transport.exchange(1, Uint8Array.of(41), 1000)).kind).toBe('corrupt');
+    expect(groupOfFailed(await transport.exchange(1, Uint8Array.of(41), 1000))).toBe('damaged');
     serve = (socket) => socket.write('HTTP/1.1 400 Bad Request\r\n');
-    expect((await transport.exchange(1, Uint8Array.of(41), 1000)).kind).toBe('corrupt');
+    expect(groupOfFailed(await transport.exchange(1, Uint8Array.of(41), 1000))).toBe('damaged');
   });
 
   it('connects again after the connection was lost', async () => {
     serve = (socket) => socket.destroy();
-    expect((await transport.exchange(1, Uint8Array.of(41), 1000)).kind).toBe('not connected');
+    expect(groupOfFailed(await transport.exchange(1, Uint8Array.of(41), 1000))).toBe('not connected');
     serve = (socket, chunk) => socket.write(chunk);
     expect((await transport.exchange(1, Uint8Array.of(42), 1000)).kind).toBe('answer');
   });
@@ -75,12 +77,16 @@ describe('TcpTransport', () => {
   it('says in words when nobody listens', async () => {
     const nobody = new TcpTransport('127.0.0.1', 1);
     expect(await nobody.exchange(1, Uint8Array.of(41), 1000)).toEqual({
-      kind: 'not connected',
-      why: '127.0.0.1:1 refuses the connection: nothing listens there.',
+      kind: 'failed',
+      failure: { code: 'refused-connection', host: '127.0.0.1', port: 1 },
     });
     nobody.close();
   });
 });
+
+function groupOfFailed(exchange: Exchange): string {
+  return exchange.kind === 'failed' ? groupOf(exchange.failure) : exchange.kind;
+}
 
 describe('TcpFrames', () => {
   it('finds the same frames however the stream is cut', () => {

@@ -1,6 +1,16 @@
+import { type Failure } from '@plain-envoy/core/failure';
+
 /** How one question to a unit ended, before anybody looks into the PDU. */
-export type Exchange =
-  { kind: 'answer'; pdu: Uint8Array } | { kind: 'no response' } | { kind: 'corrupt'; why: string } | { kind: 'not connected'; why: string };
+export type Exchange = { kind: 'answer'; pdu: Uint8Array } | Failed;
+
+export interface Failed {
+  kind: 'failed';
+  failure: Failure;
+}
+
+export function failed(failure: Failure): Failed {
+  return { kind: 'failed', failure };
+}
 
 /** The whole frames of an exchange, for whoever wants to see them. */
 export interface Frames {

@@ -1,3 +1,4 @@
+import { sentenceOf, groupOf } from '@plain-envoy/core/failure';
 import {
   describeException,
   exceptions,
@@ -34,36 +35,37 @@ export async function probe(
   const from = performance.now();
   const exchange = await transport.exchange(unit, requestPdu({ functionCode: 3, offset: 0, count: 1 }), timeoutMs);
   const ms = performance.now() - from;
-  switch (exchange.kind) {
-    case 'no response':
-      return { kind: 'silent', ms };
-    case 'not connected':
-      return { kind: 'no way', why: exchange.why, byGateway: false, ms };
-    case 'corrupt':
-      return { kind: 'damaged', why: exchange.why, ms };
-    case 'answer': {
-      const exception = (exchange.pdu[0]! & 0x80) !== 0 ? (exchange.pdu[1] ?? 0) : null;
-      if (exception === GATEWAY_TARGET_FAILED) {
-        if (gatewayWaitsMs === null || ms > gatewayWaitsMs * AT_ONCE) return { kind: 'silent', ms };
-        return {
-          kind: 'damaged',
-          why: 'The gateway gave up at once, so something answered that it could not use: two devices with this unit ID, or other settings.',
-          ms,
-        };
-      }
-      if (exception === GATEWAY_PATH_UNAVAILABLE)
-        return { kind: 'no way', why: `The gateway answers ${describeException(exception)}.`, byGateway: true, ms };
-      return {
-        kind: 'answers',
-        how:
-          exception === null
-            ? 'gives a register'
-            : `answers with exception ${exception}, ${exceptions[exception]?.name ?? 'which the standard does not name'}`,
-        exception,
-        ms,
-      };
+  if (exchange.kind === 'failed') {
+    const why = sentenceOf(exchange.failure);
+    switch (groupOf(exchange.failure)) {
+      case 'no answer':
+        return { kind: 'silent', ms };
+      case 'not connected':
+        return { kind: 'no way', why, byGateway: false, ms };
+      default:
+        return { kind: 'damaged', why, ms };
     }
   }
+  const exception = (exchange.pdu[0]! & 0x80) !== 0 ? (exchange.pdu[1] ?? 0) : null;
+  if (exception === GATEWAY_TARGET_FAILED) {
+    if (gatewayWaitsMs === null || ms > gatewayWaitsMs * AT_ONCE) return { kind: 'silent', ms };
+    return {
+      kind: 'damaged',
+      why: 'The gateway gave up at once, so something answered that it could not use: two devices with this unit ID, or other settings.',
+      ms,
+    };
+  }
+  if (exception === GATEWAY_PATH_UNAVAILABLE)
+    return { kind: 'no way', why: `The gateway answers ${describeException(exception)}.`, byGateway: true, ms };
+  return {
+    kind: 'answers',
+    how:
+      exception === null
+        ? 'gives a register'
+        : `answers with exception ${exception}, ${exceptions[exception]?.name ?? 'which the standard does not name'}`,
+    exception,
+    ms,
+  };
 }
 
 /** What the unit says of itself: device identification (43/14), else report server id (17); null where it knows neither. */
@@ -72,7 +74,7 @@ export async function identify(transport: ClientTransport, unit: number, timeout
     const exchange = await transport.exchange(unit, request, timeoutMs);
     const identity = exchange.kind === 'answer' ? readIdentity(exchange.pdu) : null;
     if (identity) return identity;
-    if (exchange.kind === 'not connected' || exchange.kind === 'no response') return null;
+    if (exchange.kind === 'failed' && groupOf(exchange.failure) !== 'damaged') return null;
   }
   return null;
 }

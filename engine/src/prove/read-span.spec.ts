@@ -1,4 +1,5 @@
 import type { ReadEvent } from '@plain-envoy/core/feed';
+import { failed } from '../links/index.js';
 import { answerPdu, exception, RegisterBank } from '../server/index.js';
 import type { ClientTransport, Exchange } from '../links/index.js';
 import { readSpan } from './index.js';
@@ -68,7 +69,7 @@ describe('readSpan', () => {
     const bank = new RegisterBank({ input: 8 });
     const ask = (answer: () => Exchange) =>
       all(readSpan({ ...common, table: 'input', first: 0, count: 8, open: toBank(bank, answer).open }));
-    expect(await ask(() => ({ kind: 'no response' }))).toEqual([
+    expect(await ask(() => failed({ code: 'no-answer' }))).toEqual([
       { kind: 'failed', sentence: 'Meter did not let itself be read: unit 31 did not answer.' },
     ]);
     const [told] = await ask(() => ({ kind: 'answer', pdu: exception(4, 11) }));

@@ -1,4 +1,5 @@
 import { LAST_OFFSET, type Table } from '@plain-envoy/core/address';
+import { groupOf, sentenceOf } from '@plain-envoy/core/failure';
 import type { ReadEvent } from '@plain-envoy/core/feed';
 import { describeException, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, readFunction } from '@plain-envoy/core/frame';
 import { ask } from '../client/index.js';
@@ -53,13 +54,13 @@ export async function* readSpan({
         const outcome = await ask(transport, { unitId, functionCode, offset: part.first, count: part.count, timeoutMs, tries });
         if (outcome.kind === 'values') {
           yield { kind: 'words', first: part.first, words: outcome.values };
-        } else if (outcome.kind === 'exception' && !fromGateway(outcome.code)) {
+        } else if (outcome.kind === 'failed' && outcome.failure.code === 'exception' && !fromGateway(outcome.failure.exception)) {
           if (part.count > 1) {
             const half = Math.ceil(part.count / 2);
             waiting.unshift({ first: part.first, count: half }, { first: part.first + half, count: part.count - half });
           } else {
             refused.add(part.first);
-            yield { kind: 'refused', offset: part.first, why: describeException(outcome.code) };
+            yield { kind: 'refused', offset: part.first, why: describeException(outcome.failure.exception) };
           }
         } else {
           return yield { kind: 'failed', sentence: `${name} did not let itself be read: ${reason(outcome, unitId)}` };
@@ -91,16 +92,9 @@ function fromGateway(code: number): boolean {
 }
 
 function reason(outcome: Awaited<ReturnType<typeof ask>>, unitId: number): string {
-  switch (outcome.kind) {
-    case 'no response':
-      return `unit ${unitId} did not answer.`;
-    case 'corrupt':
-      return `its answer was damaged: ${outcome.why}.`;
-    case 'exception':
-      return `the gateway says: ${describeException(outcome.code)}.`;
-    case 'not connected':
-      return outcome.why;
-    default:
-      return 'it answered something else.';
-  }
+  if (outcome.kind !== 'failed') return 'it answered something else.';
+  const { failure } = outcome;
+  if (failure.code === 'no-answer') return `unit ${unitId} did not answer.`;
+  if (failure.code === 'exception') return `the gateway says: ${describeException(failure.exception)}.`;
+  return groupOf(failure) === 'damaged' ? `its answer was damaged: ${sentenceOf(failure)}` : sentenceOf(failure);
 }

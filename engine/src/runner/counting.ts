@@ -1,3 +1,4 @@
+import { groupOf } from '@plain-envoy/core/failure';
 import type { Counters, MeasuredPace, Motion, TryEnd } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { RequestResult } from '../client/index.js';
@@ -9,44 +10,38 @@ const TRIES_KEPT = 20;
 export function countTry(counters: Counters, outcome: RequestResult, ms: number): void {
   if (counters.triesSinceLate !== null) counters.triesSinceLate += 1;
   counters.recent = [...counters.recent.slice(1 - TRIES_KEPT), endOf(outcome)];
-  switch (outcome.kind) {
-    case 'values':
-    case 'written':
-      counters.valid += 1;
-      counters.lastOutcome = 'valid';
-      break;
-    case 'exception':
-      counters.exceptions[outcome.code] = (counters.exceptions[outcome.code] ?? 0) + 1;
-      counters.lastOutcome = outcome.code === GATEWAY_TARGET_FAILED ? 'silent' : 'refused';
-      break;
-    case 'corrupt':
-      counters.corrupt += 1;
-      counters.lastDamage = outcome.why;
-      counters.lastOutcome = 'corrupt';
+  if (outcome.kind !== 'failed') {
+    counters.answered += 1;
+    counters.lastOutcome = 'answered';
+  } else {
+    const { failure } = outcome;
+    counters.lastFailure = failure;
+    if (failure.code === 'exception') {
+      counters.exceptions[failure.exception] = (counters.exceptions[failure.exception] ?? 0) + 1;
+      counters.lastOutcome = failure.exception === GATEWAY_TARGET_FAILED ? 'no answer' : 'refused';
+    } else if (groupOf(failure) === 'damaged') {
+      counters.damaged += 1;
+      counters.lastDamage = failure;
+      counters.lastOutcome = 'damaged';
       return;
-    default:
-      counters.noResponse += 1;
-      counters.lastOutcome = 'silent';
+    } else {
+      counters.noAnswer += 1;
+      counters.lastOutcome = 'no answer';
       return;
+    }
   }
-  const answers = counters.valid + Object.values(counters.exceptions).reduce((sum, count) => sum + count, 0);
+  const answers = counters.answered + Object.values(counters.exceptions).reduce((sum, count) => sum + count, 0);
   counters.lastMs = ms;
   counters.meanMs = (counters.meanMs ?? 0) + (ms - (counters.meanMs ?? 0)) / answers;
   counters.worstMs = Math.max(counters.worstMs ?? 0, ms);
 }
 
 function endOf(outcome: RequestResult): TryEnd {
-  switch (outcome.kind) {
-    case 'values':
-    case 'written':
-      return 'valid';
-    case 'exception':
-      return outcome.code;
-    case 'no response':
-      return 'silent';
-    default:
-      return outcome.kind;
-  }
+  if (outcome.kind !== 'failed') return 'answered';
+  const { failure } = outcome;
+  if (failure.code === 'exception') return failure.exception;
+  const group = groupOf(failure);
+  return group === 'damaged' || group === 'not connected' ? group : 'no answer';
 }
 
 /** Between two reads no more than this many periods count: whoever was not read for a while has not stood still. */

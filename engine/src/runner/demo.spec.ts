@@ -4,6 +4,7 @@ import { requestPdu } from '@plain-envoy/core/frame';
 import { type Point, pointLayout, pointWidth, type ProjectDocument, readPoint } from '@plain-envoy/core/model';
 import { type Plan } from '@plain-envoy/core/plan';
 import { decode, encode, toUnits } from '@plain-envoy/core/value';
+import { failed } from '../links/index.js';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import { Runner } from './index.js';
 import { rangeOf } from '@plain-envoy/core/types';
@@ -36,7 +37,7 @@ function benchOf(plan: Plan) {
         request?.deviceId ?? plan.requests.find(({ endpointId, unitId }) => endpointId === endpoint.id && unitId === unit)!.deviceId;
       asked.push({ deviceId, pdu: Uint8Array.from(pdu), atMs: performance.now() });
       await new Promise((done) => setImmediate(done));
-      return silent.has(deviceId) ? { kind: 'no response' as const } : { kind: 'answer' as const, pdu: answerPdu(bank(deviceId), pdu) };
+      return silent.has(deviceId) ? failed({ code: 'no-answer' }) : { kind: 'answer' as const, pdu: answerPdu(bank(deviceId), pdu) };
     },
     close: () => undefined,
   }));

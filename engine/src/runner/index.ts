@@ -1,2 +1,2 @@
-export { failureOf, type TripWish } from './round-trip.js';
+export { type TripWish } from './round-trip.js';
 export { Runner, type OpenEndpoint } from './runner.js';

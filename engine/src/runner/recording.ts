@@ -1,4 +1,5 @@
-import { type End, type TraceRecord } from '@plain-envoy/core/trace';
+import { groupOf, type FailureGroup } from '@plain-envoy/core/failure';
+import { type End, headOf, type TraceRecord } from '@plain-envoy/core/trace';
 import type { Endpoint, PlannedRequest } from '@plain-envoy/core/plan';
 import type { RequestResult } from '../client/index.js';
 import type { Frames } from '../links/index.js';
@@ -14,22 +15,21 @@ export function recordOf(
   const atMs = performance.timeOrigin + performance.now() - ms;
   const { id: requestId, unitId: unit } = request;
   const common = { atMs, endpointId: endpoint.id, requestId, framing: endpoint.framing, unit, functionCode, sent, got, ms };
-  const why = outcome.kind === 'corrupt' || outcome.kind === 'not connected' ? outcome.why : null;
-  return { ...common, end: endings[outcome.kind], why };
+  if (outcome.kind !== 'failed') return { ...common, end: 'answered', failure: null };
+  return { ...common, end: endings[groupOf(outcome.failure)], failure: outcome.failure };
 }
 
-const endings: Record<RequestResult['kind'], End> = {
-  values: 'answered',
-  written: 'answered',
-  exception: 'refused',
-  'no response': 'silent',
-  corrupt: 'damaged',
+const endings: Record<FailureGroup, End> = {
+  'no answer': 'silent',
+  refused: 'refused',
+  damaged: 'damaged',
   'not connected': 'not connected',
+  late: 'late',
 };
 
 /** An answer that came after nobody waited for it any more. */
 export function strayRecord(frame: Uint8Array, { id: endpointId, framing }: Endpoint): Omit<TraceRecord, 'number'> {
-  const [unit, functionCode] = framing === 'tcp' ? [frame[6] ?? 0, frame[7] ?? 0] : [frame[0] ?? 0, frame[1] ?? 0];
-  const common = { atMs: Date.now(), endpointId, requestId: null, framing, unit, functionCode: functionCode & 0x7f, sent: null, ms: null };
-  return { ...common, got: frame, end: 'late', why: 'It answers a question that nobody waited for any more.' };
+  const { unit, functionCode } = headOf(frame, framing);
+  const common = { atMs: Date.now(), endpointId, requestId: null, framing, unit, functionCode, sent: null, ms: null };
+  return { ...common, got: frame, end: 'late', failure: { code: 'late' } };
 }

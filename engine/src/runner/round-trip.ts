@@ -1,5 +1,6 @@
 import type { TripEvent } from '@plain-envoy/core/feed';
 import type { RequestResult } from '../client/index.js';
+import { failureText } from '../client/index.js';
 
 /** What a round trip needs of the runner. */
 export interface TripWays {
@@ -32,7 +33,7 @@ export async function* roundTrips(ways: TripWays, { times, withinMs }: TripWish)
       words = words.map((word, index) => (index === 0 ? word ^ 1 : word));
       const coming = ways.arrival(withinMs);
       const outcome = await ways.write(words);
-      if (outcome.kind !== 'written') return yield { kind: 'failed', sentence: `The source could not be written: ${failureOf(outcome)}.` };
+      if (outcome.kind !== 'written') return yield { kind: 'failed', sentence: `The source could not be written. ${failureText(outcome)}` };
       const fromMs = performance.now();
       const atMs = await coming;
       yield { kind: 'trip', number, ms: atMs === null ? null : Math.max(0, atMs - fromMs) };
@@ -46,10 +47,4 @@ export async function* roundTrips(ways: TripWays, { times, withinMs }: TripWish)
 /** Trips begin at all moments of a round, never in step with it: the parts of the golden ratio are spread evenly. */
 function pauseAfter(number: number): number {
   return BETWEEN_MS.least + ((number * 0.618_034) % 1) * (BETWEEN_MS.most - BETWEEN_MS.least);
-}
-
-/** Why nothing was written, as a sentence goes on. */
-export function failureOf(outcome: RequestResult): string {
-  if (outcome.kind === 'exception') return `it answers exception ${outcome.code}`;
-  return outcome.kind === 'corrupt' || outcome.kind === 'not connected' ? outcome.why : 'it does not answer';
 }

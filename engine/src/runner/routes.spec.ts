@@ -3,6 +3,7 @@ import type { Quality, Reading } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import { type PlannedRequest, type PlannedRoute } from '@plain-envoy/core/plan';
 import type { RequestResult } from '../client/index.js';
+import { failed } from '../links/index.js';
 import { RouteRun } from './route-run.js';
 import { exchangePieces, type Piece, type Write, writePieces } from './write-pieces.js';
 import { compile } from '@plain-envoy/core/compile';
@@ -169,7 +170,7 @@ describe('writePieces', () => {
     const asked: string[] = [];
     const done = await writePieces(of, pieces, async ({ functionCode, offset, count, values }: Write): Promise<RequestResult> => {
       asked.push(`f${functionCode} ${offset}+${count}${values ? ` ${values.map((value) => value.toString(16)).join(' ')}` : ''}`);
-      if (refused.includes(offset)) return { kind: 'exception', code: 2 };
+      if (refused.includes(offset)) return { kind: 'failed', failure: { code: 'exception', exception: 2 } };
       return values
         ? { kind: 'written' }
         : { kind: 'values', values: Array.from({ length: count }, (_, index) => registers[offset + index] ?? 0) };
@@ -192,14 +193,14 @@ describe('writePieces', () => {
     expect((await write(request({ count: 1, partial: 'read' }), bits, { 10: 0x1287 })).asked).toEqual(['f3 10+1', 'f6 10+1 120f']);
     const all = [piece(10, [0x00ab], [0x00ff]), piece(10, [0xcd00], [0xff00])];
     expect((await write(request({ count: 1, partial: 'read' }), all)).asked).toEqual(['f6 10+1 cdab']);
-    expect((await write(request({ count: 1, partial: 'read' }), bits, {}, [10])).done).toEqual(['10 exception', '10 exception']);
+    expect((await write(request({ count: 1, partial: 'read' }), bits, {}, [10])).done).toEqual(['10 failed', '10 failed']);
   });
 
   it('counts a piece over two registers as written only when both are', async () => {
     const wide = [piece(10, [0, 0xab], [0xf, 0xff])];
     expect(await write(request({ functionCode: 22, partial: 'mask' }), wide, {}, [11])).toEqual({
       asked: ['f22 10+1 fff0 0', 'f22 11+1 ff00 ab'],
-      done: ['10 exception'],
+      done: ['10 failed'],
     });
   });
 
@@ -222,8 +223,8 @@ describe('writePieces', () => {
     });
     expect(await exchange([piece(11, [2])], values)).toEqual({ asked: ['f6 11+1', 'f3 50+2'], read: 'values', done: ['written'] });
     expect(await exchange([], values)).toEqual({ asked: ['f3 50+2'], read: 'values', done: [] });
-    const silent = await exchange([piece(10, [1, 2])], { kind: 'no response' });
-    expect([silent.read, silent.done]).toEqual(['no response', ['no response']]);
+    const silent = await exchange([piece(10, [1, 2])], failed({ code: 'no-answer' }));
+    expect([silent.read, silent.done]).toEqual(['failed', ['failed']]);
   });
 
   it('sets the release before or after, and writes nothing where it is refused', async () => {
@@ -232,7 +233,7 @@ describe('writePieces', () => {
     expect((await write(request({ release: release('after') }), [piece(10, [7, 8])])).asked).toEqual(['f16 10+2 7 8', 'f6 40+1 1']);
     expect(await write(request({ release: release('before') }), [piece(10, [7, 8])], {}, [40])).toEqual({
       asked: ['f6 40+1 1'],
-      done: ['10 exception'],
+      done: ['10 failed'],
     });
     expect((await write(request({ release: release('after') }), [piece(10, [7, 8])], {}, [10])).asked).toEqual(['f16 10+2 7 8']);
   });

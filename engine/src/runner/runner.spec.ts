@@ -1,5 +1,6 @@
 import { fernhollow } from '@plain-envoy/core/demo';
 import { plainRoute, type ProjectDocument } from '@plain-envoy/core/model';
+import { failed } from '../links/index.js';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import type { ClientTransport, Exchange } from '../links/index.js';
 import type { Batch } from '@plain-envoy/core/feed';
@@ -106,17 +107,17 @@ describe('Runner', () => {
   it('counts valid, no response, corrupt and exceptions apart, and retries as often as the device states', async () => {
     const airOn = demo.devices.find((device) => device.name === 'Air-on transmitter')!;
     const counters = () => (look(), seen.devices.get(airOn.id));
-    devices.strange.set(AIR_ON, () => ({ kind: 'no response' }));
+    devices.strange.set(AIR_ON, () => failed({ code: 'no-answer' }));
     runner.start(plan);
-    await settled(() => (counters()?.noResponse ?? 0) >= 4);
+    await settled(() => (counters()?.noAnswer ?? 0) >= 4);
     const reads = devices.asked.filter(({ unit }) => unit === AIR_ON).map(({ pdu }) => pdu.join(' '));
     expect(reads[0]).toBe(reads[1]);
-    devices.strange.set(AIR_ON, () => ({ kind: 'corrupt', why: 'damaged' }));
-    await settled(() => (counters()?.corrupt ?? 0) >= 2);
+    devices.strange.set(AIR_ON, () => failed({ code: 'checksum' }));
+    await settled(() => (counters()?.damaged ?? 0) >= 2);
     devices.strange.set(AIR_ON, () => ({ kind: 'answer', pdu: Uint8Array.of(0x84, 2) }));
     await settled(() => (counters()?.exceptions[2] ?? 0) >= 1);
     devices.strange.clear();
-    await settled(() => (counters()?.valid ?? 0) >= 1 && counters()?.lastOutcome === 'valid');
+    await settled(() => (counters()?.answered ?? 0) >= 1 && counters()?.lastOutcome === 'answered');
     expect(counters()?.lastMs).toBeGreaterThan(0);
   });
 
@@ -124,16 +125,16 @@ describe('Runner', () => {
     const target = demo.points.find(({ id }) => id === demo.routes.find(({ name }) => name === 'Fan north speed')!.destinationId)!;
     const write = compileWrite(demo, target);
     if (!write.ok) throw new Error(write.problem.message);
-    expect((await runner.writeByHand(write.value, [300])).kind)
+    expect(await runner.writeByHand(write.value, [300]))
       .withContext('it does not run')
-      .toBe('not connected');
+      .toEqual(failed({ code: 'not-running' }));
     runner.start(plan);
     expect(await runner.writeByHand(write.value, [300])).toEqual({ kind: 'written' });
     devices.strange.set(write.value.request.unitId, () => ({
       kind: 'answer',
       pdu: Uint8Array.of(write.value.request.functionCode | 0x80, 3),
     }));
-    expect(await runner.writeByHand(write.value, [300])).toEqual({ kind: 'exception', code: 3 });
+    expect(await runner.writeByHand(write.value, [300])).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 3 } });
   });
 
   it('times a value out and back, and puts the source back', async () => {
@@ -162,7 +163,7 @@ describe('Runner', () => {
     expect(times.length).toBe(3);
     expect(times.every((ms) => ms !== null && ms > 0 && ms < 5000)).toBeTrue();
     expect(devices.bank(CONTROLLER).get('coil', 40)).toBe(0);
-    devices.strange.set(NORTH, () => ({ kind: 'no response' }));
+    devices.strange.set(NORTH, () => failed({ code: 'no-answer' }));
     const lost = [];
     for await (const event of runner.trips(trip.routes[0]!.id, trip.routes[1]!.id, write.value, { times: 1, withinMs: 60 }))
       lost.push(event);
@@ -179,7 +180,7 @@ describe('Runner', () => {
   });
 
   it('never writes before the source was read', async () => {
-    devices.strange.set(CONTROLLER, () => ({ kind: 'no response' }));
+    devices.strange.set(CONTROLLER, () => failed({ code: 'no-answer' }));
     runner.start(plan);
     await settled(() => quality('Fan north command') === 'bad');
     const written = devices.asked.filter(({ unit, pdu }) => unit === NORTH && pdu[0]! > 4);
@@ -187,7 +188,7 @@ describe('Runner', () => {
   });
 
   it('says of a destination that stays silent that nothing is written to it', async () => {
-    devices.strange.set(NORTH, () => ({ kind: 'not connected', why: 'gone' }));
+    devices.strange.set(NORTH, () => failed({ code: 'broken' }));
     runner.start(plan);
     const reason = () => (look(), seen.routes.get(routeId('Fan north command'))?.reason ?? '');
     await settled(() => reason().startsWith('Fan drive north does not answer'));
@@ -243,7 +244,7 @@ describe('Runner', () => {
       const open: ((exchange: Exchange) => void)[] = [];
       return {
         exchange: () => new Promise((end) => open.push(end)),
-        close: () => open.forEach((end) => end({ kind: 'not connected', why: 'The connection was closed.' })),
+        close: () => open.forEach((end) => end(failed({ code: 'closed' }))),
       };
     };
     const dial = [hanging, hanging];
@@ -265,7 +266,7 @@ describe('Runner', () => {
   it('takes no notice of answers that come after it was stopped', async () => {
     const open: (() => void)[] = [];
     const slow: ClientTransport = {
-      exchange: () => new Promise((done) => open.push(() => done({ kind: 'no response' }))),
+      exchange: () => new Promise((done) => open.push(() => done(failed({ code: 'no-answer' })))),
       close: () => undefined,
     };
     runner = new Runner(() => slow);

@@ -1,5 +1,4 @@
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
-import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import { meets } from '@plain-envoy/core/errand';
 import { type Comparison, type Point, valueText } from '@plain-envoy/core/model';
@@ -7,8 +6,8 @@ import { masksOf, wordsFor } from '@plain-envoy/core/route';
 import { jobsOf, runnerBackOff, Scheduler, type Start } from '@plain-envoy/core/schedule';
 import type { TraceTrigger } from '@plain-envoy/core/trace';
 import { ask, type RequestResult } from '../client/index.js';
-import type { ClientTransport } from '../links/index.js';
-import { explainFailure } from './explain.js';
+import { type ClientTransport, failed } from '../links/index.js';
+import { explainFailure, isSilence } from './explain.js';
 import { Ledger } from './ledger.js';
 import { TraceRing } from '../trace/index.js';
 import { recordOf, strayRecord } from './recording.js';
@@ -142,7 +141,7 @@ export class Runner {
 
   /** Has this done before everything that waits; resolves with how its last request ended. */
   private byHand(request: PlannedRequest, endpoint: Endpoint, steps: (asking: (part: Write) => Promise<RequestResult>) => Promise<void>) {
-    const notThere: RequestResult = { kind: 'not connected', why: 'the bench does not run' };
+    const notThere: RequestResult = failed({ code: 'not-running' });
     if (!this.running) return Promise.resolve(notThere);
     if (!this.connections.has(endpoint.id)) {
       this.guests.set(endpoint.id, endpoint);
@@ -462,9 +461,5 @@ function sinceEpoch(ms: number): number {
 }
 
 function silenceOf(outcome: RequestResult, { tries }: Job): number {
-  const isSilent =
-    outcome.kind === 'exception'
-      ? outcome.code === GATEWAY_TARGET_FAILED
-      : outcome.kind === 'no response' || outcome.kind === 'not connected' || outcome.kind === 'corrupt';
-  return isSilent ? tries : 0;
+  return isSilence(outcome) ? tries : 0;
 }

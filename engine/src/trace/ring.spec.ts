@@ -12,7 +12,7 @@ const record = (unit: number): Omit<TraceRecord, 'number'> => ({
   got: null,
   end: unit === 9 ? 'silent' : 'answered',
   ms: 1,
-  why: null,
+  failure: null,
 });
 const all: { upTo: number | null; from: number; count: number } = { upTo: null, from: 0, count: 5 };
 

@@ -1,6 +1,6 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Dial } from '@plain-envoy/core/plan';
-import { type Channel, ChannelTransport, type ClientTransport, openSocket } from '../links/index.js';
+import { type Channel, ChannelTransport, type ClientTransport, failed, openSocket } from '../links/index.js';
 import { socketTransports } from './list.js';
 
 /** What of this machine is opened otherwise in each thread: adapters to simulated lines, and serial ports. Both reject with a sentence. */
@@ -17,7 +17,7 @@ const openers: Openers = {
   adapter: ({ framing, lineId, settings }, own) =>
     new ChannelTransport(async () => openSocket('127.0.0.1', await own.adapter(lineId, settings)), framing),
   serial: ({ framing, path, settings }, own) => new ChannelTransport(() => own.serial(path, settings), framing),
-  nowhere: ({ why }) => ({ exchange: () => Promise.resolve({ kind: 'not connected', why }), close: () => undefined }),
+  nowhere: ({ why }) => ({ exchange: () => Promise.resolve(failed({ code: 'nowhere', why })), close: () => undefined }),
 };
 
 /** Opens the way that the plan says; it connects when it is first asked. */

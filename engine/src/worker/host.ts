@@ -1,3 +1,4 @@
+import { failureFrom } from '@plain-envoy/core/failure';
 import { Worker } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
@@ -149,7 +150,7 @@ export class EngineHost {
       const lent = await lendSerialPort(to.path, to.settings);
       this.worker.postMessage({ type: 'opened', id, port: { lent } } satisfies Command, [lent]);
     } catch (error) {
-      this.send({ type: 'opened', id, port: { why: error instanceof Error ? error.message : String(error) } });
+      this.send({ type: 'opened', id, port: { failure: failureFrom(error) } });
     }
   }
 

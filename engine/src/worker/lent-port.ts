@@ -1,9 +1,10 @@
+import { type Failure } from '@plain-envoy/core/failure';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { type Channel, openSerialPort } from '../links/index.js';
 
 /** From the thread that has opened the serial port. */
-type FromPort = { bytes: Uint8Array } | { left: true } | { end: string };
+type FromPort = { bytes: Uint8Array } | { left: true } | { end: Failure };
 /** From the thread that uses it. */
 type ToPort = { bytes: Uint8Array } | { close: true };
 
@@ -18,7 +19,7 @@ export async function lendSerialPort(path: string, settings: SerialSettings): Pr
   const tell = (message: FromPort) => port1.postMessage(message);
   serial.listen(
     (bytes) => tell({ bytes }),
-    (why) => tell({ end: why }),
+    (failure) => tell({ end: failure }),
   );
   port1.on('message', (message: ToPort) => {
     if ('close' in message) port1.close();

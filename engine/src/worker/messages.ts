@@ -1,3 +1,4 @@
+import { type Failure } from '@plain-envoy/core/failure';
 import type { MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
@@ -35,7 +36,7 @@ export type Command =
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
   | { type: 'trace-since'; id: number; after: number | null; count: number }
   /** Answers an `open`: the port on loopback of an adapter, or a serial port that the host has opened; or why there is none. */
-  | { type: 'opened'; id: number; port: { adapter: number } | { lent: MessagePort } | { why: string } }
+  | { type: 'opened'; id: number; port: { adapter: number } | { lent: MessagePort } | { failure: Failure } }
   | { type: 'stop' };
 
 /** From the engine's thread: batches at most ten times a second, and answers. */

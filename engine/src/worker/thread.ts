@@ -1,3 +1,4 @@
+import { type Failure, failureError } from '@plain-envoy/core/failure';
 import { type MessagePort, parentPort } from 'node:worker_threads';
 import type { Batch } from '@plain-envoy/core/feed';
 import { dialOf, type Target } from '@plain-envoy/core/plan';
@@ -91,13 +92,13 @@ type Answer = Extract<Command, { type: 'opened' }>['port'];
 const asked = new Map<number, (answer: Answer) => void>();
 let asks = 0;
 
-/** Rejects with a sentence where the host cannot open it. */
-async function ask(to: OwnPort): Promise<Exclude<Answer, { why: string }>> {
+/** Rejects with a `FailureError` where the host cannot open it. */
+async function ask(to: OwnPort): Promise<Exclude<Answer, { failure: Failure }>> {
   const id = (asks += 1);
   const opened = new Promise<Answer>((done) => asked.set(id, done));
   tell({ type: 'open', id, to });
   const port = await opened;
-  if ('why' in port) throw new Error(port.why);
+  if ('failure' in port) throw failureError(port.failure);
   return port;
 }
 

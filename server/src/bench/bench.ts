@@ -5,7 +5,7 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { typeOf } from '@plain-envoy/core/types';
-import { failureOf } from '@plain-envoy/engine/runner';
+import { failureText } from '@plain-envoy/engine/client';
 import type { Found } from '@plain-envoy/engine/trace';
 import { EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { z } from 'zod';
@@ -134,7 +134,7 @@ export class Bench {
   async writePoint(projectId: string, point: Point, words: readonly number[]): Promise<void> {
     const engine = this.engineFor(projectId);
     const outcome = await answered(engine.write(this.handWrite(point.id, ['pointId']), [...words]));
-    if (outcome.kind !== 'written') refuse(502, `It was not written: ${failureOf(outcome)}.`);
+    if (outcome.kind !== 'written') refuse(502, `It was not written. ${failureText(outcome)}`);
   }
 
   /** Reads a point of the running project once, now. */
@@ -143,7 +143,7 @@ export class Bench {
     const read = compileRead(this.document!, point);
     if (!read.ok) refuse(422, read.problem.message, ['pointId']);
     const outcome = await answered(engine.read(read.value));
-    if (outcome.kind !== 'values') refuse(502, `It was not read: ${failureOf(outcome)}.`);
+    if (outcome.kind !== 'values') refuse(502, `It was not read. ${failureText(outcome)}`);
     return outcome.values.slice(0, pointWidth(point));
   }
 

@@ -3,7 +3,7 @@ import { readPcapng, type TraceRecord } from '@plain-envoy/core/trace';
 import { FileCaptures, type Since } from './file-captures.js';
 
 const record = (number: number, unit = 21): TraceRecord => ({
-  ...{ number, atMs: 1000 * number, endpointId: 'gateway', requestId: null, framing: 'tcp', unit, functionCode: 3, ms: 4, why: null },
+  ...{ number, atMs: 1000 * number, endpointId: 'gateway', requestId: null, framing: 'tcp', unit, functionCode: 3, ms: 4, failure: null },
   ...{ sent: tcpFrame(number, { unit, pdu: requestPdu({ functionCode: 3, offset: 0, count: 1 }) }), end: 'answered' },
   got: tcpFrame(number, { unit, pdu: Uint8Array.of(3, 2, 0, number) }),
 });

@@ -18,9 +18,9 @@ class FakeSocket extends EventEmitter {
 const POINT = '019aa000-0000-7000-8000-000000000001';
 const OTHER = '019aa000-0000-7000-8000-000000000002';
 
-function batch(value: number, valid: number): Batch {
+function batch(value: number, answered: number): Batch {
   const reading = (pointId: string): Reading => ({ pointId, words: [value], quality: 'good', reason: null, atMs: value });
-  const counters = { id: 'device', valid } as Counters;
+  const counters = { id: 'device', answered } as Counters;
   return { readings: [reading(POINT), reading(OTHER)], routes: [], devices: [counters], requests: [] };
 }
 
@@ -52,7 +52,7 @@ describe('LiveFeed', () => {
     await eventually(() => slow.said.length > 0);
     expect(slow.said.length).toBe(1);
     expect(slow.said[0]?.readings.map((row) => row.words)).toEqual([[3]]);
-    expect(slow.said[0]?.devices.map((row) => row.valid)).toEqual([30]);
+    expect(slow.said[0]?.devices.map((row) => row.answered)).toEqual([30]);
     expect(quick.said.flatMap((message) => message.readings.map((row) => row.pointId))).toEqual([POINT, POINT, POINT]);
   });
 

@@ -28,13 +28,13 @@ const demo: ProjectDocument = {
 
 /** What is seen of a device while a fault is in force: how its tries end, and which cause is named first. */
 const cases: [fault: Fault, on: string, end: keyof Counters | 'exception', cause: string][] = [
-  [blankFaults.silent, 'Burner control', 'noResponse', 'silent-server'],
-  [{ kind: 'slow', ms: 60, spreadMs: 10 }, 'Burner control', 'valid', 'slow'],
-  [{ kind: 'lost', percent: 50 }, 'Burner control', 'noResponse', 'lost'],
-  [{ kind: 'damaged', percent: 100 }, 'Burner control', 'corrupt', 'all-damaged'],
-  [blankFaults['wrong unit'], 'Burner control', 'corrupt', 'wrong-unit'],
-  [{ kind: 'late', ms: 450 }, 'Burner control', 'noResponse', 'late'],
-  [blankFaults['cut short'], 'Burner control', 'corrupt', 'cut-short'],
+  [blankFaults.silent, 'Burner control', 'noAnswer', 'silent-server'],
+  [{ kind: 'slow', ms: 60, spreadMs: 10 }, 'Burner control', 'answered', 'slow'],
+  [{ kind: 'lost', percent: 50 }, 'Burner control', 'noAnswer', 'lost'],
+  [{ kind: 'damaged', percent: 100 }, 'Burner control', 'damaged', 'all-damaged'],
+  [blankFaults['wrong unit'], 'Burner control', 'damaged', 'wrong-unit'],
+  [{ kind: 'late', ms: 450 }, 'Burner control', 'noAnswer', 'late'],
+  [blankFaults['cut short'], 'Burner control', 'damaged', 'cut-short'],
   [{ kind: 'exception', code: 6, table: 'input', first: 0, last: 100 }, 'Burner control', 'exception', 'exception-6'],
   [blankFaults.silent, 'Exhaust damper', 'exception', 'absent'],
   [{ kind: 'lost', percent: 50 }, 'Exhaust damper', 'exception', 'lost'],
@@ -131,10 +131,10 @@ describe('a fault while the bench runs', () => {
 
   it('half-open: silence is counted, and the connection is opened anew by itself', async () => {
     const id = idOf('Burner control');
-    const before = count(id, 'noResponse');
+    const before = count(id, 'noAnswer');
     ends.push(() => plant.setFaults(id, []));
     plant.setFaults(id, [blankFaults['half-open']]);
-    await until('silence', () => count(id, 'noResponse') > before + 2);
+    await until('silence', () => count(id, 'noAnswer') > before + 2);
     await until('every route delivers again', allGood);
   }, 40_000);
 
@@ -143,13 +143,13 @@ describe('a fault while the bench runs', () => {
     ends.push(() => plant.setFaults(id, []));
     plant.setFaults(id, [blankFaults.frozen]);
     const bank = plant.member(id)!.standIn!.bank;
-    const valid = count(id, 'valid');
-    await until('some answers', () => count(id, 'valid') > valid + 6);
+    const answered = count(id, 'answered');
+    await until('some answers', () => count(id, 'answered') > answered + 6);
     bank.hold('input', 1, [bank.get('input', 1) + 500]);
     ends.push(() => bank.release('input', 1, 1));
     const kiln = plant.member(idOf('Kiln controller'))!.standIn!.bank;
     const flue = kiln.get('holding', 94);
-    await until('more answers', () => count(id, 'valid') > valid + 14);
+    await until('more answers', () => count(id, 'answered') > answered + 14);
     expect(kiln.get('holding', 94)).toBe(flue);
     expect(firstCauses()).toEqual([]);
     plant.setFaults(id, []);

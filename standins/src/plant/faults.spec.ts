@@ -1,4 +1,5 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import { groupOf } from '@plain-envoy/core/failure';
 import { blankFaults, type Fault } from '@plain-envoy/core/feed';
 import { ask } from '@plain-envoy/engine/client';
 import { TcpTransport } from '@plain-envoy/engine/links';
@@ -23,7 +24,9 @@ describe('a fault on purpose', () => {
   const read = async (name: 'Kiln controller' | 'Exhaust damper', offset = name === 'Exhaust damper' ? 0 : 65, timeoutMs = 400) => {
     const [host, unitId] = name === 'Exhaust damper' ? [GATEWAY, 41] : [KILN, 255];
     const outcome = await ask(transport(host), { functionCode: 3, offset, count: 1, unitId, timeoutMs, tries: 1 });
-    return outcome.kind === 'exception' ? `exception ${outcome.code}` : outcome.kind;
+    if (outcome.kind !== 'failed') return outcome.kind;
+    const { failure } = outcome;
+    return failure.code === 'exception' ? `exception ${failure.exception}` : groupOf(failure);
   };
   const set = async (name: string, ...faults: Fault[]) => {
     const payload = { faults };
@@ -44,12 +47,12 @@ describe('a fault on purpose', () => {
 
   /** What one fault makes of a read: of a device on Ethernet, and of one behind a gateway, which tells what it heard. */
   const cases: [Fault, ethernet: string, serial: string][] = [
-    [blankFaults.silent, 'no response', 'exception 11'],
-    [{ kind: 'lost', percent: 100 }, 'no response', 'exception 11'],
-    [{ kind: 'damaged', percent: 100 }, 'corrupt', 'exception 11'],
-    [blankFaults['wrong unit'], 'corrupt', 'exception 11'],
-    [{ kind: 'late', ms: 700 }, 'no response', 'exception 11'],
-    [blankFaults['cut short'], 'corrupt', 'exception 11'],
+    [blankFaults.silent, 'no answer', 'exception 11'],
+    [{ kind: 'lost', percent: 100 }, 'no answer', 'exception 11'],
+    [{ kind: 'damaged', percent: 100 }, 'damaged', 'exception 11'],
+    [blankFaults['wrong unit'], 'damaged', 'exception 11'],
+    [{ kind: 'late', ms: 700 }, 'no answer', 'exception 11'],
+    [blankFaults['cut short'], 'damaged', 'exception 11'],
     [blankFaults.twice, 'values', 'exception 11'],
     [{ kind: 'exception', code: 6, table: 'holding', first: 0, last: 100 }, 'exception 6', 'exception 6'],
     [{ kind: 'slow', ms: 60, spreadMs: 20 }, 'values', 'values'],
@@ -94,7 +97,7 @@ describe('a fault on purpose', () => {
     await set('Kiln controller', blankFaults['half-open']);
     const outcomes: string[] = [];
     for (let tries = 0; tries < 20 && outcomes.at(-1) !== 'values'; tries++) outcomes.push(await read('Kiln controller', 65, 40));
-    expect(outcomes[0]).toBe('no response');
+    expect(outcomes[0]).toBe('no answer');
     expect(outcomes.at(-1)).toBe('values');
   });
 

@@ -1,3 +1,4 @@
+import { groupOf } from '@plain-envoy/core/failure';
 import { createRequire } from 'node:module';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { ask } from '@plain-envoy/engine/client';
@@ -144,7 +145,8 @@ describe('the plant', () => {
     await plant.rewire({ ...demo, devices, ports: swapped });
     const readBack = { functionCode: 3, offset: 300 };
     expect(await at('127.40.8.11', readBack)).toEqual({ kind: 'values', values: [4711] });
-    expect((await at('127.40.8.21', readBack)).kind).toBe('not connected');
+    const gone = await at('127.40.8.21', readBack);
+    expect(gone.kind === 'failed' && groupOf(gone.failure)).toBe('not connected');
     await plant.rewire(demo);
     expect(await at(CONTROLLER, readBack)).toEqual({ kind: 'values', values: [4711] });
     expect((await at('127.40.8.21', { functionCode: 3, offset: 0 })).kind).toBe('values');

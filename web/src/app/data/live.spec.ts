@@ -67,9 +67,9 @@ describe('Live', () => {
     expect(live.standInsProblem()).toBe('The address is taken.');
     FakeSocket.last.tell({ type: 'stand-ins', problem: null });
     expect(live.standInsProblem()).toBeNull();
-    const batch = (valid: number) => ({
+    const batch = (answered: number) => ({
       ...{ type: 'values' as const, readings: [], routes: [], requests: [] },
-      devices: [{ ...newCounters('fan'), valid }],
+      devices: [{ ...newCounters('fan'), answered }],
     });
     FakeSocket.last.tell(batch(0));
     FakeSocket.last.tell(batch(8));

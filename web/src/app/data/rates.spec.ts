@@ -1,7 +1,7 @@
 import { type Counters, newCounters } from '@plain-envoy/core/feed';
 import { Rates } from './rates';
 
-const counters = (valid: number, noResponse = 0): Counters => ({ ...newCounters('fan'), valid, noResponse });
+const counters = (answered: number, noAnswer = 0): Counters => ({ ...newCounters('fan'), answered, noAnswer });
 
 describe('Rates', () => {
   it('count every exchange of the last seconds, answered or not', () => {

@@ -3,7 +3,7 @@ import { Recorded } from './recorded';
 
 const record = (number: number, unit: number): TraceRecord => ({
   ...{ number, atMs: number, endpointId: 'a', requestId: null, framing: 'tcp', unit, functionCode: 3, sent: null, got: null },
-  ...{ end: 'answered', ms: 1, why: null },
+  ...{ end: 'answered', ms: 1, failure: null },
 });
 
 describe('Recorded', () => {

@@ -9,20 +9,20 @@ import { msText } from './format';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<dl>
       <div>
-        <dt>valid</dt>
-        <dd>{{ counters().valid }}</dd>
+        <dt>answered</dt>
+        <dd>{{ counters().answered }}</dd>
       </div>
-      <div [class.some]="counters().noResponse">
-        <dt>no response</dt>
-        <dd>{{ counters().noResponse }}</dd>
+      <div [class.some]="counters().noAnswer">
+        <dt>no answer</dt>
+        <dd>{{ counters().noAnswer }}</dd>
       </div>
-      <div [class.some]="counters().corrupt">
-        <dt>corrupt</dt>
-        <dd>{{ counters().corrupt }}</dd>
+      <div [class.some]="counters().damaged">
+        <dt>damaged</dt>
+        <dd>{{ counters().damaged }}</dd>
       </div>
       @for (row of refused(); track row.code) {
         <div class="some">
-          <dt [title]="row.meaning">exception {{ row.code }}</dt>
+          <dt [title]="row.meaning">refused ({{ row.code }})</dt>
           <dd>{{ row.count }}</dd>
         </div>
       }
@@ -43,7 +43,7 @@ import { msText } from './format';
         <dd>{{ ms(counters().lastMs) }} · {{ ms(counters().meanMs) }} · {{ ms(counters().worstMs) }} ms</dd>
       </div>
     </dl>
-    @if (counters().lastOutcome !== 'valid' && counters().lastError; as text) {
+    @if (counters().lastOutcome !== 'answered' && counters().lastError; as text) {
       <p class="problem">{{ text }}</p>
     }`,
   styles: `

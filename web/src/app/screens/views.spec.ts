@@ -129,8 +129,8 @@ describe('SiteScreen', () => {
   it('says of each device how it answers, and shows what is the trouble', async () => {
     const on = await stage();
     const [silent, sound] = [deviceNamed('Air-on transmitter'), deviceNamed('Fan drive north')];
-    on.live.devices.set(silent.id, { ...newCounters(silent.id), lastOutcome: 'silent', lastError: 'Nobody answered.' });
-    on.live.devices.set(sound.id, { ...newCounters(sound.id), lastOutcome: 'valid', valid: 9 });
+    on.live.devices.set(silent.id, { ...newCounters(silent.id), lastOutcome: 'no answer', lastError: 'Nobody answered.' });
+    on.live.devices.set(sound.id, { ...newCounters(sound.id), lastOutcome: 'answered', answered: 9 });
     const site = on.show(SiteScreen);
     const card = (name: string) =>
       [...(site.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.device')].find((element) => element.innerText.includes(name))!

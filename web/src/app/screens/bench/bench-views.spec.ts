@@ -419,10 +419,10 @@ describe('CountersTable', () => {
   it('sums up by line what is counted of devices and requests, and shows only trouble where that is asked', async () => {
     const on = await stage();
     const burner = deviceNamed('Burner control');
-    const counters = (id: string, valid: number, noResponse: number): Counters => ({
+    const counters = (id: string, answered: number, noAnswer: number): Counters => ({
       ...newCounters(id),
-      ...{ valid, noResponse, exceptions: noResponse ? { 2: 3 } : {}, lastMs: 5, meanMs: 6.2, worstMs: 40 },
-      ...{ lastErrorAtMs: noResponse ? 1 : null, lastError: noResponse ? 'It does not answer.' : null },
+      ...{ answered, noAnswer, exceptions: noAnswer ? { 2: 3 } : {}, lastMs: 5, meanMs: 6.2, worstMs: 40 },
+      ...{ lastErrorAtMs: noAnswer ? 1 : null, lastError: noAnswer ? 'It does not answer.' : null },
     });
     const steep = deviceNamed('Steep controller');
     const [request] = compile(demo).plan.requests.filter(({ deviceId }) => deviceId === burner.id);

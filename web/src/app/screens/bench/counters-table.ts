@@ -18,9 +18,9 @@ interface Row {
 }
 
 interface Tally {
-  valid: number;
-  noResponse: number;
-  corrupt: number;
+  answered: number;
+  noAnswer: number;
+  damaged: number;
   refused: string;
   late: number;
   trouble: boolean;
@@ -39,10 +39,10 @@ interface Tally {
       <thead>
         <tr>
           <th>Line, device, request</th>
-          <th class="number" title="Answered as it should be">valid</th>
+          <th class="number" title="Answered as it should be">answered</th>
           <th class="number" title="Nothing came, or a gateway said that nothing came">no answer</th>
           <th class="number" title="Something came that was no sound answer">damaged</th>
-          <th class="number" title="The device answered no, by exception code and how often">answered no</th>
+          <th class="number" title="The device answered no, by exception code and how often">refused</th>
           <th class="number" title="Came when nobody waited any more">late</th>
           <th class="number">last · mean · worst ms</th>
           <th>Last error</th>
@@ -61,9 +61,9 @@ interface Tally {
                 {{ row.name }}
               }
             </td>
-            <td class="mono number">{{ row.tally.valid }}</td>
-            <td class="mono number">{{ row.tally.noResponse || '' }}</td>
-            <td class="mono number">{{ row.tally.corrupt || '' }}</td>
+            <td class="mono number">{{ row.tally.answered }}</td>
+            <td class="mono number">{{ row.tally.noAnswer || '' }}</td>
+            <td class="mono number">{{ row.tally.damaged || '' }}</td>
             <td class="mono number">{{ row.tally.refused }}</td>
             <td class="mono number">{{ row.tally.late || '' }}</td>
             <td class="mono number">
@@ -176,7 +176,7 @@ function tallyOf(counters: readonly Counters[]): Tally {
   const codes = new Map<string, number>();
   for (const { exceptions } of counters)
     for (const [code, count] of Object.entries(exceptions)) codes.set(code, (codes.get(code) ?? 0) + count);
-  const [noResponse, corrupt, late] = [sum((row) => row.noResponse), sum((row) => row.corrupt), sum((row) => row.late)];
+  const [noAnswer, damaged, late] = [sum((row) => row.noAnswer), sum((row) => row.damaged), sum((row) => row.late)];
   const refused = [...codes].map(([code, count]) => `${code}: ${count}`).join(', ');
-  return { valid: sum((row) => row.valid), noResponse, corrupt, refused, late, trouble: noResponse + corrupt + late + codes.size > 0 };
+  return { answered: sum((row) => row.answered), noAnswer, damaged, refused, late, trouble: noAnswer + damaged + late + codes.size > 0 };
 }

@@ -90,7 +90,7 @@ describe('the table of requests', () => {
     const [request] = onKilnBus;
     live.requests.set(request!.id, {
       ...newCounters(request!.id, { runs: 9, meanPeriodMs: 700, worstPeriodMs: 900, recent: [] }),
-      ...{ valid: 9, lastMs: 90, meanMs: 90, worstMs: 90 },
+      ...{ answered: 9, lastMs: 90, meanMs: 90, worstMs: 90 },
     });
     fixture.componentRef.setInput('requests', [...onKilnBus]);
     fixture.detectChanges();

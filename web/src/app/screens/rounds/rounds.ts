@@ -146,10 +146,10 @@ export class RoundsScreen {
   /** Devices that the bench has found silent, and that are not supposed to be dead yet. */
   protected readonly silent = computed(() => {
     const dead = this.forecasts.whatIf().dead;
-    const isSilent = (id: string) => ['silent', 'corrupt'].includes(this.live.device(id)?.lastOutcome ?? '');
+    const isSilent = (id: string) => ['no answer', 'damaged'].includes(this.live.device(id)?.lastOutcome ?? '');
     return this.project
       .document()!
-      .devices.filter(({ id }) => !dead.includes(id) && isSilent(id) && (this.live.device(id)?.valid ?? 0) === 0);
+      .devices.filter(({ id }) => !dead.includes(id) && isSilent(id) && (this.live.device(id)?.answered ?? 0) === 0);
   });
 
   protected supposeSilent(): void {

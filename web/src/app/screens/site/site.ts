@@ -12,6 +12,7 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
+import { type Counters } from '@plain-envoy/core/feed';
 import type { Device } from '@plain-envoy/core/model';
 import { occupancy } from '@plain-envoy/core/plan';
 import { Live } from '../../data/live';
@@ -26,10 +27,10 @@ import { type Line, type Port } from '@plain-envoy/core/media';
 
 type Health = { state: 'answers' | 'silent' | 'damaged' | 'refuses' | 'idle'; word: string };
 
-const healthOf: Record<string, Health> = {
-  valid: { state: 'answers', word: 'answers' },
-  silent: { state: 'silent', word: 'no answer' },
-  corrupt: { state: 'damaged', word: 'damaged' },
+const healthOf: Record<NonNullable<Counters['lastOutcome']>, Health> = {
+  answered: { state: 'answers', word: 'answers' },
+  'no answer': { state: 'silent', word: 'no answer' },
+  damaged: { state: 'damaged', word: 'damaged' },
   refused: { state: 'refuses', word: 'refuses' },
 };
 
@@ -96,7 +97,7 @@ export class SiteScreen {
     const found = new Set(this.project.document()!.ports.flatMap(({ id, deviceId }) => (explained.has(id) ? [deviceId] : [])));
     return this.project.document()!.devices.flatMap((device) => {
       const counters = this.live.device(device.id);
-      const silent = this.live.running() && !found.has(device.id) && counters && counters.lastOutcome !== 'valid' && counters.lastError;
+      const silent = this.live.running() && !found.has(device.id) && counters && counters.lastOutcome !== 'answered' && counters.lastError;
       return silent ? [{ device, error: counters.lastError! }] : [];
     });
   });
@@ -121,7 +122,8 @@ export class SiteScreen {
   protected health(device: Device): Health {
     if (!this.live.running()) return { state: 'idle', word: '' };
     if (device.kind === 'gateway') return this.gatewayHealth(device);
-    return healthOf[this.live.device(device.id)?.lastOutcome ?? ''] ?? { state: 'idle', word: 'not asked' };
+    const last = this.live.device(device.id)?.lastOutcome;
+    return last ? healthOf[last] : { state: 'idle', word: 'not asked' };
   }
 
   /** `61 % busy`: how much of a serial line's time the plan takes; nothing where the plan asks nothing of it. */
@@ -153,7 +155,7 @@ export class SiteScreen {
         .map((request) => request.deviceId),
     );
     const outcomes = [...behind].map((id) => this.live.device(id)?.lastOutcome).filter(Boolean);
-    if (outcomes.some((outcome) => outcome === 'valid' || outcome === 'refused')) return { state: 'answers', word: 'passes on' };
+    if (outcomes.some((outcome) => outcome === 'answered' || outcome === 'refused')) return { state: 'answers', word: 'passes on' };
     return outcomes.length ? { state: 'silent', word: 'no answer' } : { state: 'idle', word: 'not used' };
   }
 }

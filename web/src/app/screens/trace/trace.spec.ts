@@ -11,7 +11,7 @@ const answer = Uint8Array.of(4, 4, 0, 0, 0x42, 0x76);
 const record = (number: number, fields: Partial<TraceRecord> = {}): TraceRecord => ({
   ...{ number, atMs: 1_700_000_000_000 + number * 100, endpointId: airOn.endpointId, requestId: airOn.id, framing: 'tcp', unit: 21 },
   ...{ functionCode: 4, sent: tcpFrame(number, { unit: 21, pdu: asked }), got: tcpFrame(number, { unit: 21, pdu: answer }) },
-  ...{ end: 'answered', ms: 23, why: null },
+  ...{ end: 'answered', ms: 23, failure: null },
   ...fields,
 });
 

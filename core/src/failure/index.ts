@@ -1,0 +1,2 @@
+export { type Failure, type FailureCode, FailureError, type FailureGroup } from './failure.js';
+export { failureError, failureFrom, groupOf, sentenceOf } from './sentences.js';
