@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { compressPage } from './compress.mjs';
+import { alone } from './lock.mjs';
 import { Halt, root, stamps } from './places.mjs';
 import { run } from './run.mjs';
 
@@ -41,30 +42,52 @@ const targets = {
 
 /** Installs packages when the lock file has changed since they were installed. */
 export async function installPackages() {
-  const wanted = createHash('sha256')
-    .update(readFileSync(join(root, 'package-lock.json')))
-    .digest('hex');
-  if (readStamp('packages') === wanted && existsSync(join(root, 'node_modules'))) return;
+  if (!arePackagesStale()) return;
+  await alone(install);
+}
+
+/** Whoever has waited for another finds what that one installed. */
+async function install() {
+  if (!arePackagesStale()) return;
   say('Installing npm packages …');
   const { code, output } = await run('npm', ['ci', '--no-audit', '--no-fund'], { quiet: true });
   if (code !== 0) throw new Halt(`npm ci failed:\n${output}`);
-  writeStamp('packages', wanted);
+  writeStamp('packages', wantedPackages());
+}
+
+function arePackagesStale() {
+  return readStamp('packages') !== wantedPackages() || !existsSync(join(root, 'node_modules'));
+}
+
+function wantedPackages() {
+  return createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
 }
 
 /** Builds each of the named targets whose sources have changed since it was built. */
 export async function build(...names) {
-  for (const name of names) {
-    const { sources, product, command, before, after } = targets[name];
-    const state = fingerprint(sources);
-    if (readStamp(name) === state && existsSync(join(root, product))) continue;
-    await installPackages();
-    say(`Building ${name} …`);
-    before?.();
-    const { code, output } = await run(command[0], command[1], { quiet: true });
-    if (code !== 0) throw new Halt(`Building ${name} failed:\n${output}`);
-    after?.();
-    writeStamp(name, state);
-  }
+  if (names.every((name) => !isStale(name))) return;
+  await alone(async () => {
+    for (const name of names) if (isStale(name)) await make(name);
+  });
+}
+
+async function make(name) {
+  const { sources, command, before, after } = targets[name];
+  const state = fingerprint(sources);
+  await install();
+  say(`Building ${name} …`);
+  before?.();
+  const { code, output } = await run(command[0], command[1], { quiet: true });
+  if (code !== 0) throw new Halt(`Building ${name} failed:\n${output}`);
+  after?.();
+  writeStamp(name, state);
+}
+
+function isStale(name) {
+  const { sources, product } = targets[name];
+  return readStamp(name) !== fingerprint(sources) || !existsSync(join(root, product));
 }
 
 /** What was built from files that are gone would still be found, and its tests be run; the compiler leaves it. */

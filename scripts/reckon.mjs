@@ -31,9 +31,9 @@ export async function compileCommand(file) {
   }
   const input = parse(text, file);
   if (!input.ok) return;
-  const { ProjectDocument } = await core('model');
+  const { fromOlder, ProjectDocument } = await core('model');
   const { schemaProblem } = await core('value');
-  const parsed = ProjectDocument.safeParse(input.value);
+  const parsed = ProjectDocument.safeParse(fromOlder(input.value));
   if (!parsed.success) {
     const { message, path } = schemaProblem(parsed.error);
     return refuse(message, path);

@@ -295,7 +295,7 @@ describe('Plain Envoy in a browser', () => {
     await page.press(Key.ENTER);
     await page.says('pe-routes .screen-head', '16 routes here');
 
-    await (await page.withText('.screen-head button', 'Exchange the banks')).sendKeys(Key.ENTER);
+    await (await page.withText('.screen-head button', 'Swap sides')).sendKeys(Key.ENTER);
     await page.retype('input[name=filter]', 'Back');
     await page.pressUntil(Key.TAB, 'Back 01');
     await page.chord(Key.CONTROL, 'a');
@@ -478,7 +478,7 @@ describe('Plain Envoy in a browser', () => {
     await page.open('/bench?view=errands');
     await (await page.shows('button[name=run-errand]')).click();
     await page.says('pe-errands-view article', '✗ failed', 20_000);
-    await page.says('pe-errands-view article tr.bad', 'it does not answer');
+    await page.says('pe-errands-view article tr.bad', 'It does not answer');
     await api('PUT', `stand-ins/${display}/faults`, { faults: [] });
 
     const { document, revision } = (await api('GET', `projects/${await projectId()}`)) as { document: ProjectDocument; revision: number };
@@ -570,7 +570,7 @@ describe('Plain Envoy in a browser', () => {
     await carry.sendKeys('the registers');
     await page.says('pe-route-form .problem', 'takes 2 registers (float32) and Damper position 1 register (uint16)');
 
-    await (await page.withText('.screen-head button', 'Exchange the banks')).click();
+    await (await page.withText('.screen-head button', 'Swap sides')).click();
     await page.lane('first', 'Kiln air-on humidity');
     await page.lane('last', 'Air-on humidity');
     await page.says('pe-route-form .problem', 'is in a read-only table');

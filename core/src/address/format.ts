@@ -17,8 +17,8 @@ export const notationNames: Record<Notation, string> = {
 };
 
 /** How a programming package takes an address: as the zero-based offset, or as a number from which it subtracts one by itself. */
-export const Entry = z.enum(['asIs', 'subtractsOne']);
-export type Entry = z.infer<typeof Entry>;
+export const EntryRule = z.enum(['asIs', 'subtractsOne']);
+export type EntryRule = z.infer<typeof EntryRule>;
 
 export interface Place {
   table: Table;
@@ -64,6 +64,6 @@ export function reference6(table: Table, offset: number): string {
 }
 
 /** What is typed into a package for this offset. Example: `entryNumber(1024, 'subtractsOne')` is 1025. */
-export function entryNumber(offset: number, entry: Entry): number {
+export function entryNumber(offset: number, entry: EntryRule): number {
   return entry === 'asIs' ? offset : offset + 1;
 }

@@ -1,5 +1,5 @@
 export { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from './table.js';
 export { Area } from './area.js';
-export { Entry, entryNumber, formatAddress, Notation, notationNames, type Place, reference5, reference6 } from './format.js';
-export { readAddress, type ReadAddressOptions, type Reading } from './read.js';
+export { EntryRule, entryNumber, formatAddress, Notation, notationNames, type Place, reference5, reference6 } from './format.js';
+export { readAddress, type ReadAddressOptions, type AddressReading } from './read.js';
 export { nearMiss } from './near-miss.js';

@@ -5,7 +5,7 @@ import { LAST_OFFSET, type Table, tableNames } from './table.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** One honest way to understand an address as it was written. `table` is null where the text does not tell it. */
-export interface Reading {
+export interface AddressReading {
   table: Table | null;
   offset: number;
   /** One bit of the register, from 0. */
@@ -23,7 +23,7 @@ export interface ReadAddressOptions {
 }
 
 /** What a text gives under one notation: a reading, a sentence why it is none, or null where it does not look like it at all. */
-type Attempt = Reading | string | null;
+type Attempt = AddressReading | string | null;
 
 const SHORTEST_TEXT = 'An address is expected, such as 40108, 107, 0x006B or a name from an area.';
 
@@ -32,7 +32,7 @@ const SHORTEST_TEXT = 'An address is expected, such as 40108, 107, 0x006B or a n
  * A number that only one notation could mean, and wrongly, is refused with a sentence that says what to do about it.
  * Example: `readAddress('40108')` gives holding offset 107, then offset 40108 zero-based, then offset 40107 one-based.
  */
-export function readAddress(text: string, { table, notation, areas = [] }: ReadAddressOptions = {}): Outcome<Reading[]> {
+export function readAddress(text: string, { table, notation, areas = [] }: ReadAddressOptions = {}): Outcome<AddressReading[]> {
   const typed = text.trim().replace(/[\u00a0\u202f' ](?=\d)/g, '');
   if (typed === '') return bad(SHORTEST_TEXT, 'text');
   const { whole, bit } = splitBit(typed);
@@ -140,7 +140,7 @@ function reference(text: string, notation: 'reference5' | 'reference6', digits: 
   return { table, offset: number - 1, bit: null, notation, why };
 }
 
-function otherwise({ notation, offset }: Reading): string {
+function otherwise({ notation, offset }: AddressReading): string {
   const one = notation === 'number' ? 'a one-based number' : 'a zero-based offset';
   return `If ${one} is meant, choose that notation: it is then offset ${offset}.`;
 }

@@ -177,7 +177,7 @@ describe('findings on lines', () => {
   });
 
   it('see a unit that the gateway does not pass on, and let it pass in one action', () => {
-    const document = plant({ 'Kiln bus/Kiln gateway': { passes: [{ first: 1, last: 31 }] } });
+    const document = plant({ 'Kiln bus/Kiln gateway': { forwardedUnits: [{ first: 1, last: 31 }] } });
     const finding = only(document);
     expect([finding.check, finding.message]).toEqual([
       'unit-not-forwarded',

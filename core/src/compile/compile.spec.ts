@@ -104,9 +104,9 @@ describe('compile', () => {
     });
 
     it('takes no controller that asks on a line for a gateway', () => {
-      const asker = demo.ports.find((port) => port.deviceId === gateway.id && port.kind === 'serial')!;
+      const master = demo.ports.find((port) => port.deviceId === gateway.id && port.kind === 'serial')!;
       const controller = named(demo.devices, 'Kiln controller');
-      const ports = [...cut.ports, { ...asker, deviceId: controller.id }];
+      const ports = [...cut.ports, { ...master, deviceId: controller.id }];
       const { plan } = compile({ ...cut, ports });
       expect(plan.requests.find(({ deviceName }) => deviceName === 'Air-on transmitter')?.endpointId).toBe(bus.id);
     });

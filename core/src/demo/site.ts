@@ -190,7 +190,7 @@ function onSerial(owner: Device, line: SerialLine, unitId: number | null, atM: n
     unitLoads: 1,
     driverLoads: 32,
     terminals: {},
-    passes: [],
+    forwardedUnits: [],
     plug: 'dte',
     handshake: 'none',
     ...fields,
@@ -208,9 +208,9 @@ onNet(plant.turnerConverter, 41);
 onNet(plant.gridConverter, 42);
 onNet(plant.display, 50, { connections: 1 });
 
-const asker = { terminated: true, bias: true, shield: 'grounded', setHow: 'On its own page, under serial port.' } as const;
+const masterPort = { terminated: true, bias: true, shield: 'grounded', setHow: 'On its own page, under serial port.' } as const;
 const onDrive = { terminals: { 'D+': '21', 'D−': '22', C: '23' }, setHow: 'On its keypad, menu “Bus”.' };
-onSerial(plant.kilnGateway, kilnBus, null, 0, { ...asker, terminals: { 'D+': 'A', 'D−': 'B', C: 'SG' } });
+onSerial(plant.kilnGateway, kilnBus, null, 0, { ...masterPort, terminals: { 'D+': 'A', 'D−': 'B', C: 'SG' } });
 onSerial(plant.fanNorth, kilnBus, 11, 120, onDrive);
 onSerial(plant.fanSouth, kilnBus, 12, 131, { ...onDrive, parity: 'none' });
 onSerial(plant.airOn, kilnBus, 21, 260, {
@@ -228,7 +228,7 @@ onSerial(plant.damper, kilnBus, 41, 430, {
   setHow: 'Two rotary switches: tens and ones.',
 });
 
-onSerial(plant.loftGateway, loftBus, null, 0, { ...asker, terminals: { 'D+': 'A', 'D−': 'B', C: 'SG' } });
+onSerial(plant.loftGateway, loftBus, null, 0, { ...masterPort, terminals: { 'D+': 'A', 'D−': 'B', C: 'SG' } });
 const SET_TO = [1, 2, 3, 4, 5, 5];
 plant.grain.forEach((cable, index) =>
   onSerial(cable, loftBus, SET_TO[index]!, 240 + index * 90, {

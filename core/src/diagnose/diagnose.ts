@@ -213,13 +213,13 @@ function wayToLine({ document, counters }: Case, lineId: string): Weighed {
 function noPath(of: Case): Weighed[] {
   const { device, gateway } = of;
   const at: Cause['at'] = gateway ? { entity: 'device', id: gateway.id } : atPort(of);
-  const passes = found(of, 'unit-not-forwarded');
+  const finding = found(of, 'unit-not-forwarded');
   return [
     {
       weight: 90,
       cause: 'gateway-unit',
       sentence: `${gateway?.name ?? 'The gateway'} does not pass the unit ID of ${device.name} on.`,
-      evidence: passes?.message ?? `It answers exception ${GATEWAY_PATH_UNAVAILABLE}, which says that it has no way to this unit.`,
+      evidence: finding?.message ?? `It answers exception ${GATEWAY_PATH_UNAVAILABLE}, which says that it has no way to this unit.`,
       at,
     },
   ];
@@ -233,10 +233,10 @@ function silence(of: Case): Weighed[] {
     causes.push({ weight, cause, sentence, evidence, at });
   const settings = found(of, 'settings-differ');
   if (settings) add(isAlways ? 95 : 40, 'settings', `${device.name} is set otherwise than its line.`, settings.message);
-  const twin = twinOf(of);
-  if (twin) {
-    const evidence = `${device.name} and ${twin} both have unit ID ${(port as SerialPort).unitId} on this line.`;
-    add(94, 'unit-twice', `${twin} answers to the same unit ID as ${device.name}, so both speak at once.`, evidence);
+  const duplicate = duplicateUnitOf(of);
+  if (duplicate) {
+    const evidence = `${device.name} and ${duplicate} both have unit ID ${(port as SerialPort).unitId} on this line.`;
+    add(94, 'unit-twice', `${duplicate} answers to the same unit ID as ${device.name}, so both speak at once.`, evidence);
   }
   if (counters.triesSinceLate !== null && counters.triesSinceLate < STREAK)
     add(
@@ -287,12 +287,12 @@ function silence(of: Case): Weighed[] {
 }
 
 /** Another device on the line with the same unit ID. */
-function twinOf({ document, port }: Case): string | null {
+function duplicateUnitOf({ document, port }: Case): string | null {
   if (port?.kind !== 'serial' || port.unitId === null) return null;
-  const twin = document.ports.find(
+  const other = document.ports.find(
     (row) => row.kind === 'serial' && row.lineId === port.lineId && row.unitId === port.unitId && row.id !== port.id,
   );
-  return document.devices.find(({ id }) => id === twin?.deviceId)?.name ?? null;
+  return document.devices.find(({ id }) => id === other?.deviceId)?.name ?? null;
 }
 
 function damage(of: Case): Weighed[] {
@@ -392,7 +392,7 @@ function slowness({ device, tries, counters, port, requests, seen }: Case): Weig
     {
       weight: 45,
       cause: 'slow',
-      sentence: `${device.name} thinks longer than stated: about ${Math.round(slowMs)} ms instead of ${stated} ms.`,
+      sentence: `${device.name} takes longer to answer than stated: about ${Math.round(slowMs)} ms instead of ${stated} ms.`,
       evidence: `Its last answer took ${Math.round(counters.lastMs)} ms, ${Math.round(counters.meanMs)} ms are the mean.`,
       at: { entity: 'device', id: device.id },
     },

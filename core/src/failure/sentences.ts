@@ -1,9 +1,9 @@
 import { type Failure, type FailureCode, FailureError, type FailureGroup } from './failure.js';
 
-type Told = { [Code in FailureCode]: { group: FailureGroup; sentence(failure: Extract<Failure, { code: Code }>): string } };
+type Definitions = { [Code in FailureCode]: { group: FailureGroup; sentence(failure: Extract<Failure, { code: Code }>): string } };
 
 /** All that can go wrong on the wire: how it is counted, and how it is said. A new one is a code in `failure.ts` and its line here. */
-const told: Told = {
+const told: Definitions = {
   'no-answer': { group: 'no answer', sentence: () => 'Nothing came.' },
   exception: { group: 'refused', sentence: ({ exception }) => `It answers exception ${exception}.` },
   checksum: { group: 'damaged', sentence: () => 'The checksum of the answer is wrong: it was damaged on the line.' },

@@ -1,4 +1,4 @@
-import { formatAddress, isBitTable, type Notation, readAddress, type Area, type Reading } from '../address/index.js';
+import { formatAddress, isBitTable, type Notation, readAddress, type Area, type AddressReading } from '../address/index.js';
 import type { Point } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { type FieldContext, type FieldDefinition, shareOf, type Typed } from './definition.js';
@@ -45,7 +45,7 @@ function typeAddress(point: Point, typed: string, { notation, areas }: FieldCont
 }
 
 /** What changes of a point at another place, as a reading says it. */
-export function fieldsAt(point: Point, { table, offset, bit }: Pick<Reading, 'table' | 'offset' | 'bit'>): Partial<Point> {
+export function fieldsAt(point: Point, { table, offset, bit }: Pick<AddressReading, 'table' | 'offset' | 'bit'>): Partial<Point> {
   const moved = table && table !== point.table ? { ...point, ...inTable(point, table) } : point;
   const inRegister = !isBitTable(moved.table);
   if (bit !== null && inRegister) return { ...moved, offset, bit, type: 'bit', scale: null, length: null, encoding: null };
@@ -53,7 +53,7 @@ export function fieldsAt(point: Point, { table, offset, bit }: Pick<Reading, 'ta
 }
 
 /** One cell in the notation of its column; where that cannot read it, in the next longer one. */
-export function readCell(cell: string, notation: Notation, areas: readonly Area[]): Outcome<Reading> {
+export function readCell(cell: string, notation: Notation, areas: readonly Area[]): Outcome<AddressReading> {
   const text = firstOf(cell);
   const asColumn = readAddress(text, { notation, areas });
   if (asColumn.ok) return good(asColumn.value[0]!);

@@ -1,4 +1,4 @@
-import type { Reading } from '../address/index.js';
+import type { AddressReading } from '../address/index.js';
 import { Point } from '../model/index.js';
 import { good, type Outcome, schemaProblem } from '../outcome/index.js';
 import { fieldsAt } from './address.js';
@@ -13,7 +13,7 @@ export function cellText(point: Point, field: CellField, context: FieldContext):
 /** A point with one cell written anew; `readings` are the other ways to understand an address, where there are any. */
 export interface Written {
   point: Point;
-  readings: Reading[];
+  readings: AddressReading[];
 }
 
 /**
@@ -27,11 +27,11 @@ export function writeCell(point: Point, field: CellField, text: string, context:
 }
 
 /** The point at another place: as a reading says it. */
-export function placeAt(point: Point, reading: Pick<Reading, 'table' | 'offset' | 'bit'>): Outcome<Written> {
+export function placeAt(point: Point, reading: Pick<AddressReading, 'table' | 'offset' | 'bit'>): Outcome<Written> {
   return checked({ ...point, ...fieldsAt(point, reading) });
 }
 
-function checked(point: unknown, readings: Reading[] = []): Outcome<Written> {
+function checked(point: unknown, readings: AddressReading[] = []): Outcome<Written> {
   const parsed = Point.safeParse(point);
   return parsed.success ? good({ point: parsed.data, readings }) : { ok: false, problem: schemaProblem(parsed.error) };
 }

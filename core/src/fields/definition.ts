@@ -1,4 +1,4 @@
-import type { Area, Notation, Reading, Table } from '../address/index.js';
+import type { Area, Notation, AddressReading, Table } from '../address/index.js';
 import type { Point, PointBody } from '../model/index.js';
 import type { Outcome } from '../outcome/index.js';
 import type { ByteOrder } from '../value/index.js';
@@ -16,7 +16,7 @@ export interface Row extends FieldContext {
   /** Where neither the address nor a column tells the table, and none tells the order of 32- and 64-bit values. */
   usual: { table: Table; order: ByteOrder };
   /** The address as it was understood; null where it was not. */
-  place: Pick<Reading, 'table' | 'offset' | 'bit'> | null;
+  place: Pick<AddressReading, 'table' | 'offset' | 'bit'> | null;
   /** What the point is so far. */
   draft: PointBody;
   /** Says what keeps the row out. */
@@ -28,7 +28,7 @@ export interface Row extends FieldContext {
 /** What typing into a cell changes of a point, and other ways to understand an address, where there are any. */
 export interface Typed {
   fields: Partial<Point>;
-  readings?: Reading[];
+  readings?: AddressReading[];
 }
 
 /** How far the cells of a column without a header look like a field: the share of them that do. */

@@ -18,7 +18,7 @@ const ROOM = 0.75;
 const PART_OF_LIMIT = 0.45;
 /** A request that runs more rarely than this is slow. */
 const SLOW = 1.05;
-const MOST_ADVICE = 5;
+const MAX_ADVICE = 5;
 const HORIZON_MS = 20_000;
 /** How many times too late, or too rare, something counts that never comes. */
 const NEVER = 50;
@@ -44,7 +44,7 @@ export function advise(document: ProjectDocument, supposed: Supposed, compileAga
   });
   return tried
     .sort((a, b) => b.better - a.better)
-    .slice(0, MOST_ADVICE)
+    .slice(0, MAX_ADVICE)
     .map(({ advice }) => advice);
 }
 

@@ -1,6 +1,6 @@
 import type { ProjectDocument } from '../model/index.js';
 import type { Plan, PlannedRequest, PlannedRoute } from '../plan/index.js';
-import { type Done, jobsOf, type Pace, pacesOf, runnerBackOff, simulate, type Span, utilisations } from '../schedule/index.js';
+import { type Done, jobsOf, type Pace, pacesOf, runnerBackOff, simulate, type BusySpan, utilisations } from '../schedule/index.js';
 import { type Age, AgeTracker } from './ages.js';
 import { type Duration, durationsOf } from './durations.js';
 
@@ -20,7 +20,7 @@ export interface Forecast {
   lanes: LaneForecast[];
   requests: RequestForecast[];
   routes: RouteForecast[];
-  spans: Span[];
+  spans: BusySpan[];
 }
 
 export interface LaneForecast {

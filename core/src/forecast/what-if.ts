@@ -4,7 +4,7 @@ import { type Change, type Device, listOf, type ProjectDocument, type Round, typ
 export interface WhatIf {
   /** Devices that do not answer. */
   dead: readonly string[];
-  /** How many times as long a device thinks, by its id. */
+  /** How many times its response delay a device takes, by its id. */
   slower: Readonly<Record<string, number>>;
   /** Answers of a device that are lost, in percent. */
   loss: Readonly<Record<string, number>>;

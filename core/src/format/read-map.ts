@@ -59,8 +59,8 @@ export interface MapReading {
   counts: Record<RowFate, number>;
 }
 
-export const MOST_COLUMNS = 200;
-export const MOST_ROWS = 65_536 * 2;
+export const MAX_COLUMNS = 200;
+export const MAX_ROWS = 65_536 * 2;
 
 /**
  * Reads a table of registers, in whatever columns and notation it is written, against what the device has already: a row
@@ -68,9 +68,9 @@ export const MOST_ROWS = 65_536 * 2;
  */
 export function readMap({ rows, lines }: TextTable, home: MapHome, options: MapOptions): Outcome<MapReading> {
   const wide = Math.max(0, ...rows.slice(0, 1000).map((row) => row.length));
-  if (wide > MOST_COLUMNS)
-    return bad(`It has ${wide} columns; a table of registers has at most ${MOST_COLUMNS}. Another separator may be meant.`);
-  if (rows.length > MOST_ROWS) return bad(`It has ${rows.length} rows; at most ${MOST_ROWS} are read at a time.`);
+  if (wide > MAX_COLUMNS)
+    return bad(`It has ${wide} columns; a table of registers has at most ${MAX_COLUMNS}. Another separator may be meant.`);
+  if (rows.length > MAX_ROWS) return bad(`It has ${rows.length} rows; at most ${MAX_ROWS} are read at a time.`);
   const known = recognise(rows);
   const fields = options.fields ?? known.fields;
   const header = known.headerAt === null ? null : rows[known.headerAt]!;

@@ -1,5 +1,5 @@
 import { describeException } from './exceptions.js';
-import { functionOf, MOST_EXCHANGED, type ModbusFunction } from './functions.js';
+import { functionOf, MAX_EXCHANGED, type ModbusFunction } from './functions.js';
 import { toHex } from './hex.js';
 import { unpackBits, unpackWords } from './pdu.js';
 
@@ -158,8 +158,8 @@ function explainExchange(pdu: Uint8Array, known: ModbusFunction): Parts {
     ['data', 10, Math.max(0, pdu.length - 10), dataMeaning(pdu, 10, known, written)],
   ];
   const problems = [...shorter(pdu, 10), ...countProblems(known, read, pdu)];
-  if (pdu.length >= 10 && (written < 1 || written > MOST_EXCHANGED))
-    problems.push(`${written} cannot be written: function ${known.code} writes 1 to ${MOST_EXCHANGED}.`);
+  if (pdu.length >= 10 && (written < 1 || written > MAX_EXCHANGED))
+    problems.push(`${written} cannot be written: function ${known.code} writes 1 to ${MAX_EXCHANGED}.`);
   if (pdu.length >= 10 && bytes !== written * 2)
     problems.push(`${written} ${thing(known, written)} take ${written * 2} data bytes; ${bytes} are stated.`);
   if (pdu.length >= 10 && pdu.length - 10 !== bytes) problems.push(`${bytes} data bytes are stated; ${pdu.length - 10} are there.`);

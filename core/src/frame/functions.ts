@@ -18,7 +18,7 @@ export const MASK_WRITE = 22;
 export const READ_WRITE = 23;
 
 /** So many registers an exchange writes at most. */
-export const MOST_EXCHANGED = 121;
+export const MAX_EXCHANGED = 121;
 
 export const functions: readonly ModbusFunction[] = [
   { code: 1, name: 'read coils', table: 'coil', kind: 'read', most: 2000, bits: true },

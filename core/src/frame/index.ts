@@ -4,7 +4,7 @@ export {
   functionOf,
   functions,
   MASK_WRITE,
-  MOST_EXCHANGED,
+  MAX_EXCHANGED,
   READ_WRITE,
   readFunction,
   writeFunction,

@@ -1,5 +1,5 @@
 import { type Failure } from '../failure/index.js';
-import { functionOf, MOST_EXCHANGED } from './functions.js';
+import { functionOf, MAX_EXCHANGED } from './functions.js';
 
 /**
  * A request for registers or bits, before it becomes bytes. `values` are words, or 0 and 1 for bits, for the writing functions;
@@ -20,7 +20,7 @@ export type PduAnswer = { kind: 'values'; values: number[] } | { kind: 'written'
 /** The bytes of a request (V1.1b3, 6.1 to 6.12, 6.16 and 6.17). Throws where the function is not one of `functions` or the count is past its limit: a plan never holds such a request. */
 export function requestPdu({ functionCode, offset, count, values = [], also }: PduRequest): Uint8Array {
   const known = functionOf(functionCode);
-  const most = known?.kind === 'exchange' ? MOST_EXCHANGED : known?.most;
+  const most = known?.kind === 'exchange' ? MAX_EXCHANGED : known?.most;
   if (!known || !most || count < 1 || count > most) throw new RangeError(`Function ${functionCode} cannot carry ${count}.`);
   if (known.kind === 'read') return fivePdu(functionCode, offset, count);
   if (known.kind === 'write-one') {

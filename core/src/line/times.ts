@@ -1,7 +1,7 @@
 import { framingOf, functionOf, type ModbusFraming } from '../frame/index.js';
 import { characterBits, characterMs, pauseMs, type SerialSettings, silenceMs } from './character.js';
 
-export interface Exchange {
+export interface Transaction {
   settings: SerialSettings;
   framing: ModbusFraming;
   /** One of `functions`. */
@@ -10,7 +10,7 @@ export interface Exchange {
   count: number;
   /** Registers that an exchange reads. */
   alsoCount?: number;
-  /** How long the device thinks. */
+  /** How long the device takes before it answers. */
   responseDelayMs?: number;
   /** A pause that the one who asks adds before its next request. */
   turnaroundMs?: number;
@@ -41,7 +41,7 @@ export function lineTime({
   alsoCount = 1,
   responseDelayMs = 0,
   turnaroundMs = 0,
-}: Exchange): LineTime {
+}: Transaction): LineTime {
   const character = characterMs(settings);
   const { request, response } = pduBytes(functionCode, count, alsoCount);
   const { frameBytes, hasSilence } = framingOf(framing);

@@ -44,7 +44,7 @@ const SerialPort = z.strictObject({
     .max(255, 'A unit ID is one byte: 0 to 255.')
     .nullable()
     .describe('null for the one that asks'),
-  passes: z
+  forwardedUnits: z
     .array(
       z
         .strictObject({ first: ForwardedUnit, last: ForwardedUnit })
@@ -103,7 +103,7 @@ export const serial = defineMedium<typeof SerialLine, typeof SerialPort>({
     unitId: asks || line.framing === 'text' ? null : freeUnit(here),
     atM: Math.min(line.lengthM, Math.max(0, ...here.map(({ atM }) => atM)) + (here.length ? 5 : 0)),
     ...{ stubM: 0, terminated: false, bias: false, shield: 'open', reference: 'resistance', isolated: false, earthV: 0 },
-    ...{ unitLoads: 1, driverLoads: 32, terminals: {}, passes: [], plug: here.length ? 'dce' : 'dte', handshake: 'none' },
+    ...{ unitLoads: 1, driverLoads: 32, terminals: {}, forwardedUnits: [], plug: here.length ? 'dce' : 'dte', handshake: 'none' },
   }),
   whyFull: ({ name, framing }, here, asks) =>
     !asks && framing !== 'text' && here.length >= MAX_UNIT ? `${name} has no free unit ID left.` : null,

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Area, Entry, Offset, Notation, Table } from '../address/index.js';
+import { Area, EntryRule, Offset, Notation, Table } from '../address/index.js';
 import { Id, Name, Note } from '../common/index.js';
 
 /** A stretch that a device refuses to be read across; both ends count. */
@@ -21,7 +21,7 @@ export const Device = z.strictObject({
   note: Note,
   kind: z.enum(['controller', 'field', 'gateway', 'converter']),
   notation: Notation.describe('How its papers write addresses'),
-  entry: Entry.default('asIs').describe('How its programming package takes an address'),
+  entry: EntryRule.default('asIs').describe('How its programming package takes an address'),
   areas: z.array(Area).max(32),
   forbidden: z.array(Forbidden).max(1000).default([]).describe('Holes that it refuses to be read across'),
   readAcrossHoles: z.boolean().default(true).describe('Registers between points may be read along with them'),
@@ -41,7 +41,7 @@ export const Device = z.strictObject({
     .min(0, 'Not below 0 ms.')
     .max(60_000, 'At most 60 000 ms.')
     .default(5)
-    .describe('How long it thinks before it answers, or a gateway before it passes on'),
+    .describe('Response delay: how long it takes before it answers, or a gateway before it passes on'),
   lossPercent: z
     .number('A number.')
     .min(0, 'From 0 %.')

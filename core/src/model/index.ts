@@ -24,3 +24,4 @@ export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, te
 export { rawText, valueText } from './shown.js';
 export { atItsPlace, bitsFromInput, valueFromInput, wordsFromInput } from './typed.js';
 export { isSame } from './same.js';
+export { fromOlder } from './older.js';

@@ -3,6 +3,7 @@ import { blankPort, portsOn } from './blank.js';
 import type { Change } from './change-set.js';
 import { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
+import { fromOlder } from './older.js';
 import { bodyOf, PointBody } from './point.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 import { type Line, Port, mediumOf } from '../media/index.js';
@@ -54,7 +55,7 @@ export function readTemplate(text: string): Outcome<DeviceTemplate> {
   if ((json as { format?: unknown } | null)?.format !== 'plain-envoy device') {
     return bad('This file is no saved device: its format is not “plain-envoy device”.');
   }
-  const parsed = DeviceTemplate.safeParse(json);
+  const parsed = DeviceTemplate.safeParse(fromOlder(json));
   if (parsed.success) return good(parsed.data);
   const { message, path } = schemaProblem(parsed.error);
   return bad(`${message} (at ${path.join(', ')})`, ...path);

@@ -1,10 +1,15 @@
+import ipaddr from 'ipaddr.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** An IPv4 address as one number, 0 to 2³² − 1; null where the text is none (RFC 791). */
 export function ipNumber(text: string): number | null {
-  const parts = text.trim().split('.');
-  if (parts.length !== 4 || !parts.every((part) => /^(0|[1-9]\d{0,2})$/.test(part) && Number(part) <= 255)) return null;
-  return parts.reduce((sum, part) => sum * 256 + Number(part), 0);
+  const address = parsed(text);
+  return address && address.octets.reduce((sum, octet) => sum * 256 + octet, 0);
+}
+
+function parsed(text: string): ipaddr.IPv4 | null {
+  const typed = text.trim();
+  return ipaddr.IPv4.isValidFourPartDecimal(typed) ? ipaddr.IPv4.parse(typed) : null;
 }
 
 export function ipText(number: number): string {
@@ -21,14 +26,11 @@ export interface Network {
 export function maskBits(text: string): number | null {
   const short = /^\/?(\d{1,2})$/.exec(text.trim());
   if (short) return Number(short[1]) <= 32 ? Number(short[1]) : null;
-  const mask = ipNumber(text);
-  if (mask === null) return null;
-  const ones = mask.toString(2).padStart(32, '0').replace(/0+$/, '');
-  return ones.includes('0') ? null : ones.length;
+  return parsed(text)?.prefixLengthFromSubnetMask() ?? null;
 }
 
 export function maskText(bits: number): string {
-  return ipText(maskOf(bits));
+  return ipaddr.IPv4.subnetMaskFromPrefixLength(bits).toString();
 }
 
 function maskOf(bits: number): number {

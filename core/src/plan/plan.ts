@@ -68,7 +68,7 @@ export interface PlannedRequest {
   /** For a link of a chain: how long after the one before it; null where the clock releases it. */
   pauseMs: number | null;
   priority: number;
-  /** How long the device thinks before it answers. */
+  /** The response delay of the device. */
   delayMs: number;
   timeoutMs: number;
   tries: number;

@@ -106,7 +106,7 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
   return {
     carrierId,
     carrier: carrier?.name ?? 'Plain Envoy',
-    entry: subtracts ? 'its package subtracts one from what is typed' : 'starts are typed as they go over the wire',
+    entry: subtracts ? 'its package takes one-based numbers, and subtracts one by itself' : 'starts are typed as they go over the wire',
     rows,
   };
 }
@@ -147,7 +147,7 @@ function whyOf(
   const things = count === 1 ? tableNames[table].one : tableNames[table].many;
   const typed =
     carrier && start !== offset
-      ? `${offset} zero-based; this package subtracts one, so type ${start}.`
+      ? `${offset} zero-based; this package takes one-based numbers, so type ${start}.`
       : `${offset} zero-based, typed as it is.`;
   const named = points.reduce((sum, { width }) => sum + width, 0);
   const sentences = [typed, `${last} − ${offset} + 1 = ${count} ${things}.`];

@@ -1,5 +1,15 @@
 import * as z from 'zod';
-import { Area, entryNumber, formatAddress, Notation, readAddress, type Reading, reference5, reference6, Table } from '../address/index.js';
+import {
+  Area,
+  entryNumber,
+  formatAddress,
+  Notation,
+  readAddress,
+  type AddressReading,
+  reference5,
+  reference6,
+  Table,
+} from '../address/index.js';
 import { reckoner } from './reckoner.js';
 import { good } from '../outcome/index.js';
 
@@ -40,7 +50,7 @@ export const address = reckoner({
   },
 });
 
-function inEveryNotation(reading: Reading) {
+function inEveryNotation(reading: AddressReading) {
   const { table, offset } = reading;
   return {
     ...reading,

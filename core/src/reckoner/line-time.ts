@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { functionOf, functions, MOST_EXCHANGED, modbusFramings } from '../frame/index.js';
+import { functionOf, functions, MAX_EXCHANGED, modbusFramings } from '../frame/index.js';
 import { lineTime as timesOf, SerialSettings } from '../line/index.js';
 import { reckoner } from './reckoner.js';
 import { bad, good } from '../outcome/index.js';
@@ -22,7 +22,7 @@ export const lineTime = reckoner({
       .max(125, 'At most 125 registers.')
       .optional()
       .describe('Registers that function 23 reads'),
-    responseDelayMs: Ms.optional().describe('How long the device thinks, in ms'),
+    responseDelayMs: Ms.optional().describe('How long the device takes before it answers, in ms'),
     turnaroundMs: Ms.optional().describe('A pause before the next request, in ms'),
   }),
   output: z.object({
@@ -39,7 +39,7 @@ export const lineTime = reckoner({
   }),
   reckon({ baud, dataBits, parity, stopBits, framing, functionCode, count, alsoCount, responseDelayMs = 0, turnaroundMs = 0 }) {
     const known = functionOf(functionCode)!;
-    const most = known.kind === 'exchange' ? MOST_EXCHANGED : known.most;
+    const most = known.kind === 'exchange' ? MAX_EXCHANGED : known.most;
     if (count > most) return bad(`Function ${functionCode}, ${known.name}, carries at most ${most}.`, 'count');
     if (framing === 'rtu' && dataBits === 7) return bad('RTU needs 8 data bits; with 7 half of every byte’s values are lost.', 'dataBits');
     const settings = { baud, dataBits, parity, stopBits };

@@ -1,18 +1,6 @@
-/** The candidate that takes the fewest typing mistakes to become `word` (Levenshtein distance). */
-export function nearest(word: string, candidates: readonly string[]): string {
-  const distances = candidates.map((candidate) => distance(word.toLowerCase(), candidate));
-  return candidates[distances.indexOf(Math.min(...distances))] ?? '';
-}
+import { closest } from 'fastest-levenshtein';
 
-function distance(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, index) => index);
-  for (let i = 1; i <= a.length; i++) {
-    const next = [i];
-    for (let j = 1; j <= b.length; j++) {
-      const swap = row[j - 1]! + (a[i - 1] === b[j - 1] ? 0 : 1);
-      next.push(Math.min(swap, row[j]! + 1, next[j - 1]! + 1));
-    }
-    row = next;
-  }
-  return row.at(-1)!;
+/** The candidate that takes the fewest typing mistakes to become `word`; the word itself where there are none. */
+export function nearest(word: string, candidates: readonly string[]): string {
+  return candidates.length ? closest(word.toLowerCase(), candidates) : '';
 }

@@ -7,7 +7,7 @@ const LONGEST_HORIZON_MS = 60_000;
 /** So often the longest period is seen, where that fits. */
 const REPEATS = 10;
 /** Past this many releases the answer would take long and say nothing more. */
-const MOST_RELEASES = 2_000_000;
+const MAX_RELEASES = 2_000_000;
 
 const ms = z.number('A number of milliseconds.').min(0, 'Not below 0 ms.').max(1e9, 'At most 1 000 000 000 ms.');
 const name = z.string().min(1, 'It needs an id.');
@@ -77,7 +77,7 @@ export const schedule = reckoner({
     const periods = requests.map(({ periodMs }) => periodMs);
     const horizonMs = given ?? usualHorizonMs(periods);
     const releases = periods.reduce((sum, periodMs) => sum + horizonMs / periodMs, 0);
-    if (releases > MOST_RELEASES)
+    if (releases > MAX_RELEASES)
       return bad(`That would be ${Math.round(releases)} releases; choose a shorter horizon or longer periods.`, 'horizonMs');
     const byId = new Map(requests.map((request) => [request.id, request]));
     const { spans, missed } = simulate({

@@ -1,5 +1,5 @@
 import type { Plan, PlannedRequest } from '../plan/index.js';
-import type { BackOffRule, Job, Lane, Release } from './scheduler.js';
+import type { BackOffRule, Job, Lane, ReleaseRule } from './scheduler.js';
 
 /** How the runner lets a device rest that does not answer: for 1 s after 4 tries in a row, then 2 s, then every 4 s. */
 export const runnerBackOff: BackOffRule = { afterTries: 4, firstMs: 1000, factor: 2, maxMs: 4000 };
@@ -26,7 +26,7 @@ export function jobsOf({ endpoints, requests, routes }: Plan): { lanes: Lane[]; 
     lanes: endpoints.map(({ id, concurrent }) => ({ id, concurrent })),
     jobs: own.map((request): Job => {
       const { id, endpointId, deviceId, kind, priority } = request;
-      const release: Release =
+      const release: ReleaseRule =
         kind === 'write'
           ? { on: 'after', ids: [...(fedBy.get(id) ?? [])], pauseMs: 0, chain: null }
           : (chains.get(id) ?? { on: 'period', periodMs: request.periodMs, phaseMs: request.phaseMs });
@@ -36,7 +36,7 @@ export function jobsOf({ endpoints, requests, routes }: Plan): { lanes: Lane[]; 
 }
 
 /** The reads of a chain follow each other in the order of the plan, on each lane by itself, and the first follows the last. */
-function chainsOf(requests: readonly PlannedRequest[]): Map<string, Release> {
+function chainsOf(requests: readonly PlannedRequest[]): Map<string, ReleaseRule> {
   const chains = new Map<string, PlannedRequest[]>();
   for (const request of requests) {
     if (request.kind !== 'read' || request.pauseMs === null) continue;
@@ -45,7 +45,7 @@ function chainsOf(requests: readonly PlannedRequest[]): Map<string, Release> {
   }
   return new Map(
     [...chains].flatMap(([key, links]) =>
-      links.map(({ id, pauseMs, periodMs }, index): [string, Release] => {
+      links.map(({ id, pauseMs, periodMs }, index): [string, ReleaseRule] => {
         const before = links.at(index - 1)!.id;
         return [id, { on: 'after', ids: [before], pauseMs: pauseMs!, chain: { id: key, isFirst: index === 0, restartMs: periodMs } }];
       }),

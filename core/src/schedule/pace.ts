@@ -1,5 +1,5 @@
 import type { Lane } from './scheduler.js';
-import type { Simulated, Span } from './simulate.js';
+import type { Simulated, BusySpan } from './simulate.js';
 
 /** How a job fared. Periods are from one start to the next; null where there were not two. Waits are from release to start. */
 export interface Pace {
@@ -12,7 +12,7 @@ export interface Pace {
 
 /** How each job of a simulation fared, by its id. Runs that asked nothing do not count. */
 export function pacesOf({ spans, missed }: Pick<Simulated, 'spans' | 'missed'>, ids: readonly string[]): Map<string, Pace> {
-  const byJob = new Map<string, Span[]>(ids.map((id) => [id, []]));
+  const byJob = new Map<string, BusySpan[]>(ids.map((id) => [id, []]));
   for (const span of spans) if (span.silentTries !== null) byJob.get(span.id)?.push(span);
   return new Map(
     [...byJob].map(([id, own]) => {
@@ -38,7 +38,7 @@ export function pacesOf({ spans, missed }: Pick<Simulated, 'spans' | 'missed'>, 
 }
 
 /** For each lane the part of the time up to the horizon in which its places are taken, from 0 to 1. */
-export function utilisations(spans: readonly Span[], lanes: readonly Lane[], horizonMs: number): Map<string, number> {
+export function utilisations(spans: readonly BusySpan[], lanes: readonly Lane[], horizonMs: number): Map<string, number> {
   const busy = new Map<string, number>();
   for (const { laneId, fromMs, toMs } of spans) busy.set(laneId, (busy.get(laneId) ?? 0) + Math.min(toMs, horizonMs) - fromMs);
   return new Map(lanes.map(({ id, concurrent }) => [id, horizonMs > 0 ? (busy.get(id) ?? 0) / horizonMs / concurrent : 0]));

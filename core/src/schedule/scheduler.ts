@@ -1,7 +1,7 @@
 import { Heap } from './heap.js';
 
 /** What releases a job: the clock, or the end of other jobs. */
-export type Release =
+export type ReleaseRule =
   | { on: 'period'; periodMs: number; phaseMs: number }
   /** Each time all of `ids` have ended, `pauseMs` later; as a link of a chain, if it is one. */
   | { on: 'after'; ids: readonly string[]; pauseMs: number; chain: Link | null };
@@ -19,7 +19,7 @@ export interface Job {
   laneId: string;
   /** The lower number goes first. */
   priority: number;
-  release: Release;
+  release: ReleaseRule;
   /** Jobs that rest together when nothing answers: those of one device. */
   groupId: string;
 }
@@ -52,7 +52,7 @@ export interface Start {
 }
 
 /** What happens to jobs that are not done. */
-export interface Told {
+export interface SchedulerListener {
   /** So many releases came while the job still waited or ran. */
   missed(id: string, times: number): void;
   /** It was due, and is left out because its group rests. */
@@ -110,7 +110,7 @@ export class Scheduler {
   private readonly silences = new Map<string, { tries: number; rests: number; untilMs: number }>();
 
   constructor(
-    private readonly told: Told,
+    private readonly told: SchedulerListener,
     private readonly backOff: BackOffRule | null = null,
   ) {}
 
@@ -133,7 +133,7 @@ export class Scheduler {
 
   /** Puts something on a lane that goes before all else there, once, even where its group rests. */
   command({ id, laneId, groupId }: Pick<Job, 'id' | 'laneId' | 'groupId'>, nowMs: number): void {
-    const release: Release = { on: 'after', ids: [], pauseMs: 0, chain: null };
+    const release: ReleaseRule = { on: 'after', ids: [], pauseMs: 0, chain: null };
     const state = { ...stateOf({ id, laneId, groupId, priority: -Infinity, release }, -1, undefined, nowMs), isCommand: true };
     this.states.set(id, state);
     this.put(state, nowMs);
@@ -203,7 +203,7 @@ export class Scheduler {
     return nowMs < (this.silences.get(groupId)?.untilMs ?? -Infinity);
   }
 
-  private tie(state: State, { ids, chain }: Extract<Release, { on: 'after' }>, isNew: boolean, nowMs: number): void {
+  private tie(state: State, { ids, chain }: Extract<ReleaseRule, { on: 'after' }>, isNew: boolean, nowMs: number): void {
     for (const id of ids) this.states.get(id)?.following.push(state);
     if (state.pausedUntilMs !== null) this.due.add({ atMs: state.pausedUntilMs, state, kind: 'release' });
     if (!chain) return;
@@ -304,7 +304,7 @@ function stateOf(job: Job, order: number, before: State | undefined, nowMs: numb
 }
 
 /** Counted from the first release on, so that no error adds up. */
-function dueAt({ fromMs, releases }: State, { periodMs, phaseMs }: Extract<Release, { on: 'period' }>): number {
+function dueAt({ fromMs, releases }: State, { periodMs, phaseMs }: Extract<ReleaseRule, { on: 'period' }>): number {
   return fromMs + phaseMs + releases * periodMs;
 }
 

@@ -17,7 +17,7 @@ export interface Simulation {
 }
 
 /** One job that was done. Nothing is cut off at the horizon. */
-export interface Span {
+export interface BusySpan {
   id: string;
   laneId: string;
   releasedMs: number;
@@ -28,7 +28,7 @@ export interface Span {
 
 export interface Simulated {
   /** In the order of their starts. */
-  spans: Span[];
+  spans: BusySpan[];
   missed: Map<string, number>;
   rested: Map<string, number>;
   restarted: Map<string, number>;

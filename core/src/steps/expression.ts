@@ -33,13 +33,13 @@ const POWER_BINDS = 11;
 const DEEPEST = 40;
 
 const known = new Map<string, Outcome<Arithmetic>>();
-const MOST_KEPT = 500;
+const MAX_KEPT = 500;
 
 /** Reads an expression. Anything that it does not know is a problem that names it. */
 export function readExpression(text: string): Outcome<Arithmetic> {
   const before = known.get(text);
   if (before) return before;
-  if (known.size >= MOST_KEPT) known.clear();
+  if (known.size >= MAX_KEPT) known.clear();
   const read = understand(text);
   known.set(text, read);
   return read;

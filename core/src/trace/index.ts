@@ -1,6 +1,6 @@
 export { type End, ends, headOf, pduOf, type TraceRecord } from './record.js';
 export { matcher, recordOf, rowOf, TraceFilter, type TraceRow } from './filter.js';
-export { type SeenPoint, type Span, teller, type Told } from './tell.js';
+export { type SeenPoint, type RegisterSpan, teller, type ToldExchange } from './tell.js';
 export { type Peer, PcapngWriter, readPcapng, writePcapng } from './pcapng.js';
 export { readSerial } from './pair.js';
 export { readSerialText, type SerialText } from './serial-text.js';

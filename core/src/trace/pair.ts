@@ -18,8 +18,8 @@ export function pairFrames(frames: readonly TimedFrame[]): TraceRecord[] {
   for (const { from, to, atMs, frame } of frames) {
     const transaction = (frame[0]! << 8) | frame[1]!;
     const isQuestion = servers.has(to) && !(servers.has(from) && open.has(`${to} ${from} ${transaction}`));
-    const [asker, server] = isQuestion ? [from, to] : [to, from];
-    const key = `${asker} ${server} ${transaction}`;
+    const [client, server] = isQuestion ? [from, to] : [to, from];
+    const key = `${client} ${server} ${transaction}`;
     const asked = open.get(key);
     if (!isQuestion && asked) {
       open.delete(key);

@@ -6,7 +6,7 @@ import type { PlannedRequest } from '../plan/index.js';
 import { pduOf, type TraceRecord } from './record.js';
 
 /** The registers or bits that a question is about. */
-export interface Span {
+export interface RegisterSpan {
   table: Table;
   offset: number;
   count: number;
@@ -19,19 +19,19 @@ export interface SeenPoint {
 }
 
 /** An exchange in the words of the project. */
-export interface Told {
+export interface ToldExchange {
   device: Device | null;
   who: string;
   sentence: string;
-  span: Span | null;
+  span: RegisterSpan | null;
   /** What it carried; worked out when it is asked for, since an exchange may carry a hundred. */
   points(): SeenPoint[];
 }
 
-const MOST_NAMED = 4;
+const MAX_NAMED = 4;
 
 /** Tells exchanges in the words of a project: its devices, its notations, its points. Without one, by units and offsets alone. */
-export function teller(document: ProjectDocument | null, requests: readonly PlannedRequest[]): (record: TraceRecord) => Told {
+export function teller(document: ProjectDocument | null, requests: readonly PlannedRequest[]): (record: TraceRecord) => ToldExchange {
   const devices = new Map(document?.devices.map((device) => [device.id, device]));
   const byRequest = new Map(requests.map(({ id, deviceId }) => [id, deviceId]));
   const byUnit = new Map(requests.map(({ endpointId, unitId, deviceId }) => [`${endpointId} ${unitId}`, deviceId]));
@@ -63,7 +63,7 @@ export function teller(document: ProjectDocument | null, requests: readonly Plan
 
 interface Asked {
   kind: 'read' | 'write' | 'exchange';
-  span: Span;
+  span: RegisterSpan;
   /** What is written, where it is in the question. */
   written: number[] | null;
 }
@@ -112,7 +112,7 @@ function seenPoints(record: TraceRecord, { kind, span, written }: Asked, points:
   };
 }
 
-function answered(record: TraceRecord, { count }: Span): number[] | null {
+function answered(record: TraceRecord, { count }: RegisterSpan): number[] | null {
   const pdu = record.got && pduOf(record.got, record.framing);
   const known = functionOf(record.functionCode);
   if (!pdu || !known || pdu.length < 2 + (known.bits ? Math.ceil(count / 8) : count * 2)) return null;
@@ -130,7 +130,7 @@ function textOf(value: string | number | readonly number[], { type, unit, bits, 
   return named ?? (unit ? `${shown} ${unit}` : shown);
 }
 
-function placeOf({ table, offset }: Span, device: Device | null): string {
+function placeOf({ table, offset }: RegisterSpan, device: Device | null): string {
   if (!device || device.notation === 'pdu') return `offset ${offset}`;
   const text = formatAddress({ table, offset }, device.notation, device.areas);
   return device.notation === 'number' ? `number ${text}` : text;
@@ -166,7 +166,7 @@ function questionOf({ functionCode }: TraceRecord, who: string, asked: Asked | n
 }
 
 function listOf({ points, told }: Seen): string {
-  const named = points.slice(0, MOST_NAMED).map((point) => `${point.name} ${told(point).value}`);
+  const named = points.slice(0, MAX_NAMED).map((point) => `${point.name} ${told(point).value}`);
   const more = points.length - named.length;
   return named.join(', ') + (more > 0 ? ` and ${more} more` : '');
 }

@@ -16,7 +16,7 @@ export interface ErrandEnd {
 
 const LOOK_EACH_MS = 100;
 /** An errand that goes round and round ends after so many steps. */
-const MOST_STEPS = 10_000;
+const MAX_STEPS = 10_000;
 
 /**
  * Carries out the steps of an errand in their order, and tells each as it ends. It ends with the last step, at the first that
@@ -33,7 +33,7 @@ export async function runErrand(
   let at = 0;
   for (let done = 0; at < steps.length; done++) {
     if (signal.aborted) return { ok: false, sentence: 'It was stopped.' };
-    if (done >= MOST_STEPS) return { ok: false, sentence: `It went round for ${MOST_STEPS} steps.` };
+    if (done >= MAX_STEPS) return { ok: false, sentence: `It went round for ${MAX_STEPS} steps.` };
     const step = steps[at]!;
     const [atMs, from] = [Date.now(), performance.now()];
     const { ok, sentence, next } = await carryOut(step, { at, kept, turns, ways, signal });
@@ -44,7 +44,7 @@ export async function runErrand(
   return { ok: true, sentence: 'It ran to its end.' };
 }
 
-interface Around {
+interface ErrandSurroundings {
   at: number;
   /** What was read, by the index of its step. */
   kept: Map<number, string>;
@@ -60,7 +60,7 @@ interface Carried {
   next?: number;
 }
 
-async function carryOut(step: ErrandStep, around: Around): Promise<Carried> {
+async function carryOut(step: ErrandStep, around: ErrandSurroundings): Promise<Carried> {
   const { at, kept, turns, ways, signal } = around;
   switch (step.kind) {
     case 'write': {
@@ -99,7 +99,7 @@ async function carryOut(step: ErrandStep, around: Around): Promise<Carried> {
   }
 }
 
-async function wait(step: Extract<ErrandStep, { kind: 'wait' }>, { ways, signal }: Around): Promise<Carried> {
+async function wait(step: Extract<ErrandStep, { kind: 'wait' }>, { ways, signal }: ErrandSurroundings): Promise<Carried> {
   const point = ways.point(step.pointId);
   if (!point) return gone;
   const until = performance.now() + step.withinMs;

@@ -18,7 +18,7 @@ describe('a gateway', () => {
     line = new VirtualLine(settings);
     const device: Responder = (_unit, pdu) => answerPdu(bank, pdu);
     new LineServer(line, device, { unitId: 11, delayMs: 0 }).start();
-    const respond = gatewayResponder(new LineTransport(line), { timeoutMs: 400, passes: [{ first: 11, last: 12 }] });
+    const respond = gatewayResponder(new LineTransport(line), { timeoutMs: 400, forwardedUnits: [{ first: 11, last: 12 }] });
     server = new ModbusTcpServer(respond, { host: '127.0.0.1', port: 0, connections: 4 });
     await server.start();
     client = new TcpTransport('127.0.0.1', server.port);

@@ -1,3 +1,4 @@
+import { Mutex } from 'async-mutex';
 import { failureFrom, groupOf, failureError } from '@plain-envoy/core/failure';
 import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
@@ -12,7 +13,8 @@ export const LUMP_MS = 60;
  */
 export class ChannelTransport implements ClientTransport {
   private readonly codec: SerialCodec;
-  private queue: Promise<unknown> = Promise.resolve();
+  /** Who asks next waits for who asked before. */
+  private readonly turns = new Mutex();
   private channel: Channel | null = null;
   private waiting: { unit: number; frames: Frames | undefined; end(exchange: Exchange): void } | null = null;
   private have: Uint8Array = new Uint8Array();
@@ -27,9 +29,7 @@ export class ChannelTransport implements ClientTransport {
   }
 
   exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange> {
-    const turn = this.queue.then(() => this.ask(unit, pdu, timeoutMs, frames));
-    this.queue = turn;
-    return turn;
+    return this.turns.runExclusive(() => this.ask(unit, pdu, timeoutMs, frames));
   }
 
   close(): void {

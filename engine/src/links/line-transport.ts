@@ -1,10 +1,12 @@
+import { Mutex } from 'async-mutex';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { type ClientTransport, type Exchange, failed } from './transport.js';
 import type { Station, VirtualLine } from './virtual-line.js';
 
 /** The one that asks on a virtual line, RTU or ASCII: one question at a time, the others wait in the order in which they came. */
 export class LineTransport implements ClientTransport, Station {
-  private queue: Promise<unknown> = Promise.resolve();
+  /** Who asks next waits for who asked before. */
+  private readonly turns = new Mutex();
   private waiting: { unit: number; end(exchange: Exchange): void } | null = null;
 
   constructor(
@@ -15,9 +17,7 @@ export class LineTransport implements ClientTransport, Station {
   }
 
   exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
-    const turn = this.queue.then(() => this.ask(unit, pdu, timeoutMs));
-    this.queue = turn;
-    return turn;
+    return this.turns.runExclusive(() => this.ask(unit, pdu, timeoutMs));
   }
 
   hear(frame: Uint8Array): void {

@@ -21,7 +21,7 @@ import type { Value } from '@plain-envoy/core/value';
 import { Lookout } from './waiting.js';
 
 /** What a proof can do to the devices at both ends. */
-export interface Hands {
+export interface ProofBench {
   /** Puts a value where the device's papers have this point, and keeps it there. */
   drive(point: Point, value: Value): Promise<{ point: Point; words: number[] }>;
   look(points: readonly Point[]): Promise<Looked[]>;
@@ -55,7 +55,7 @@ interface Case {
 }
 
 /** After so many values that did not arrive a route is not tried further. */
-const MOST_FAILURES = 2;
+const MAX_FAILURES = 2;
 /** Where a round takes longer, fewer values are tried. */
 const SLOW_ROUND_MS = 5000;
 const SLOW_VALUES = 4;
@@ -71,7 +71,7 @@ const REST_MS = 5000;
  */
 export async function* proveRoutes(
   routes: readonly PlannedRoute[],
-  hands: Hands,
+  hands: ProofBench,
   { withLoss, spareMs = SPARE_MS, signal }: { withLoss: boolean; spareMs?: number; signal?: AbortSignal },
 ): AsyncGenerator<ProvingEvent> {
   const sources = sourcesOf(routes);
@@ -87,7 +87,7 @@ export async function* proveRoutes(
     begun.add(doing);
     return doing.finally(() => begun.delete(doing));
   };
-  const own: Hands = {
+  const own: ProofBench = {
     ...hands,
     drive: (point, value) =>
       unlessStopped(async () => {
@@ -145,7 +145,7 @@ export async function* proveRoutes(
 }
 
 interface Run {
-  hands: Hands;
+  hands: ProofBench;
   lookout: Lookout;
   /** What is granted beyond two rounds, ms. */
   spareMs: number;
@@ -260,7 +260,7 @@ async function check(row: Case, { value, shows, put, before }: Sent, { hands, lo
   row.last = { expected: expected.value, destination };
   if (met) return;
   row.failures += 1;
-  if (row.failures >= MOST_FAILURES) row.ended = '';
+  if (row.failures >= MAX_FAILURES) row.ended = '';
   const why =
     unlikePapers(route.source, put) ??
     unlikePapers(route.destination, destination) ??

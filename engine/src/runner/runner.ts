@@ -285,7 +285,7 @@ export class Runner {
     this.timer = next < Infinity ? setTimeout(() => this.goOn(), Math.max(0, next - performance.now())) : null;
   }
 
-  private async obey(start: Start, { endpointId, work }: Command): Promise<void> {
+  private async runCommand(start: Start, { endpointId, work }: Command): Promise<void> {
     const { scheduler } = this;
     this.commands.delete(start.id);
     const silence = await work(this.connections.get(endpointId)!);
@@ -296,7 +296,7 @@ export class Runner {
 
   private async run(start: Start): Promise<void> {
     const command = this.commands.get(start.id);
-    if (command) return this.obey(start, command);
+    if (command) return this.runCommand(start, command);
     const job = this.jobs.get(start.id)!;
     const { scheduler } = this;
     const connection = this.connections.get(job.request.endpointId)!;
@@ -322,12 +322,12 @@ export class Runner {
     const { functionCode, offset, count } = job.request;
     const outcome = await this.ask(job, connection, { functionCode, offset, count }, (ms) => (lastMs = ms));
     if (!this.isCurrent(job)) return null;
-    this.took(job, outcome, lastMs);
+    this.takeAnswer(job, outcome, lastMs);
     return silenceOf(outcome, job);
   }
 
   /** What a read brought, `ms` after it was asked for. */
-  private took({ request, endpoint }: Job, outcome: RequestResult, ms: number): void {
+  private takeAnswer({ request, endpoint }: Job, outcome: RequestResult, ms: number): void {
     if (outcome.kind === 'values') {
       this.ledger.read(request, outcome.values, sinceEpoch(performance.now() - ms));
       if (this.awaited) this.lookFor(this.awaited, request, outcome.values);
@@ -363,7 +363,7 @@ export class Runner {
       : { done: await writePieces(job.request, pieces, asking), read: null };
     if (!this.isCurrent(job)) return null;
     const along = also ? this.jobs.get(also.id) : undefined;
-    if (read && along) this.took(along, read, lastMs);
+    if (read && along) this.takeAnswer(along, read, lastMs);
     for (const { piece, outcome } of done) {
       if (outcome.kind === 'written') piece.written();
       else piece.failed(explainFailure(outcome, job.request, job.endpoint));

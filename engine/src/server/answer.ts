@@ -3,7 +3,7 @@ import {
   ILLEGAL_DATA_ADDRESS,
   ILLEGAL_DATA_VALUE,
   ILLEGAL_FUNCTION,
-  MOST_EXCHANGED,
+  MAX_EXCHANGED,
   packBits,
   packWords,
   unpackBits,
@@ -80,7 +80,7 @@ function writeBits(bank: RegisterBank, known: ModbusFunction, offset: number, ke
 function exchange(bank: RegisterBank, known: ModbusFunction, offset: number, count: number, pdu: Uint8Array): Uint8Array {
   const writeFrom = ((pdu[5] ?? 0) << 8) | (pdu[6] ?? 0);
   const written = ((pdu[7] ?? 0) << 8) | (pdu[8] ?? 0);
-  const isSound = written >= 1 && written <= MOST_EXCHANGED && pdu[9] === written * 2 && pdu.length === 10 + written * 2;
+  const isSound = written >= 1 && written <= MAX_EXCHANGED && pdu[9] === written * 2 && pdu.length === 10 + written * 2;
   if (!isSound || count < 1 || count > known.most) return exception(known.code, ILLEGAL_DATA_VALUE);
   if (!bank.has(known.table, offset, count) || !bank.has(known.table, writeFrom, written))
     return exception(known.code, ILLEGAL_DATA_ADDRESS);

@@ -5,7 +5,7 @@ import type { Responder } from './tcp-server.js';
 
 export interface LineServerOptions {
   unitId: number;
-  /** How long the device thinks before it answers, on top of the silence that the standard asks for. */
+  /** How long the device takes before it answers, on top of the silence that the standard asks for. */
   delayMs: number;
   /** As set on the device; the line's own where it is left out. */
   settings?: SerialSettings;

@@ -9,7 +9,7 @@ import {
 } from '@plain-envoy/core/trace';
 
 /** Question and answer each count as a frame. */
-const MOST_RECORDS = 100_000;
+const MAX_RECORDS = 100_000;
 
 /** What was found: how many in all, and those asked for. */
 export interface Found {
@@ -22,7 +22,7 @@ export interface Found {
 
 /** The last exchanges on the wire, the oldest forgotten first. What one filter has found is found again without looking twice. */
 export class TraceRing {
-  private readonly records = new Array<TraceRecord | undefined>(MOST_RECORDS);
+  private readonly records = new Array<TraceRecord | undefined>(MAX_RECORDS);
   private last = 0;
   private search: { key: string; matches: (record: TraceRecord) => boolean; found: number[]; upTo: number; from: number } | null = null;
 
@@ -62,7 +62,7 @@ export class TraceRing {
 
   private keep(record: Omit<TraceRecord, 'number'>): void {
     this.last += 1;
-    this.records[this.last % MOST_RECORDS] = { ...record, number: this.last };
+    this.records[this.last % MAX_RECORDS] = { ...record, number: this.last };
   }
 
   /** A new run keeps all; a capture that waits goes on waiting. */
@@ -83,12 +83,12 @@ export class TraceRing {
    * oldest; a negative position counts from the newest.
    */
   find(filter: TraceFilter, { upTo, from, count }: { upTo: number | null; from: number; count: number }): Found {
-    const first = Math.max(1, this.last - MOST_RECORDS + 1);
+    const first = Math.max(1, this.last - MAX_RECORDS + 1);
     const found = this.matching(filter, first);
     const low = lowest(found, first);
     const high = upTo === null ? found.length : Math.max(low, lowest(found, upTo + 1));
     const start = from < 0 ? Math.max(low, high + from) : low + from;
-    const records = found.slice(start, Math.min(high, start + count)).map((number) => this.records[number % MOST_RECORDS]!);
+    const records = found.slice(start, Math.min(high, start + count)).map((number) => this.records[number % MAX_RECORDS]!);
     return { kept: { first: Math.min(first, this.last), last: this.last }, capture: this.capture, matching: high - low, records };
   }
 
@@ -96,9 +96,9 @@ export class TraceRing {
   since(after: number | null, count: number): { last: number; records: TraceRecord[] } {
     if (after === null) return { last: this.last, records: [] };
     // A run that began meanwhile counts from 1 again.
-    const from = after > this.last ? 1 : Math.max(after + 1, this.last - MOST_RECORDS + 1, 1);
+    const from = after > this.last ? 1 : Math.max(after + 1, this.last - MAX_RECORDS + 1, 1);
     const many = Math.max(0, Math.min(count, this.last - from + 1));
-    const records = Array.from({ length: many }, (_, index) => this.records[(from + index) % MOST_RECORDS]!);
+    const records = Array.from({ length: many }, (_, index) => this.records[(from + index) % MAX_RECORDS]!);
     return { last: from + many - 1, records };
   }
 
@@ -107,11 +107,11 @@ export class TraceRing {
     const search = this.search?.key === key ? this.search : { key, matches: matcher(filter), found: [], upTo: first - 1, from: first };
     this.search = search;
     for (let number = Math.max(first, search.upTo + 1); number <= this.last; number++)
-      if (search.matches(this.records[number % MOST_RECORDS]!)) search.found.push(number);
+      if (search.matches(this.records[number % MAX_RECORDS]!)) search.found.push(number);
     search.upTo = this.last;
     // What is forgotten is cut off now and then, not each time.
     const gone = lowest(search.found, first);
-    if (gone > MOST_RECORDS / 4) search.found.splice(0, gone);
+    if (gone > MAX_RECORDS / 4) search.found.splice(0, gone);
     return search.found;
   }
 }

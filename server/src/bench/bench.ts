@@ -30,7 +30,7 @@ export const AskArm = z.strictObject({
 export type AskArm = z.infer<typeof AskArm>;
 
 /** So many points of the lists are followed without anybody looking. */
-const MOST_FOLLOWED = 200;
+const MAX_FOLLOWED = 200;
 
 const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
 
@@ -221,7 +221,7 @@ export class Bench {
   private followLists(document: ProjectDocument): void {
     const ends = new Map(document.routes.map(({ id, sourceId, destinationId }) => [id, [sourceId, destinationId]]));
     const ids = document.watchLists.flatMap(({ items }) => items.flatMap(({ of, id }) => (of === 'route' ? (ends.get(id) ?? []) : [id])));
-    this.history.follow(document, ids.slice(0, MOST_FOLLOWED));
+    this.history.follow(document, ids.slice(0, MAX_FOLLOWED));
   }
 
   private running(projectId: string): Running {

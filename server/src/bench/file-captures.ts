@@ -4,7 +4,7 @@ import { refuse } from '../problem/index.js';
 
 /** So often what has come is passed on, and so much at once at most. */
 const LOOK_MS = 500;
-const MOST_AT_ONCE = 20_000;
+const MAX_AT_ONCE = 20_000;
 /** Whoever asked for a file fetches it at once. */
 const FETCHED_WITHIN_MS = 30_000;
 
@@ -66,7 +66,7 @@ export class FileCaptures {
           setTimeout(done, LOOK_MS);
         });
         isLast = !this.open.has(id);
-        const come = await capture.since(last, MOST_AT_ONCE);
+        const come = await capture.since(last, MAX_AT_ONCE);
         if (!come) return;
         last = come.last;
         const wanted = come.records.filter(matches);

@@ -4,7 +4,7 @@ import { type Point, type ProjectDocument, readPoint } from '@plain-envoy/core/m
 const KEPT_MS = 3_600_000;
 /** Closer together than this no two samples are kept. */
 const APART_MS = 200;
-const MOST_POINTS = 500;
+const MAX_POINTS = 500;
 
 interface Track {
   at: number[];
@@ -22,7 +22,7 @@ export class History {
   follow(document: ProjectDocument, pointIds: Iterable<string>): void {
     this.points = new Map(document.points.map((point) => [point.id, point]));
     for (const id of pointIds)
-      if (this.tracks.size < MOST_POINTS && !this.tracks.has(id)) this.tracks.set(id, { at: [], values: [], from: 0 });
+      if (this.tracks.size < MAX_POINTS && !this.tracks.has(id)) this.tracks.set(id, { at: [], values: [], from: 0 });
   }
 
   followed(): string[] {

@@ -6,7 +6,7 @@ import { type Database, schema } from '../database/index.js';
 export type EvidenceKind = 'proof' | 'errand' | 'hand';
 
 /** One thing that was done or seen on the bench. */
-export interface Entry {
+export interface EvidenceEntry {
   id: string;
   of: string;
   revision: number;
@@ -18,14 +18,14 @@ export interface Entry {
 export class Evidence {
   constructor(private readonly database: Database) {}
 
-  async keep(projectId: string, kind: EvidenceKind, of: string, revision: number, body: object): Promise<Entry> {
+  async keep(projectId: string, kind: EvidenceKind, of: string, revision: number, body: object): Promise<EvidenceEntry> {
     const row = { id: newId(), projectId, kind, of, revision, at: new Date(), body: body as Row };
     await this.database.tables.insert(schema.evidence).values(row);
     return { id: row.id, of, revision, atMs: row.at.getTime(), body: row.body };
   }
 
   /** The newest first. */
-  async list(projectId: string, kind: EvidenceKind, limit: number, of?: string): Promise<Entry[]> {
+  async list(projectId: string, kind: EvidenceKind, limit: number, of?: string): Promise<EvidenceEntry[]> {
     const { evidence } = schema;
     const rows = await this.database.tables
       .select()
@@ -37,7 +37,7 @@ export class Evidence {
   }
 
   /** The newest of each thing that it is about. */
-  async latest(projectId: string, kind: EvidenceKind): Promise<Entry[]> {
+  async latest(projectId: string, kind: EvidenceKind): Promise<EvidenceEntry[]> {
     const { evidence } = schema;
     const rows = await this.database.tables
       .selectDistinctOn([evidence.of])
@@ -48,6 +48,6 @@ export class Evidence {
   }
 }
 
-function asEntry({ id, of, revision, at, body }: typeof schema.evidence.$inferSelect): Entry {
+function asEntry({ id, of, revision, at, body }: typeof schema.evidence.$inferSelect): EvidenceEntry {
   return { id, of, revision, atMs: at.getTime(), body };
 }

@@ -1,1 +1,1 @@
-export { type Entry, Evidence, type EvidenceKind } from './evidence.js';
+export { type EvidenceEntry, Evidence, type EvidenceKind } from './evidence.js';

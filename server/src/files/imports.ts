@@ -17,7 +17,7 @@ import { readSource, type Source } from './source.js';
 import { good } from '@plain-envoy/core/outcome';
 
 /** Imports that wait for an answer at a time; the oldest makes way. */
-const MOST_WAITING = 8;
+const MAX_WAITING = 8;
 const SHOWN_ROWS = 300;
 
 interface Waiting {
@@ -59,7 +59,7 @@ export class Imports {
     const waiting = { id: newId(), projectId, deviceId, source: source.value, options, read: read(source.value, options, held, deviceId) };
     this.waiting.set(waiting.id, waiting);
     const oldest = this.waiting.keys().next().value;
-    if (this.waiting.size > MOST_WAITING && oldest) this.waiting.delete(oldest);
+    if (this.waiting.size > MAX_WAITING && oldest) this.waiting.delete(oldest);
     return previewOf(waiting);
   }
 

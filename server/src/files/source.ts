@@ -16,14 +16,14 @@ import { readSheets, type Sheet } from './workbook.js';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
 /** One entry of a file that says itself what a point is; `why` where it is none. */
-export interface Entry {
+export interface SourceEntry {
   name: string;
   line: number | null;
   body: Outcome<PointBody>;
 }
 
 /** What a file holds: a table whose columns must be understood, or points that are told outright. */
-export type Source = { kind: 'table'; what: string; table: TextTable } | { kind: 'points'; what: string; entries: Entry[] };
+export type Source = { kind: 'table'; what: string; table: TextTable } | { kind: 'points'; what: string; entries: SourceEntry[] };
 
 /** Finds out by its content what a file is, and reads it; `what` says so in words. */
 export async function readSource(bytes: Buffer, areas: readonly Area[]): Promise<Outcome<Source>> {

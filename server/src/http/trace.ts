@@ -9,15 +9,15 @@ import { ById, type Services } from './services.js';
 import { compile } from '@plain-envoy/core/compile';
 
 /** So many rows one question brings at most. */
-const MOST_ROWS = 1000;
-const MOST_EXPORTED = 100_000;
+const MAX_ROWS = 1000;
+const MAX_EXPORTED = 100_000;
 
 const UpTo = z.int().min(0).nullable().describe('The last number that counts; none: all');
 const AskTrace = z.strictObject({
   filter: TraceFilter,
   upTo: UpTo,
   from: z.int().describe('From this position on, the oldest first; a negative one counts from the newest'),
-  count: z.int().min(0).max(MOST_ROWS, `At most ${MOST_ROWS} at a time.`),
+  count: z.int().min(0).max(MAX_ROWS, `At most ${MAX_ROWS} at a time.`),
 });
 const AskTrigger = z.strictObject({ trigger: TraceTrigger.nullable() });
 const AskCapture = z.strictObject({ filter: TraceFilter });
@@ -56,7 +56,7 @@ export function addTrace(instance: FastifyInstance, { projects, bench }: Pick<Se
   app.post('/api/projects/:id/trace/file', { schema: { params: ById, body: AskFile } }, async (request, reply) => {
     const { filter, upTo, format } = request.body;
     const { document } = await projects.get(request.params.id);
-    const { records } = await bench.trace(request.params.id, filter, { upTo, from: 0, count: MOST_EXPORTED });
+    const { records } = await bench.trace(request.params.id, filter, { upTo, from: 0, count: MAX_EXPORTED });
     const { type, name, body } = exportTrace(document, records, format);
     return reply.header('content-type', type).header('content-disposition', `attachment; filename="${name}"`).send(body);
   });

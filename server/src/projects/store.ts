@@ -1,3 +1,4 @@
+import { Mutex } from 'async-mutex';
 import type { Accepted } from '@plain-envoy/core/feed';
 import { isDeepStrictEqual } from 'node:util';
 import { desc, eq, sql } from 'drizzle-orm';
@@ -30,7 +31,7 @@ export interface Held {
   redo: string | null;
 }
 
-interface Entry extends HistoryEntry {
+interface UndoEntry extends HistoryEntry {
   label: string;
 }
 
@@ -41,7 +42,7 @@ interface Entry extends HistoryEntry {
 export class ProjectStore {
   private readonly held = new Map<string, Held>();
   private readonly doubtful = new Set<string>();
-  private readonly turns = new Map<string, Promise<unknown>>();
+  private readonly turns = new Map<string, Mutex>();
 
   constructor(
     private readonly database: Database,
@@ -82,7 +83,7 @@ export class ProjectStore {
     const checked = checkChanges(changeSet.changes, projectId);
     if (!checked.ok) refuse(422, checked.problem.message, checked.problem.path);
     const id = newId();
-    const entry: Entry = { id, of: id, kind: 'edit', label: changeSet.label };
+    const entry: UndoEntry = { id, of: id, kind: 'edit', label: changeSet.label };
     return this.inTurn(projectId, () => this.commit(projectId, checked.value, entry, changeSet.baseRevision, onProgress));
   }
 
@@ -114,18 +115,15 @@ export class ProjectStore {
 
   /** Does what is asked of one project one after the other, so that what is in memory never falls behind the rows. */
   private inTurn<T>(projectId: string, work: () => Promise<T>): Promise<T> {
-    const turn = (this.turns.get(projectId) ?? Promise.resolve()).then(work);
-    this.turns.set(
-      projectId,
-      turn.catch(() => undefined),
-    );
-    return turn;
+    const turns = this.turns.get(projectId) ?? new Mutex();
+    this.turns.set(projectId, turns);
+    return turns.runExclusive(work);
   }
 
   private async commit(
     projectId: string,
     changes: Change[],
-    entry: Entry,
+    entry: UndoEntry,
     baseRevision: number | null,
     onProgress?: (written: number) => void,
   ): Promise<Accepted> {
@@ -151,7 +149,7 @@ export class ProjectStore {
     db: Tables,
     projectId: string,
     changes: Change[],
-    entry: Entry,
+    entry: UndoEntry,
     baseRevision: number | null,
     onProgress?: (written: number) => void,
   ) {
@@ -218,7 +216,7 @@ export class ProjectStore {
   }
 
   /** The newest thousand entries are enough for undo; older edits stay in the audit list. */
-  private async history(db: Tables, projectId: string): Promise<Entry[]> {
+  private async history(db: Tables, projectId: string): Promise<UndoEntry[]> {
     const { id, kind, of, label, revision } = schema.changeSets;
     const newest = await db
       .select({ id, kind, of, label })
@@ -241,7 +239,7 @@ export class ProjectStore {
   }
 }
 
-function nextSteps(history: readonly Entry[]): { undo: string | null; redo: string | null } {
+function nextSteps(history: readonly UndoEntry[]): { undo: string | null; redo: string | null } {
   const stacks = undoStacks(history);
   const labelOf = (id: string | undefined) => history.find((entry) => entry.id === id)?.label ?? null;
   return { undo: labelOf(stacks.undo.at(-1)), redo: labelOf(stacks.redo.at(-1)) };

@@ -8,7 +8,7 @@ const TcpPort = z.int('A whole number.').min(1, 'TCP ports start at 1.').max(65_
 const Patience = z.int('A whole number of milliseconds.').min(20, 'At least 20 ms.').max(10_000, 'At most 10 000 ms.');
 
 /** Addresses times ports that one sweep tries at most. */
-export const MOST_TARGETS = 8192;
+export const MAX_TARGETS = 8192;
 
 export const AskReach = z.strictObject({ on: On, deviceId: z.uuid() });
 export const AskUnits = z.strictObject({ on: On, lineId: z.uuid(), first: Unit, last: Unit, timeoutMs: Patience });
@@ -21,7 +21,7 @@ export const AskHosts = z.strictObject({
   timeoutMs: Patience,
 });
 /** Registers that one reading of a span takes at most; bits are as many. */
-export const MOST_READ = 4000;
+export const MAX_READ = 4000;
 
 export const AskRead = z
   .strictObject({
@@ -29,7 +29,7 @@ export const AskRead = z
     deviceId: z.uuid(),
     table: Table,
     first: Offset,
-    count: z.int('A whole number.').min(1, 'At least one register.').max(MOST_READ, `At most ${MOST_READ} at a time.`),
+    count: z.int('A whole number.').min(1, 'At least one register.').max(MAX_READ, `At most ${MAX_READ} at a time.`),
     everyMs: z
       .int('A whole number of milliseconds.')
       .min(100, 'At least 100 ms.')

@@ -1,3 +1,4 @@
+import { type SerialPort } from '@plain-envoy/core/media';
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -278,8 +279,19 @@ describe('a project of before lines had cables, and points names for bits', () =
         'reference',
         'isolated',
       ],
-      more: ['earthV', 'unitLoads', 'driverLoads', 'terminals', 'plug', 'handshake', 'passes'],
+      more: ['earthV', 'unitLoads', 'driverLoads', 'terminals', 'plug', 'handshake'],
     };
+    const kiln = demo.ports.find((port) => port.kind === 'serial' && port.deviceId === deviceId('Kiln gateway'))! as SerialPort;
+    const forwarding = { ...kiln, forwardedUnits: [{ first: 11, last: 41 }] };
+    const changes = [{ entity: 'port', id: kiln.id, before: kiln, after: forwarding }];
+    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ label: 'Forward some', baseRevision: 0, changes }),
+    });
+    const before = (text: string) => `replace(${text}::text, '"forwardedUnits"', '"passes"')::jsonb`;
+    await client.query(`update ports set body = ${before('body')}`);
+    await client.query(`update change_sets set changes = ${before('changes')}`);
     await client.query(`update lines set body = body - $1::text[]`, [fields.lines]);
     await client.query(`update ports set body = body - $1::text[] where body->>'kind' in ('serial', 'ethernet')`, [
       [...fields.ports, ...fields.more, 'framing'],
@@ -304,6 +316,7 @@ describe('a project of before lines had cables, and points names for bits', () =
       '0004_limits_of_receivers',
       '0005_delays',
       '0006_standing_still',
+      '0008_forwarded_units',
     ]) {
       const sql = readFileSync(new URL(`../../migrations/${name}.sql`, import.meta.url), 'utf8');
       for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
@@ -317,6 +330,10 @@ describe('a project of before lines had cables, and points names for bits', () =
     const controller = document.devices.find(({ name }) => name === 'Kiln controller')!;
     expect([controller.entry, controller.forbidden, controller.areas.map(({ firstBit }) => firstBit)]).toEqual(['asIs', [], [null, null]]);
     expect(document.points.filter(({ bit }) => bit !== null).length).toBe(demo.points.filter(({ bit }) => bit !== null).length);
+    const port = document.ports.find(({ id }) => id === kiln.id) as SerialPort;
+    expect(port.forwardedUnits).toEqual(forwarding.forwardedUnits);
+    const undone = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}/undo`, { method: 'POST' });
+    expect((await undone.json()) as object).toEqual(jasmine.objectContaining({ label: 'Forward some', kind: 'undo' }));
     expect(document.ports.map((port) => ('unitId' in port ? port.unitId : null))).toEqual(
       demo.ports.map((port) => ('unitId' in port ? port.unitId : null)),
     );

@@ -23,7 +23,7 @@ import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNe
 import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
 import { Arming } from '../arming/index.js';
 import { refuse } from '../problem/index.js';
-import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MOST_TARGETS } from './asked.js';
+import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MAX_TARGETS } from './asked.js';
 import { type ModbusLine, isModbusLine } from '@plain-envoy/core/media';
 
 const PARALLEL_HOSTS = 64;
@@ -106,7 +106,7 @@ export class Prover {
     const [from, to] = [ipNumber(first)!, ipNumber(last)!];
     if (to < from) refuse(422, `The last address, ${last}, comes before the first, ${first}.`, ['last']);
     const count = (to - from + 1) * ports.length;
-    if (count > MOST_TARGETS) refuse(422, `That is ${count} connections to try; one sweep tries at most ${MOST_TARGETS}.`, ['last']);
+    if (count > MAX_TARGETS) refuse(422, `That is ${count} connections to try; one sweep tries at most ${MAX_TARGETS}.`, ['last']);
     if (on === 'real' && network.ok && !(contains(network.value, from) && contains(network.value, to))) {
       refuse(422, `A sweep stays on ${line!.name}, ${formatNetwork(network.value)}.`, ['first']);
     }

@@ -4,7 +4,7 @@ import type { Finding } from '@plain-envoy/core/findings';
 import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { type Plan } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
-import { type Hands, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
+import { type ProofBench, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
 import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
@@ -121,7 +121,7 @@ export class RouteProofs {
     }
   }
 
-  private hands(document: ProjectDocument, plan: Plan, findings: readonly Finding[]): Hands {
+  private hands(document: ProjectDocument, plan: Plan, findings: readonly Finding[]): ProofBench {
     const { standIns, live } = this.around;
     /** What is diagnosed of an end says more than what the route knows of itself. */
     const reason = (routeId: string) => {

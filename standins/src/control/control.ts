@@ -11,7 +11,7 @@ import { schemaProblem } from '@plain-envoy/core/outcome';
 import { Line, Port } from '@plain-envoy/core/media';
 
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
-const Release = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });
+const HeldSpan = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });
 const Cut = z.strictObject({ cut: z.boolean() });
 const SetFaults = z.strictObject({ faults: Faults });
 const Reboot = z.strictObject({ ms: z.int().min(100, 'At least 100 ms.').max(60_000, 'At most 60 000 ms.') });
@@ -53,7 +53,7 @@ export function controlInterface(plant: Plant): FastifyInstance {
   });
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/release', (request, reply) => {
-    const body = read(Release, request.body, reply);
+    const body = read(HeldSpan, request.body, reply);
     const bank = plant.member(request.params.deviceId)?.standIn?.bank;
     if (!body) return reply;
     if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');

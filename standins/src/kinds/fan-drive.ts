@@ -37,14 +37,14 @@ export class FanDrive implements StandIn {
     const timeoutMs = this.bank.get('holding', TIMEOUT) * 100;
     const commanded = this.bank.get('holding', COMMAND);
     if (this.state !== 'ready' && timeoutMs > 0 && this.silentMs > timeoutMs) this.state = 'fault';
-    else this.obey(commanded);
+    else this.follow(commanded);
     this.lastCommand = commanded;
     const target = this.state === 'running' ? Math.min(TOP_TENTHS_HZ, this.bank.get('holding', TARGET)) : 0;
     this.speed = towards(this.speed, target, (RAMP_TENTHS_HZ_PER_S * ms) / 1000);
     this.show();
   }
 
-  private obey(commanded: number): void {
+  private follow(commanded: number): void {
     const on = (commanded & command.on) !== 0;
     const run = (commanded & command.run) !== 0;
     const resetRises = (commanded & command.reset) !== 0 && (this.lastCommand & command.reset) === 0;

@@ -1,5 +1,6 @@
 import { standInPort } from '@plain-envoy/core/plan';
 import { socketTransports } from '@plain-envoy/engine/transports';
+import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
 import type { Fault } from '@plain-envoy/core/feed';
 import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
@@ -57,7 +58,7 @@ export class Plant {
   private readonly wired = new Map<string, Wired>();
   private readonly lines = new Map<string, LineOfPlant>();
   private timer: NodeJS.Timeout | null = null;
-  private turn: Promise<unknown> = Promise.resolve();
+  private readonly turns = new Mutex();
 
   constructor(
     private wiring: Wiring,
@@ -91,9 +92,7 @@ export class Plant {
 
   /** Follows an edited project: what is the same in both goes on undisturbed, and no device forgets its registers. */
   rewire(wiring: Wiring): Promise<void> {
-    const done = this.turn.then(() => this.follow(wiring));
-    this.turn = done.catch(() => undefined);
-    return done;
+    return this.turns.runExclusive(() => this.follow(wiring));
   }
 
   members(): Member[] {
@@ -224,7 +223,7 @@ export class Plant {
     const line = master && this.lines.get(master.lineId)?.virtual;
     if (!line) return [];
     const transport = new LineTransport(line, settingsOf(master));
-    const passing = gatewayResponder(transport, { timeoutMs: device.timeoutMs, passes: master.passes });
+    const passing = gatewayResponder(transport, { timeoutMs: device.timeoutMs, forwardedUnits: master.forwardedUnits });
     const respond = after(device.delayMs, faulty.around(passing));
     const listening = ports
       .filter((port): port is EthernetPort => port.kind === 'ethernet')
@@ -240,7 +239,7 @@ export class Plant {
   }
 }
 
-/** A device thinks before it answers. */
+/** A device takes its time before it answers. */
 function after(delayMs: number, respond: Responder): Responder {
   if (delayMs === 0) return respond;
   return async (unit, pdu) => {

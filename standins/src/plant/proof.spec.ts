@@ -2,7 +2,7 @@ import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
 import type { Looked, Reading } from '@plain-envoy/core/feed';
 import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
 import type { RouteProof } from '@plain-envoy/core/proof';
-import { type Hands, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
+import { type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
 import { controlInterface } from '../control/index.js';
 import { comesTrue } from './comes-true.spec-helper.js';
@@ -51,7 +51,7 @@ async function prove(document: ProjectDocument, withLoss: boolean, { until = () 
   const collecting = setInterval(() => {
     for (const { routeId, reason, quality } of runner.collect().routes) reasons.set(routeId, quality === 'good' ? null : reason);
   }, 100);
-  const hands: Hands = {
+  const hands: ProofBench = {
     drive: async (point, value) => {
       const driven = (await put(`/stand-ins/${point.deviceId}/drive`, { point, value })) as { point: Point; words: number[] };
       if (lateMs) await new Promise((done) => setTimeout(done, lateMs));

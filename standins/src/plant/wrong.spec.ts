@@ -94,7 +94,7 @@ describe('a set-up that is wrong by one change', () => {
     ],
     ['a watchdog that is too short', point('Kiln controller', 'Steep heartbeat', { watchdogMs: 500 }), 'watchdog-short'],
     ['too few connections', ethernet('Kiln gateway', { connections: 1, otherClients: 2 }), 'connections'],
-    ['a gateway that does not know the unit', serial('Kiln gateway', { passes: [{ first: 11, last: 31 }] }), 'unit-not-forwarded'],
+    ['a gateway that does not know the unit', serial('Kiln gateway', { forwardedUnits: [{ first: 11, last: 31 }] }), 'unit-not-forwarded'],
   ];
   for (const [what, change, check] of byFinding) {
     it(`with ${what} is found before it runs`, () => expect(found(change(demo))).toContain(check));

@@ -22,7 +22,7 @@ const words: Readonly<Record<string, string>> = {
   reference6: 'six-digit reference',
   area: 'the controller’s own area',
   asIs: 'as the zero-based offset',
-  subtractsOne: 'as a number, and subtracts one',
+  subtractsOne: 'as a one-based number',
   nearest: 'to the nearest',
   wrap: 'begin again at the other end',
   stop: 'stay at the end',

@@ -7,7 +7,7 @@ interface Line {
   table: { heads: string[]; rows: string[][] } | null;
 }
 
-const MOST_ROWS = 50;
+const MAX_ROWS = 50;
 
 /** A result with its units: single values as lines, lists of objects as tables. */
 @Component({
@@ -82,8 +82,8 @@ export class ResultView {
 
 function tableOf(rows: readonly object[]): NonNullable<Line['table']> {
   const keys = [...new Set(rows.flatMap((row) => Object.keys(row)))];
-  const shown = rows.slice(0, MOST_ROWS).map((row) => keys.map((key) => plain((row as Record<string, unknown>)[key])));
-  if (rows.length > MOST_ROWS) shown.push([`and ${rows.length - MOST_ROWS} more`]);
+  const shown = rows.slice(0, MAX_ROWS).map((row) => keys.map((key) => plain((row as Record<string, unknown>)[key])));
+  if (rows.length > MAX_ROWS) shown.push([`and ${rows.length - MAX_ROWS} more`]);
   return { heads: keys.map(labelOf), rows: shown };
 }
 

@@ -161,7 +161,7 @@ describe('DevicePanel', () => {
     ]);
   });
 
-  it('sets how long the device thinks and what its link loses, and keeps what does not fit where it was typed', async () => {
+  it('sets the response delay of a device and what its link loses, and keeps what does not fit where it was typed', async () => {
     const panel = on.show(DevicePanel, { device });
     typeInto(panel, 'input[name=lossPercent]', '120');
     await submit(panel);

@@ -20,7 +20,7 @@ const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {
   serial: [
     {
       title: 'As set on the device',
-      fields: ['unitId', 'baud', 'dataBits', 'parity', 'stopBits', 'framing', 'levels', 'duplex', 'handshake', 'passes', 'setHow'],
+      fields: ['unitId', 'baud', 'dataBits', 'parity', 'stopBits', 'framing', 'levels', 'duplex', 'handshake', 'forwardedUnits', 'setHow'],
     },
     {
       title: 'Wired',
@@ -36,7 +36,7 @@ const labels: Record<string, string> = {
   tcpPort: 'TCP port',
   unitId: 'Unit ID',
   leased: 'Address by lease',
-  passes: 'Unit IDs that the gateway passes on; none: all',
+  forwardedUnits: 'Unit IDs that the gateway passes on; none: all',
   setHow: 'How it is set there',
   standInAddress: 'Its stand-in listens at',
   otherClients: 'Clients besides Plain Envoy',
@@ -124,7 +124,7 @@ export class PortForm {
   protected readonly groups = computed(() => {
     const port = this.port();
     const asks = port.kind === 'serial' && port.unitId === null;
-    return shown[port.kind].map(({ title, fields }) => ({ title, fields: fields.filter((field) => asks || field !== 'passes') }));
+    return shown[port.kind].map(({ title, fields }) => ({ title, fields: fields.filter((field) => asks || field !== 'forwardedUnits') }));
   });
   protected readonly fields = computed(() => this.groups().flatMap((group) => group.fields));
   protected readonly signals = computed(() => {

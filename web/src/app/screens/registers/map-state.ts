@@ -66,8 +66,8 @@ export class MapState {
     let problem: string | null = null;
     let some = false;
     for (const [first, last] of spansAround(points, margin)) {
-      for (let offset = first; offset <= last; offset += MOST_READ) {
-        problem = await this.readOnce(table, offset, Math.min(MOST_READ, last - offset + 1));
+      for (let offset = first; offset <= last; offset += MAX_READ) {
+        problem = await this.readOnce(table, offset, Math.min(MAX_READ, last - offset + 1));
         some ||= problem === null;
       }
     }
@@ -110,7 +110,7 @@ export class MapState {
 
 const none: Point[] = [];
 /** As many as the server reads at a time. */
-const MOST_READ = 4000;
+const MAX_READ = 4000;
 
 /** Where points lie, as few spans as possible; what is far from any of them is not asked for. */
 function spansAround(points: readonly Point[], margin: number): [first: number, last: number][] {

@@ -40,7 +40,7 @@ const shownFields = [
   'watchdogMs',
   'note',
 ];
-const MOST_AT_ONCE = 1000;
+const MAX_AT_ONCE = 1000;
 
 /** Adds a point or changes one. What is typed stays until it is accepted; each problem stands at its field. */
 @Component({
@@ -85,7 +85,7 @@ export class PointForm {
   protected readonly forecast = computed(() => {
     const count = typedNumber(this.howMany());
     const name = this.typed().name.trim();
-    return name && count > 1 && count <= MOST_AT_ONCE ? `${name} … ${countedName(name, count - 1)}` : '';
+    return name && count > 1 && count <= MAX_AT_ONCE ? `${name} … ${countedName(name, count - 1)}` : '';
   });
   /** Points of the device that could have to be set before this one. */
   protected readonly releasers = computed(() => {
@@ -141,8 +141,8 @@ export class PointForm {
     if (!codes.ok) unread.push(['codes', codes.problem.message]);
     if (this.scaleProblem()) unread.push(['scale', this.scaleProblem()!]);
     const count = this.isNew() ? typedNumber(this.howMany()) : 1;
-    if (!(Number.isInteger(count) && count >= 1 && count <= MOST_AT_ONCE))
-      unread.push(['howMany', `A whole number from 1 to ${MOST_AT_ONCE}.`]);
+    if (!(Number.isInteger(count) && count >= 1 && count <= MAX_AT_ONCE))
+      unread.push(['howMany', `A whole number from 1 to ${MAX_AT_ONCE}.`]);
     if (unread.length) return this.problems.set(unread);
     const after = this.problems.check(Point, {
       ...pointFrom(before, this.typed()),

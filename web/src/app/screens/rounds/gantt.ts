@@ -28,7 +28,7 @@ export interface GanttSpan {
 
 const ROW_PX = 14;
 const HEAD_PX = 30;
-const MOST_ROWS = 22;
+const MAX_ROWS = 22;
 const kinds: GanttSpan['kind'][] = ['read', 'write', 'silent', 'measured'];
 
 /** Lines over time: a thin line while a request waits, a bar while it holds its line, a hollow one while nobody answers. */
@@ -62,7 +62,7 @@ export class Gantt {
   readonly choose = output<string>();
   private readonly themed = themeChanges();
 
-  protected readonly height = computed(() => Math.min(MOST_ROWS, Math.max(3, this.rows().length)) * ROW_PX + HEAD_PX);
+  protected readonly height = computed(() => Math.min(MAX_ROWS, Math.max(3, this.rows().length)) * ROW_PX + HEAD_PX);
 
   protected readonly options = computed(() => {
     this.themed();
@@ -127,7 +127,7 @@ export class Gantt {
       },
       dataZoom: [
         { type: 'inside', xAxisIndex: 0, filterMode: 'weakFilter' },
-        ...(rows.length > MOST_ROWS
+        ...(rows.length > MAX_ROWS
           ? [
               {
                 type: 'slider',
@@ -135,7 +135,7 @@ export class Gantt {
                 width: 8,
                 right: 0,
                 startValue: 0,
-                endValue: MOST_ROWS - 1,
+                endValue: MAX_ROWS - 1,
                 showDetail: false,
                 zoomLock: true,
                 brushSelect: false,

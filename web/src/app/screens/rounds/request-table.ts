@@ -145,7 +145,7 @@ export class RequestTable {
     this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + arrowStep(event)]?.focus();
   }
 
-  /** The device really thinks for so long; the forecast is made with it from then on. */
+  /** The response delay of the device is really this; the forecast is made with it from then on. */
   protected async adopt({ before, delayMs }: { before: Device; delayMs: number }): Promise<void> {
     const label = `State ${delayMs} ms as the delay of ${before.name}`;
     const answer = await this.project.commit(label, [{ entity: 'device', id: before.id, before, after: { ...before, delayMs } }]);

@@ -27,7 +27,7 @@ const tabs = [
   { key: 'requests', name: 'Requests' },
   { key: 'ages', name: 'Values' },
   { key: 'rounds', name: 'Rounds' },
-  { key: 'trip', name: 'There and back' },
+  { key: 'trip', name: 'Round-trip time' },
 ] as const;
 type Tab = (typeof tabs)[number]['key'];
 

@@ -16,7 +16,7 @@ interface KnobKind {
 const periods = [50, 100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1500, 2000, 3000, 5000, 8000, 10_000, 20_000, 60_000];
 
 const knobs: Record<Knob, KnobKind> = {
-  slower: { offer: 'thinks longer', unit: '×', steps: [1, 1.5, 2, 3, 5, 8, 12, 20, 40, 80] },
+  slower: { offer: 'answers more slowly', unit: '×', steps: [1, 1.5, 2, 3, 5, 8, 12, 20, 40, 80] },
   loss: { offer: 'loses answers', unit: '% lost', steps: [0, 1, 2, 3, 5, 8, 12, 20, 30, 50] },
   timeout: { offer: 'is waited for', unit: 'ms timeout', steps: [50, 100, 150, 200, 250, 400, 600, 1000, 1500, 2000, 3000, 5000] },
   baud: { offer: 'at another rate', unit: 'baud', steps: [1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200] },
@@ -180,7 +180,7 @@ export class WhatIfBar {
           knobs.baud.offer,
         ),
       },
-      { label: 'A device thinks longer', items: each('slower', asked, knobs.slower.offer) },
+      { label: 'A device answers more slowly', items: each('slower', asked, knobs.slower.offer) },
       { label: 'A link loses answers', items: each('loss', asked, knobs.loss.offer) },
       { label: 'Another timeout', items: each('timeout', [...new Set([...gateways, ...asked])], knobs.timeout.offer) },
     ];

@@ -16,7 +16,7 @@ import { Port, type Port as PortRow } from '@plain-envoy/core/media';
 const numbers = [
   { key: 'timeoutMs', label: 'Timeout, ms' },
   { key: 'tries', label: 'Tries' },
-  { key: 'delayMs', label: 'Thinks for, ms' },
+  { key: 'delayMs', label: 'Response delay, ms' },
   { key: 'lossPercent', label: 'Answers lost, %' },
 ] as const;
 

@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { explainFrame, type FrameField } from '@plain-envoy/core/frame';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
-import type { Told, TraceRecord } from '@plain-envoy/core/trace';
+import type { ToldExchange, TraceRecord } from '@plain-envoy/core/trace';
 
 /** A field of a frame as it is drawn: its bytes, and what kind of thing it is. */
 interface DrawnField extends FrameField {
@@ -38,7 +38,7 @@ const kinds: Readonly<Record<string, string>> = {
 })
 export class ExchangeView {
   readonly record = input.required<TraceRecord>();
-  readonly told = input.required<Told>();
+  readonly told = input.required<ToldExchange>();
   readonly routes = input<readonly PlannedRoute[]>([]);
   readonly closed = output();
 

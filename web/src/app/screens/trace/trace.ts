@@ -23,7 +23,7 @@ import {
   readSerial,
   readSerialText,
   teller,
-  type Told,
+  type ToldExchange,
   type TraceFilter,
   type TraceRecord,
 } from '@plain-envoy/core/trace';
@@ -52,7 +52,7 @@ type Tell = ReturnType<typeof teller>;
 /** An exchange as the list shows it. */
 interface Line {
   record: TraceRecord;
-  told: Told;
+  told: ToldExchange;
   time: string;
   ms: string;
   code: string;

@@ -11,7 +11,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import type { Reading } from '@plain-envoy/core/address';
+import type { AddressReading } from '@plain-envoy/core/address';
 import { countedName, following } from '@plain-envoy/core/map';
 import { type Point, rawText, valueText } from '@plain-envoy/core/model';
 import { AgGridAngular } from 'ag-grid-angular';
@@ -73,7 +73,7 @@ interface Draft {
 export interface Ambiguous {
   point: Point;
   text: string;
-  readings: Reading[];
+  readings: AddressReading[];
 }
 
 const SETTLE_MS = 60;

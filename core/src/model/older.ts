@@ -1,0 +1,19 @@
+/** Fields that were called otherwise in files of older versions: the list that they are in, the old name and the new. */
+const renamed = [['ports', 'passes', 'forwardedUnits']] as const;
+
+/** A project or a device out of a file as this version calls its fields; what it is not understood of stays as it is. */
+export function fromOlder(json: unknown): unknown {
+  if (typeof json !== 'object' || json === null) return json;
+  const newer: Record<string, unknown> = { ...json };
+  for (const [list, before, after] of renamed) {
+    const rows = newer[list];
+    if (Array.isArray(rows)) newer[list] = rows.map((row: unknown) => withName(row, before, after));
+  }
+  return newer;
+}
+
+function withName(row: unknown, before: string, after: string): unknown {
+  if (typeof row !== 'object' || row === null || !(before in row)) return row;
+  const { [before]: value, ...rest } = row as Record<string, unknown>;
+  return { ...rest, [after]: value };
+}
