@@ -4,9 +4,10 @@ import { forecast } from '../core/dist/forecast/index.js';
 import { functionOf } from '../core/dist/frame/index.js';
 import { lineTime } from '../core/dist/line/index.js';
 import { blankDevice, pointWidth } from '../core/dist/model/index.js';
-import { compile, compiler, planPoints } from '../core/dist/plan/index.js';
+import { compile, compiler } from '../core/dist/compile/index.js';
+import { routeBetween } from '../core/dist/making/index.js';
 import { reckon } from '../core/dist/reckoner/index.js';
-import { routeBetween } from '../core/dist/route/index.js';
+import { planPoints } from '../core/dist/plan/index.js';
 
 const demo = fernhollow();
 

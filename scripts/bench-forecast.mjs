@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { mendedFernhollow } from '../core/dist/demo/index.js';
 import { forecast } from '../core/dist/forecast/index.js';
 import { requestPdu } from '../core/dist/frame/index.js';
-import { compile } from '../core/dist/plan/index.js';
+import { compile } from '../core/dist/compile/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
 import { TcpTransport } from '../engine/dist/links/index.js';
 

@@ -2,7 +2,7 @@
 // while more come in.
 import { fernhollow } from '../core/dist/demo/index.js';
 import { requestPdu, tcpFrame } from '../core/dist/frame/index.js';
-import { compile } from '../core/dist/plan/index.js';
+import { compile } from '../core/dist/compile/index.js';
 import { matcher } from '../core/dist/trace/index.js';
 import { TraceRing } from '../engine/dist/trace/index.js';
 
@@ -13,7 +13,7 @@ const records = Array.from({ length: KEPT }, (_, index) => {
   const sent = tcpFrame(index & 0xffff, { unit: unitId, pdu: requestPdu({ functionCode: 3, offset, count }) });
   const got = tcpFrame(index & 0xffff, { unit: unitId, pdu: new Uint8Array(20 + (index % 50)) });
   const end = index % 50 ? 'answered' : 'silent';
-  return { atMs: index, endpointId, requestId: id, framing: 'tcp', unit: unitId, functionCode, sent, got, end, ms: index % 40, why: null };
+  return { atMs: index, endpointId, requestId: id, framing: 'tcp', unit: unitId, functionCode, sent, got, end, ms: index % 40, failure: null };
 });
 const ring = new TraceRing();
 for (const record of records) ring.add(record);

@@ -2,7 +2,7 @@
 // end every route delivers. Loopback only; ends by itself. Usage: node --expose-gc scripts/soak.mjs [seconds]
 import { mendedFernhollow } from '../core/dist/demo/index.js';
 import { blankFaults, triesIn } from '../core/dist/feed/index.js';
-import { compile } from '../core/dist/plan/index.js';
+import { compile } from '../core/dist/compile/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
 import { TcpTransport } from '../engine/dist/links/index.js';
 import { Plant } from '../standins/dist/plant/index.js';
