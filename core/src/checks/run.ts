@@ -10,16 +10,11 @@ for (const check of checks as readonly Check[]) {
 
 /** Everything that the checks of one scope find, in the order of the list. */
 export function runChecks<S extends Exclude<Scope, 'ends'>>(scope: S, of: Scopes[S]): Finding[] {
-  return checksOf(scope).flatMap((check) =>
-    (check.find(of) as readonly Found[]).map(({ message, mend, at, fix, severity }): Finding => ({
-      severity: severity ?? check.severity,
-      check: check.id,
-      message,
-      mend,
-      ...(fix ? { fix } : {}),
-      at,
-    })),
-  );
+  const findings: Finding[] = [];
+  for (const check of checksOf(scope))
+    for (const { message, mend, at, fix, severity } of check.find(of) as readonly Found[])
+      findings.push({ severity: severity ?? check.severity, check: check.id, message, mend, ...(fix ? { fix } : {}), at });
+  return findings;
 }
 
 /** How much it matters, where a check does not say otherwise of what it has found. */
@@ -34,7 +29,9 @@ export interface EndsProblem extends FoundAtEnds {
 
 /** Why this source cannot be carried to this destination in this way; empty when it can. */
 export function checkEnds(chain: Scopes['ends']): EndsProblem[] {
-  return checksOf('ends').flatMap((check) => check.find(chain).map((found) => ({ check: check.id, ...found })));
+  const problems: EndsProblem[] = [];
+  for (const check of checksOf('ends')) for (const found of check.find(chain)) problems.push({ check: check.id, ...found });
+  return problems;
 }
 
 function checksOf<S extends Scope>(scope: S): Check<S>[] {

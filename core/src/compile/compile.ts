@@ -100,11 +100,19 @@ function plannedRoute(
   const { route, round, source, destination, others, valid } = row;
   const { id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss } = route;
   return {
-    ...{ id, name, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss },
+    id,
+    name,
+    carry,
+    transforms,
+    carrierId,
+    trigger,
+    whileId,
+    onlyDifferent,
+    loss,
     source,
     destination,
     readId,
-    alsoReadIds: [...new Set(alsoReadIds)].filter((other) => other !== readId),
+    alsoReadIds: alsoReadIds.length ? [...new Set(alsoReadIds)].filter((other) => other !== readId) : [],
     others,
     writeId,
     valid: valid && validId ? { point: valid, writeId: validId } : null,

@@ -2,7 +2,7 @@ import { checkEnds, runChecks } from '../checks/index.js';
 import { type Finding, fixOf, onRoute } from '../findings/index.js';
 import { alsoReadBy, type Point, type Route } from '../model/index.js';
 import { areSame, type Lookup, namesOf, type RouteNames, type ValidRoute } from '../plan/index.js';
-import { wordsFor } from '../route/index.js';
+import { chainOf, wordsFor } from '../route/index.js';
 import type { RouteMemory } from './route-memory.js';
 
 /** The route with all that it names; or null, and findings that say what keeps it from being carried. */
@@ -43,7 +43,7 @@ function examine(route: Route, look: Lookup): { row: ValidRoute | null; findings
 }
 
 function atEnds({ route, source, destination }: RouteNames): Finding[] {
-  return checkEnds({ ...route, source, destination }).map(({ check, message, mend, field, fix }) => ({
+  return checkEnds(chainOf(route, source, destination)).map(({ check, message, mend, field, fix }) => ({
     severity: 'stop',
     check,
     message,

@@ -1,5 +1,6 @@
 import { isBitTable } from '../address/index.js';
 import { blankPoint, type Change, type Device, type Point, type Route } from '../model/index.js';
+import { chainOf } from '../route/index.js';
 import { routeBetween } from './between.js';
 import type { FirstPlace } from './in-order.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
@@ -57,7 +58,7 @@ export function heartbeat(wish: HeartbeatWish): Outcome<{ changes: Change[]; sai
     ...(sourceId ? {} : { carry: 'value', transforms: [beat] }),
     loss: { rule: validId ? 'invalid' : 'hold', value: null, validId, afterMs: watchdogMs, stillMs: watchdogMs },
   };
-  const [problem] = checkEnds({ ...route, source, destination });
+  const [problem] = checkEnds(chainOf(route, source, destination));
   if (problem) return bad(`${problem.message} ${problem.mend}`, 'at');
   changes.push({ entity: 'route', id: route.id, before: null, after: route });
   said.push(sourceId ? `carries ${source.name}` : `beats by ${beatNames[pattern]} while ${source.name} can be read`);

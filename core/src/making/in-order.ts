@@ -1,6 +1,7 @@
 import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
 import { countedName } from '../map/index.js';
 import { blankPoint, type Point, pointWidth, type Route } from '../model/index.js';
+import { chainOf } from '../route/index.js';
 import { routeBetween } from './between.js';
 import { checkEnds } from '../checks/index.js';
 
@@ -71,7 +72,7 @@ function row(order: InOrder, chosen: Point, other: Point | null, isNew: boolean,
   const same = order.routes.find((route) => route.sourceId === source.id && route.destinationId === destination.id);
   if (same) return none(`${same.name} carries this already.`);
   const route = routeBetween(source, destination, { id: order.newId(), roundId: order.roundId }, order.carrierId);
-  const [problem] = checkEnds({ ...route, source, destination });
+  const [problem] = checkEnds(chainOf(route, source, destination));
   return problem ? none(`${problem.message} ${problem.mend}`) : { chosen, other, isNew, route, problem: null };
 }
 

@@ -20,7 +20,10 @@ export function namesOf(route: Route, look: Lookup): RouteNames | null {
   const round = look.round.get(route.roundId);
   if (!source || !destination || !round) return null;
   return {
-    ...{ route, source, destination, round },
+    route,
+    source,
+    destination,
+    round,
     others: alsoReadBy(route).map((id) => look.point.get(id)),
     valid: route.loss.validId ? look.point.get(route.loss.validId) : null,
     releasing: route.release ? look.point.get(route.release.pointId) : null,
@@ -30,6 +33,7 @@ export function namesOf(route: Route, look: Lookup): RouteNames | null {
 
 /** The devices that a route reads or writes. */
 export function devicesOf({ source, destination, others, valid }: RouteNames): string[] {
-  const points = [source, destination, ...others, valid];
-  return [...new Set(points.flatMap((point) => point?.deviceId ?? []))];
+  const ids = [source.deviceId];
+  for (const point of [destination, ...others, valid]) if (point && !ids.includes(point.deviceId)) ids.push(point.deviceId);
+  return ids;
 }

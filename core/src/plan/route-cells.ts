@@ -1,6 +1,6 @@
 import { isBitTable } from '../address/index.js';
 import type { Point } from '../model/index.js';
-import { masksOf, mayOverflow } from '../route/index.js';
+import { chainOf, masksOf, mayOverflow } from '../route/index.js';
 import { type Cell, cellsOf } from './cells.js';
 import type { ValidRoute } from './valid-route.js';
 
@@ -25,7 +25,8 @@ export function routeCells(row: ValidRoute, known: WeakMap<ValidRoute, RouteCell
   const before = known.get(row);
   if (before) return before;
   const { route, round, source, destination } = row;
-  const masks = masksOf({ ...route, destination });
+  const chain = chainOf(route, source, destination);
+  const masks = masksOf(chain);
   const isPartial = masks !== null && !isBitTable(destination.table);
   // Whole registers go with others from the same device, bits of a register with all others of it, and a release is for its own.
   const from = isPartial ? 'bits' : source.deviceId;
@@ -34,7 +35,7 @@ export function routeCells(row: ValidRoute, known: WeakMap<ValidRoute, RouteCell
     row,
     read: cellsOf(row, source, null),
     written: cellsOf(row, destination, masks),
-    mayOverflow: mayOverflow({ ...route, source, destination }),
+    mayOverflow: mayOverflow(chain),
     isPartial,
     mark,
     readGroup: readGroupOf(row, source),

@@ -7,6 +7,10 @@ import { bad, good, type Outcome } from '../outcome/index.js';
 /** A route as far as its value is concerned. */
 export type Chain = Pick<Route, 'carry' | 'transforms'> & { source: Point; destination: Point };
 
+export function chainOf({ carry, transforms }: Pick<Route, 'carry' | 'transforms'>, source: Point, destination: Point): Chain {
+  return { carry, transforms, source, destination };
+}
+
 /** What is to be written now, or that nothing is. `masks` says which bits of each register belong to the route; null for all. */
 export type Carried =
   { kind: 'words'; words: number[]; masks: number[] | null; value: Value | null; memory: ChainMemory } | { kind: 'held' };

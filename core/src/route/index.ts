@@ -1,4 +1,4 @@
-export { type Carried, carryAcross, type Chain, masksOf, valuesAlong, wordsFor } from './carry.js';
+export { type Carried, carryAcross, type Chain, chainOf, masksOf, valuesAlong, wordsFor } from './carry.js';
 export { coarserThan, mayOverflow, type Overflow, overflowsOf, roomOf } from './bounds.js';
 export { factorsWithinUnit } from './same-unit.js';
 export { isOn, type Surroundings } from './surroundings.js';

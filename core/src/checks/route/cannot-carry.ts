@@ -1,4 +1,4 @@
-import { defineCheck, onRoute } from '../../findings/index.js';
+import { defineCheck, type Found, onRoute } from '../../findings/index.js';
 import type { Point } from '../../model/index.js';
 import { whyNotRead, whyNotWritten } from '../../plan/index.js';
 
@@ -8,23 +8,18 @@ export const cannotCarry = defineCheck({
   scope: 'route',
   meaning: 'No single request of its device can read or write a point of a route.',
   find: ({ names, look }) => {
-    const { source, destination, others, valid, releasing } = names;
-    const check = (point: Point, why: string | null) =>
-      why === null
-        ? []
-        : [
-            {
-              message: `${look.device.get(point.deviceId)!.name}, ${point.name}: ${why}`,
-              mend: 'Correct the point, or what the device takes, under Registers.',
-              at: onRoute(names),
-            },
-          ];
-    const read = [source, ...others].filter((point) => point !== undefined);
+    const found: Found[] = [];
+    const check = (point: Point, whyNot: typeof whyNotRead) => {
+      const device = look.device.get(point.deviceId)!;
+      const why = whyNot(point, device);
+      if (why === null) return;
+      const mend = 'Correct the point, or what the device takes, under Registers.';
+      found.push({ message: `${device.name}, ${point.name}: ${why}`, mend, at: onRoute(names) });
+    };
+    for (const point of [names.source, ...names.others]) if (point) check(point, whyNotRead);
     // That a destination may only be read is said at the ends.
-    const written = [destination, valid, releasing].filter((point) => !!point && point.access !== 'read') as Point[];
-    return [
-      ...read.flatMap((point) => check(point, whyNotRead(point, look.device.get(point.deviceId)!))),
-      ...written.flatMap((point) => check(point, whyNotWritten(point, look.device.get(point.deviceId)!))),
-    ];
+    for (const point of [names.destination, names.valid, names.releasing])
+      if (point && point.access !== 'read') check(point, whyNotWritten);
+    return found;
   },
 });

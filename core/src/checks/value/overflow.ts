@@ -1,6 +1,6 @@
 import { defineCheck, fixOf, limited, onRoute } from '../../findings/index.js';
 import { type ValidRoute } from '../../plan/index.js';
-import { type Overflow, overflowsOf } from '../../route/index.js';
+import { chainOf, type Overflow, overflowsOf } from '../../route/index.js';
 
 export const overflow = defineCheck({
   id: 'overflow',
@@ -8,7 +8,7 @@ export const overflow = defineCheck({
   scope: 'value',
   meaning: 'The source of a route can have values that the destination cannot hold.',
   find: (row) => {
-    const overflows = overflowsOf({ ...row.route, source: row.source, destination: row.destination });
+    const overflows = overflowsOf(chainOf(row.route, row.source, row.destination));
     if (!overflows.some(({ isCertain }) => isCertain)) return [];
     return [
       {

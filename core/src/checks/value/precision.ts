@@ -1,5 +1,5 @@
 import { defineCheck, fixOf, onRoute } from '../../findings/index.js';
-import { coarserThan } from '../../route/index.js';
+import { chainOf, coarserThan } from '../../route/index.js';
 
 export const precision = defineCheck({
   id: 'precision',
@@ -8,7 +8,7 @@ export const precision = defineCheck({
   meaning: 'The destination of a route holds the value coarser than its source has it.',
   find: (row) => {
     const { route, source, destination } = row;
-    const lost = coarserThan({ ...route, source, destination });
+    const lost = coarserThan(chainOf(route, source, destination));
     if (!lost) return [];
     const decimals = Math.round(-Math.log10(lost.destination));
     const isDecimal = Math.abs(10 ** -decimals - lost.destination) < lost.destination / 1e6;
