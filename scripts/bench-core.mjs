@@ -3,11 +3,12 @@ import { fernhollow } from '../core/dist/demo/index.js';
 import { forecast } from '../core/dist/forecast/index.js';
 import { functionOf } from '../core/dist/frame/index.js';
 import { lineTime } from '../core/dist/line/index.js';
-import { blankDevice, pointWidth } from '../core/dist/model/index.js';
+import { blankDevice } from '../core/dist/model/index.js';
 import { compile, compiler } from '../core/dist/compile/index.js';
 import { routeBetween } from '../core/dist/making/index.js';
 import { reckon } from '../core/dist/reckoner/index.js';
 import { planPoints } from '../core/dist/plan/index.js';
+import { ratio } from './ratio.mjs';
 
 const demo = fernhollow();
 
@@ -87,7 +88,7 @@ const many = Array.from({ length: 20_000 }, (_, index) => ({
 }));
 const best = timed('20 000 points planned at least cost', () => planPoints(many));
 const plain = timed('20 000 points, neighbours joined only (the plain way)', () => joinNeighbours(many));
-console.log(`  ratio ${(best / plain).toFixed(1)}`);
+ratio('planning 20 000 points ÷ joining neighbours only', best / plain);
 
 /** A plant of 150 devices on Ethernet, 20 000 points and 5 000 routes between them. */
 function largePlant() {
@@ -131,9 +132,8 @@ const edit = timed('compiled again after the edit of one point', () => {
   again(edited);
 });
 const walk = timed('its document copied once (the yardstick)', () => structuredClone(large));
-console.log(
-  `  ratio ${(whole / walk).toFixed(1)}, after an edit ${(edit / walk).toFixed(1)}; widths summed ${large.points.reduce((sum, point) => sum + pointWidth(point), 0)}`,
-);
+ratio('compiling 5 000 routes ÷ copying their document', whole / walk);
+ratio('compiling again after an edit ÷ copying the document', edit / walk);
 
 /** 12 lines, 2 000 requests, a minute of them. */
 const periods = [100, 200, 500, 1000, 2000, 5000, 10_000];
@@ -148,7 +148,7 @@ const busy = {
 const spans = reckon('schedule', busy).value.spans.length;
 const scheduled = timed(`2 000 requests on 12 lines scheduled over a minute, ${spans} spans`, () => reckon('schedule', busy));
 const copied = timed('its spans copied once (the yardstick)', () => structuredClone(reckon('schedule', busy).value.spans).length);
-console.log(`  ratio ${(scheduled / Math.max(1, copied - scheduled)).toFixed(1)}`);
+ratio('scheduling 2 000 requests over a minute ÷ copying the spans', scheduled / Math.max(1, copied - scheduled));
 const usual = { horizonMs: 60_000, dead: [], backsOff: true };
 const demoPlan = compile(demo).plan;
 timed('the forecast of the demo over a minute', () => forecast(demo, demoPlan, usual));

@@ -8,6 +8,7 @@ import { requestPdu } from '../core/dist/frame/index.js';
 import { compile } from '../core/dist/compile/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
 import { TcpTransport } from '../engine/dist/links/index.js';
+import { ratio } from './ratio.mjs';
 
 const PORT = 15_621;
 /** Agreed is what differs by no more than this part, or this much. */
@@ -80,6 +81,7 @@ function summary(what, rows) {
   console.log(
     `  ${what}: ${both.length - off.length} of ${both.length} within 5 % or 3 ms; measured ÷ forecast ${at(0)} … ${at(0.5)} … ${at(1)}`,
   );
+  ratio(`measured ${what} ÷ its forecast, median`, ratios[Math.floor(ratios.length / 2)]);
   for (const [name, said, seen] of off) console.log(`    ${name}: forecast ${said.toFixed(1)} ms, measured ${seen.toFixed(1)} ms`);
   for (const [name, said, seen] of oneSided)
     console.log(`    ${name}: forecast ${said?.toFixed(1) ?? 'never'}, measured ${seen?.toFixed(1) ?? 'never'}`);

@@ -82,7 +82,11 @@ async function measureScreens({ driver, page, api, id }: Busy, move: () => Promi
   const movers = await move();
   for (const [name, path] of Object.entries(SCREENS)) {
     await open(path);
-    console.log(`  ${name}: ${told(await costOf(driver, SECONDS))}; stopped ${told(still.get(name)!)}`);
+    const [busy, stopped] = [await costOf(driver, SECONDS), still.get(name)!];
+    console.log(`  ${name}: ${told(busy)}; stopped ${told(stopped)}`);
+    console.log(
+      `  ratio ${(busy.framesASecond / stopped.framesASecond).toFixed(2)}  ${name}: frames a second with all values moving ÷ stopped`,
+    );
   }
   for (const end of movers) end();
 }

@@ -16,7 +16,13 @@ export interface Variable {
 const location: Record<Table, string> = { coil: '%QX', discrete: '%IX', input: '%IW', holding: '%MW' };
 
 /** A point as a declaration; the name becomes an identifier, the full one stands in the comment where it differs. */
-export function declareVariable(point: Point, areas: readonly Area[], taken: Set<string>): Variable {
+/** The variables of a device, each with a name of its own. */
+export function declareVariables(points: readonly Point[], areas: readonly Area[]): Variable[] {
+  const taken = new Set<string>();
+  return points.map((point) => declareVariable(point, areas, taken));
+}
+
+function declareVariable(point: Point, areas: readonly Area[], taken: Set<string>): Variable {
   const { table, offset, bit, type, length, note, name } = point;
   const identifier = identifierOf(name, taken);
   const inArea = formatAddress({ table, offset, bit }, 'area', areas);

@@ -5,7 +5,7 @@ import { byteOrders } from '../value/index.js';
 import {
   csvHeader,
   csvRow,
-  declareVariable,
+  declareVariables,
   emptyReason,
   iecText,
   mapChanges,
@@ -312,11 +312,7 @@ describe('variables of a controller', () => {
     );
     fc.assert(
       fc.property(declarable, fc.constantFrom([], [...areas]), (points, known) => {
-        const taken = new Set<string>();
-        const text = iecText(
-          'Kiln',
-          points.map((point) => declareVariable(point, known, taken)),
-        );
+        const text = iecText('Kiln', declareVariables(points, known));
         const back = readIecText(text);
         const places = back.ok ? back.value.map((variable) => pointOfVariable(variable, known)) : [];
         expect(places.map((read) => read.ok && [read.value.table, read.value.offset, read.value.bit])).toEqual(

@@ -3,7 +3,7 @@ const renamed = [['ports', 'passes', 'forwardedUnits']] as const;
 
 /** A project or a device out of a file as this version calls its fields; what it is not understood of stays as it is. */
 export function fromOlder(json: unknown): unknown {
-  if (typeof json !== 'object' || json === null) return json;
+  if (typeof json !== 'object' || json === null || Array.isArray(json)) return json;
   const newer: Record<string, unknown> = { ...json };
   for (const [list, before, after] of renamed) {
     const rows = newer[list];

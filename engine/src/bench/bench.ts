@@ -122,7 +122,7 @@ function print(title: string, rates: Map<string, number>, base: string): { name:
     .filter(([name]) => name === 'modbus-serial' || name === 'jsmodbus')
     .map(([name, value]) => ({ name, rate: value }));
   const faster = libraries.sort((a, b) => b.rate - a.rate)[0]!;
-  console.log(`  ours is × ${(rates.get('ours')! / faster.rate).toFixed(2)} of ${faster.name}, the faster library`);
+  console.log(`  ratio ${(rates.get('ours')! / faster.rate).toFixed(2)}  ${title}: ours ÷ ${faster.name}, the faster library`);
   return libraries;
 }
 

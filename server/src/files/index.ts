@@ -1,4 +1,4 @@
-export { type ExportFormat, exportFormats, exportMap } from './exports.js';
-export { exportSheet, type SheetFormat, sheetFormats } from './sheet.js';
+export { type DocumentFile, documentMenus, idsOf } from './documents/index.js';
+export { exportMap, exportSheet, exportTrace } from './exports.js';
 export { Imports, type Preview } from './imports.js';
-export { exportTrace, peersOf, type TraceFormat, traceFormats } from './trace.js';
+export { peersOf } from './peers.js';

@@ -2,18 +2,19 @@ import { MapOptions } from '@plain-envoy/core/format';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { type ExportFormat, exportFormats, exportMap, exportSheet, type SheetFormat, sheetFormats } from '../files/index.js';
+import { documentMenus, exportMap, exportSheet, idsOf } from '../files/index.js';
 import { refuse } from '../problem/index.js';
+import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
 import { stream } from './stream.js';
 
 const FILE_BYTES = 32 * 1024 * 1024;
 const OfDevice = z.object({ id: ById.shape.id, deviceId: z.uuid('That is no id of a device.') });
 const OfImport = z.object({ importId: z.uuid('That is no id of an import.') });
-const Asked = z.object({ format: z.enum(Object.keys(exportFormats) as [ExportFormat, ...ExportFormat[]]) });
+const Asked = z.object({ format: z.enum(idsOf('map')) });
 
 const OfCarrier = z.object({ id: ById.shape.id, carrierId: z.union([z.uuid('That is no id of a device.'), z.literal('plain-envoy')]) });
-const AskedSheet = z.object({ format: z.enum(Object.keys(sheetFormats) as [SheetFormat, ...SheetFormat[]]) });
+const AskedSheet = z.object({ format: z.enum(idsOf('sheet')) });
 
 /** Register maps in and out, and request sheets out. A file is offered, shown with what would become of it, and written only when it is accepted. */
 export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<Services, 'projects' | 'imports'>): void {
@@ -40,17 +41,16 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
     return {};
   });
 
+  app.get('/api/documents', () => documentMenus());
   app.get('/api/projects/:id/devices/:deviceId/map', { schema: { params: OfDevice, querystring: Asked } }, async (request, reply) => {
     const { document } = await projects.get(request.params.id);
-    const { type, name, text } = exportMap(document, request.params.deviceId, request.query.format);
-    return reply.type(type).header('content-disposition', `attachment; filename="${name}"`).send(text);
+    return sendFile(reply, await exportMap(document, request.params.deviceId, request.query.format));
   });
 
   app.get('/api/projects/:id/sheets/:carrierId', { schema: { params: OfCarrier, querystring: AskedSheet } }, async (request, reply) => {
     const { id, carrierId } = request.params;
     const { document } = await projects.get(id);
-    const { type, name, body } = await exportSheet(document, carrierId === 'plain-envoy' ? null : carrierId, request.query.format);
-    return reply.type(type).header('content-disposition', `attachment; filename="${name}"`).send(body);
+    return sendFile(reply, await exportSheet(document, carrierId === 'plain-envoy' ? null : carrierId, request.query.format));
   });
 }
 

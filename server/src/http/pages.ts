@@ -38,7 +38,8 @@ export async function addPages(app: FastifyInstance, folder: string): Promise<vo
       .type('text/html; charset=utf-8')
       .send(page.replaceAll('NONCE', nonces.get(reply.raw) ?? ''));
   await app.register(fastifyStatic, { root: folder, index: false, wildcard: false, preCompressed: true, immutable: true, maxAge: '365d' });
-  app.get('/', (_request, reply) => send(reply));
-  app.get('/:screen(^(?:site|lines|registers|routes|rounds|bench|trace|handover)$)', (_request, reply) => send(reply));
-  app.get('/:screen(^(?:site|lines|registers|routes|rounds|bench|trace|handover)$)/*', (_request, reply) => send(reply));
+  // What is neither a file nor of the API is a screen, and the page knows its screens.
+  app.get('/*', (request, reply) =>
+    /^\/api(\/|$)|\.[^/]*$/.test(new URL(request.url, 'http://page').pathname) ? reply.callNotFound() : send(reply),
+  );
 }

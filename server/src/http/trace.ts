@@ -4,7 +4,8 @@ import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { FileCaptures } from '../bench/index.js';
-import { exportTrace, peersOf, traceFormats } from '../files/index.js';
+import { exportTrace, idsOf, peersOf } from '../files/index.js';
+import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
 import { compile } from '@plain-envoy/core/compile';
 
@@ -22,7 +23,7 @@ const AskTrace = z.strictObject({
 const AskTrigger = z.strictObject({ trigger: TraceTrigger.nullable() });
 const AskCapture = z.strictObject({ filter: TraceFilter });
 const OfCapture = z.object({ id: ById.shape.id, captureId: z.uuid('That is no id of a capture.') });
-const AskFile = z.strictObject({ filter: TraceFilter, upTo: UpTo, format: z.enum(traceFormats) });
+const AskFile = z.strictObject({ filter: TraceFilter, upTo: UpTo, format: z.enum(idsOf('trace')) });
 
 /** What went over the wire, found by filters, and as files. */
 export function addTrace(instance: FastifyInstance, { projects, bench }: Pick<Services, 'projects' | 'bench'>): void {
@@ -57,7 +58,6 @@ export function addTrace(instance: FastifyInstance, { projects, bench }: Pick<Se
     const { filter, upTo, format } = request.body;
     const { document } = await projects.get(request.params.id);
     const { records } = await bench.trace(request.params.id, filter, { upTo, from: 0, count: MAX_EXPORTED });
-    const { type, name, body } = exportTrace(document, records, format);
-    return reply.header('content-type', type).header('content-disposition', `attachment; filename="${name}"`).send(body);
+    return sendFile(reply, await exportTrace(document, records, format));
   });
 }

@@ -15,6 +15,7 @@ import {
   type RouteState,
 } from '@plain-envoy/core/feed';
 import { Subject } from 'rxjs';
+import { Documents } from './data/documents';
 import { Live } from './data/live';
 import { PlanStore } from './data/plan';
 import { ProjectStore } from './data/project';
@@ -22,6 +23,8 @@ import { compile } from '@plain-envoy/core/compile';
 
 export const demo = fernhollow();
 const compiled = compile(demo);
+const csv = { id: 'csv', title: 'CSV', extension: 'csv' };
+const menus = { map: [csv], sheet: [csv], trace: [csv] };
 
 /** A live feed whose values the test decides. */
 export class FakeLive {
@@ -67,6 +70,7 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
       provideHttpClientTesting(),
       provideRouter([]),
       { provide: Live, useValue: live },
+      { provide: Documents, useValue: { menus: signal(menus) } },
       { provide: PlanStore, useValue: { plan: signal(compiled.plan), findings: signal(compiled.findings) } },
       ...more,
     ],

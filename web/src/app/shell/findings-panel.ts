@@ -5,7 +5,7 @@ import type { Finding, Fix } from '@plain-envoy/core/findings';
 import { Editor } from '../data/editor';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
-import { placeOf } from './places';
+import { placeOf } from '../parts/places';
 
 /** Every finding with its reason and its mend; choosing one leads to the place where it is mended. */
 @Component({

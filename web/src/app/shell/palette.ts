@@ -6,8 +6,8 @@ import { Live } from '../data/live';
 import { ProjectStore } from '../data/project';
 import { addressOf } from '../parts/format';
 import { arrowStep } from '../parts/keys';
-import { BenchControl } from './bench-control';
-import { rail } from './rail';
+import { BenchControl } from '../parts/bench-control';
+import { screens } from '../screens/list';
 import { ThemeChoice, themes } from './theme';
 
 interface Entry {
@@ -112,7 +112,7 @@ export class Palette {
       () =>
         this.router.navigate([path], { queryParams });
     return [
-      ...rail.map(({ path, name }) => ({ name, hint: 'screen', run: open(path) })),
+      ...screens.map(({ path, name }) => ({ name, hint: 'screen', run: open(`/${path}`) })),
       { name: this.live.running() ? 'Stop the bench' : 'Run the bench', hint: 'action', run: () => this.bench.toggle() },
       { name: 'Undo', hint: this.project.undoLabel() ?? 'nothing to undo', run: () => this.editor.step('undo') },
       { name: 'Redo', hint: this.project.redoLabel() ?? 'nothing to redo', run: () => this.editor.step('redo') },

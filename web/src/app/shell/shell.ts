@@ -7,7 +7,7 @@ import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import { ReckonerDrawer } from '../reckon/reckoner-drawer';
-import { BenchControl } from './bench-control';
+import { BenchControl } from '../parts/bench-control';
 import { FindingsPanel } from './findings-panel';
 import { Palette } from './palette';
 import { Rail } from './rail';

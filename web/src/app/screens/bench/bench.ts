@@ -10,7 +10,7 @@ import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { timeText } from '../../parts/format';
 import { RouteTable } from '../../parts/route-table';
-import { BenchControl } from '../../shell/bench-control';
+import { BenchControl } from '../../parts/bench-control';
 import { CountersTable } from './counters-table';
 import { Diagnoses } from './diagnoses';
 import { ArmPanel } from './arm-panel';

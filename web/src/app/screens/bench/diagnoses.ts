@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input, signal } from '@an
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Diagnosis } from '@plain-envoy/core/diagnose';
-import { placeOf } from '../../shell/places';
+import { placeOf } from '../../parts/places';
 
 /** Devices that do not do what they should, each with its most probable reason, what speaks for it, and the way to where it is mended. */
 @Component({

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { requestSheets, type SheetRow } from '@plain-envoy/core/plan';
+import { Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
@@ -21,6 +22,7 @@ export class HandoverScreen {
   private readonly plan = inject(PlanStore);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly project = inject(ProjectStore);
+  protected readonly formats = inject(Documents).menus;
   /** Whose sheet is shown, from the address: the id of a device, or `plain-envoy`. */
   readonly carrier = input<string>();
 
@@ -47,7 +49,7 @@ export class HandoverScreen {
     return this.plan.plan().routes.filter(({ readId, writeId, valid }) => readId === id || writeId === id || valid?.writeId === id);
   });
 
-  protected path(format: 'csv' | 'xlsx'): string {
+  protected path(format: string): string {
     return `/api/projects/${this.project.document()!.project.id}/sheets/${this.sheet()?.carrierId ?? 'plain-envoy'}?format=${format}`;
   }
 

@@ -12,6 +12,7 @@ import { columnChoices } from './grid/columns';
 import { type Ambiguous, PointGrid } from './grid/point-grid';
 import { ImportView } from './import-view';
 import { MapSettings } from './map-settings';
+import { Documents } from '../../data/documents';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
@@ -20,13 +21,6 @@ import { AddressStrip, type Span } from './strip';
 import { placeAt } from '@plain-envoy/core/fields';
 
 const columnsKept = 'plain-envoy columns';
-const exports = [
-  { format: 'csv', name: 'CSV' },
-  { format: 'json', name: 'JSON, our own' },
-  { format: 'thing', name: 'W3C Thing Description' },
-  { format: 'iec', name: 'Variables, IEC 61131-3 text' },
-  { format: 'xml', name: 'Variables, IEC 61131-10 XML' },
-] as const;
 
 type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | { kind: 'settings' } | null;
 
@@ -50,7 +44,7 @@ export class RegistersScreen {
   readonly device = input<string>();
   readonly point = input<string>();
 
-  protected readonly exports = exports;
+  protected readonly formats = inject(Documents).menus;
   protected readonly withPoints = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
   protected readonly notations = computed(() =>
     (Object.keys(notationNames) as Notation[])

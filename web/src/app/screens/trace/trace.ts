@@ -28,6 +28,7 @@ import {
   type TraceRecord,
 } from '@plain-envoy/core/trace';
 import { filter, interval, merge, Subject, throttle } from 'rxjs';
+import { type DocumentChoice, Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
@@ -79,6 +80,7 @@ export const endNames: Readonly<Record<End, string>> = {
 })
 export class TraceScreen {
   private readonly traces = inject(Traces);
+  protected readonly documents = inject(Documents).menus;
   private readonly editor = inject(Editor);
   private readonly plan = inject(PlanStore);
   protected readonly project = inject(ProjectStore);
@@ -245,11 +247,11 @@ export class TraceScreen {
     this.heldAt.set(null);
   }
 
-  protected async save(format: 'pcapng' | 'csv' | 'txt'): Promise<void> {
-    const blob = await this.traces.file(this.project.document()!.project.id, this.filter(), this.heldAt(), format);
+  protected async save({ id, extension }: DocumentChoice): Promise<void> {
+    const blob = await this.traces.file(this.project.document()!.project.id, this.filter(), this.heldAt(), id);
     if (!blob) return this.problem.set('The server did not make the file.');
-    downloadBlob(blob, `trace.${format}`);
-    this.editor.say(`Saved: trace.${format}`);
+    downloadBlob(blob, `trace.${extension}`);
+    this.editor.say(`Saved: trace.${extension}`);
   }
 
   /** From now on all that fits the filter goes to a file, until it is ended or the bench stops. */

@@ -1,0 +1,30 @@
+import type { Device, Point, ProjectDocument } from '@plain-envoy/core/model';
+import type { Plan, RequestSheet } from '@plain-envoy/core/plan';
+import type { TraceRecord } from '@plain-envoy/core/trace';
+
+/** What a document is made of, by what it is a document of. */
+export interface Contents {
+  /** The register map of a device, its points in register order. */
+  map: { document: ProjectDocument; device: Device; points: readonly Point[] };
+  /** The request sheet of a carrier. */
+  sheet: { sheet: RequestSheet };
+  /** Exchanges of a trace, the oldest first. */
+  trace: { document: ProjectDocument; plan: Plan; records: readonly TraceRecord[] };
+}
+export type Subject = keyof Contents;
+
+/** Everything that is said about one format in which something leaves as a file. */
+export interface DocumentFormat<Of extends Subject = Subject> {
+  of: Of;
+  /** Stable, for addresses; unique among the formats of its subject. */
+  id: string;
+  /** As a menu calls it. */
+  title: string;
+  mediaType: string;
+  extension: string;
+  write(contents: Contents[Of]): string | Buffer | Promise<Buffer>;
+}
+
+export function defineFormat<Of extends Subject>(format: DocumentFormat<Of>): DocumentFormat<Of> {
+  return format;
+}

@@ -1,0 +1,1 @@
+export { type DocumentFile, documentMenus, idsOf, writeDocument } from './list.js';

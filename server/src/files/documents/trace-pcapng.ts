@@ -1,0 +1,12 @@
+import { writePcapng } from '@plain-envoy/core/trace';
+import { peersOf } from '../peers.js';
+import { defineFormat } from './definition.js';
+
+export const tracePcapng = defineFormat({
+  of: 'trace',
+  id: 'pcapng',
+  title: 'pcapng, for packet analysers',
+  mediaType: 'application/octet-stream',
+  extension: 'pcapng',
+  write: ({ plan, records }) => Buffer.from(writePcapng(records, peersOf(plan))),
+});
