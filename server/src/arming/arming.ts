@@ -29,7 +29,7 @@ export class Arming {
 
   /** Refuses with 403 where somebody wants to do this on the real plant and nobody has allowed it. */
   allow(projectId: string, on: Target, may: Grant['may']): void {
-    if (on === 'real' && this.until(projectId, may) === null) refuse(403, refusals[may], ['on']);
+    if (on === 'real' && this.until(projectId, may) === null) refuse('not-armed', refusals[may], ['on']);
   }
 
   /** Allows it from now on for so many minutes. What was allowed before and is more goes on. */

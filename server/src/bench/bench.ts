@@ -93,7 +93,7 @@ export class Bench {
   /** Lets the bench run on the real plant for a while; then it falls back. The word is the name of the project. */
   arm({ project }: ProjectDocument, { word, minutes }: AskArm): void {
     if (word.trim() !== project.name)
-      refuse(422, `Type the name of the project, ${project.name}, so that nobody arms it by a slip.`, ['word']);
+      refuse('does-not-fit', `Type the name of the project, ${project.name}, so that nobody arms it by a slip.`, ['word']);
     this.arming.arm(project.id, 'write', minutes);
     this.enter({ ...this.state, armedUntilMs: this.arming.until(project.id, 'write') });
   }
@@ -124,7 +124,7 @@ export class Bench {
     this.engineFor(projectId);
     const point = this.point(pointId, ['pointId']);
     const read = wordsFromInput(typed, point);
-    if (!read.ok) refuse(422, read.problem.message, ['value']);
+    if (!read.ok) refuse('does-not-fit', read.problem.message, ['value']);
     const words = atItsPlace(read.value, point);
     await this.writePoint(projectId, point, words);
     return { point, words };
@@ -134,16 +134,16 @@ export class Bench {
   async writePoint(projectId: string, point: Point, words: readonly number[]): Promise<void> {
     const engine = this.engineFor(projectId);
     const outcome = await answered(engine.write(this.handWrite(point.id, ['pointId']), [...words]));
-    if (outcome.kind !== 'written') refuse(502, `It was not written. ${failureText(outcome)}`);
+    if (outcome.kind !== 'written') refuse('device-failed', `It was not written. ${failureText(outcome)}`);
   }
 
   /** Reads a point of the running project once, now. */
   async read(projectId: string, point: Point): Promise<number[]> {
     const engine = this.engineFor(projectId);
     const read = compileRead(this.document!, point);
-    if (!read.ok) refuse(422, read.problem.message, ['pointId']);
+    if (!read.ok) refuse('does-not-fit', read.problem.message, ['pointId']);
     const outcome = await answered(engine.read(read.value));
-    if (outcome.kind !== 'values') refuse(502, `It was not read. ${failureText(outcome)}`);
+    if (outcome.kind !== 'values') refuse('device-failed', `It was not read. ${failureText(outcome)}`);
     return outcome.values.slice(0, pointWidth(point));
   }
 
@@ -177,9 +177,10 @@ export class Bench {
   trips(projectId: string, { outId, backId, times }: AskTrips): AsyncGenerator<TripEvent> {
     const engine = this.engineFor(projectId);
     const [out, back] = [outId, backId].map((id) => this.plan.routes.find((route) => route.id === id));
-    if (!out) refuse(422, 'The way out is not carried just now.', ['outId']);
-    if (!back) refuse(422, 'The way back is not carried just now.', ['backId']);
-    if (!isTimed(out.source)) refuse(422, `${out.source.name} is no bit and no word of 16 bits, so it cannot be turned over.`, ['outId']);
+    if (!out) refuse('does-not-fit', 'The way out is not carried just now.', ['outId']);
+    if (!back) refuse('does-not-fit', 'The way back is not carried just now.', ['backId']);
+    if (!isTimed(out.source))
+      refuse('does-not-fit', `${out.source.name} is no bit and no word of 16 bits, so it cannot be turned over.`, ['outId']);
     const write = this.handWrite(out.source.id, ['outId']);
     const withinMs = 2000 + 3 * (out.periodMs + back.periodMs);
     return engine.trips(outId, backId, write, { times, withinMs });
@@ -207,7 +208,7 @@ export class Bench {
     const point = trigger?.on.kind === 'value' ? this.point(trigger.on.pointId, ['on', 'pointId']) : null;
     if (point && trigger?.on.kind === 'value') {
       const problem = whyNotCompared(point, trigger.on.is, trigger.on.value);
-      if (problem) refuse(422, problem.message, ['on', 'value']);
+      if (problem) refuse('does-not-fit', problem.message, ['on', 'value']);
     }
     engine.capture(trigger, point);
   }
@@ -230,17 +231,18 @@ export class Bench {
   }
 
   private engineFor(projectId: string): EngineHost {
-    if (!this.engine || !this.state.running || this.state.projectId !== projectId) refuse(409, 'The bench does not run this project.');
+    if (!this.engine || !this.state.running || this.state.projectId !== projectId)
+      refuse('not-now', 'The bench does not run this project.');
     return this.engine;
   }
 
   private point(pointId: string, path: string[]): Point {
-    return this.document?.points.find(({ id }) => id === pointId) ?? refuse(404, 'This point is not in the project.', path);
+    return this.document?.points.find(({ id }) => id === pointId) ?? refuse('not-there', 'This point is not in the project.', path);
   }
 
   private handWrite(pointId: string, path: string[]): HandWrite {
     const write = compileWrite(this.document!, this.point(pointId, path));
-    return write.ok ? write.value : refuse(422, write.problem.message, path);
+    return write.ok ? write.value : refuse('does-not-fit', write.problem.message, path);
   }
 
   private look(): void {
@@ -271,7 +273,7 @@ function isTimed({ type }: Point): boolean {
 
 async function answered<T>(asked: Promise<T>): Promise<T> {
   return asked.catch((error: unknown) => {
-    if (error instanceof EngineEnded) refuse(503, error.message);
+    if (error instanceof EngineEnded) refuse('no-engine', error.message);
     throw error;
   });
 }

@@ -52,7 +52,8 @@ export class ByHand {
 
   /** Keeps a value at the destination of a route until it is released. */
   force({ engine, plan }: Running, { routeId, value }: AskForce): string {
-    const route = plan.routes.find(({ id }) => id === routeId) ?? refuse(422, 'This route is not carried just now.', ['routeId']);
+    const route =
+      plan.routes.find(({ id }) => id === routeId) ?? refuse('does-not-fit', 'This route is not carried just now.', ['routeId']);
     if (value === null) {
       this.forced.delete(routeId);
       engine.force(routeId, null);
@@ -60,7 +61,7 @@ export class ByHand {
       return `${route.destination.name} is released.`;
     }
     const typed = wordsFromInput(value, route.destination);
-    if (!typed.ok) refuse(422, typed.problem.message, ['value']);
+    if (!typed.ok) refuse('does-not-fit', typed.problem.message, ['value']);
     const words = atItsPlace(typed.value, route.destination);
     const text = valueText(words, route.destination);
     this.forced.set(routeId, text);
@@ -71,12 +72,14 @@ export class ByHand {
 
   /** Lets a value move by itself. A write that fails ends it. */
   start(running: Running, { pointId, pattern }: AskPattern): string {
-    const point = running.document.points.find(({ id }) => id === pointId) ?? refuse(404, 'This point is not in the project.', ['pointId']);
+    const point =
+      running.document.points.find(({ id }) => id === pointId) ?? refuse('not-there', 'This point is not in the project.', ['pointId']);
     for (const edge of pattern.kind === 'toggle' ? [0, 1] : [pattern.low, pattern.high]) {
       const words = wordsFor(edge, { destination: point, transforms: [] });
-      if (!words.ok) refuse(422, words.problem.message, ['pattern', edge === pattern.low ? 'low' : 'high']);
+      if (!words.ok) refuse('does-not-fit', words.problem.message, ['pattern', edge === pattern.low ? 'low' : 'high']);
     }
-    if ([...this.moving.values()].some((moving) => moving.pointId === pointId)) refuse(409, `${point.name} moves already. End that first.`);
+    if ([...this.moving.values()].some((moving) => moving.pointId === pointId))
+      refuse('not-now', `${point.name} moves already. End that first.`);
     const [id, from] = [newId(), performance.now()];
     let isBusy = false;
     const turn = () => {

@@ -41,15 +41,15 @@ export class FileCaptures {
   }
 
   end(id: string): void {
-    const capture = this.open.get(id) ?? refuse(404, 'This capture has ended already.');
+    const capture = this.open.get(id) ?? refuse('not-there', 'This capture has ended already.');
     this.open.delete(id);
     capture.wake();
   }
 
   /** The bytes of a capture as pcapng, as they come; it is fetched once. */
   fetch(id: string): AsyncGenerator<Uint8Array> {
-    const capture = this.open.get(id) ?? refuse(404, 'This capture has ended already.');
-    if (capture.isFetched) refuse(409, 'This capture goes to a file already.');
+    const capture = this.open.get(id) ?? refuse('not-there', 'This capture has ended already.');
+    if (capture.isFetched) refuse('not-now', 'This capture goes to a file already.');
     capture.isFetched = true;
     return this.bytesOf(id, capture);
   }

@@ -45,12 +45,13 @@ export class ErrandRunner {
 
   /** Starts an errand; refused, with the reason, where it may not run just now. */
   start({ document, revision }: Held, errandId: string, startedBy: string): ErrandRun {
-    const errand = document.errands.find(({ id }) => id === errandId) ?? refuse(404, 'This errand is not in the project.', ['errandId']);
+    const errand =
+      document.errands.find(({ id }) => id === errandId) ?? refuse('not-there', 'This errand is not in the project.', ['errandId']);
     const { state } = this.around.bench;
-    if (!state.running || state.projectId !== document.project.id) refuse(409, 'The bench does not run this project.');
+    if (!state.running || state.projectId !== document.project.id) refuse('not-now', 'The bench does not run this project.');
     const devices = devicesOf(errand, document);
     const why = this.whyNot(errand, devices, document);
-    if (why) refuse(409, why);
+    if (why) refuse('not-now', why);
     const common = { id: newId(), errandId, name: errand.name, startedBy, atMs: Date.now() };
     const run: ErrandRun = { ...common, endedAtMs: null, state: 'runs', sentence: '', steps: [] };
     const going: Going = { run, devices, overlaps: errand.overlaps, stop: new AbortController() };

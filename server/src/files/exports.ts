@@ -7,7 +7,8 @@ import { type DocumentFile, writeDocument } from './documents/index.js';
 
 /** The register map of a device in one of its formats, in register order. */
 export async function exportMap(document: ProjectDocument, deviceId: string, format: string): Promise<DocumentFile> {
-  const device = document.devices.find(({ id }) => id === deviceId) ?? refuse(404, 'This device is not in the project.', ['deviceId']);
+  const device =
+    document.devices.find(({ id }) => id === deviceId) ?? refuse('not-there', 'This device is not in the project.', ['deviceId']);
   const points = document.points
     .filter((point) => point.deviceId === deviceId)
     .sort((a, b) => a.table.localeCompare(b.table) || a.offset - b.offset || (a.bit ?? 0) - (b.bit ?? 0));
@@ -18,7 +19,7 @@ export async function exportMap(document: ProjectDocument, deviceId: string, for
 export async function exportSheet(document: ProjectDocument, carrierId: string | null, format: string): Promise<DocumentFile> {
   const sheet =
     requestSheets(document, compile(document).plan).find((row) => row.carrierId === carrierId) ??
-    refuse(404, 'Nothing is carried by this device.', ['carrierId']);
+    refuse('not-there', 'Nothing is carried by this device.', ['carrierId']);
   return writeDocument('sheet', format, `${stemOf(sheet.carrier) || 'carrier'}-requests`, { sheet });
 }
 

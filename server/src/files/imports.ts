@@ -54,7 +54,7 @@ export class Imports {
   async offer(projectId: string, deviceId: string, bytes: Buffer): Promise<Preview> {
     const held = await this.projects.get(projectId);
     const source = await readSource(bytes, homeOf(held.document, deviceId).areas);
-    if (!source.ok) refuse(422, source.problem.message);
+    if (!source.ok) refuse('does-not-fit', source.problem.message);
     const options = MapOptions.parse({});
     const waiting = { id: newId(), projectId, deviceId, source: source.value, options, read: read(source.value, options, held, deviceId) };
     this.waiting.set(waiting.id, waiting);
@@ -114,13 +114,13 @@ export class Imports {
     const { source, options, deviceId } = waiting;
     if (waiting.read.revision !== held.revision) waiting.read = read(source, options, held, deviceId);
     const { reading, problem, home } = waiting.read;
-    if (!reading || problem) return refuse(422, problem ?? 'Nothing fits.');
+    if (!reading || problem) return refuse('does-not-fit', problem ?? 'Nothing fits.');
     const name = held.document.devices.find(({ id }) => id === deviceId)!.name;
     return { changes: mapChanges(reading, home, newId), counts: reading.counts, name };
   }
 
   private find(id: string): Waiting {
-    return this.waiting.get(id) ?? refuse(404, 'This import is not waiting any more; give the file again.');
+    return this.waiting.get(id) ?? refuse('not-there', 'This import is not waiting any more; give the file again.');
   }
 }
 
@@ -164,7 +164,7 @@ function read(source: Source, options: MapOptions, { revision, document }: Held,
 }
 
 function homeOf({ project, devices, points }: ProjectDocument, deviceId: string): MapHome {
-  const device = devices.find(({ id }) => id === deviceId) ?? refuse(404, 'This device is not in the project.', ['deviceId']);
+  const device = devices.find(({ id }) => id === deviceId) ?? refuse('not-there', 'This device is not in the project.', ['deviceId']);
   const { notation, areas } = device;
   return { projectId: project.id, deviceId, notation, areas, points: points.filter((point) => point.deviceId === deviceId) };
 }

@@ -66,6 +66,6 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   app.get('/api/reckon', () => describeReckoners());
   app.post('/api/reckon/:name', { schema: { params: z.object({ name: z.string().max(60) }) } }, (request) => {
     const result = reckon(request.params.name, request.body ?? EMPTY);
-    return result.ok ? result.value : refuse(422, result.problem.message, result.problem.path);
+    return result.ok ? result.value : refuse('does-not-fit', result.problem.message, result.problem.path);
   });
 }

@@ -10,9 +10,10 @@ export function guard(app: FastifyInstance, hosts: ReadonlySet<string>): void {
     // A refused upgrade is answered like any request, but nobody would close its connection.
     if (request.headers.upgrade) reply.raw.once('finish', () => request.raw.socket.destroySoon());
     const host = request.headers.host ?? '';
-    if (!hosts.has(nameOf(host))) refuse(403, 'This server does not answer under that host name.', ['host']);
+    if (!hosts.has(nameOf(host))) refuse('foreign-asker', 'This server does not answer under that host name.', ['host']);
     const { origin } = request.headers;
-    if (origin !== undefined && origin !== `http://${host}`) refuse(403, 'Requests from another site’s page are not taken.', ['origin']);
+    if (origin !== undefined && origin !== `http://${host}`)
+      refuse('foreign-asker', 'Requests from another site’s page are not taken.', ['origin']);
   });
 }
 

@@ -24,7 +24,7 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
   const app = instance.withTypeProvider<ZodTypeProvider>();
 
   app.post('/api/projects/:id/devices/:deviceId/imports', { schema: { params: OfDevice }, bodyLimit: FILE_BYTES }, (request) => {
-    if (!Buffer.isBuffer(request.body)) refuse(415, 'A file is sent as application/octet-stream.');
+    if (!Buffer.isBuffer(request.body)) refuse('wrong-media', 'A file is sent as application/octet-stream.');
     return imports.offer(request.params.id, request.params.deviceId, request.body);
   });
   app.put('/api/imports/:importId', { schema: { params: OfImport, body: MapOptions } }, (request) =>

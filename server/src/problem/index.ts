@@ -1,1 +1,1 @@
-export { ProblemError, refuse } from './problem.js';
+export { ProblemError, type RefusalCode, refusals, refuse } from './problem.js';

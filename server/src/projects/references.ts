@@ -19,7 +19,7 @@ export async function checkReferences(db: Tables, changes: readonly Change[], pr
       if (still) {
         const name = (await rowsById(db, from, [still])).get(still)?.['name'] ?? `a ${from}`;
         const index = changes.findIndex((change) => change.id === gone[0]);
-        refuse(422, `It cannot be deleted while “${String(name)}” needs it.`, ['changes', index]);
+        refuse('does-not-fit', `It cannot be deleted while “${String(name)}” needs it.`, ['changes', index]);
       }
     }
   }
@@ -41,5 +41,6 @@ async function checkNamed(
   const outside = naming.filter(({ id }) => !added.has(id));
   const there = await rowsById(db, to, [...new Set(outside.map(({ id }) => id))]);
   const missing = outside.find(({ id }) => deleted.has(id) || there.get(id)?.['projectId'] !== projectId);
-  if (missing) refuse(422, `The ${to} that this ${kind} names is not in the project.`, ['changes', missing.index, 'after', field]);
+  if (missing)
+    refuse('does-not-fit', `The ${to} that this ${kind} names is not in the project.`, ['changes', missing.index, 'after', field]);
 }

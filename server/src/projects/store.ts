@@ -81,7 +81,7 @@ export class ProjectStore {
   /** Accepts an edit whole or refuses it whole; a conflict is answered with the row as it is now. `onProgress` hears of rows as they are written. */
   async apply(projectId: string, changeSet: ChangeSet, onProgress: (written: number) => void = () => undefined): Promise<Accepted> {
     const checked = checkChanges(changeSet.changes, projectId);
-    if (!checked.ok) refuse(422, checked.problem.message, checked.problem.path);
+    if (!checked.ok) refuse('does-not-fit', checked.problem.message, checked.problem.path);
     const id = newId();
     const entry: UndoEntry = { id, of: id, kind: 'edit', label: changeSet.label };
     return this.inTurn(projectId, () => this.commit(projectId, checked.value, entry, changeSet.baseRevision, onProgress));
@@ -92,7 +92,7 @@ export class ProjectStore {
     return this.inTurn(projectId, async () => {
       const db = this.database.tables;
       const of = undoStacks(await this.history(db, projectId))[kind].at(-1);
-      if (!of) refuse(409, kind === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
+      if (!of) refuse('not-now', kind === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
       const [edit] = await db.select().from(schema.changeSets).where(eq(schema.changeSets.id, of));
       const changes = kind === 'undo' ? inverse(edit!.changes) : edit!.changes;
       return this.commit(projectId, changes, { id: newId(), of, kind, label: edit!.label }, null);
@@ -127,7 +127,7 @@ export class ProjectStore {
     baseRevision: number | null,
     onProgress?: (written: number) => void,
   ): Promise<Accepted> {
-    if (!this.database.health.ok) refuse(503, NOT_SAVED);
+    if (!this.database.health.ok) refuse('no-database', NOT_SAVED);
     const before = await this.open(projectId);
     try {
       const { revision, undo, redo } = await this.database.inTransaction((db) =>
@@ -140,7 +140,7 @@ export class ProjectStore {
     } catch (error) {
       // A connection that breaks may break before or after the commit: the rows must be read again.
       if (!(error instanceof ProblemError)) this.doubtful.add(projectId);
-      if (isConnectionError(error)) refuse(503, PERHAPS_SAVED);
+      if (isConnectionError(error)) refuse('no-database', PERHAPS_SAVED);
       throw error;
     }
   }
@@ -154,7 +154,7 @@ export class ProjectStore {
     onProgress?: (written: number) => void,
   ) {
     const [project] = await db.select().from(schema.projects).where(eq(schema.projects.id, projectId)).for('update');
-    if (!project) refuse(404, 'There is no such project.');
+    if (!project) refuse('not-there', 'There is no such project.');
     await this.checkBefore(db, changes, project.revision, baseRevision);
     await checkReferences(db, changes, projectId);
     const revision = project.revision + 1;
@@ -184,9 +184,14 @@ export class ProjectStore {
 
   private async checkBefore(db: Tables, changes: readonly Change[], revision: number, baseRevision: number | null): Promise<void> {
     if (baseRevision !== null && baseRevision > revision) {
-      refuse(409, `The edit rests on revision ${baseRevision}, but the project is at ${revision}. Load it again.`, ['baseRevision'], {
-        revision,
-      });
+      refuse(
+        'changed-meanwhile',
+        `The edit rests on revision ${baseRevision}, but the project is at ${revision}. Load it again.`,
+        ['baseRevision'],
+        {
+          revision,
+        },
+      );
     }
     for (const kind of new Set(changes.map((change) => change.entity))) {
       const ofKind = changes.filter((change) => change.entity === kind);
@@ -198,17 +203,22 @@ export class ProjectStore {
       const conflict = ofKind.find((change) => !isDeepStrictEqual(now.get(change.id) ?? null, change.before));
       if (conflict) {
         const current = now.get(conflict.id) ?? null;
-        refuse(409, conflictSentence(kind, conflict, current, revision, baseRevision), ['changes', changes.indexOf(conflict), 'before'], {
-          current,
-          revision,
-        });
+        refuse(
+          'changed-meanwhile',
+          conflictSentence(kind, conflict, current, revision, baseRevision),
+          ['changes', changes.indexOf(conflict), 'before'],
+          {
+            current,
+            revision,
+          },
+        );
       }
     }
   }
 
   private async load(db: Tables, projectId: string): Promise<Held> {
     const [project] = await db.select().from(schema.projects).where(eq(schema.projects.id, projectId));
-    if (!project) refuse(404, 'There is no such project.');
+    if (!project) refuse('not-there', 'There is no such project.');
     const lists: Partial<Record<string, Row[]>> = {};
     for (const kind of listedKinds) lists[listOf(kind)] = await rowsOf(db, kind, projectId);
     const document = { project: project.body, ...lists } as unknown as ProjectDocument;

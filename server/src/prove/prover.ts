@@ -78,7 +78,7 @@ export class Prover {
 
   units(document: ProjectDocument, { on, lineId, first, last, timeoutMs }: AskUnits): AsyncGenerator<ProveEvent> {
     this.allow(document, on);
-    if (last < first) refuse(422, `The last unit ID, ${last}, comes before the first, ${first}.`, ['last']);
+    if (last < first) refuse('does-not-fit', `The last unit ID, ${last}, comes before the first, ${first}.`, ['last']);
     const line = modbusLineOf(document, lineId);
     const way = wayToLine(document, line);
     const dial = this.dial(way.endpoint, on);
@@ -102,13 +102,15 @@ export class Prover {
   hosts(document: ProjectDocument, { on, lineId, first, last, ports, timeoutMs }: AskHosts): AsyncGenerator<ProveEvent> {
     this.allow(document, on);
     const line = document.lines.find(({ id }) => id === lineId);
-    const network = line?.kind === 'ethernet' ? parseNetwork(line.network) : refuse(422, 'This is no Ethernet line.', ['lineId']);
+    const network =
+      line?.kind === 'ethernet' ? parseNetwork(line.network) : refuse('does-not-fit', 'This is no Ethernet line.', ['lineId']);
     const [from, to] = [ipNumber(first)!, ipNumber(last)!];
-    if (to < from) refuse(422, `The last address, ${last}, comes before the first, ${first}.`, ['last']);
+    if (to < from) refuse('does-not-fit', `The last address, ${last}, comes before the first, ${first}.`, ['last']);
     const count = (to - from + 1) * ports.length;
-    if (count > MAX_TARGETS) refuse(422, `That is ${count} connections to try; one sweep tries at most ${MAX_TARGETS}.`, ['last']);
+    if (count > MAX_TARGETS)
+      refuse('does-not-fit', `That is ${count} connections to try; one sweep tries at most ${MAX_TARGETS}.`, ['last']);
     if (on === 'real' && network.ok && !(contains(network.value, from) && contains(network.value, to))) {
-      refuse(422, `A sweep stays on ${line!.name}, ${formatNetwork(network.value)}.`, ['first']);
+      refuse('does-not-fit', `A sweep stays on ${line!.name}, ${formatNetwork(network.value)}.`, ['first']);
     }
     const hosts = Array.from({ length: to - from + 1 }, (_, index) => {
       const ip = ipText(from + index);
@@ -123,12 +125,12 @@ export class Prover {
     const line = modbusLineOf(document, lineId);
     if (this.around.benchRuns(document.project.id)) {
       refuse(
-        409,
+        'not-now',
         `The bench runs, so ${line.name} is being asked already; two that ask at once damage each other’s frames. Stop the bench first.`,
       );
     }
     const own = dialOnLine(line, line, on);
-    if (own.kind === 'nowhere') refuse(422, own.why, ['lineId']);
+    if (own.kind === 'nowhere') refuse('does-not-fit', own.why, ['lineId']);
     const open = (settings: SerialSettings) => openDial(dialOnLine(line, settings, on), this.around);
     return searchSettings({ unit: unitId, candidates: likelySettings(line, line.framing), timeoutMs, open });
   }
@@ -140,12 +142,12 @@ export class Prover {
 
   private wayToDevice(document: ProjectDocument, deviceId: string): Way {
     const way = wayTo(document, deviceId);
-    return way.ok ? way.value : refuse(422, way.problem.message, ['deviceId']);
+    return way.ok ? way.value : refuse('does-not-fit', way.problem.message, ['deviceId']);
   }
 
   private dial(endpoint: Endpoint, on: Target): Dial {
     const dial = dialOf(endpoint, on, this.around.standInsPort);
-    return dial.kind === 'nowhere' ? refuse(422, `${endpoint.name} is not asked: ${dial.why}`, ['deviceId']) : dial;
+    return dial.kind === 'nowhere' ? refuse('does-not-fit', `${endpoint.name} is not asked: ${dial.why}`, ['deviceId']) : dial;
   }
 }
 
@@ -163,13 +165,13 @@ function networkOfDial(document: ProjectDocument, endpoint: Endpoint, { host }: 
 }
 
 function deviceOf(document: ProjectDocument, deviceId: string): Device {
-  return document.devices.find(({ id }) => id === deviceId) ?? refuse(404, 'This device is not in the project.', ['deviceId']);
+  return document.devices.find(({ id }) => id === deviceId) ?? refuse('not-there', 'This device is not in the project.', ['deviceId']);
 }
 
 function modbusLineOf(document: ProjectDocument, lineId: string): ModbusLine {
   const line = document.lines.find(({ id }) => id === lineId);
-  if (line?.kind !== 'serial') refuse(422, 'This is no serial line of the project.', ['lineId']);
-  if (!isModbusLine(line)) refuse(422, `${line.name} carries text, not Modbus.`, ['lineId']);
+  if (line?.kind !== 'serial') refuse('does-not-fit', 'This is no serial line of the project.', ['lineId']);
+  if (!isModbusLine(line)) refuse('does-not-fit', `${line.name} carries text, not Modbus.`, ['lineId']);
   return line;
 }
 

@@ -52,7 +52,7 @@ export class RouteProofs {
 
   /** Passes a route over that a person is asked to move; the proof goes on with the next. */
   skip(routeId: string): void {
-    if (!this.isProving) refuse(409, 'No proof goes on.');
+    if (!this.isProving) refuse('not-now', 'No proof goes on.');
     this.skipped.add(routeId);
   }
 

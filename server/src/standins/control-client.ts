@@ -2,7 +2,7 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Value } from '@plain-envoy/core/value';
 import type { Looked, StandInState } from '@plain-envoy/core/feed';
-import { refuse } from '../problem/index.js';
+import { type RefusalCode, refusals, refuse } from '../problem/index.js';
 
 const PATIENCE_MS = 3000;
 
@@ -56,7 +56,7 @@ export class StandInsControl {
   }
 
   private async call(method: 'GET' | 'PUT', path: string, body?: unknown): Promise<unknown> {
-    if (this.port === null) refuse(409, 'No stand-ins were started with this server.');
+    if (this.port === null) refuse('not-now', 'No stand-ins were started with this server.');
     let response: Response;
     try {
       response = await fetch(`http://127.0.0.1:${this.port}${path}`, {
@@ -65,10 +65,15 @@ export class StandInsControl {
         ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
       });
     } catch {
-      refuse(503, 'The stand-ins do not answer; their process may have ended.');
+      refuse('no-stand-ins', 'The stand-ins do not answer; their process may have ended.');
     }
     const answer = (await response.json()) as { error?: { message: string; path: string[] } };
-    if (!response.ok) refuse(response.status, answer.error?.message ?? 'The stand-ins refused this.', answer.error?.path);
+    if (!response.ok) refuse(codeOf(response.status), answer.error?.message ?? 'The stand-ins refused this.', answer.error?.path);
     return answer;
   }
+}
+
+/** The stand-ins say by the status alone why not. */
+function codeOf(status: number): RefusalCode {
+  return (['not-there', 'does-not-fit', 'not-now'] as const).find((code) => refusals[code] === status) ?? 'no-stand-ins';
 }
