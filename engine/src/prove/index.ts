@@ -3,5 +3,6 @@ export { reachDevice, type ReachOptions } from './reach.js';
 export { readSpan, type SpanReading } from './read-span.js';
 export { searchSettings, type SettingsSearch } from './search.js';
 export { sweepHosts, type HostSweep, sweepUnits, type UnitSweep } from './sweep.js';
-export { type ProofBench, proveRoutes, type ProvingEvent } from './prove-routes.js';
+export { proveRoutes, type ProvingEvent } from './prove-routes.js';
+export type { ProofBench } from './route-case.js';
 export { type ByHandEvent, type Eyes, proveByHand } from './prove-by-hand.js';

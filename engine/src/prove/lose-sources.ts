@@ -1,0 +1,93 @@
+import type { Looked } from '@plain-envoy/core/feed';
+import type { Point } from '@plain-envoy/core/model';
+import { alongside, expectedAt, hasArrived, tellTales } from '@plain-envoy/core/proof';
+import { masksOf } from '@plain-envoy/core/route';
+import type { Value } from '@plain-envoy/core/value';
+import type { Case, Run } from './route-case.js';
+import { asNumber, textAt } from './value-text.js';
+
+/** How long a device that was away may rest before it is asked again. */
+const REST_MS = 5000;
+
+/** Devices that can be away at the same time: none of them is where another's routes go. */
+export function cutsOf(cases: readonly Case[]): Case[][] {
+  const phases: Case[][] = [];
+  for (const deviceId of new Set(cases.map(({ route }) => route.source.deviceId))) {
+    const own = cases.filter(({ route }) => route.source.deviceId === deviceId && route.destination.deviceId !== deviceId);
+    if (own.length === 0) continue;
+    const targets = new Set(own.map(({ route }) => route.destination.deviceId));
+    const phase = phases.find((other) =>
+      other.every(({ route }) => !targets.has(route.source.deviceId) && route.destination.deviceId !== deviceId),
+    );
+    if (phase) phase.push(...own);
+    else phases.push(own);
+  }
+  return phases;
+}
+
+/** Cuts the sources of these routes off, looks whether each loss rule does what it says, and puts them back. */
+export async function loseSources(cases: readonly Case[], run: Run): Promise<void> {
+  const { hands } = run;
+  const devices = [...new Set(cases.map(({ route }) => route.source.deviceId))];
+  const before = new Map((await hands.look(cases.map(({ route }) => route.destination))).map((looked) => [looked.id, looked]));
+  for (const deviceId of devices) await hands.cut(deviceId, true);
+  const held = await Promise.all(cases.map((row) => doesRule(row, before.get(row.route.destination.id)!, run)));
+  const sources = new Map(cases.map(({ route }) => [route.source.id, route.source]));
+  const news = new Map<string, Value>();
+  for (const source of sources.values()) {
+    const value = tellTales(source, 40 + news.size)[0]!.value;
+    news.set(source.id, value);
+    await hands.drive(source, value);
+  }
+  for (const deviceId of devices) await hands.cut(deviceId, false);
+  await Promise.all(
+    cases.map(async (row, index) => {
+      const back = await comesBack(row, before.get(row.route.destination.id)!.point, news.get(row.route.source.id)!, run);
+      const { held: isHeld, sentence } = held[index]!;
+      row.loss = { held: isHeld, back, sentence: `${sentence} ${back ? 'It came back.' : 'It did not come back in time.'}` };
+    }),
+  );
+}
+
+/** Whether the destination does what the loss rule says once the source is away. */
+async function doesRule({ route }: Case, before: Looked, { hands, lookout, spareMs }: Run): Promise<{ held: boolean; sentence: string }> {
+  const { rule, value, afterMs } = route.loss;
+  const destination = before.point;
+  const patience = afterMs + 2 * route.periodMs + spareMs + REST_MS;
+  const valid = route.valid?.point;
+  if (valid) {
+    const off = await lookout.until(valid, ({ words, point }) => Number(asNumber(words, point)) === 0, patience);
+    if (!off.met) return { held: false, sentence: `Its source was cut off, and ${valid.name} stayed on.` };
+  }
+  if (rule === 'value') {
+    const wanted = expectedAt(value!, { ...route, transforms: [] }, destination, []);
+    const given = await lookout.until(
+      route.destination,
+      ({ words }) => wanted.ok && hasArrived(words, wanted.value, destination),
+      patience,
+    );
+    return given.met
+      ? { held: true, sentence: `With its source cut off it became ${value}.` }
+      : {
+          held: false,
+          sentence: `With its source cut off it should become ${value}, and is ${textAt(given.looked?.words ?? [], destination)}.`,
+        };
+  }
+  // Nothing tells when the rule holds, so its time is waited for; who stops the proof does not wait.
+  if (!valid) await lookout.until(route.destination, () => false, afterMs + 500);
+  const [looked] = await hands.look([route.destination]);
+  const masks = masksOf({ destination, transforms: route.transforms });
+  const own = (words: readonly number[]) => words.map((word, index) => word & (masks?.[index] ?? 0xffff)).join();
+  const isHeld = looked !== undefined && own(looked.words) === own(before.words);
+  const told = valid ? `${valid.name} went off, and ` : '';
+  return isHeld
+    ? { held: true, sentence: `With its source cut off ${told}it held its value.` }
+    : { held: false, sentence: `With its source cut off ${told}it did not hold its value: ${textAt(looked?.words ?? [], destination)}.` };
+}
+
+async function comesBack({ route }: Case, destination: Point, value: Value, { lookout, spareMs }: Run): Promise<boolean> {
+  const expected = expectedAt(value, route, destination, alongside(route));
+  if (!expected.ok) return true;
+  const patience = 2.2 * route.periodMs + spareMs + REST_MS;
+  return (await lookout.until(route.destination, ({ words }) => hasArrived(words, expected.value, destination), patience)).met;
+}

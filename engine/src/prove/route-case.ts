@@ -1,0 +1,70 @@
+import type { Looked } from '@plain-envoy/core/feed';
+import type { Point } from '@plain-envoy/core/model';
+import type { PlannedRoute } from '@plain-envoy/core/plan';
+import type { EchoCheck, Expected, LossCheck, ProofCheck, RouteProof } from '@plain-envoy/core/proof';
+import type { Value } from '@plain-envoy/core/value';
+import type { Lookout } from './waiting.js';
+
+/** What a proof can do to the devices at both ends. */
+export interface ProofBench {
+  /** Puts a value where the device's papers have this point, and keeps it there. */
+  drive(point: Point, value: Value): Promise<{ point: Point; words: number[] }>;
+  look(points: readonly Point[]): Promise<Looked[]>;
+  letGo(point: Point): Promise<void>;
+  cut(deviceId: string, cut: boolean): Promise<void>;
+  /** Why the bench says that a route does not deliver just now. */
+  reason(routeId: string): string | null;
+}
+
+/** A source, with the routes that carry it. */
+export interface Driven {
+  source: Point;
+  own: number;
+  routes: Case[];
+}
+
+/** A route while it is proved. */
+export interface Case {
+  route: PlannedRoute;
+  checks: ProofCheck[];
+  failures: number;
+  /** Why the first value that did not arrive did not. */
+  why: string | null;
+  /** That it is tried no further; empty where that has no reason of its own. */
+  ended: string | null;
+  last: { expected: Expected; destination: Point } | null;
+  loss: LossCheck | null;
+  echo: EchoCheck | null;
+}
+
+/** What all parts of one proof share. */
+export interface Run {
+  hands: ProofBench;
+  lookout: Lookout;
+  /** What is granted beyond two rounds, ms. */
+  spareMs: number;
+  stopped: boolean;
+}
+
+/** All its values arrived, as far as it was tried. */
+export function isGood({ ended, failures, checks }: Case): boolean {
+  return ended === '' && failures === 0 && checks.length > 0;
+}
+
+/** What is said of a route in the end. */
+export function resultOf({ route, checks, failures, why, ended, loss, echo }: Case): RouteProof {
+  const common = { routeId: route.id, checks, loss, echo };
+  const lossFails = loss && (!loss.held || !loss.back);
+  if (failures > 0) return { ...common, state: 'failed', sentence: why! };
+  if (ended) return { ...common, state: 'not proved', sentence: ended };
+  if (checks.length === 0) return { ...common, state: 'not proved', sentence: 'None of its values fits at the destination.' };
+  if (lossFails) return { ...common, state: 'failed', sentence: loss.sentence };
+  if (echo && !echo.ok) return { ...common, state: 'failed', sentence: echo.sentence };
+  const times = checks.flatMap(({ ms }) => ms ?? []);
+  const mean = Math.round(times.reduce((sum, ms) => sum + ms, 0) / times.length);
+  return {
+    ...common,
+    state: 'proved',
+    sentence: `${checks.length} values arrived after ${mean} ms on average, ${Math.max(...times)} ms at most.${loss ? ` ${loss.sentence}` : ''}${echo ? ` ${echo.sentence}` : ''}`,
+  };
+}

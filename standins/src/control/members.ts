@@ -1,0 +1,48 @@
+import { Faults, type StandInState } from '@plain-envoy/core/feed';
+import type { FastifyInstance } from 'fastify';
+import { z } from 'zod';
+import type { Plant } from '../plant/index.js';
+import { read, refuse } from './body.js';
+
+const Cut = z.strictObject({ cut: z.boolean() });
+const SetFaults = z.strictObject({ faults: Faults });
+const Reboot = z.strictObject({ ms: z.int().min(100, 'At least 100 ms.').max(60_000, 'At most 60 000 ms.') });
+
+/** Who is there; cuts a device off and puts it back, lets it do things wrong, or begin anew. */
+export function addMembers(app: FastifyInstance, plant: Plant): void {
+  app.get('/stand-ins', () =>
+    plant.members().map(({ device, standIn, cut, faulty }): StandInState => ({
+      deviceId: device.id,
+      name: device.name,
+      kind: device.standIn ?? '',
+      cut,
+      hasRegisters: standIn !== null,
+      held: standIn?.bank.heldPlaces() ?? [],
+      faults: [...faulty.all],
+    })),
+  );
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/cut', async (request, reply) => {
+    const body = read(Cut, request.body, reply);
+    if (!body) return reply;
+    if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
+    await plant.cutOff(request.params.deviceId, body.cut);
+    return { cut: body.cut };
+  });
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/faults', (request, reply) => {
+    const body = read(SetFaults, request.body, reply);
+    if (!body) return reply;
+    if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
+    plant.setFaults(request.params.deviceId, body.faults);
+    return { faults: body.faults };
+  });
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/reboot', (request, reply) => {
+    const body = read(Reboot, request.body, reply);
+    if (!body) return reply;
+    if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
+    void plant.reboot(request.params.deviceId, body.ms);
+    return { ms: body.ms };
+  });
+}
