@@ -1,1 +1,2 @@
 export { Id, Name, Note } from './common.js';
+export { namesOf } from './names-of.js';

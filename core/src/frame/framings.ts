@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { namesOf } from '../common/index.js';
 import { ascii } from './ascii.js';
 import type { FramingDefinition, SerialFramingDefinition } from './framing.js';
 import { rtu } from './rtu.js';
@@ -30,8 +31,4 @@ export function framingOf(framing: Framing): FramingDefinition {
 /** The framing that these bytes look most like. */
 export function detectFraming(bytes: Uint8Array): Framing {
   return bySureness.find(({ looksLike }) => looksLike(bytes))?.name ?? 'rtu';
-}
-
-function namesOf<const List extends readonly { name: string }[]>(list: List): { -readonly [Key in keyof List]: List[Key]['name'] } {
-  return list.map(({ name }) => name) as { -readonly [Key in keyof List]: List[Key]['name'] };
 }

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { namesOf } from '../common/index.js';
 import { bcd16 } from './bcd16.js';
 import { bcd32 } from './bcd32.js';
 import { bit } from './bit.js';
@@ -41,8 +42,4 @@ export function typeOf(type: NumericType): NumberType<NumericType>;
 export function typeOf(type: PointType): TypeDefinition<PointType>;
 export function typeOf(type: PointType): TypeDefinition {
   return byName.get(type)!;
-}
-
-function namesOf<const List extends readonly TypeDefinition[]>(list: List): { -readonly [Key in keyof List]: List[Key]['name'] } {
-  return list.map(({ name }) => name) as { -readonly [Key in keyof List]: List[Key]['name'] };
 }
