@@ -14,10 +14,10 @@ const METER = '019aa000-0000-7000-8000-00000000000f';
 const AIR_ON_ROUTE = '019aa000-0000-7000-8000-000000000073';
 const TABLE = [
   'Nr;Bezeichnung;Adresse;Typ;Einheit;Faktor;Zugriff',
-  '1;Spannung L1-L2;403034;FLOAT;V;;R',
-  '2;Strom N;403006;FLOAT;A;;R',
-  '3;Leistungsfaktor L1;403078;INT16;;0,001;R',
-  '4;Zählerstand Tarif 2;403208;UINT32 byte swapped;kWh;;R',
+  '1;Spannung L1-L2;407429;FLOAT;V;;R',
+  '2;Strom N;407433;FLOAT;A;;R',
+  '3;Leistungsfaktor L1;407468;INT16;;0,001;R',
+  '4;Zählerstand Tarif 2;408125;UINT32 byte swapped;kWh;;R',
   '5;Betriebsstunden;400000;UINT32;h;;R',
 ].join('\n');
 /** What is done on the way to a view: keys to the page, a click, or text into a field. */

@@ -33,16 +33,16 @@ export const volts: Point[] = [];
 export const amps: Point[] = [];
 phases.forEach((phase, index) => {
   volts.push(
-    point(plant.meter, { name: `Voltage ${phase}`, table: 'holding', offset: 3027 + 2 * index, type: 'float32', unit: 'V', ...readOnly }),
+    point(plant.meter, { name: `Voltage ${phase}`, table: 'holding', offset: 7416 + 4 * index, type: 'float32', unit: 'V', ...readOnly }),
   );
   amps.push(
-    point(plant.meter, { name: `Current ${phase}`, table: 'holding', offset: 2999 + 2 * index, type: 'float32', unit: 'A', ...readOnly }),
+    point(plant.meter, { name: `Current ${phase}`, table: 'holding', offset: 7418 + 4 * index, type: 'float32', unit: 'A', ...readOnly }),
   );
 });
 export const frequency = point(plant.meter, {
   name: 'Frequency',
   table: 'holding',
-  offset: 3109,
+  offset: 7396,
   type: 'float32',
   unit: 'Hz',
   ...readOnly,
@@ -50,7 +50,7 @@ export const frequency = point(plant.meter, {
 export const exported = point(plant.meter, {
   name: 'Exported energy',
   table: 'holding',
-  offset: 3205,
+  offset: 8122,
   type: 'uint32',
   order: 'BADC',
   unit: 'kWh',
@@ -59,7 +59,7 @@ export const exported = point(plant.meter, {
 const reactive = point(plant.meter, {
   name: 'Reactive energy',
   table: 'holding',
-  offset: 3219,
+  offset: 8141,
   type: 'uint32',
   unit: 'kvarh',
   ...readOnly,

@@ -69,17 +69,17 @@ export const floor = {
     type: 'bits',
     bits: named([0, 'door 1 closed'], [1, 'door 2 closed'], [2, 'door 3 closed'], [8, 'spray 1'], [9, 'spray 2'], [10, 'spray 3']),
   }),
-  fan: point(plant.floor, { name: 'Floor fan speed', table: 'holding', offset: 1024, type: 'uint16', scale: tenths, unit: '%' }),
-  sprays: point(plant.floor, { name: 'Spray valves', table: 'holding', offset: 1065, type: 'bits' }),
+  fan: point(plant.floor, { name: 'Floor fan speed', table: 'holding', offset: 600, type: 'uint16', scale: tenths, unit: '%' }),
+  sprays: point(plant.floor, { name: 'Spray valves', table: 'holding', offset: 641, type: 'bits' }),
 };
 
 export const meter = {
-  power: point(plant.meter, { name: 'Active power', table: 'holding', offset: 3059, type: 'float32', unit: 'kW', access: 'read' }),
-  factor: point(plant.meter, { name: 'Power factor', table: 'holding', offset: 3083, type: 'float32', access: 'read' }),
+  power: point(plant.meter, { name: 'Active power', table: 'holding', offset: 7440, type: 'float32', unit: 'kW', access: 'read' }),
+  factor: point(plant.meter, { name: 'Power factor', table: 'holding', offset: 7460, type: 'float32', access: 'read' }),
   energy: point(plant.meter, {
     name: 'Active energy',
     table: 'holding',
-    offset: 3203,
+    offset: 8120,
     type: 'uint32',
     order: 'BADC',
     unit: 'kWh',

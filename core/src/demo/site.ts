@@ -98,8 +98,8 @@ export const plant = {
     standIn: 'plant-meter',
     note: 'Energy counters have the two bytes of each register swapped.',
     forbidden: [
-      { table: 'holding', first: 3005, last: 3026 },
-      { table: 'holding', first: 3033, last: 3058 },
+      { table: 'holding', first: 7398, last: 7415 },
+      { table: 'holding', first: 7428, last: 7439 },
     ],
   }),
   steepController: device({

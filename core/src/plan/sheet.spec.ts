@@ -35,10 +35,10 @@ describe('requestSheets', () => {
   });
 
   it('write the start as the package wants it typed, the wire address beside it, and how both came about', () => {
-    const floor = row('Floor I/O block', 1025);
-    expect([floor.offset, floor.functionCode, floor.unitId, floor.connection]).toEqual([1024, 6, 255, '10.40.8.22:502']);
-    expect(floor.why).toContain('1024 zero-based; this package takes one-based numbers, so type 1025.');
-    expect(floor.why).toContain('1024 − 1024 + 1 = 1 holding register.');
+    const floor = row('Floor I/O block', 601);
+    expect([floor.offset, floor.functionCode, floor.unitId, floor.connection]).toEqual([600, 6, 255, '10.40.8.22:502']);
+    expect(floor.why).toContain('600 zero-based; this package takes one-based numbers, so type 601.');
+    expect(floor.why).toContain('600 − 600 + 1 = 1 holding register.');
     const airOn = row('Air-on transmitter', 11);
     expect(airOn.connection).toBe('10.40.8.30:502, then Kiln bus, 19200 8E1');
     expect(airOn.why).toContain('In the papers of Air-on transmitter it begins at 30011.');

@@ -21,7 +21,7 @@ import { v7 as newId } from 'uuid';
 import { type Database, isConnectionError, NOT_SAVED, PERHAPS_SAVED, schema, type Tables } from '../database/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import { checkReferences } from './references.js';
-import { dropRows, putRows, rowsById, rowsOf } from './rows.js';
+import { dropRows, putRows, rowsById, rowsOf, tableOf } from './rows.js';
 
 export interface Held {
   revision: number;
@@ -60,16 +60,17 @@ export class ProjectStore {
     return this.trusted(projectId) ?? this.inTurn(projectId, () => this.open(projectId));
   }
 
-  /** Puts a whole project into the database, unless one with its id is there. */
+  /** Puts a whole project into the database, also where one with its id is there that nobody has edited. */
   async seed(document: ProjectDocument): Promise<void> {
     await this.database.inTransaction(async (db) => {
       const { project } = document;
       const made = await db
         .insert(schema.projects)
         .values({ id: project.id, body: project, revision: 0 })
-        .onConflictDoNothing()
+        .onConflictDoUpdate({ target: schema.projects.id, set: { body: project }, setWhere: eq(schema.projects.revision, 0) })
         .returning({ id: schema.projects.id });
       if (made.length === 0) return;
+      for (const kind of [...listedKinds].reverse()) await db.delete(tableOf[kind]).where(eq(tableOf[kind].projectId, project.id));
       for (const kind of listedKinds) await putRows(db, kind, project.id, document[listOf(kind)] as Row[]);
     });
   }

@@ -1,15 +1,12 @@
-import { type SerialPort } from '@plain-envoy/core/media';
 import { spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
-import { ProjectDocument } from '@plain-envoy/core/model';
 import { standInPort } from '@plain-envoy/core/plan';
 import { answerPdu, ChannelServer, exception, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
 import { openSerialPort } from '@plain-envoy/engine/links';
-import pg from 'pg';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
 
@@ -251,113 +248,5 @@ describe('proofs', () => {
     const response = await fetch(`http://127.0.0.1:${service.port}/api/machine/serial-ports`);
     expect(response.status).toBe(200);
     expect(Array.isArray(await response.json())).toBeTrue();
-  });
-});
-
-describe('a project of before lines had cables, and points names for bits', () => {
-  it('gets what is usual for what was not known, and keeps all that was', async () => {
-    const database = await makeDatabase();
-    const service = await serve(database.url);
-    const client = new pg.Client({ connectionString: database.url });
-    await client.connect();
-    const fields = {
-      lines: ['cable', 'boundTo'],
-      ports: [
-        'setHow',
-        'mask',
-        'gateway',
-        'leased',
-        'role',
-        'otherClients',
-        'levels',
-        'duplex',
-        'atM',
-        'stubM',
-        'terminated',
-        'bias',
-        'shield',
-        'reference',
-        'isolated',
-      ],
-      more: ['earthV', 'unitLoads', 'driverLoads', 'terminals', 'plug', 'handshake', 'forwardedUnits'],
-    };
-    await client.query(`update lines set body = body - $1::text[]`, [fields.lines]);
-    await client.query(`update ports set body = body - $1::text[] where body->>'kind' in ('serial', 'ethernet')`, [
-      [...fields.ports, ...fields.more, 'framing'],
-    ]);
-    await client.query(
-      `update devices set body = body -
-       '{entry,forbidden,readAcrossHoles,functionCodes,maxReadWords,maxReadBits,maxWriteWords,maxWriteBits,writeTimeoutMs,delayMs,lossPercent}'::text[]`,
-    );
-    await client.query(
-      `update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,maxAgeMs,loss}'::text[]`,
-    );
-    await client.query(
-      `update devices set body = jsonb_set(body, '{areas}', (select jsonb_agg(area - 'firstBit') from jsonb_array_elements(body->'areas') area))
-       where jsonb_array_length(body->'areas') > 0`,
-    );
-    await client.query(`update points set body = body - '{releasedBy,watchdogMs}'::text[]`);
-    await client.query(`update points set body = body - '{bit,bits,codes}'::text[] where body->>'bit' is null`);
-    for (const name of [
-      '0001_lines_and_ports',
-      '0002_maps',
-      '0003_routes',
-      '0004_limits_of_receivers',
-      '0005_delays',
-      '0006_standing_still',
-      '0008_forwarded_units',
-    ]) {
-      const sql = readFileSync(new URL(`../../migrations/${name}.sql`, import.meta.url), 'utf8');
-      for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
-    }
-    await client.end();
-    await service.stop();
-    const again = await serve(database.url);
-    const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
-    const { document } = (await response.json()) as { document: ProjectDocument };
-    expect(ProjectDocument.parse(document)).toEqual(document);
-    const controller = document.devices.find(({ name }) => name === 'Kiln controller')!;
-    expect([controller.entry, controller.forbidden, controller.areas.map(({ firstBit }) => firstBit)]).toEqual(['asIs', [], [null, null]]);
-    expect(document.points.filter(({ bit }) => bit !== null).length).toBe(demo.points.filter(({ bit }) => bit !== null).length);
-    expect(document.ports.map((port) => ('unitId' in port ? port.unitId : null))).toEqual(
-      demo.ports.map((port) => ('unitId' in port ? port.unitId : null)),
-    );
-    await again.stop();
-    await database.drop();
-  });
-
-  it('finds fields by the names that they have now, in rows and in the history that undo goes back through', async () => {
-    const database = await makeDatabase();
-    const service = await serve(database.url);
-    const kiln = demo.ports.find((port) => port.kind === 'serial' && port.deviceId === deviceId('Kiln gateway'))! as SerialPort;
-    const forwarding = { ...kiln, forwardedUnits: [{ first: 11, last: 41 }] };
-    const changes = [{ entity: 'port', id: kiln.id, before: kiln, after: forwarding }];
-    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ label: 'Forward some', baseRevision: 0, changes }),
-    });
-    await service.stop();
-    const client = new pg.Client({ connectionString: database.url });
-    await client.connect();
-    const older = (column: string) => `replace(${column}::text, '"forwardedUnits"', '"passes"')::jsonb`;
-    await client.query(`update ports set body = ${older('body')}`);
-    await client.query(`update change_sets set changes = ${older('changes')}`);
-    const sql = readFileSync(new URL('../../migrations/0008_forwarded_units.sql', import.meta.url), 'utf8');
-    for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
-    await client.end();
-
-    const again = await serve(database.url);
-    const at = `http://127.0.0.1:${again.port}/api/projects/${projectId}`;
-    const port = async () => {
-      const { document } = (await (await fetch(at)).json()) as { document: ProjectDocument };
-      expect(ProjectDocument.parse(document)).toEqual(document);
-      return document.ports.find(({ id }) => id === kiln.id);
-    };
-    expect(await port()).toEqual(forwarding);
-    expect((await fetch(`${at}/undo`, { method: 'POST' })).status).toBe(200);
-    expect(await port()).toEqual(kiln);
-    await again.stop();
-    await database.drop();
   });
 });

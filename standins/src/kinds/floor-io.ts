@@ -3,13 +3,13 @@ import { noise, type StandIn, towards } from './stand-in.js';
 
 const FLOOR_LENGTH_TENTHS_M = 480;
 const TURNER_TENTHS_M_PER_S = 2;
-const FAN = 1024;
-const SPRAYS = 1065;
+const FAN = 600;
+const SPRAYS = 641;
 const DOORS_CLOSED = 0b111;
 
-/** A block of remote inputs and outputs over three germination floors: inputs 0 to 87, outputs at holding 1024 to 1065. */
+/** A block of remote inputs and outputs over three germination floors: inputs 0 to 87, outputs at holding 600 to 641. */
 export class FloorIo implements StandIn {
-  readonly bank = new RegisterBank({ input: 88, holding: [[1024, 1065]] });
+  readonly bank = new RegisterBank({ input: 88, holding: [[FAN, SPRAYS]] });
   private ageMs = 0;
   private turnerAt = 0;
   private turnerGoal = FLOOR_LENGTH_TENTHS_M;

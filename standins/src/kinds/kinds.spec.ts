@@ -189,9 +189,9 @@ describe('a plant meter', () => {
   it('counts energy with swapped bytes and refuses to be read across its holes', () => {
     const meter = new PlantMeter();
     live(meter, 60_000);
-    const energy = decode([...meter.bank.slice('holding', 3203, 2)], { type: 'uint32', order: 'BADC' });
+    const energy = decode([...meter.bank.slice('holding', 8120, 2)], { type: 'uint32', order: 'BADC' });
     expect(energy.ok && energy.value.value).toBeGreaterThanOrEqual(1_204_500);
-    expect([meter.bank.has('holding', 3059, 2), meter.bank.has('holding', 3059, 3), meter.bank.has('holding', 0, 1)]).toEqual([
+    expect([meter.bank.has('holding', 7440, 2), meter.bank.has('holding', 7440, 3), meter.bank.has('holding', 0, 1)]).toEqual([
       true,
       false,
       false,
@@ -222,8 +222,8 @@ describe('a humidity bridge', () => {
 describe('the floors and the grain', () => {
   it('move as floors and grain do', () => {
     const floor = new FloorIo();
-    floor.bank.set('holding', 1024, 500);
-    floor.bank.set('holding', 1065, 0b101);
+    floor.bank.set('holding', 600, 500);
+    floor.bank.set('holding', 641, 0b101);
     live(floor, 10_000);
     expect([floor.bank.get('input', 30), floor.bank.get('input', 87)]).toEqual([20, 0b101_0000_0111]);
     const cable = new GrainCable();

@@ -115,7 +115,7 @@ describe('a set-up that is wrong by one change', () => {
       'wrong-table',
       /function 3/,
     ],
-    ['a request across a hole', point('Plant meter', 'Exported energy', { offset: 3207 }), 'Plant meter', 'exception-2', /hole is crossed/],
+    ['a request across a hole', point('Plant meter', 'Exported energy', { offset: 8124 }), 'Plant meter', 'exception-2', /hole is crossed/],
   ];
   for (const [what, change, device, cause, says] of byDiagnosis) {
     it(`with ${what} is diagnosed first, with its evidence`, async () => {

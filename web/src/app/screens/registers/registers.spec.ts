@@ -76,8 +76,8 @@ describe('RegistersScreen', () => {
       screen.detectChanges();
       return textOf(screen, '.line');
     };
-    expect(find('0x0C93')).toContain('is Reactive energy');
-    expect(find('403202')).toContain('403220, Reactive energy, is: a digit may be wrong, or two swapped.');
+    expect(find('0x1FCD')).toContain('is Reactive energy');
+    expect(find('408412')).toContain('408142, Reactive energy, is: a digit may be wrong, or two swapped.');
     expect(find('465537')).toContain('references of holding registers end at 465536');
   });
 
@@ -102,7 +102,7 @@ describe('helpers of Registers', () => {
   const meter = deviceNamed('Plant meter');
 
   it('OrderHelp ranks readings by what is expected, and writes type, order and scale of the first', async () => {
-    const on = await stage([MapState, reading({ kind: 'words', first: 3219, words: [0x0700, 0x8442] })]);
+    const on = await stage([MapState, reading({ kind: 'words', first: 8141, words: [0x0700, 0x8442] })]);
     const state = TestBed.inject(MapState);
     state.deviceId.set(meter.id);
     const energy = pointNamed('Reactive energy');
@@ -145,8 +145,8 @@ describe('helpers of Registers', () => {
     const on = await stage([
       MapState,
       reading(
-        { kind: 'words', first: 3059, words: [0x4348, 0x5e50] },
-        { kind: 'refused', offset: 3061, why: 'exception 2' },
+        { kind: 'words', first: 7440, words: [0x4348, 0x5e50] },
+        { kind: 'refused', offset: 7442, why: 'exception 2' },
         { kind: 'round', round: 1, requests: 3, refused: 1, tookMs: 12 },
       ),
     ]);
@@ -156,14 +156,14 @@ describe('helpers of Registers', () => {
     typeInto(panel, 'input[name=first]', 'nowhere');
     await submit(panel);
     expect(textOf(panel, '.field-problem')).toContain('is no address');
-    typeInto(panel, 'input[name=first]', '403060');
+    typeInto(panel, 'input[name=first]', '407441');
     typeInto(panel, 'input[name=count]', '3');
     await submit(panel);
     expect(textOf(panel, 'tbody tr:first-child')).toContain('200.368');
     expect(textOf(panel, 'tbody')).toContain('refused: exception 2');
     click(panel, 'Keep as forbidden');
     const after = body(on.http).changes[0]!.after as { forbidden: unknown[] };
-    expect(after.forbidden).toEqual([...meter.forbidden, { table: 'holding', first: 3061, last: 3061 }]);
+    expect(after.forbidden).toEqual([...meter.forbidden, { table: 'holding', first: 7442, last: 7442 }]);
   });
 
   it('ScaleEditor takes a formula, a range, decimals and encoder counts, and says why something is none', async () => {

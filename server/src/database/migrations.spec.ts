@@ -1,0 +1,214 @@
+import { readFileSync } from 'node:fs';
+import { fernhollow } from '@plain-envoy/core/demo';
+import type { SerialPort } from '@plain-envoy/core/media';
+import { type Change, type Device, type Point, ProjectDocument } from '@plain-envoy/core/model';
+import pg from 'pg';
+import type { Service } from '../service.js';
+import { makeDatabase, serve } from '../testing.spec-helper.js';
+
+const demo = fernhollow();
+const projectId = demo.project.id;
+const deviceNamed = (name: string) => demo.devices.find((device) => device.name === name)!;
+const deviceId = (name: string) => deviceNamed(name).id;
+
+/** What a server of today makes of a database as an older version left it. */
+async function migrate(client: pg.Client, ...names: string[]): Promise<void> {
+  for (const name of names) {
+    const sql = readFileSync(new URL(`../../migrations/${name}.sql`, import.meta.url), 'utf8');
+    for (const statement of sql.split('--> statement-breakpoint')) await client.query(statement);
+  }
+}
+
+describe('a project of an older version', () => {
+  it('of before lines had cables and points names for bits gets what is usual for what was not known, and keeps all that was', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    const fields = {
+      lines: ['cable', 'boundTo'],
+      ports: [
+        'setHow',
+        'mask',
+        'gateway',
+        'leased',
+        'role',
+        'otherClients',
+        'levels',
+        'duplex',
+        'atM',
+        'stubM',
+        'terminated',
+        'bias',
+        'shield',
+        'reference',
+        'isolated',
+      ],
+      more: ['earthV', 'unitLoads', 'driverLoads', 'terminals', 'plug', 'handshake', 'forwardedUnits'],
+    };
+    await client.query(`update lines set body = body - $1::text[]`, [fields.lines]);
+    await client.query(`update ports set body = body - $1::text[] where body->>'kind' in ('serial', 'ethernet')`, [
+      [...fields.ports, ...fields.more, 'framing'],
+    ]);
+    await client.query(
+      `update devices set body = body -
+       '{entry,forbidden,readAcrossHoles,functionCodes,maxReadWords,maxReadBits,maxWriteWords,maxWriteBits,writeTimeoutMs,delayMs,lossPercent}'::text[]`,
+    );
+    await client.query(
+      `update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,maxAgeMs,loss}'::text[]`,
+    );
+    await client.query(
+      `update devices set body = jsonb_set(body, '{areas}', (select jsonb_agg(area - 'firstBit') from jsonb_array_elements(body->'areas') area))
+       where jsonb_array_length(body->'areas') > 0`,
+    );
+    await client.query('update projects set revision = 1');
+    await client.query(`update points set body = body - '{releasedBy,watchdogMs}'::text[]`);
+    await client.query(`update points set body = body - '{bit,bits,codes}'::text[] where body->>'bit' is null`);
+    await migrate(
+      client,
+      '0001_lines_and_ports',
+      '0002_maps',
+      '0003_routes',
+      '0004_limits_of_receivers',
+      '0005_delays',
+      '0006_standing_still',
+      '0008_forwarded_units',
+    );
+    await client.end();
+    await service.stop();
+    const again = await serve(database.url);
+    const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
+    const { document } = (await response.json()) as { document: ProjectDocument };
+    expect(ProjectDocument.parse(document)).toEqual(document);
+    const controller = document.devices.find(({ name }) => name === 'Kiln controller')!;
+    expect([controller.entry, controller.forbidden, controller.areas.map(({ firstBit }) => firstBit)]).toEqual(['asIs', [], [null, null]]);
+    expect(document.points.filter(({ bit }) => bit !== null).length).toBe(demo.points.filter(({ bit }) => bit !== null).length);
+    expect(document.ports.map((port) => ('unitId' in port ? port.unitId : null))).toEqual(
+      demo.ports.map((port) => ('unitId' in port ? port.unitId : null)),
+    );
+    await again.stop();
+    await database.drop();
+  });
+
+  it('finds fields by the names that they have now, in rows and in the history that undo goes back through', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const kiln = demo.ports.find((port) => port.kind === 'serial' && port.deviceId === deviceId('Kiln gateway'))! as SerialPort;
+    const forwarding = { ...kiln, forwardedUnits: [{ first: 11, last: 41 }] };
+    const changes = [{ entity: 'port', id: kiln.id, before: kiln, after: forwarding }];
+    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ label: 'Forward some', baseRevision: 0, changes }),
+    });
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    const older = (column: string) => `replace(${column}::text, '"forwardedUnits"', '"passes"')::jsonb`;
+    await client.query(`update ports set body = ${older('body')}`);
+    await client.query(`update change_sets set changes = ${older('changes')}`);
+    await migrate(client, '0008_forwarded_units');
+    await client.end();
+
+    const again = await serve(database.url);
+    const at = `http://127.0.0.1:${again.port}/api/projects/${projectId}`;
+    const port = async () => {
+      const { document } = (await (await fetch(at)).json()) as { document: ProjectDocument };
+      expect(ProjectDocument.parse(document)).toEqual(document);
+      return document.ports.find(({ id }) => id === kiln.id);
+    };
+    expect(await port()).toEqual(forwarding);
+    expect((await fetch(`${at}/undo`, { method: 'POST' })).status).toBe(200);
+    expect(await port()).toEqual(kiln);
+    await again.stop();
+    await database.drop();
+  });
+
+  describe('when the stand-ins were laid out anew', () => {
+    /** Where the map of before had these of the Plant meter and of the Floor I/O block. */
+    const before = new Map([
+      ['Current L2', 3001],
+      ['Frequency', 3109],
+      ['Active energy', 3203],
+      ['Spray valves', 1065],
+    ]);
+    const older = <Kind extends Device | Point>(row: Kind): Kind => {
+      if ('offset' in row) return { ...row, offset: before.get(row.name) ?? row.offset };
+      return { ...row, forbidden: [{ table: 'holding', first: 3005, last: 3026 }] };
+    };
+    let database: Awaited<ReturnType<typeof makeDatabase>>;
+    let service: Service;
+    let client: pg.Client;
+    const at = () => `http://127.0.0.1:${service.port}/api/projects/${projectId}`;
+    const document = async () => ((await (await fetch(at())).json()) as { document: ProjectDocument }).document;
+    const offsets = async () => {
+      const { points } = await document();
+      return [...before.keys()].map((name) => points.find((point) => point.name === name)?.offset);
+    };
+
+    beforeEach(async () => {
+      database = await makeDatabase();
+      service = await serve(database.url);
+      client = new pg.Client({ connectionString: database.url });
+      await client.connect();
+    });
+    afterEach(async () => {
+      await service.stop();
+      await database.drop();
+    });
+
+    async function reopen(): Promise<void> {
+      await client.end();
+      service = await serve(database.url);
+    }
+
+    async function makeOlder(): Promise<void> {
+      await service.stop();
+      for (const [name, offset] of before)
+        await client.query(`update points set body = jsonb_set(body, '{offset}', $2) where body->>'name' = $1`, [name, String(offset)]);
+    }
+
+    it('a demo that nobody has edited is made anew', async () => {
+      await makeOlder();
+      await reopen();
+      expect(await document()).toEqual(demo);
+    });
+
+    it('an edited one stays, and its points follow the stand-ins, also through undo', async () => {
+      const meter = deviceNamed('Plant meter');
+      const spray = demo.points.find(({ name }) => name === 'Spray valves')!;
+      const elsewhere = { ...demo.points.find(({ name }) => name === 'Frequency')!, offset: 3110 };
+      const gone = { ...elsewhere, id: meter.id.replace(/.{4}$/, 'ffff'), name: 'Voltage L3 again', offset: 7424 };
+      const changes: Change[] = [
+        { entity: 'device', id: meter.id, before: older<Device>(meter), after: { ...older<Device>(meter), note: 'ours' } },
+        { entity: 'point', id: spray.id, before: older(spray), after: { ...older(spray), note: 'ours' } },
+        { entity: 'point', id: gone.id, before: { ...gone, offset: 3031 }, after: null },
+      ];
+      await makeOlder();
+      const table = (entity: string) => (entity === 'device' ? 'devices' : 'points');
+      for (const { entity, id, after } of changes)
+        if (after) await client.query(`update ${table(entity)} set body = $2 where id = $1`, [id, after]);
+      await client.query(`update points set body = $2 where id = $1`, [elsewhere.id, elsewhere]);
+      await client.query(`update projects set revision = 1`);
+      await client.query(
+        `insert into change_sets (id, project_id, revision, kind, of, label, changes) values ($1, $2, 1, 'edit', $1, 'Ours', $3)`,
+        [demo.rounds[0]!.id, projectId, JSON.stringify(changes)],
+      );
+      await migrate(client, '0009_registers_laid_out_anew');
+      await reopen();
+      expect(await offsets())
+        .withContext('what was put elsewhere by hand stays there')
+        .toEqual([7422, 3110, 8120, 641]);
+      const { devices, points } = await document();
+      expect(devices.find(({ id }) => id === meter.id)).toEqual({
+        ...meter,
+        note: 'ours',
+        forbidden: [{ table: 'holding', first: 7398, last: 7415 }],
+      });
+      expect(points.some(({ id }) => id === gone.id)).toBeFalse();
+      expect((await fetch(`${at()}/undo`, { method: 'POST' })).status).toBe(200);
+      expect((await document()).points.find(({ id }) => id === spray.id)).toEqual(spray);
+      expect((await document()).points.find(({ id }) => id === gone.id)).toEqual(gone);
+    });
+  });
+});
