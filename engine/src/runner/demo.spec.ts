@@ -24,7 +24,7 @@ function benchOf(plan: Plan) {
   const asked: { deviceId: string; pdu: Uint8Array; atMs: number }[] = [];
   const silent = new Set<string>();
   const bank = (deviceId: string) => {
-    const known = banks.get(deviceId) ?? new RegisterBank({ holding: 4000, input: 400, coil: 300, discrete: 300 });
+    const known = banks.get(deviceId) ?? new RegisterBank({ holding: 9000, input: 400, coil: 300, discrete: 300 });
     banks.set(deviceId, known);
     return known;
   };

@@ -1,2 +1,3 @@
 export { type TripWish } from './round-trip.js';
-export { Runner, type OpenEndpoint } from './runner.js';
+export { type OpenEndpoint } from './connections.js';
+export { Runner } from './runner.js';
