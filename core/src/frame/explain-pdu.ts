@@ -1,6 +1,6 @@
 import { describeException } from './exceptions.js';
 import { functionOf, MAX_EXCHANGED, type ModbusFunction } from './functions.js';
-import { toHex } from './hex.js';
+import { bytesText, toHex } from './hex.js';
 import { unpackBits, unpackWords } from './pdu.js';
 
 export interface FrameField {
@@ -37,7 +37,8 @@ export function explainPdu(pdu: Uint8Array, at: number, direction: Direction | u
     .map(([name, from, bytes, meaning]) => {
       const end = Math.min(from + bytes, pdu.length);
       const shown = step === 1 ? toHex(pdu.subarray(from, end)) : toHex(asciiOf(pdu.subarray(from, end)));
-      return { name, from: at + from * step, to: at + end * step - 1, hex: shown, meaning };
+      const isWhole = end === from + bytes;
+      return { name, from: at + from * step, to: at + end * step - 1, hex: shown, meaning: isWhole ? meaning : 'cut short' };
     });
   return { fields, problems, sentence };
 }
@@ -64,7 +65,21 @@ function explainParts(pdu: Uint8Array, code: number, direction: Direction | unde
     };
   }
   const answer = direction ? direction === 'response' : fits(pdu, known, 'response') && !fits(pdu, known, 'request');
-  return answer ? explainResponse(pdu, known) : explainRequest(pdu, known);
+  const explained = answer ? explainResponse(pdu, known) : explainRequest(pdu, known);
+  const needed = answer ? leastAnswered(known) : leastAsked(known);
+  if (pdu.length >= needed) return explained;
+  const problem = `The frame ends too early: function ${code} needs ${needed} bytes here, ${there(pdu.length)}.`;
+  const sentence = `${answer ? 'answers' : 'is spoken to with'} function ${code}, ${known.name}.`;
+  return { parts: explained.parts, problems: [problem], sentence };
+}
+
+/** Bytes that a request has at least, without its data. */
+function leastAsked({ kind }: ModbusFunction): number {
+  return kind === 'mask' ? 7 : kind === 'exchange' ? 10 : 5;
+}
+
+function leastAnswered({ kind }: ModbusFunction): number {
+  return kind === 'mask' ? 7 : kind === 'read' || kind === 'exchange' ? 3 : 5;
 }
 
 function fits(pdu: Uint8Array, known: ModbusFunction, direction: Direction): boolean {
@@ -94,7 +109,7 @@ function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
     ['function', 0, 1, `function ${known.code}: ${known.name}`],
     ['offset', 1, 2, `offset ${offset}, the ${ordinal(offset + 1)} ${thing(known, 1)}`],
   ];
-  const problems = shorter(pdu, 5);
+  const problems: string[] = [];
   const where = `${count} ${thing(known, count)} from offset ${offset}`;
   if (known.kind === 'read') {
     parts.push(['count', 3, 2, `${count} ${thing(known, count)}`]);
@@ -105,18 +120,16 @@ function explainRequest(pdu: Uint8Array, known: ModbusFunction): Parts {
     const { meaning, problem } = oneValue(pdu, known);
     parts.push(['value', 3, 2, meaning]);
     problems.push(...problem, ...longer(pdu, 5));
-    return { parts, problems, sentence: `is told to set ${thing(known, 1)} at offset ${offset} to ${meaning}.` };
+    return { parts, problems, sentence: `is told to set the ${thing(known, 1)} at offset ${offset} to ${meaning}.` };
   }
   const bytes = pdu[5] ?? 0;
-  const needed = known.bits ? Math.ceil(count / 8) : count * 2;
-  parts.push(['count', 3, 2, `${count} ${thing(known, count)}`], ['bytes', 5, 1, `${bytes} data bytes follow`]);
+  parts.push(['count', 3, 2, `${count} ${thing(known, count)}`], ['bytes', 5, 1, dataBytesFollow(bytes)]);
   parts.push(['data', 6, Math.max(0, pdu.length - 6), dataMeaning(pdu, 6, known, count)]);
   problems.push(...countProblems(known, count, pdu));
-  if (pdu.length > 5 && bytes !== needed) problems.push(`${count} ${thing(known, count)} take ${needed} data bytes; ${bytes} are stated.`);
-  if (pdu.length > 5 && pdu.length - 6 !== bytes)
-    problems.push(`${bytes} data bytes are stated; ${Math.max(0, pdu.length - 6)} are there.`);
+  if (pdu.length > 5 && bytes !== dataBytes(known, count)) problems.push(unlikeCount(known, count, bytes));
+  if (pdu.length > 5 && pdu.length - 6 !== bytes) problems.push(unlikeBytes(bytes, pdu.length - 6));
   if (pdu.length === 5) problems.push('The data is missing.');
-  return { parts, problems, sentence: `is told to write ${where}: ${dataMeaning(pdu, 6, known, count)}.` };
+  return { parts, problems, sentence: `is told to write ${where}${withData(pdu, 6, known, count)}.` };
 }
 
 function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
@@ -126,19 +139,18 @@ function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
     const bytes = pdu[1] ?? 0;
     const count = known.bits ? (pdu.length - 2) * 8 : Math.floor((pdu.length - 2) / 2);
     const meaning = dataMeaning(pdu, 2, known, Math.max(0, count));
-    parts.push(['bytes', 1, 1, `${bytes} data bytes follow`], ['data', 2, Math.max(0, pdu.length - 2), meaning]);
-    const problems = shorter(pdu, 3);
-    if (pdu.length > 2 && bytes !== pdu.length - 2) problems.push(`${bytes} data bytes are stated; ${pdu.length - 2} are there.`);
+    parts.push(['bytes', 1, 1, dataBytesFollow(bytes)], ['data', 2, Math.max(0, pdu.length - 2), meaning]);
+    const problems = bytes === pdu.length - 2 ? [] : [unlikeBytes(bytes, pdu.length - 2)];
     if (!known.bits && bytes % 2) problems.push('An odd number of bytes cannot be whole registers.');
     return { parts, problems, sentence: `answers ${meaning || 'nothing'}.` };
   }
   const offset = number(pdu, 1);
   parts.push(['offset', 1, 2, `offset ${offset}`]);
-  const problems = [...shorter(pdu, 5), ...longer(pdu, 5)];
+  const problems = longer(pdu, 5);
   if (known.kind === 'write-one') {
     const { meaning, problem } = oneValue(pdu, known);
     parts.push(['value', 3, 2, meaning]);
-    return { parts, problems: [...problems, ...problem], sentence: `confirms ${thing(known, 1)} at offset ${offset} as ${meaning}.` };
+    return { parts, problems: [...problems, ...problem], sentence: `confirms the ${thing(known, 1)} at offset ${offset} as ${meaning}.` };
   }
   const count = number(pdu, 3);
   parts.push(['count', 3, 2, `${count} ${thing(known, count)}`]);
@@ -154,16 +166,15 @@ function explainExchange(pdu: Uint8Array, known: ModbusFunction): Parts {
     ['count', 3, 2, `${read} ${thing(known, read)} to read`],
     ['write offset', 5, 2, `writing from offset ${writeFrom}`],
     ['write count', 7, 2, `${written} ${thing(known, written)} to write`],
-    ['bytes', 9, 1, `${bytes} data bytes follow`],
+    ['bytes', 9, 1, dataBytesFollow(bytes)],
     ['data', 10, Math.max(0, pdu.length - 10), dataMeaning(pdu, 10, known, written)],
   ];
-  const problems = [...shorter(pdu, 10), ...countProblems(known, read, pdu)];
-  if (pdu.length >= 10 && (written < 1 || written > MAX_EXCHANGED))
+  const problems = countProblems(known, read, pdu);
+  if (written < 1 || written > MAX_EXCHANGED)
     problems.push(`${written} cannot be written: function ${known.code} writes 1 to ${MAX_EXCHANGED}.`);
-  if (pdu.length >= 10 && bytes !== written * 2)
-    problems.push(`${written} ${thing(known, written)} take ${written * 2} data bytes; ${bytes} are stated.`);
-  if (pdu.length >= 10 && pdu.length - 10 !== bytes) problems.push(`${bytes} data bytes are stated; ${pdu.length - 10} are there.`);
-  const sentence = `is told to write ${written} ${thing(known, written)} from offset ${writeFrom}: ${dataMeaning(pdu, 10, known, written)}; and is asked for ${read} from offset ${readFrom}.`;
+  if (bytes !== dataBytes(known, written)) problems.push(unlikeCount(known, written, bytes));
+  if (pdu.length - 10 !== bytes) problems.push(unlikeBytes(bytes, pdu.length - 10));
+  const sentence = `is told to write ${written} ${thing(known, written)} from offset ${writeFrom}${withData(pdu, 10, known, written)}; and is asked for ${read} from offset ${readFrom}.`;
   return { parts, problems, sentence };
 }
 
@@ -179,8 +190,8 @@ function explainMask(pdu: Uint8Array, known: ModbusFunction, verb: string): Part
     ['kept', 3, 2, bits(kept).length === 16 ? 'all bits stay' : `${bits(kept).length} bits stay as they are`],
     ['set', 5, 2, meaning],
   ];
-  const sentence = `${verb} ${meaning} of ${thing(known, 1)} at offset ${offset}.`;
-  return { parts, problems: [...shorter(pdu, 7), ...longer(pdu, 7)], sentence };
+  const sentence = `${verb} ${meaning} of the ${thing(known, 1)} at offset ${offset}.`;
+  return { parts, problems: longer(pdu, 7), sentence };
 }
 
 function oneValue(pdu: Uint8Array, known: ModbusFunction): { meaning: string; problem: string[] } {
@@ -192,25 +203,47 @@ function oneValue(pdu: Uint8Array, known: ModbusFunction): { meaning: string; pr
 }
 
 function countProblems(known: ModbusFunction, count: number, pdu: Uint8Array): string[] {
-  if (pdu.length < 5) return [];
   if (count === 0) return [`A count of 0 asks for nothing; function ${known.code} carries 1 to ${known.most}.`];
   if (count > known.most) return [`${count} is too many: function ${known.code} carries at most ${known.most}.`];
   const last = number(pdu, 1) + count - 1;
   return last > 65535 ? [`The last would be offset ${last}; a table ends at 65535.`] : [];
 }
 
-function shorter(pdu: Uint8Array, needed: number): string[] {
-  return pdu.length < needed ? [`The frame ends too early: function ${pdu[0]} needs ${needed} bytes here, ${pdu.length} are there.`] : [];
+function dataBytesFollow(bytes: number): string {
+  return bytes === 1 ? '1 data byte follows' : `${bytes} data bytes follow`;
+}
+
+function dataBytes({ bits }: ModbusFunction, count: number): number {
+  return bits ? Math.ceil(count / 8) : count * 2;
+}
+
+function unlikeCount(known: ModbusFunction, count: number, stated: number): string {
+  return `The data of ${count} ${thing(known, count)} is ${bytesText(dataBytes(known, count))} long; ${stated} stated.`;
+}
+
+function unlikeBytes(stated: number, found: number): string {
+  return `${bytesText(stated)} of data stated; ${there(found)}.`;
+}
+
+function there(count: number): string {
+  return count === 1 ? '1 is there' : `${count} are there`;
+}
+
+/** What is written, after a colon; empty where it is not there. */
+function withData(pdu: Uint8Array, from: number, known: ModbusFunction, count: number): string {
+  const meaning = dataMeaning(pdu, from, known, count);
+  return meaning && `: ${meaning}`;
 }
 
 function longer(pdu: Uint8Array, needed: number): string[] {
-  return pdu.length > needed ? [`${pdu.length - needed} bytes too many follow.`] : [];
+  const more = pdu.length - needed;
+  return more > 0 ? [more === 1 ? '1 byte too many follows.' : `${more} bytes too many follow.`] : [];
 }
 
 function dataMeaning(pdu: Uint8Array, from: number, known: ModbusFunction, count: number): string {
-  const there = pdu.length - from;
-  if (there <= 0) return '';
-  const values = known.bits ? unpackBits(pdu, from, Math.min(count, there * 8)) : unpackWords(pdu, from, Math.min(count, there >> 1));
+  const bytes = pdu.length - from;
+  if (bytes <= 0) return '';
+  const values = known.bits ? unpackBits(pdu, from, Math.min(count, bytes * 8)) : unpackWords(pdu, from, Math.min(count, bytes >> 1));
   const shown = values.slice(0, 16).join(known.bits ? '' : ', ');
   return values.length > 16 ? `${shown} … (${values.length} in all)` : shown;
 }

@@ -155,12 +155,12 @@ describe('explainFrame', () => {
     expect(readAnswer(exchanging, answer)).toEqual({ kind: 'values', values: [254, 2765, 1, 3, 13, 255] });
     expect(groupOfAnswer(readAnswer(exchanging, answer.subarray(0, 12)))).toBe('damaged');
     const short = rtuFrame({ unit: 3, pdu: requestPdu(exchanging).subarray(0, 14) });
-    expect(explainFrame(short, 'rtu', 'request').problems).toEqual(['6 data bytes are stated; 4 are there.']);
+    expect(explainFrame(short, 'rtu', 'request').problems).toEqual(['6 bytes of data stated; 4 are there.']);
   });
 
   it('names the bits that a mask write sets and clears', () => {
     const { sentence, ok } = explainFrame(rtuFrame({ unit: 3, pdu: Uint8Array.of(22, 0, 4, 0xff, 0xf5, 0, 0x02) }), 'rtu', 'request');
-    expect([ok, sentence]).toEqual([true, 'Unit 3 is told to set bit 1 on, bit 3 off of holding register at offset 4.']);
+    expect([ok, sentence]).toEqual([true, 'Unit 3 is told to set bit 1 on, bit 3 off of the holding register at offset 4.']);
   });
 
   it('finds counts that no device may be asked for', () => {

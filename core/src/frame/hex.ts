@@ -18,3 +18,8 @@ export function fromHex(text: string): Outcome<Uint8Array> {
   if (digits.length % 2 === 1) return bad('The number of hex digits is odd, so half a byte is missing.', 'hex');
   return good(Uint8Array.from(digits.match(/../g) ?? [], (pair) => parseInt(pair, 16)));
 }
+
+/** `1 byte`, `7 bytes` */
+export function bytesText(count: number): string {
+  return count === 1 ? '1 byte' : `${count} bytes`;
+}

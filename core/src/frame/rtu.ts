@@ -2,7 +2,7 @@ import { crc16 } from './checksum.js';
 import type { FrameField } from './explain-pdu.js';
 import { type Addressed, type Envelope, leftover, type SerialFramingDefinition, unitField } from './framing.js';
 import { functionOf } from './functions.js';
-import { toHex } from './hex.js';
+import { bytesText, toHex } from './hex.js';
 
 const MAX_RTU_BYTES = 256;
 
@@ -79,7 +79,7 @@ function open(bytes: Uint8Array): Envelope {
   const before = bytes.length ? [unitField(bytes[0]!, 0, 0, toHex(bytes.subarray(0, 1)))] : [];
   if (bytes.length < 4) {
     const after = bytes.length > 1 ? [leftover(bytes, 1, bytes.length - 1)] : [];
-    const problems = [`The frame ends after ${bytes.length} byte${bytes.length === 1 ? '' : 's'}; the shortest has 4.`];
+    const problems = [`The frame ends after ${bytesText(bytes.length)}; the shortest has 4.`];
     return { unit: bytes[0], before, pdu: new Uint8Array(), pduAt: bytes.length, after, problems };
   }
   const end = bytes.length - 2;

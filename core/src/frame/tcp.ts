@@ -1,6 +1,6 @@
 import type { FrameField } from './explain-pdu.js';
 import { type Addressed, type Envelope, type FramingDefinition, leftover } from './framing.js';
-import { toHex } from './hex.js';
+import { bytesText, toHex } from './hex.js';
 
 export const MBAP_BYTES = 7;
 /** So few bytes are copied faster one by one. */
@@ -46,23 +46,22 @@ function open(bytes: Uint8Array): Envelope {
   const header: [string, number, number, string][] = [
     ['transaction', 0, 1, `transaction ${number(0)}; the answer carries the same number`],
     ['protocol', 2, 3, number(2) === 0 ? 'Modbus' : `protocol ${number(2)}, not Modbus`],
-    ['length', 4, 5, `${number(4)} bytes follow`],
+    ['length', 4, 5, number(4) === 1 ? '1 byte follows' : `${number(4)} bytes follow`],
     ['unit', 6, 6, `unit ${bytes[6]}`],
   ];
   for (const [name, from, to, meaning] of header) {
     if (bytes.length > to) before.push({ name, from, to, hex: toHex(bytes.subarray(from, to + 1)), meaning });
   }
   if (bytes.length < MBAP_BYTES + 1) {
-    problems.push(`The frame ends after ${bytes.length} bytes; the header alone takes ${MBAP_BYTES}.`);
+    problems.push(`The frame ends after ${bytesText(bytes.length)}; the header alone takes ${MBAP_BYTES}.`);
     const rest = before.at(-1)?.to ?? -1;
     if (rest + 1 < bytes.length) before.push(leftover(bytes, rest + 1, bytes.length - 1));
     return { unit: bytes[6], before, pdu: new Uint8Array(), pduAt: bytes.length, after: [], problems };
   }
   if (number(2) !== 0) problems.push(`The protocol field is ${number(2)}; Modbus has 0.`);
   const end = 6 + number(4);
-  if (end > bytes.length)
-    problems.push(`The header announces ${number(4)} bytes; ${bytes.length - 6} are there, so the frame is cut short.`);
-  if (end < bytes.length) problems.push(`${bytes.length - end} bytes follow after the end that the header states.`);
+  if (end > bytes.length) problems.push(`The header announces ${number(4)} bytes; ${bytes.length - 6} came, so the frame is cut short.`);
+  if (end < bytes.length) problems.push(`Past the end that the header states: ${bytesText(bytes.length - end)}.`);
   const cut = Math.max(MBAP_BYTES, Math.min(end, bytes.length));
   const after = cut < bytes.length ? [leftover(bytes, cut, bytes.length - 1)] : [];
   return { unit: bytes[6], before, pdu: bytes.subarray(MBAP_BYTES, cut), pduAt: MBAP_BYTES, after, problems };
