@@ -12,7 +12,7 @@ export function namedText(entries: readonly { number: number; name: string }[]):
 export function readNamed(text: string): Outcome<{ number: number; name: string }[]> {
   const entries: { number: number; name: string }[] = [];
   for (const part of split(text)) {
-    const read = /^(?:bit\s*)?(-?\d+|0x[0-9a-f]+)\s*(?:[=:]|[-–]\s|\s)\s*(.+)$/is.exec(part);
+    const read = /^(?:bit\s*)?(-?\d+|0x[0-9a-f]+)\s*(?:[=:]|[-–]\s|\s(?!\s*[=:]))\s*(.+)$/is.exec(part);
     if (!read) return bad(`“${part}” is no number with a name. Write 0 = ready; 1 = on.`);
     entries.push({ number: Number(read[1]), name: read[2]!.trim() });
   }
