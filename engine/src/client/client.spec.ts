@@ -1,6 +1,6 @@
 import type { Failure } from '@plain-envoy/core/failure';
 import { type ClientTransport, type Exchange, failed } from '../links/index.js';
-import { ask, type RequestResult } from './index.js';
+import { ask, failureText, type RequestResult } from './index.js';
 
 /** Ends its exchanges as it is told, one after the other, and remembers how it was asked. */
 class Scripted implements ClientTransport {
@@ -82,11 +82,31 @@ describe('ask', () => {
     }
   });
 
-  it('tells of each single try how it ended', async () => {
-    const heard: string[] = [];
-    await ask(new Scripted([failed({ code: 'no-answer' }), failed({ code: 'no-frame', bytes: 1 }), sound]), request, (outcome) =>
-      heard.push(outcome.kind === 'failed' ? outcome.failure.code : outcome.kind),
+  it('tells of each single try how it ended and how long it took', async () => {
+    spyOn(performance, 'now').and.returnValues(1000, 1060, 2000, 2005, 3000, 3012);
+    const heard: [string, number][] = [];
+    await ask(
+      new Scripted([failed({ code: 'no-answer' }), failed({ code: 'no-frame', bytes: 1 }), sound]),
+      request,
+      (outcome, ms, frames) => {
+        heard.push([outcome.kind === 'failed' ? outcome.failure.code : outcome.kind, ms]);
+        expect(frames).toEqual({ sent: null, got: null });
+      },
     );
-    expect(heard).toEqual(['no-answer', 'no-frame', 'values']);
+    expect(heard).toEqual([
+      ['no-answer', 60],
+      ['no-frame', 5],
+      ['values', 12],
+    ]);
+  });
+
+  it('has no answer where it may not ask at all', async () => {
+    expect(await ask(new Scripted([]), { ...request, tries: 0 })).toEqual(failed({ code: 'no-answer' }));
+  });
+
+  it('is said in a sentence', () => {
+    expect(failureText({ kind: 'written' })).toBe('It answered something else.');
+    expect(failureText(failed({ code: 'no-answer' }))).toBe('It does not answer.');
+    expect(failureText(failed({ code: 'exception', exception: 3 }))).toBe('It answers exception 3.');
   });
 });

@@ -72,12 +72,16 @@ export class ChannelTransport implements ClientTransport {
     if (this.closed) throw failureError({ code: 'closed' });
     if (this.channel) return;
     const channel = await this.open();
-    if (this.closed) return channel.close();
+    if (this.closed) {
+      channel.close();
+      throw failureError({ code: 'closed' });
+    }
     this.channel = channel;
     channel.listen(
       (bytes) => this.received(bytes),
       (failure) => {
-        if (this.channel === channel) this.channel = null;
+        if (this.channel !== channel) return;
+        this.channel = null;
         this.waiting?.end(failed(failure));
       },
     );
