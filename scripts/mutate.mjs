@@ -20,17 +20,29 @@ const scores = [];
 for (const folder of wanted.length > 0 ? wanted : folders) scores.push(await mutate(folder));
 console.log(`\n${'folder'.padEnd(16)} mistakes  noticed   score`);
 for (const { folder, all, seen } of scores)
-  console.log(`${folder.padEnd(16)} ${String(all).padStart(8)} ${String(seen).padStart(8)} ${((100 * seen) / all).toFixed(1).padStart(6)} %`);
+  console.log(
+    `${folder.padEnd(16)} ${String(all).padStart(8)} ${String(seen).padStart(8)} ${((100 * seen) / all).toFixed(1).padStart(6)} %`,
+  );
 
 /** The specs of a folder against mistakes in it; what survives is printed with its place. */
 async function mutate(folder) {
   const [side, room] = folder.split('/');
   const scratch = mkdtempSync(join(tmpdir(), 'envoy-mutate-'));
   const jasmineConfig = join(scratch, 'jasmine.json');
-  writeFileSync(jasmineConfig, JSON.stringify({ spec_dir: `${side}/dist`, spec_files: [`${room}/**/*.spec.js`], random: false }));
+  const patience = join(scratch, 'patience.mjs');
+  writeFileSync(patience, 'jasmine.DEFAULT_TIMEOUT_INTERVAL = 60_000;');
+  writeFileSync(
+    jasmineConfig,
+    JSON.stringify({ spec_dir: `${side}/dist`, spec_files: [`${room}/**/*.spec.js`], helpers: [patience], random: false }),
+  );
   try {
     const results = await new Stryker({
-      mutate: [`${side}/dist/${room}/**/*.js`, `!${side}/dist/**/*.spec.js`, `!${side}/dist/**/*.spec-helper.js`, `!${side}/dist/**/index.js`],
+      mutate: [
+        `${side}/dist/${room}/**/*.js`,
+        `!${side}/dist/**/*.spec.js`,
+        `!${side}/dist/**/*.spec-helper.js`,
+        `!${side}/dist/**/index.js`,
+      ],
       ignorePatterns: ['/web', '/docs', '/e2e', '/server', '/standins', '/dist', '/*/src', '/scripts'],
       testRunner: 'jasmine',
       jasmineConfigFile: jasmineConfig,
@@ -45,7 +57,9 @@ async function mutate(folder) {
     }).runMutationTest();
     for (const { status, fileName, location, replacement, originalFile } of results) {
       if (!counted.has(status) || noticed.has(status)) continue;
-      console.log(`${fileName.replace(`${root}/`, '')}:${location.start.line} ${status === 'Survived' ? 'survived' : 'is run by no spec'}: ${replacement}`);
+      console.log(
+        `${fileName.replace(`${root}/`, '')}:${location.start.line} ${status === 'Survived' ? 'survived' : 'is run by no spec'}: ${replacement}`,
+      );
     }
     const all = results.filter(({ status }) => counted.has(status)).length;
     return { folder, all, seen: results.filter(({ status }) => noticed.has(status)).length };

@@ -1,13 +1,10 @@
-import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync, existsSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { connect } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { Counters } from '@plain-envoy/core/feed';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { ProjectDocument } from '@plain-envoy/core/model';
+import { cable } from './cable.spec-helper.js';
 import { ask } from './client/index.js';
 import { answerPdu, ChannelServer, RegisterBank, RtuOverTcpServer } from './server/index.js';
 import { ChannelTransport, openSerialPort, openSocket } from './links/index.js';
@@ -21,26 +18,6 @@ const bank = () => {
   made.set('holding', 0, 615, 734, 65_535);
   return made;
 };
-
-/** A pair of pseudo-terminals joined by socat, which stands for a cable between two serial ports. */
-async function cable(): Promise<{ a: string; b: string; cut(): Promise<void> }> {
-  const folder = mkdtempSync(join(tmpdir(), 'envoy-pty-'));
-  const [a, b] = [join(folder, 'a'), join(folder, 'b')];
-  const socat: ChildProcess = spawn('socat', [`pty,raw,echo=0,link=${a}`, `pty,raw,echo=0,link=${b}`], { stdio: 'ignore' });
-  for (const end = Date.now() + 5000; !(existsSync(a) && existsSync(b)); await new Promise((done) => setTimeout(done, 10))) {
-    if (Date.now() > end) throw new Error('socat made no pair of pseudo-terminals.');
-  }
-  const ended = new Promise<void>((done) => socat.once('exit', () => done()));
-  return {
-    a,
-    b,
-    async cut() {
-      socat.kill();
-      await ended;
-      rmSync(folder, { recursive: true, force: true });
-    },
-  };
-}
 
 /** The demo without gateways, its routes carried by Plain Envoy itself. */
 function onOneBus(): ProjectDocument {

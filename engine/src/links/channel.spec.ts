@@ -1,6 +1,7 @@
 import type { Failure } from '@plain-envoy/core/failure';
 import { FailureError } from '@plain-envoy/core/failure';
 import { createServer, type Server, type Socket } from 'node:net';
+import { cable } from '../cable.spec-helper.js';
 import { type Channel, connectFailure, CONNECT_TIMEOUT_MS, listSerialPorts, openSerialPort, openSocket } from './channel.js';
 
 const settings = { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
@@ -84,6 +85,28 @@ describe('a serial port of this machine', () => {
     expect((failure as Extract<Failure, { code: 'own-port' }>).detail).toMatch(
       /^\/dev\/tty-not-there cannot be opened at 19200 8E1: .*\.$/,
     );
+  });
+
+  it('carries bytes both ways, and says when it is gone', async () => {
+    const { a, b, cut } = await cable();
+    const near = await openSerialPort(a, settings);
+    const far = await openSerialPort(b, settings);
+    const ends: Failure[] = [];
+    const came = new Promise<string>((done) =>
+      near.listen(
+        (bytes) => done(Buffer.from(bytes).toString()),
+        (end) => ends.push(end),
+      ),
+    );
+    await far.write(Buffer.from('malt'));
+    expect(await came).toBe('malt');
+    far.close();
+    far.close();
+    await cut();
+    while (ends.length === 0) await new Promise((done) => setTimeout(done, 5));
+    expect(ends[0]!.code).toBe('own-port');
+    expect((ends[0] as Extract<Failure, { code: 'own-port' }>).detail.startsWith(`${a} `)).toBeTrue();
+    near.close();
   });
 
   it('is listed by its path', async () => {

@@ -4,6 +4,7 @@ import { failed } from '../links/index.js';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import type { ClientTransport, Exchange } from '../links/index.js';
 import type { Batch } from '@plain-envoy/core/feed';
+import { VirtualTime } from '../virtual-time.spec-helper.js';
 import { Runner } from './index.js';
 import { compile, compileWatch, compileWrite } from '@plain-envoy/core/compile';
 
@@ -23,7 +24,7 @@ class Devices {
     return {
       exchange: async (unit, pdu) => {
         this.asked.push({ unit, pdu: [...pdu] });
-        await new Promise((done) => setImmediate(done));
+        await new Promise((done) => setTimeout(done, 1));
         return this.strange.get(unit)?.() ?? { kind: 'answer', pdu: answerPdu(this.bank(unit), pdu) };
       },
       close: () => undefined,
@@ -46,12 +47,14 @@ const { plan } = compile(demo);
 const [CONTROLLER, NORTH, AIR_ON, DAMPER] = [255, 11, 21, 41];
 const routeId = (name: string) => demo.routes.find((route) => route.name === name)!.id;
 
-async function settled(condition: () => boolean): Promise<void> {
-  for (let turn = 0; turn < 2000 && !condition(); turn++) await new Promise((done) => setTimeout(done, 2));
-  if (!condition()) throw new Error('What was waited for did not come.');
+async function all<T>(events: AsyncIterable<T>): Promise<T[]> {
+  const told: T[] = [];
+  for await (const event of events) told.push(event);
+  return told;
 }
 
 describe('Runner', () => {
+  let time: VirtualTime;
   let devices: Devices;
   let runner: Runner;
   const seen: {
@@ -75,6 +78,7 @@ describe('Runner', () => {
   };
 
   beforeEach(() => {
+    time = new VirtualTime();
     for (const map of Object.values(seen)) map.clear();
     devices = new Devices();
     devices.bank(AIR_ON).set('input', 10, 0, 0x4276, 0, 0x4240);
@@ -82,11 +86,14 @@ describe('Runner', () => {
     devices.bank(CONTROLLER).set('holding', 64, 3, 412);
     runner = new Runner(() => devices.transport());
   });
-  afterEach(() => runner.stop());
+  afterEach(() => {
+    runner.stop();
+    time.end();
+  });
 
   it('carries every route of the plan, by value where so planned', async () => {
     runner.start(plan);
-    await settled(() => demo.routes.every((route) => quality(route.name) === 'good'));
+    await time.until(() => demo.routes.every((route) => quality(route.name) === 'good'));
     const controller = devices.bank(CONTROLLER);
     expect([...controller.slice('holding', 40, 2)]).toEqual([615, 480]);
     expect([...controller.slice('holding', 60, 3)]).toEqual([0x17, 412, 78]);
@@ -96,12 +103,12 @@ describe('Runner', () => {
   it('says why a device that stays silent delivers nothing, and goes on with the others', async () => {
     devices.strange.set(AIR_ON, () => ({ kind: 'answer', pdu: Uint8Array.of(0x84, 11) }));
     runner.start(plan);
-    await settled(() => quality('Air-on temperature') === 'bad' && quality('Fan north speed') === 'good');
+    await time.until(() => quality('Air-on temperature') === 'bad' && quality('Fan north speed') === 'good');
     expect(seen.routes.get(routeId('Air-on temperature'))?.reason).toContain(
       'Kiln gateway asked Air-on transmitter (unit 21) and got no answer',
     );
     devices.strange.clear();
-    await settled(() => quality('Air-on temperature') === 'good');
+    await time.until(() => quality('Air-on temperature') === 'good');
   });
 
   it('counts valid, no response, corrupt and exceptions apart, and retries as often as the device states', async () => {
@@ -109,15 +116,15 @@ describe('Runner', () => {
     const counters = () => (look(), seen.devices.get(airOn.id));
     devices.strange.set(AIR_ON, () => failed({ code: 'no-answer' }));
     runner.start(plan);
-    await settled(() => (counters()?.noAnswer ?? 0) >= 4);
+    await time.until(() => (counters()?.noAnswer ?? 0) >= 4);
     const reads = devices.asked.filter(({ unit }) => unit === AIR_ON).map(({ pdu }) => pdu.join(' '));
     expect(reads[0]).toBe(reads[1]);
     devices.strange.set(AIR_ON, () => failed({ code: 'checksum' }));
-    await settled(() => (counters()?.damaged ?? 0) >= 2);
+    await time.until(() => (counters()?.damaged ?? 0) >= 2);
     devices.strange.set(AIR_ON, () => ({ kind: 'answer', pdu: Uint8Array.of(0x84, 2) }));
-    await settled(() => (counters()?.exceptions[2] ?? 0) >= 1);
+    await time.until(() => (counters()?.exceptions[2] ?? 0) >= 1);
     devices.strange.clear();
-    await settled(() => (counters()?.answered ?? 0) >= 1 && counters()?.lastOutcome === 'answered');
+    await time.until(() => (counters()?.answered ?? 0) >= 1 && counters()?.lastOutcome === 'answered');
     expect(counters()?.lastMs).toBeGreaterThan(0);
   });
 
@@ -125,16 +132,19 @@ describe('Runner', () => {
     const target = demo.points.find(({ id }) => id === demo.routes.find(({ name }) => name === 'Fan north speed')!.destinationId)!;
     const write = compileWrite(demo, target);
     if (!write.ok) throw new Error(write.problem.message);
-    expect(await runner.writeByHand(write.value, [300]))
+    expect(await time.during(runner.writeByHand(write.value, [300])))
       .withContext('it does not run')
       .toEqual(failed({ code: 'not-running' }));
     runner.start(plan);
-    expect(await runner.writeByHand(write.value, [300])).toEqual({ kind: 'written' });
+    expect(await time.during(runner.writeByHand(write.value, [300]))).toEqual({ kind: 'written' });
     devices.strange.set(write.value.request.unitId, () => ({
       kind: 'answer',
       pdu: Uint8Array.of(write.value.request.functionCode | 0x80, 3),
     }));
-    expect(await runner.writeByHand(write.value, [300])).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 3 } });
+    expect(await time.during(runner.writeByHand(write.value, [300]))).toEqual({
+      kind: 'failed',
+      failure: { code: 'exception', exception: 3 },
+    });
   });
 
   it('times a value out and back, and puts the source back', async () => {
@@ -156,24 +166,26 @@ describe('Runner', () => {
     const write = compileWrite(document, out);
     if (!write.ok) throw new Error(write.problem.message);
     runner.start(trip);
-    await settled(() => (look(), seen.readings.get(out.id)?.quality === 'good' && seen.routes.get(trip.routes[1]!.id)?.quality === 'good'));
+    await time.until(
+      () => (look(), seen.readings.get(out.id)?.quality === 'good' && seen.routes.get(trip.routes[1]!.id)?.quality === 'good'),
+    );
     const times: (number | null)[] = [];
-    for await (const event of runner.trips(trip.routes[0]!.id, trip.routes[1]!.id, write.value, { times: 3, withinMs: 5000 }))
+    for (const event of await time.during(
+      all(runner.trips(trip.routes[0]!.id, trip.routes[1]!.id, write.value, { times: 3, withinMs: 5000 })),
+    ))
       if (event.kind === 'trip') times.push(event.ms);
     expect(times.length).toBe(3);
     expect(times.every((ms) => ms !== null && ms > 0 && ms < 5000)).toBeTrue();
     expect(devices.bank(CONTROLLER).get('coil', 40)).toBe(0);
     devices.strange.set(NORTH, () => failed({ code: 'no-answer' }));
-    const lost = [];
-    for await (const event of runner.trips(trip.routes[0]!.id, trip.routes[1]!.id, write.value, { times: 1, withinMs: 60 }))
-      lost.push(event);
+    const lost = await time.during(all(runner.trips(trip.routes[0]!.id, trip.routes[1]!.id, write.value, { times: 1, withinMs: 60 })));
     expect(lost).toEqual([{ kind: 'trip', number: 1, ms: null }]);
   });
 
   it('leaves a destination alone whose source cannot be carried, and writes its neighbours', async () => {
     devices.bank(AIR_ON).set('input', 10, 0, 0x7fc0);
     runner.start(plan);
-    await settled(() => quality('Air-on humidity') === 'good' && quality('Air-on temperature') === 'bad');
+    await time.until(() => quality('Air-on humidity') === 'good' && quality('Air-on temperature') === 'bad');
     expect(devices.bank(CONTROLLER).get('holding', 40)).toBe(0);
     expect(devices.bank(CONTROLLER).get('holding', 41)).toBe(480);
     expect(seen.routes.get(routeId('Air-on temperature'))?.reason).toContain('NaN cannot be held as int16');
@@ -182,7 +194,7 @@ describe('Runner', () => {
   it('never writes before the source was read', async () => {
     devices.strange.set(CONTROLLER, () => failed({ code: 'no-answer' }));
     runner.start(plan);
-    await settled(() => quality('Fan north command') === 'bad');
+    await time.until(() => quality('Fan north command') === 'bad');
     const written = devices.asked.filter(({ unit, pdu }) => unit === NORTH && pdu[0]! > 4);
     expect(written).toEqual([]);
   });
@@ -191,19 +203,19 @@ describe('Runner', () => {
     devices.strange.set(NORTH, () => failed({ code: 'broken' }));
     runner.start(plan);
     const reason = () => (look(), seen.routes.get(routeId('Fan north command'))?.reason ?? '');
-    await settled(() => reason().startsWith('Fan drive north does not answer'));
+    await time.until(() => reason().startsWith('Fan drive north does not answer'));
     expect(quality('Fan north command')).toBe('bad');
-    await settled(() => quality('Damper position') === 'good');
+    await time.until(() => quality('Damper position') === 'good');
   });
 
   it('takes an edited plan over while it runs and drops what is gone', async () => {
     runner.start(plan);
-    await settled(() => quality('Fan north speed') === 'good');
+    await time.until(() => quality('Fan north speed') === 'good');
     const without = compile({ ...demo, routes: demo.routes.filter((route) => route.name === 'Damper position') }).plan;
     runner.load(without);
-    await settled(() => quality('Damper position') === 'good');
+    await time.until(() => quality('Damper position') === 'good');
     const from = devices.asked.length;
-    await settled(() => devices.asked.length > from + 6);
+    await time.until(() => devices.asked.length > from + 6);
     const units = new Set(devices.asked.slice(from + 2).map(({ unit }) => unit));
     expect([...units].sort()).toEqual([255, 41]);
   });
@@ -217,10 +229,10 @@ describe('Runner', () => {
     )!;
     devices.bank(CONTROLLER).set('holding', 50, 734);
     runner.start(compile({ ...slow, routes: demo.routes.filter((route) => route !== added) }).plan);
-    await settled(() => quality('Fan north speed') === 'good');
+    await time.until(() => quality('Fan north speed') === 'good');
     const from = devices.asked.length;
     runner.load(next);
-    await settled(() => devices.bank(DAMPER).get('holding', 0) === 734);
+    await time.until(() => devices.bank(DAMPER).get('holding', 0) === 734);
     const since = devices.asked.slice(from);
     const untilWritten = since.slice(
       0,
@@ -234,9 +246,9 @@ describe('Runner', () => {
     runner.start(plan);
     const point = demo.points.find((candidate) => candidate.name === 'Comms timeout')!;
     runner.watch(compileWatch(demo, plan, new Set([point.id])));
-    await settled(() => (look(), seen.readings.get(point.id)?.quality === 'good'));
+    await time.until(() => (look(), seen.readings.get(point.id)?.quality === 'good'));
     runner.watch({ endpoints: [], requests: [] });
-    await settled(() => quality('Fan north speed') === 'good');
+    await time.until(() => quality('Fan north speed') === 'good');
   });
 
   it('holds nothing against a device that was left waiting when it was stopped', async () => {
@@ -255,7 +267,7 @@ describe('Runner', () => {
     await new Promise((done) => setImmediate(done));
     runner.start(plan);
     const reasons: string[] = [];
-    await settled(() => {
+    await time.until(() => {
       const all = demo.routes.every((route) => quality(route.name) === 'good');
       for (const { reason } of seen.routes.values()) if (reason) reasons.push(reason);
       return all;
@@ -271,33 +283,33 @@ describe('Runner', () => {
     };
     runner = new Runner(() => slow);
     runner.start(plan);
-    await settled(() => (look(), [...seen.devices.values()].some(({ missed }) => missed > 2)));
+    await time.until(() => (look(), [...seen.devices.values()].some(({ missed }) => missed > 2)));
     runner.stop();
     for (const end of open) end();
-    await new Promise((done) => setTimeout(done, 20));
+    await time.wind(20);
     for (const end of open) end();
-    await new Promise((done) => setTimeout(done, 20));
+    await time.wind(20);
     expect(runner.collect()).toEqual({ readings: [], routes: [], devices: [], requests: [] });
   });
 
   it('measures how often each request really runs, and how old values are when they arrive, anew for each plan', async () => {
     runner.start(plan);
-    await settled(() => quality('Fan north speed') === 'good');
+    await time.until(() => quality('Fan north speed') === 'good');
     const measured = () => {
       const { requests } = runner.collect();
       return requests.find(({ pace }) => (pace?.runs ?? 0) > 5)?.pace;
     };
     let pace = measured();
-    await settled(() => (pace = measured() ?? pace) !== undefined);
+    await time.until(() => (pace = measured() ?? pace) !== undefined);
     expect(pace!.meanPeriodMs!).toBeGreaterThan(15);
     expect(pace!.worstPeriodMs!).toBeGreaterThanOrEqual(pace!.meanPeriodMs!);
     expect(pace!.recent.every(({ fromMs, toMs, isSilent }) => toMs >= fromMs && !isSilent)).toBeTrue();
     const worstAge = () => (look(), seen.routes.get(routeId('Fan north speed'))?.age?.worstMs ?? 0);
-    await settled(() => worstAge() >= 15);
+    await time.until(() => worstAge() >= 15);
     runner.load(plan);
     const anew = runner.collect().requests.map((row) => row.pace?.runs ?? 0);
     expect(Math.max(0, ...anew)).toBeLessThan(3);
-    await settled(() => worstAge() > 0);
+    await time.until(() => worstAge() > 0);
   });
 
   it('runs a chain one request after the other, in the order of the plan, and begins it anew when its way was gone', async () => {
@@ -314,28 +326,28 @@ describe('Runner', () => {
     runner.start(chained);
     const reads = () =>
       devices.asked.filter(({ unit, pdu }) => unit < 250 && pdu[0]! <= 4).map(({ unit, pdu }) => `${unit} ${pdu.join(' ')}`);
-    await settled(() => reads().indexOf(reads()[0]!, 1) > 0);
+    await time.until(() => reads().indexOf(reads()[0]!, 1) > 0);
     const again = reads().indexOf(reads()[0]!, 1);
     expect(again).toBe(chained.requests.filter(({ kind, unitId }) => kind === 'read' && unitId < 250).length);
     expect(new Set(reads().slice(0, again)).size).toBe(again);
 
     isStuck = true;
-    await settled(() => stuck > 0);
+    await time.until(() => stuck > 0);
     isStuck = false;
     runner.load({ ...chained, endpoints: chained.endpoints.map((endpoint) => ({ ...endpoint, name: `${endpoint.name} again` })) });
     let isBegunAnew = false;
-    await settled(() => (isBegunAnew ||= runner.collect().requests.some(({ restarts }) => restarts > 0)));
+    await time.until(() => (isBegunAnew ||= runner.collect().requests.some(({ restarts }) => restarts > 0)));
     const before = devices.asked.length;
-    await settled(() => devices.asked.length > before + 20);
+    await time.until(() => devices.asked.length > before + 20);
   });
 
   it('asks nothing any more after it was stopped', async () => {
     runner.start(plan);
-    await settled(() => quality('Fan north speed') === 'good');
+    await time.until(() => quality('Fan north speed') === 'good');
     runner.stop();
     await new Promise((done) => setImmediate(done));
     const asked = devices.asked.length;
-    await new Promise((done) => setTimeout(done, 60));
+    await time.wind(60);
     expect(devices.asked.length).toBe(asked);
   });
 });

@@ -1,0 +1,1 @@
+export { SmallProject } from './small-project.js';
