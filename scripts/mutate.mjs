@@ -55,7 +55,7 @@ async function mutate(folder) {
       timeoutMS: 3000,
       logLevel: process.env.L ?? 'error',
     }).runMutationTest();
-    for (const { status, fileName, location, replacement, originalFile } of results) {
+    for (const { status, fileName, location, replacement } of results) {
       if (!counted.has(status) || noticed.has(status)) continue;
       console.log(
         `${fileName.replace(`${root}/`, '')}:${location.start.line} ${status === 'Survived' ? 'survived' : 'is run by no spec'}: ${replacement}`,
