@@ -75,7 +75,17 @@ export function applyChanges(document: ProjectDocument, changes: readonly Change
 const FEW = 4;
 
 function applyToList(rows: readonly { id: string }[], changes: readonly Change[]): Row[] {
-  if (changes.length <= FEW) return changes.reduce(applyOne, [...rows] as Row[]);
+  const next = changes.length <= FEW ? changes.reduce(applyOne, [...rows] as Row[]) : applyMany(rows, changes);
+  return changes.some(({ before }) => before === null) ? asMade(next) : next;
+}
+
+/** In the order in which the rows were made, which their ids tell (RFC 9562, version 7): one that comes back has its place again. */
+function asMade(rows: Row[]): Row[] {
+  const isLater = (a: Row, b: Row) => String(a['id']) > String(b['id']);
+  return rows.some((row, index) => index > 0 && isLater(rows[index - 1]!, row)) ? rows.sort((a, b) => (isLater(a, b) ? 1 : -1)) : rows;
+}
+
+function applyMany(rows: readonly { id: string }[], changes: readonly Change[]): Row[] {
   const byId = new Map(rows.map((row) => [row.id, row as Row]));
   for (const { id, after } of changes) {
     if (after === null) byId.delete(id);

@@ -1,0 +1,170 @@
+import { By, Key } from 'selenium-webdriver';
+import { clientOf } from './modbus.js';
+import { DELIVERING, onDemo } from './on-demo.js';
+import { eventually } from './start.js';
+
+describe('The bench, in a browser', () => {
+  const on = onDemo();
+
+  it('runs the demo: within ten seconds every route but those of its two faults shows good values on both sides, and they agree', async () => {
+    await on.api('POST', 'bench/stop', {});
+    await on.page.open('/bench');
+    await on.page.says('.screen-head', 'The bench is stopped');
+    await (await on.page.withText('.screen-head button', 'Run')).click();
+    const pressed = Date.now();
+    await on.page.says('.screen-head', DELIVERING);
+    const names = await on.page.routeNames();
+    expect(names.length).toBe(90);
+    const faulty = (name: string) => name.startsWith('Fan south') || /^Grain [56]/.test(name);
+    await eventually('good values on both sides of every route, that agree', async () => {
+      const all = Object.entries(await on.page.routes()).flatMap(([name, row]) => (faulty(name) ? [] : [row]));
+      const near = all.slice(0, 2).every((row) => Math.abs(parseFloat(row['source-value']!) - parseFloat(row['destination-value']!)) < 0.3);
+      return near && all.every((row) => row['quality']?.includes('good') && row['source-value'] && row['destination-value']);
+    });
+    expect(Date.now() - pressed).toBeLessThan(10_000);
+    const serial = await on.page.route('Transmitter serial number');
+    expect([serial['source-value'], serial['destination-value']]).toEqual(['204117', '204117']);
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
+  it('shows what a client of other hands reads, directly and through the gateway', async () => {
+    await on.page.open('/bench');
+    await on.page.says('.screen-head', DELIVERING);
+    const client = await clientOf('127.40.8.10', on.start.standInsPort, 255);
+    const shown = await eventually('the serial number in the controller', async () => {
+      const row = await on.page.route('Transmitter serial number');
+      return row['destination-value'] === row['source-value'] && row['destination-raw'];
+    });
+    const words = (await client.readHoldingRegisters(46, 2)).data;
+    expect(words.map((word) => word.toString(16).toUpperCase().padStart(4, '0')).join(' ')).toBe(shown);
+    await new Promise<void>((done) => client.close(() => done()));
+  });
+
+  it('shows a stand-in that is cut off as bad, with the reason, and recovers', async () => {
+    await on.page.open('/bench');
+    await on.page.says('.screen-head', DELIVERING);
+    const card = await on.page.shows('[data-stand-in="Air-on transmitter"]');
+    await (await card.findElement(By.xpath('.//button[contains(., "Cut off")]'))).click();
+    await on.page.says('[data-stand-in="Air-on transmitter"]', 'cut off');
+    const bad = await eventually('bad quality', async () => {
+      const row = await on.page.route('Air-on temperature');
+      return row['quality']?.includes('bad') && row;
+    });
+    expect(bad['reason']).toContain('Kiln gateway asked Air-on transmitter (unit 21) and got no answer');
+    await eventually('the others going on', async () => (await on.page.route('Fan north speed'))['quality']?.includes('good'));
+    await on.page.says('[data-stand-in="Air-on transmitter"]', 'exception 11');
+    await (await card.findElement(By.xpath('.//button[contains(., "Put back")]'))).click();
+    await eventually('good quality again', async () => (await on.page.route('Air-on temperature'))['quality']?.includes('good'));
+  });
+
+  it('makes a fault on purpose, names its cause first, shows it in the trace with each byte explained, and recovers', async () => {
+    await on.page.open('/bench');
+    await on.page.says('.screen-head', DELIVERING);
+    const card = '[data-stand-in="Burner control"]';
+    await (await on.page.withText(`${card} button`, 'Faults')).click();
+    await (await on.page.shows(`${card} select[name=fault]`)).sendKeys('answers too late');
+    await on.page.retype(`${card} input[name=ms]`, 'soon');
+    await on.page.press(Key.ENTER);
+    await on.page.shows(`${card} .field-problem`);
+    await on.page.retype(`${card} input[name=ms]`, '1300');
+    await on.page.press(Key.ENTER);
+    await on.page.says(card, 'answers after 1300 ms');
+    await on.page.says('.screen-head', 'On purpose: 1 with faults');
+    await (await on.page.shows('button[name=wrong]')).click();
+    await on.page.says('[data-diagnosis="Burner control"]', 'answers, but later than it is waited for', 30_000);
+    await (await on.page.withText('[data-diagnosis="Burner control"] a', 'Trace')).click();
+    await on.page.says('.list .row', 'Burner control is asked for');
+    await (await on.page.shows('select[name=end]')).sendKeys('no answer');
+    await on.page.says('.list .row', 'nothing comes within');
+    await (await on.page.shows('button[name=hold]')).click();
+    await on.page.focus('.list');
+    await on.page.press(Key.ARROW_DOWN);
+    expect(await on.page.says('pe-exchange-view', 'Asked')).toContain('Carries');
+
+    await on.page.open('/bench');
+    await (await on.page.withText(`${card} button`, 'End it')).click();
+    await on.page.says('.screen-head', DELIVERING, 30_000);
+    await (await on.page.shows('button[name=wrong]')).click();
+    await eventually(
+      'no diagnosis of the burner',
+      async () => !(await on.browser.driver.findElements(By.css('[data-diagnosis="Burner control"]'))).length,
+      60_000,
+    );
+  });
+
+  it('lets a value be held on a stand-in, which arrives at the other end, and released', async () => {
+    await on.page.open('/bench');
+    await on.page.says('.screen-head', DELIVERING);
+    const card = '[data-stand-in="Exhaust damper"]';
+    await (await on.page.withText(`${card} button`, 'Hold a value')).click();
+    const select = await on.page.shows(`${card} select`);
+    await select.sendKeys('1 Position');
+    await on.page.retype(`${card} input`, 'half');
+    await on.page.press(Key.ENTER);
+    await on.page.says(`${card} [role=alert]`, '“half” is no number.');
+    await on.page.retype(`${card} input`, '12.5');
+    await on.page.press(Key.ENTER);
+    await on.page.says(card, 'Position is held');
+    await eventually('12.5 % in the controller', async () => (await on.page.route('Damper position'))['destination-value'] === '12.5 %');
+    await (await on.page.withText(`${card} button`, 'Release')).click();
+    await eventually('its own value again', async () => (await on.page.route('Damper position'))['destination-value'] !== '12.5 %');
+  });
+
+  it('watches points of any device, writes them, and forces a route with a sign that is seen everywhere', async () => {
+    await on.page.open('/bench?view=watch');
+    await on.page.says('pe-watch-view tbody', 'Air-on temperature');
+    await (await on.page.shows('input[name=new-list]')).sendKeys('Steeps', Key.ENTER);
+    await on.page.says('pe-watch-view tbody', 'Nothing is watched here yet');
+    await (await on.page.shows('select[name=add-device]')).sendKeys('Steep controller');
+    await (await on.page.shows('select[name=add]')).sendKeys('400121 Kiln state');
+    await (await on.page.shows('button[name=add-one]')).click();
+    await on.page.says('pe-watch-view tbody', 'Kiln state');
+    const row = async () => (await on.page.shows('pe-watch-view tbody tr[data-row="0"]')).getText();
+    await (await on.page.shows('button[name=write-tab]')).click();
+    await (await on.page.shows('select[name=force-route]')).sendKeys('Kiln state');
+    await (await on.page.shows('input[name=force-value]')).sendKeys('cold', Key.ENTER);
+    await on.page.says('pe-write-panel [role=alert]', '“cold” is no number.');
+    await on.page.retype('input[name=force-value]', '7');
+    await on.page.press(Key.ENTER);
+    await on.page.says('pe-write-panel', 'Kiln state is forced to 7');
+    await on.page.says('.pill.by-hand', '1 forced');
+    await eventually('what is forced is there', async () => /\b7\b/.test(await row()));
+    await on.page.find('Site');
+    await on.page.says('.pill.by-hand', '1 forced');
+    await (await on.page.shows('.pill.by-hand')).click();
+    await (await on.page.shows('button[name=write-tab]')).click();
+    await (await on.page.withText('pe-write-panel button', 'Release')).click();
+    await eventually('no sign', async () => (await on.browser.driver.findElements(By.css('.pill.by-hand'))).length === 0);
+    await (await on.page.shows('select[name=write-device]')).sendKeys('Loft humidity');
+    await (await on.page.shows('select[name=write-point]')).sendKeys('9 Humidity limit');
+    await on.page.retype('textarea[name=write-value]', '64.5');
+    await (await on.page.withText('pe-write-panel button', 'Write')).click();
+    await on.page.says('pe-write-panel [role=status]', 'Humidity limit was set to 64.5 %', 20_000);
+    await on.page.says('pe-write-panel .log', 'Loft humidity bridge, Humidity limit was set to 64.5 %');
+  }, 90_000);
+
+  it('draws chosen values over time, by keyboard', async () => {
+    await on.page.open('/bench?view=watch');
+    await on.page.focus('pe-watch-view tr[data-row="0"]');
+    await on.page.press(' ', Key.ARROW_DOWN);
+    await on.page.press(' ');
+    await (await on.page.shows('button[name=plot-tab]')).click();
+    await on.page.says('pe-plot-view tbody', 'Air-on transmitter, Air-on humidity %');
+    await eventually('four values with a mean', async () => {
+      const rows = await on.browser.driver.findElements(By.css('pe-plot-view tbody tr'));
+      const texts = await Promise.all(rows.map((row) => row.getText()));
+      return texts.length === 4 && texts.every((text) => /\d[\d.]* \d[\d.]* \d[\d.]* \d/.test(text));
+    });
+    await on.page.shows('pe-plot-view canvas');
+  });
+
+  it('shows what would be written before the real plant is armed, and does not arm it by a slip', async () => {
+    await on.page.open('/bench');
+    await (await on.page.shows('button[name=arm]')).click();
+    await on.page.says('pe-arm-panel tbody', 'Release word, Air set point, Command word');
+    await (await on.page.shows('input[name=arm-word]')).sendKeys('yes', Key.ENTER);
+    await on.page.says('pe-arm-panel [role=alert]', 'Type the name of the project');
+    expect(await (await on.page.shows('input[name=arm-word]')).getAttribute('value')).toBe('yes');
+    await on.page.says('.pill.bench', 'Bench runs on stand-ins');
+  });
+});
