@@ -1,4 +1,3 @@
-import { newCounters } from '@plain-envoy/core/feed';
 import { MatDialogRef } from '@angular/material/dialog';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
@@ -8,7 +7,6 @@ import { ThemeChoice } from '../shell/theme';
 import { byPlace } from '@plain-envoy/core/model';
 import { demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf, turn } from '../testing.spec-helper';
 import { Bank } from './routes/bank';
-import { SiteScreen } from './site/site';
 
 describe('RouteTable', () => {
   let on: Stage;
@@ -122,25 +120,6 @@ describe('Bank', () => {
     expect(reached).toEqual([points.length - 1]);
     expect(document.activeElement!.textContent).toContain(points.at(-1)!.name);
     expect(host.querySelectorAll('[role=option]').length).toBe(7);
-  });
-});
-
-describe('SiteScreen', () => {
-  it('says of each device how it answers, and shows what is the trouble', async () => {
-    const on = await stage();
-    const [silent, sound] = [deviceNamed('Air-on transmitter'), deviceNamed('Fan drive north')];
-    on.live.devices.set(silent.id, { ...newCounters(silent.id), lastOutcome: 'no answer', lastError: 'Nobody answered.' });
-    on.live.devices.set(sound.id, { ...newCounters(sound.id), lastOutcome: 'answered', answered: 9 });
-    const site = on.show(SiteScreen);
-    const card = (name: string) =>
-      [...(site.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.device')].find((element) => element.innerText.includes(name))!
-        .innerText;
-    expect(card('Air-on transmitter')).toContain('no answer');
-    expect(card('Fan drive north')).toContain('answers');
-    expect(card('Kiln gateway')).toContain('passes on');
-    expect(card('Kiln controller')).toContain('not asked');
-    expect(textOf(site, 'p.trouble')).toBe('Nobody answered.');
-    expect(textOf(site, 'a.trouble')).toContain('Fan drive south is set to 19200 8N1');
   });
 });
 

@@ -1,0 +1,102 @@
+import { newCounters } from '@plain-envoy/core/feed';
+import { TestBed } from '@angular/core/testing';
+import { Router } from '@angular/router';
+import { demo, deviceNamed, stage, textOf, type Stage } from '../../testing.spec-helper';
+import { SiteScreen } from './site';
+
+describe('SiteScreen', () => {
+  it('says of each device how it answers, and shows what is the trouble', async () => {
+    const on = await stage();
+    const [silent, sound] = [deviceNamed('Air-on transmitter'), deviceNamed('Fan drive north')];
+    on.live.devices.set(silent.id, { ...newCounters(silent.id), lastOutcome: 'no answer', lastError: 'Nobody answered.' });
+    on.live.devices.set(sound.id, { ...newCounters(sound.id), lastOutcome: 'answered', answered: 9 });
+    const site = on.show(SiteScreen);
+    const card = (name: string) =>
+      [...(site.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.device')].find((element) => element.innerText.includes(name))!
+        .innerText;
+    expect(card('Air-on transmitter')).toContain('no answer');
+    expect(card('Fan drive north')).toContain('answers');
+    expect(card('Kiln gateway')).toContain('passes on');
+    expect(card('Kiln controller')).toContain('not asked');
+    expect(textOf(site, 'p.trouble')).toBe('Nobody answered.');
+    expect(textOf(site, 'a.trouble')).toContain('Fan drive south is set to 19200 8N1');
+  });
+
+  describe('as a drawing', () => {
+    let on: Stage;
+    const of = (host: { nativeElement: unknown }, selector: string) => [
+      ...(host.nativeElement as HTMLElement).querySelectorAll<HTMLElement>(selector),
+    ];
+    beforeEach(async () => (on = await stage()));
+
+    it('has every line with what it is, and every device at its place on it', () => {
+      const site = on.show(SiteScreen);
+      expect(
+        of(site, '.line-name strong')
+          .map(({ innerText }) => innerText)
+          .sort(),
+      ).toEqual(demo.lines.map(({ name }) => name).sort());
+      expect(textOf(site, '.line-name')).toContain('19200 8E1');
+      const hung = new Set(demo.ports.map(({ deviceId }) => deviceId));
+      expect(new Set(of(site, '.device').map(({ title }) => title))).toEqual(
+        new Set(demo.devices.filter(({ id }) => hung.has(id)).map(({ name }) => name)),
+      );
+      expect(textOf(site, '.screen-head')).toMatch(/7 lines, \d+ devices, \d+ points, 90 routes · \d+ requests a second planned/);
+      expect(textOf(site, '.busy')).toMatch(/\d+ % busy/);
+    });
+
+    it('says nothing of health while the bench is stopped, and where to run it', () => {
+      on.live.running.set(false);
+      const site = on.show(SiteScreen);
+      expect(of(site, '.word').every(({ innerText }) => innerText === '')).toBeTrue();
+      expect(textOf(site)).toContain('The bench is stopped. Run it (top right) to see who answers.');
+      expect(of(site, '.rate')).toEqual([]);
+    });
+
+    it('shows how many exchanges a line carries, by what its devices do', () => {
+      for (const name of ['Fan drive north', 'Air-on transmitter'])
+        on.live.devices.set(deviceNamed(name).id, newCounters(deviceNamed(name).id));
+      const site = on.show(SiteScreen);
+      expect(textOf(site, '.rate')).toBe('4 / s');
+    });
+
+    it('draws where the values of a device go while it is pointed at, by mouse or by keyboard', () => {
+      const site = on.show(SiteScreen);
+      const card = of(site, '.device').find(({ title }) => title === 'Air-on transmitter')!;
+      const shown = () => (site.detectChanges(), of(site, '.ribbon-text').map(({ textContent }) => textContent));
+      expect(shown()).toEqual([]);
+      for (const [into, out] of [
+        ['mouseenter', 'mouseleave'],
+        ['focus', 'blur'],
+      ] as const) {
+        card.dispatchEvent(new Event(into));
+        expect(shown().length).withContext(into).toBeGreaterThan(0);
+        card.dispatchEvent(new Event(out));
+        expect(shown()).withContext(out).toEqual([]);
+      }
+    });
+
+    it('opens a device that is clicked, and puts what it was asked for into the address', () => {
+      const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+      const meter = deviceNamed('Plant meter');
+      const site = on.show(SiteScreen, { device: meter.id });
+      expect(textOf(site, 'pe-device-panel')).toContain('Plant meter');
+      expect(of(site, '.device.chosen').map(({ title }) => title)).toEqual(['Plant meter']);
+      of(site, '.device')
+        .find(({ title }) => title === 'Exhaust damper')!
+        .click();
+      expect(navigate).toHaveBeenCalledWith([], { queryParams: { device: deviceNamed('Exhaust damper').id } });
+      [...of(site, 'button')].find(({ innerText }) => innerText === 'Add device')!.click();
+      expect(navigate).toHaveBeenCalledWith([], { queryParams: { add: 'device' } });
+    });
+
+    it('can be seen whole', () => {
+      const site = on.show(SiteScreen);
+      const button = of(site, '.screen-head button').find(({ innerText }) => innerText === 'Zoom to fit')!;
+      button.click();
+      site.detectChanges();
+      expect([button.innerText, button.getAttribute('aria-pressed')]).toEqual(['Full size', 'true']);
+      expect(of(site, '.sheet')[0]!.style.transform).toMatch(/scale\(0\.\d+\)|scale\(1\)/);
+    });
+  });
+});
