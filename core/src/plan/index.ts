@@ -40,4 +40,5 @@ export {
   standardCost,
   standardLimits,
 } from './plan-points.js';
-export { type LocalBlock, type RequestSheet, requestSheets, type SheetRow } from './sheet.js';
+export { type LocalBlock } from './local-blocks.js';
+export { type RequestSheet, requestSheets, type SheetRow } from './sheet.js';
