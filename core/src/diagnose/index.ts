@@ -1,1 +1,2 @@
-export { type Cause, diagnose, type Diagnosis, type Seen } from './diagnose.js';
+export { type Cause, type Seen } from './case.js';
+export { diagnose, type Diagnosis } from './diagnose.js';
