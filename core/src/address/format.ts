@@ -16,7 +16,7 @@ export const notationNames: Record<Notation, string> = {
   area: 'the controller’s own area',
 };
 
-/** How a programming package takes an address: as the zero-based offset, or as a number from which it subtracts one by itself. */
+/** How a programming package takes an address: as the zero-based offset, or as a number counted from one. */
 export const EntryRule = z.enum(['asIs', 'subtractsOne']);
 export type EntryRule = z.infer<typeof EntryRule>;
 

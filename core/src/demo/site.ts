@@ -79,7 +79,7 @@ export const plant = {
     kind: 'controller',
     notation: 'area',
     standIn: 'kiln-controller',
-    note: 'Its package writes one-based numbers and subtracts one.',
+    note: 'Its package takes one-based numbers.',
     entry: 'subtractsOne',
     areas: [
       { name: 'W', table: 'holding', firstIndex: 0, offset: 0, stride: 1, count: 512, firstBit: 0 },

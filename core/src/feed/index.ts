@@ -16,7 +16,7 @@ export {
   type ByHand,
   type DatabaseHealth,
   idleBench,
-  type Looked,
+  type PointWords,
   type Series,
   type StandInState,
   type ToPage,

@@ -60,7 +60,7 @@ export interface StandInState {
 }
 
 /** What a stand-in holds for a point of the project, and the point as the papers of the device have it. */
-export interface Looked {
+export interface PointWords {
   /** Of the project's point. */
   id: string;
   point: Point;

@@ -94,11 +94,11 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
       };
     }),
   );
-  const subtracts = carrier?.entry === 'subtractsOne';
+  const isOneBased = carrier?.entry === 'subtractsOne';
   return {
     carrierId,
     carrier: carrier?.name ?? 'Plain Envoy',
-    entry: subtracts ? 'its package takes one-based numbers, and subtracts one by itself' : 'starts are typed as they go over the wire',
+    entry: isOneBased ? 'one-based entry, the first register is typed as 1' : 'zero-based entry, starts are typed as they go over the wire',
     rows,
   };
 }

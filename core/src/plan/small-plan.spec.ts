@@ -58,7 +58,7 @@ describe('the plan of a small plant', () => {
   const [sheet, ours] = requestSheets(project.document, plan);
 
   it('has a sheet for its controller, in its own terms', () => {
-    expect([sheet!.carrier, sheet!.entry]).toEqual(['Controller', 'its package takes one-based numbers, and subtracts one by itself']);
+    expect([sheet!.carrier, sheet!.entry]).toEqual(['Controller', 'one-based entry, the first register is typed as 1']);
     expect(sheet!.rows.map(inShort)).toEqual([
       {
         row: '1: 10.40.9.2:502, then Kiln bus, 19200 8E1 unit 31, Meter: 4 read input registers, 11 (10) × 8',
@@ -130,7 +130,11 @@ describe('the plan of a small plant', () => {
   });
 
   it('has one for Plain Envoy, which types what goes over the wire and needs no place', () => {
-    expect([ours!.carrierId, ours!.carrier, ours!.entry]).toEqual([null, 'Plain Envoy', 'starts are typed as they go over the wire']);
+    expect([ours!.carrierId, ours!.carrier, ours!.entry]).toEqual([
+      null,
+      'Plain Envoy',
+      'zero-based entry, starts are typed as they go over the wire',
+    ]);
     expect(ours!.rows.map(inShort)).toEqual([
       {
         row: '1: 10.40.9.2:502, then Kiln bus, 19200 8E1 unit 31, Meter: 4 read input registers, 16 (16) × 2',

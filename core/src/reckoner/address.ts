@@ -15,7 +15,7 @@ import { good } from '../outcome/index.js';
 
 const Entry = z
   .object({ asIs: z.int(), subtractsOne: z.int() })
-  .describe('What is typed into a package that takes offsets, or subtracts one');
+  .describe('What is typed into a package with zero-based or with one-based entry');
 
 export const address = reckoner({
   name: 'address',

@@ -1,4 +1,4 @@
-import type { Looked } from '@plain-envoy/core/feed';
+import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
 import { alongside, expectedAt, hasArrived, tellTales, unlikePapers, whyNotProvable, whyOther } from '@plain-envoy/core/proof';
@@ -6,6 +6,7 @@ import type { Value } from '@plain-envoy/core/value';
 import { share } from './places.js';
 import type { Case, Driven, Run } from './route-case.js';
 import { textAt, textOf } from './value-text.js';
+import { patienceMs } from './waiting.js';
 
 /** After so many values that did not arrive a route is not tried further. */
 const MAX_FAILURES = 2;
@@ -50,14 +51,14 @@ export async function driveGroup(group: readonly Driven[], run: Run): Promise<vo
 /** Resolves when all its values were sent; rejects where its stand-in does not take one. */
 async function driveSource({ source, own, routes }: Driven, run: Run): Promise<void> {
   const slow = Math.max(...routes.map(({ route }) => route.periodMs)) >= SLOW_ROUND_MS;
-  const [looked] = await run.hands.look([source]);
+  const [looked] = await run.bench.look([source]);
   const all = tellTales(looked?.point ?? source, own);
   for (const { value, shows } of slow ? [...all.slice(0, SLOW_VALUES - 1), ...all.slice(-1)] : all) {
     const open = routes.filter(({ ended }) => ended === null);
     if (run.stopped || open.length === 0) return;
     await Promise.all(open.map((row) => prepare(row.route, run)));
-    const before = await run.hands.look(open.map(({ route }) => route.destination));
-    const { point: put } = await run.hands.drive(source, value);
+    const before = await run.bench.look(open.map(({ route }) => route.destination));
+    const { point: put } = await run.bench.drive(source, value);
     await Promise.all(open.map((row) => trigger(row.route, run)));
     await Promise.all(
       open.map((row) => check(row, { value, shows, put, before: before.find(({ id }) => id === row.route.destination.id) }, run)),
@@ -66,18 +67,18 @@ async function driveSource({ source, own, routes }: Driven, run: Run): Promise<v
 }
 
 /** Sets what has to hold beside the source. */
-async function prepare(route: PlannedRoute, { hands }: Run): Promise<void> {
-  for (const { point, value } of alongside(route)) await hands.drive(point, value);
+async function prepare(route: PlannedRoute, { bench }: Run): Promise<void> {
+  for (const { point, value } of alongside(route)) await bench.drive(point, value);
   const edge = edgeOf(route);
-  if (edge) await hands.drive(edge, 0);
+  if (edge) await bench.drive(edge, 0);
 }
 
 /** A rising edge is seen only where the bit was read while it was off. */
-async function trigger(route: PlannedRoute, { hands }: Run): Promise<void> {
+async function trigger(route: PlannedRoute, { bench }: Run): Promise<void> {
   const edge = edgeOf(route);
   if (!edge) return;
   await new Promise((done) => setTimeout(done, 2 * route.periodMs));
-  await hands.drive(edge, 1);
+  await bench.drive(edge, 1);
 }
 
 function edgeOf({ trigger: on, others }: PlannedRoute): Point | undefined {
@@ -88,10 +89,10 @@ interface Sent {
   value: Value;
   shows: string;
   put: Point;
-  before: Looked | undefined;
+  before: PointWords | undefined;
 }
 
-async function check(row: Case, { value, shows, put, before }: Sent, { hands, lookout, spareMs }: Run): Promise<void> {
+async function check(row: Case, { value, shows, put, before }: Sent, { bench, lookout, spareMs }: Run): Promise<void> {
   const { route } = row;
   if (!before) {
     row.ended = 'Its destination has no stand-in, so nobody can look there by its papers.';
@@ -101,7 +102,7 @@ async function check(row: Case, { value, shows, put, before }: Sent, { hands, lo
   const expected = expectedAt(value, route, destination, alongside(route));
   // What the destination cannot hold by its own type is not sent; that is a finding, not a failure.
   if (!expected.ok) return;
-  const [from, patience] = [performance.now(), 2.2 * route.periodMs + spareMs];
+  const [from, patience] = [performance.now(), patienceMs(route, spareMs)];
   const { met, looked } = await lookout.until(route.destination, (now) => hasArrived(now.words, expected.value, destination), patience);
   const found = looked?.words ?? [];
   row.checks.push({
@@ -120,6 +121,6 @@ async function check(row: Case, { value, shows, put, before }: Sent, { hands, lo
     unlikePapers(route.destination, destination) ??
     whyOther(found, before.words, expected.value, destination) ??
     'Something else arrives than was sent.';
-  const said = hands.reason(route.id);
+  const said = bench.reason(route.id);
   row.why ??= said ? `${why} ${said}` : why;
 }

@@ -2,6 +2,7 @@ import type { PlannedRoute } from '@plain-envoy/core/plan';
 import { alongside, expectedAt, hasArrived } from '@plain-envoy/core/proof';
 import { typeOf } from '@plain-envoy/core/types';
 import { type Case, isGood, type Run } from './route-case.js';
+import { patienceMs } from './waiting.js';
 
 /** For each two devices, one way out and one way back whose values are whole numbers; a pair uses no route of another. */
 export function pairsOf(cases: readonly Case[]): [Case, Case][] {
@@ -26,7 +27,7 @@ function isCount({ source, destination, transforms }: PlannedRoute): boolean {
 const ECHOED = 1234;
 
 /** Sends a number out, has the far end add one and send it back, as a device does whose program echoes. */
-export async function echo(out: Case, back: Case, { hands, lookout, spareMs }: Run): Promise<void> {
+export async function echo(out: Case, back: Case, { bench, lookout, spareMs }: Run): Promise<void> {
   const from = performance.now();
   const sent = await across(out.route, ECHOED);
   const returned = sent ? await across(back.route, ECHOED + 1) : false;
@@ -40,14 +41,14 @@ export async function echo(out: Case, back: Case, { hands, lookout, spareMs }: R
   };
 
   async function across(route: PlannedRoute, value: number): Promise<boolean> {
-    await hands.drive(route.source, value);
-    const [looked] = await hands.look([route.destination]);
+    await bench.drive(route.source, value);
+    const [looked] = await bench.look([route.destination]);
     const expected = looked && expectedAt(value, route, looked.point, alongside(route));
     if (!expected?.ok) return false;
     const arrived = await lookout.until(
       route.destination,
       ({ words }) => hasArrived(words, expected.value, looked!.point),
-      2.2 * route.periodMs + spareMs,
+      patienceMs(route, spareMs),
     );
     return arrived.met;
   }

@@ -1,10 +1,11 @@
-import type { Looked } from '@plain-envoy/core/feed';
+import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import { alongside, expectedAt, hasArrived, tellTales } from '@plain-envoy/core/proof';
 import { masksOf } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import type { Case, Run } from './route-case.js';
 import { asNumber, textAt } from './value-text.js';
+import { patienceMs } from './waiting.js';
 
 /** How long a device that was away may rest before it is asked again. */
 const REST_MS = 5000;
@@ -27,19 +28,19 @@ export function cutsOf(cases: readonly Case[]): Case[][] {
 
 /** Cuts the sources of these routes off, looks whether each loss rule does what it says, and puts them back. */
 export async function loseSources(cases: readonly Case[], run: Run): Promise<void> {
-  const { hands } = run;
+  const { bench } = run;
   const devices = [...new Set(cases.map(({ route }) => route.source.deviceId))];
-  const before = new Map((await hands.look(cases.map(({ route }) => route.destination))).map((looked) => [looked.id, looked]));
-  for (const deviceId of devices) await hands.cut(deviceId, true);
+  const before = new Map((await bench.look(cases.map(({ route }) => route.destination))).map((looked) => [looked.id, looked]));
+  for (const deviceId of devices) await bench.cut(deviceId, true);
   const held = await Promise.all(cases.map((row) => doesRule(row, before.get(row.route.destination.id)!, run)));
   const sources = new Map(cases.map(({ route }) => [route.source.id, route.source]));
   const news = new Map<string, Value>();
   for (const source of sources.values()) {
     const value = tellTales(source, 40 + news.size)[0]!.value;
     news.set(source.id, value);
-    await hands.drive(source, value);
+    await bench.drive(source, value);
   }
-  for (const deviceId of devices) await hands.cut(deviceId, false);
+  for (const deviceId of devices) await bench.cut(deviceId, false);
   await Promise.all(
     cases.map(async (row, index) => {
       const back = await comesBack(row, before.get(row.route.destination.id)!.point, news.get(row.route.source.id)!, run);
@@ -50,7 +51,11 @@ export async function loseSources(cases: readonly Case[], run: Run): Promise<voi
 }
 
 /** Whether the destination does what the loss rule says once the source is away. */
-async function doesRule({ route }: Case, before: Looked, { hands, lookout, spareMs }: Run): Promise<{ held: boolean; sentence: string }> {
+async function doesRule(
+  { route }: Case,
+  before: PointWords,
+  { bench, lookout, spareMs }: Run,
+): Promise<{ held: boolean; sentence: string }> {
   const { rule, value, afterMs } = route.loss;
   const destination = before.point;
   const patience = afterMs + 2 * route.periodMs + spareMs + REST_MS;
@@ -75,7 +80,7 @@ async function doesRule({ route }: Case, before: Looked, { hands, lookout, spare
   }
   // Nothing tells when the rule holds, so its time is waited for; who stops the proof does not wait.
   if (!valid) await lookout.until(route.destination, () => false, afterMs + 500);
-  const [looked] = await hands.look([route.destination]);
+  const [looked] = await bench.look([route.destination]);
   const masks = masksOf({ destination, transforms: route.transforms });
   const own = (words: readonly number[]) => words.map((word, index) => word & (masks?.[index] ?? 0xffff)).join();
   const isHeld = looked !== undefined && own(looked.words) === own(before.words);
@@ -88,6 +93,6 @@ async function doesRule({ route }: Case, before: Looked, { hands, lookout, spare
 async function comesBack({ route }: Case, destination: Point, value: Value, { lookout, spareMs }: Run): Promise<boolean> {
   const expected = expectedAt(value, route, destination, alongside(route));
   if (!expected.ok) return true;
-  const patience = 2.2 * route.periodMs + spareMs + REST_MS;
+  const patience = patienceMs(route, spareMs) + REST_MS;
   return (await lookout.until(route.destination, ({ words }) => hasArrived(words, expected.value, destination), patience)).met;
 }

@@ -2,6 +2,7 @@ import type { Reading } from '@plain-envoy/core/feed';
 import { type Point, readPoint, valueText } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
 import { alongside, expectedAt, hasArrived, type ProofCheck, type RouteProof } from '@plain-envoy/core/proof';
+import { patienceMs } from './waiting.js';
 
 /** What a proof can see where nothing may be driven. */
 export interface Eyes {
@@ -28,7 +29,7 @@ const LOOK_EACH_MS = 50;
 
 /**
  * Proves routes where nothing may be driven: asks a person to move what the source measures, waits until it has moved, and looks
- * whether that arrives. It reads only. One route after the other, because a person has two hands. A route that is passed over
+ * whether that arrives. It reads only. One route after the other, because a person has two bench. A route that is passed over
  * keeps what was known of it.
  */
 export async function* proveByHand(routes: readonly PlannedRoute[], eyes: Eyes, patience: Patience): AsyncGenerator<ByHandEvent> {
@@ -75,7 +76,7 @@ async function followed(route: PlannedRoute, eyes: Eyes, { spareMs }: Patience):
     };
     return ms === null ? null : last;
   };
-  const arrived = await until(check, 2.2 * route.periodMs + spareMs);
+  const arrived = await until(check, patienceMs(route, spareMs));
   const common = { routeId: route.id, checks: [arrived ?? last].filter((row): row is ProofCheck => row !== null), loss: null, echo: null };
   if (arrived)
     return { ...common, state: 'proved', sentence: `It was moved to ${arrived.sent} by hand, which arrived after ${arrived.ms} ms.` };

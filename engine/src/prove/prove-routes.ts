@@ -20,12 +20,12 @@ const SPARE_MS = 3000;
  */
 export async function* proveRoutes(
   routes: readonly PlannedRoute[],
-  hands: ProofBench,
+  bench: ProofBench,
   { withLoss, spareMs = SPARE_MS, signal }: { withLoss: boolean; spareMs?: number; signal?: AbortSignal },
 ): AsyncGenerator<ProvingEvent> {
   const sources = sourcesOf(routes);
   const cases = sources.flatMap((source) => source.routes);
-  const lookout = new Lookout((points) => hands.look(points));
+  const lookout = new Lookout((points) => bench.look(points));
   const driven = new Map<string, Point>();
   const away = new Set<string>();
   /** What has been begun and has not come back yet; only then is it known what is to be undone. */
@@ -37,10 +37,10 @@ export async function* proveRoutes(
     return doing.finally(() => begun.delete(doing));
   };
   const own: ProofBench = {
-    ...hands,
+    ...bench,
     drive: (point, value) =>
       unlessStopped(async () => {
-        const put = await hands.drive(point, value);
+        const put = await bench.drive(point, value);
         driven.set(point.id, put.point);
         return put;
       }),
@@ -48,10 +48,10 @@ export async function* proveRoutes(
       unlessStopped(async () => {
         if (cut) away.add(deviceId);
         else away.delete(deviceId);
-        await hands.cut(deviceId, cut);
+        await bench.cut(deviceId, cut);
       }),
   };
-  const run: Run = { hands: own, lookout, spareMs, stopped: false };
+  const run: Run = { bench: own, lookout, spareMs, stopped: false };
   const stop = () => {
     run.stopped = true;
     lookout.giveUp();
@@ -88,7 +88,7 @@ export async function* proveRoutes(
     stop();
     signal?.removeEventListener('abort', stop);
     await Promise.allSettled(begun);
-    for (const deviceId of away) await hands.cut(deviceId, false);
-    for (const point of driven.values()) await hands.letGo(point).catch(() => undefined);
+    for (const deviceId of away) await bench.cut(deviceId, false);
+    for (const point of driven.values()) await bench.letGo(point).catch(() => undefined);
   }
 }

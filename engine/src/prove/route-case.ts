@@ -1,4 +1,4 @@
-import type { Looked } from '@plain-envoy/core/feed';
+import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
 import type { EchoCheck, Expected, LossCheck, ProofCheck, RouteProof } from '@plain-envoy/core/proof';
@@ -9,7 +9,7 @@ import type { Lookout } from './waiting.js';
 export interface ProofBench {
   /** Puts a value where the device's papers have this point, and keeps it there. */
   drive(point: Point, value: Value): Promise<{ point: Point; words: number[] }>;
-  look(points: readonly Point[]): Promise<Looked[]>;
+  look(points: readonly Point[]): Promise<PointWords[]>;
   letGo(point: Point): Promise<void>;
   cut(deviceId: string, cut: boolean): Promise<void>;
   /** Why the bench says that a route does not deliver just now. */
@@ -39,7 +39,7 @@ export interface Case {
 
 /** What all parts of one proof share. */
 export interface Run {
-  hands: ProofBench;
+  bench: ProofBench;
   lookout: Lookout;
   /** What is granted beyond two rounds, ms. */
   spareMs: number;

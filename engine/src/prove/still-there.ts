@@ -10,7 +10,7 @@ const STAYS_LOOKS = 10;
 export async function stillThere(cases: readonly Case[], run: Run): Promise<void> {
   const good = cases.filter((row) => isGood(row) && row.last);
   for (let look = 0; look < STAYS_LOOKS && !run.stopped && good.length; look++) {
-    const found = new Map((await run.hands.look(good.map(({ route }) => route.destination))).map((looked) => [looked.id, looked]));
+    const found = new Map((await run.bench.look(good.map(({ route }) => route.destination))).map((looked) => [looked.id, looked]));
     for (const row of good) {
       const looked = found.get(row.route.destination.id);
       const { expected, destination } = row.last!;

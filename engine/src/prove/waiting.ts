@@ -1,17 +1,23 @@
-import type { Looked } from '@plain-envoy/core/feed';
+import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 
-type Test = (looked: Looked) => boolean;
+type Test = (looked: PointWords) => boolean;
 
 interface Waiter {
   point: Point;
   test: Test;
   until: number;
-  last: Looked | null;
-  done(looked: Looked | null, last: Looked | null): void;
+  last: PointWords | null;
+  done(looked: PointWords | null, last: PointWords | null): void;
 }
 
 const LOOK_EACH_MS = 40;
+const ROUNDS = 2.2;
+
+/** How long a value may take from its source to its destination: two rounds with a margin, and what is granted beyond them. */
+export function patienceMs({ periodMs }: { periodMs: number }, spareMs: number): number {
+  return ROUNDS * periodMs + spareMs;
+}
 
 /** Looks at all that anybody waits for, together, so that a hundred who wait cost one question at a time. */
 export class Lookout {
@@ -19,10 +25,10 @@ export class Lookout {
   private isLooking = false;
   private isOver = false;
 
-  constructor(private readonly look: (points: readonly Point[]) => Promise<Looked[]>) {}
+  constructor(private readonly look: (points: readonly Point[]) => Promise<PointWords[]>) {}
 
   /** What a point holds once the test is met; `met` is false where that took longer than `withinMs`, and `looked` what is there. */
-  until(point: Point, test: Test, withinMs: number): Promise<{ met: boolean; looked: Looked | null }> {
+  until(point: Point, test: Test, withinMs: number): Promise<{ met: boolean; looked: PointWords | null }> {
     if (this.isOver) return Promise.resolve({ met: false, looked: null });
     return new Promise((done) => {
       const waiter: Waiter = {
@@ -35,7 +41,7 @@ export class Lookout {
   }
 
   /** What a point holds now. */
-  async now(point: Point): Promise<Looked | null> {
+  async now(point: Point): Promise<PointWords | null> {
     return (await this.look([point]))[0] ?? null;
   }
 
@@ -50,7 +56,7 @@ export class Lookout {
     while (this.waiting.size) {
       const waiters = [...this.waiting];
       const points = new Map(waiters.map(({ point }) => [point.id, point]));
-      const found = await this.look([...points.values()]).catch((): Looked[] => []);
+      const found = await this.look([...points.values()]).catch((): PointWords[] => []);
       const byId = new Map(found.map((row) => [row.id, row]));
       for (const waiter of waiters) {
         const looked = byId.get(waiter.point.id) ?? null;

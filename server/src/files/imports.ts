@@ -13,7 +13,7 @@ import type { ProjectDocument } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
-import { readSource, type Source } from './source.js';
+import { readSource, type Source } from './sources/index.js';
 import { good } from '@plain-envoy/core/outcome';
 
 /** Imports that wait for an answer at a time; the oldest makes way. */

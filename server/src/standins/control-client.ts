@@ -1,7 +1,7 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Value } from '@plain-envoy/core/value';
-import type { Looked, StandInState } from '@plain-envoy/core/feed';
+import type { PointWords, StandInState } from '@plain-envoy/core/feed';
 import { type RefusalCode, refusals, refuse } from '../problem/index.js';
 
 const PATIENCE_MS = 3000;
@@ -41,8 +41,8 @@ export class StandInsControl {
   }
 
   /** What the stand-ins hold for these points; those without a stand-in are left out. */
-  async look(points: readonly Point[]): Promise<Looked[]> {
-    return (await this.call('PUT', '/look', { points })) as Looked[];
+  async look(points: readonly Point[]): Promise<PointWords[]> {
+    return (await this.call('PUT', '/look', { points })) as PointWords[];
   }
 
   /** Sets the switches of all stand-ins as this project has them. */

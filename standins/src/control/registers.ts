@@ -1,5 +1,5 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
-import type { Looked } from '@plain-envoy/core/feed';
+import type { PointWords } from '@plain-envoy/core/feed';
 import { Point, pointLayout, pointWidth } from '@plain-envoy/core/model';
 import { encode, Value } from '@plain-envoy/core/value';
 import type { FastifyInstance } from 'fastify';
@@ -57,7 +57,7 @@ export function addRegisters(app: FastifyInstance, plant: Plant): void {
   app.put('/look', (request, reply) => {
     const body = read(Look, request.body, reply);
     if (!body) return reply;
-    return body.points.flatMap((asked): Looked[] => {
+    return body.points.flatMap((asked): PointWords[] => {
       const member = plant.member(asked.deviceId);
       const bank = member?.standIn?.bank;
       if (!bank) return [];

@@ -1,5 +1,5 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
-import type { Looked, Reading } from '@plain-envoy/core/feed';
+import type { PointWords, Reading } from '@plain-envoy/core/feed';
 import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
 import type { RouteProof } from '@plain-envoy/core/proof';
 import { type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
@@ -57,7 +57,7 @@ async function prove(document: ProjectDocument, withLoss: boolean, { until = () 
       if (lateMs) await new Promise((done) => setTimeout(done, lateMs));
       return driven;
     },
-    look: async (points) => (await put('/look', { points })) as Looked[],
+    look: async (points) => (await put('/look', { points })) as PointWords[],
     letGo: async (point) => {
       await put(`/stand-ins/${point.deviceId}/release`, { table: point.table, offset: point.offset, count: pointWidth(point) });
     },

@@ -24,7 +24,7 @@ describe('HandoverScreen', () => {
 
   it('shows the requests of the first carrier, as they are typed into its package', () => {
     expect(rows().length).toBe(kiln!.rows.length);
-    expect(textOf(screen, '.entry')).toContain('its package takes one-based numbers, and subtracts one by itself');
+    expect(textOf(screen, '.entry')).toContain('one-based entry, the first register is typed as 1');
     const first = kiln!.rows[0]!;
     const cells = [...rows()[0]!.querySelectorAll('td')].map(({ innerText }) => innerText.trim());
     expect(cells.slice(0, 8)).toEqual(

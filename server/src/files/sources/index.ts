@@ -1,0 +1,2 @@
+export { type Source, type SourceEntry } from './definition.js';
+export { readSource } from './list.js';
