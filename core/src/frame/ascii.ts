@@ -26,6 +26,8 @@ export const ascii: SerialFramingDefinition<'ascii'> = {
   decode: readAsciiFrame,
   wholeFrame: (bytes) => bytes.indexOf(LF) + 1,
   frameBytes: (pduBytes) => 3 + 2 * (pduBytes + 2),
+  characterBits: 10,
+  minDataBits: 7,
   hasSilence: false,
   usualCharacters: [
     { dataBits: 7, parity: 'even', stopBits: 1 },

@@ -38,6 +38,9 @@ export interface FramingDefinition<Name extends string = string> {
 export interface SerialFramingDefinition<Name extends string = string> extends FramingDefinition<Name>, SerialCodec {
   /** Bytes of a frame around a PDU of so many. */
   frameBytes(pduBytes: number): number;
+  /** Bits of a character by the standard, with its start, parity and stop bits, and data bits that it needs at least (V1.02, 2.5). */
+  characterBits: number;
+  minDataBits: 7 | 8;
   /** Frames are kept apart by silence. */
   hasSilence: boolean;
   /** The characters that devices are set to, the commonest first. */

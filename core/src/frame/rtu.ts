@@ -18,6 +18,8 @@ export const rtu: SerialFramingDefinition<'rtu'> = {
   decode: readRtuFrame,
   wholeFrame,
   frameBytes: (pduBytes) => pduBytes + 3,
+  characterBits: 11,
+  minDataBits: 8,
   hasSilence: true,
   usualCharacters: [
     { dataBits: 8, parity: 'even', stopBits: 1 },

@@ -1,5 +1,5 @@
 import { entryNumber } from '../address/index.js';
-import { functionOf } from '../frame/index.js';
+import { framingOf, functionOf } from '../frame/index.js';
 import { formatSettings } from '../line/index.js';
 import type { ProjectDocument } from '../model/index.js';
 import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from './plan.js';
@@ -112,7 +112,7 @@ function nameOf({ functionCode, also, withId }: PlannedRequest): string {
 function connectionOf(endpoint: Endpoint | undefined, line: string | null): string {
   if (!endpoint) return line ?? '';
   if (endpoint.via === 'line') return `${endpoint.name}, ${formatSettings(endpoint.settings)}`;
-  const dialled = `${endpoint.ip}:${endpoint.tcpPort}${endpoint.framing === 'rtu' ? ' RTU' : ''}`;
+  const dialled = `${endpoint.ip}:${endpoint.tcpPort}${endpoint.framing === 'tcp' ? '' : ` ${framingOf(endpoint.framing).label}`}`;
   return line ? `${dialled}, then ${line}` : dialled;
 }
 

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { functionOf, functions, MAX_EXCHANGED, modbusFramings } from '../frame/index.js';
+import { framingOf, functionOf, functions, MAX_EXCHANGED, modbusFramings } from '../frame/index.js';
 import { lineTime as timesOf, SerialSettings } from '../line/index.js';
 import { reckoner } from './reckoner.js';
 import { bad, good } from '../outcome/index.js';
@@ -41,7 +41,8 @@ export const lineTime = reckoner({
     const known = functionOf(functionCode)!;
     const most = known.kind === 'exchange' ? MAX_EXCHANGED : known.most;
     if (count > most) return bad(`Function ${functionCode}, ${known.name}, carries at most ${most}.`, 'count');
-    if (framing === 'rtu' && dataBits === 7) return bad('RTU needs 8 data bits; with 7 half of every byte’s values are lost.', 'dataBits');
+    if (dataBits < framingOf(framing).minDataBits)
+      return bad('RTU needs 8 data bits; with 7 half of every byte’s values are lost.', 'dataBits');
     const settings = { baud, dataBits, parity, stopBits };
     return good(timesOf({ settings, framing, functionCode, count, alsoCount, responseDelayMs, turnaroundMs }));
   },

@@ -1,4 +1,6 @@
 import { defineCheck, onLine } from '../../findings/index.js';
+import { framingOf } from '../../frame/index.js';
+import { isModbusLine } from '../../media/index.js';
 
 export const rtuSevenBits = defineCheck({
   id: 'rtu-seven-bits',
@@ -6,7 +8,7 @@ export const rtuSevenBits = defineCheck({
   scope: 'serial',
   meaning: 'RTU needs eight data bits; with seven, half of every byte’s values are lost.',
   find: (bus) =>
-    bus.line.framing === 'rtu' && bus.line.dataBits === 7
+    isModbusLine(bus.line) && bus.line.dataBits < framingOf(bus.line.framing).minDataBits
       ? [
           {
             message: `${bus.line.name} carries RTU with 7 data bits: half of every byte’s values would be lost.`,
