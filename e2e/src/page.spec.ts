@@ -14,6 +14,8 @@ describe('The page, in a browser', () => {
   });
 
   it('has nothing that axe-core calls serious on any screen, in light or dark', async () => {
+    // What a page remembers is kept for its address, so one is opened first.
+    await on.page.open('/site');
     for (const path of [
       '/site',
       '/site?add=device',
