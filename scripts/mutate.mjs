@@ -49,11 +49,10 @@ async function mutate(folder) {
       plugins: ['@stryker-mutator/jasmine-runner'],
       coverageAnalysis: 'perTest',
       ignoreStatic: true,
-      reporters: [],
-      allowEmpty: true,
+      reporters: ['progress-append-only'],
       tempDirName: join(scratch, 'sandboxes'),
       timeoutMS: 3000,
-      logLevel: process.env.L ?? 'error',
+      logLevel: 'error',
     }).runMutationTest();
     for (const { status, fileName, location, replacement } of results) {
       if (!counted.has(status) || noticed.has(status)) continue;

@@ -19,9 +19,9 @@ export class VirtualTime {
     }
   }
 
-  /** Lets time pass until it is so; an error after ten seconds of it. */
+  /** Lets time pass until it is so; an error after six seconds of it. */
   async until(condition: () => boolean): Promise<void> {
-    for (let turn = 0; turn < 10_000 && !condition(); turn++) await this.wind();
+    for (let turn = 0; turn < 6000 && !condition(); turn++) await this.wind();
     if (!condition()) throw new Error('What was waited for did not come.');
   }
 
