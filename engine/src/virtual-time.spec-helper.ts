@@ -19,17 +19,17 @@ export class VirtualTime {
     }
   }
 
-  /** Lets time pass until it is so; an error after six seconds of it. */
-  async until(condition: () => boolean): Promise<void> {
-    for (let turn = 0; turn < 6000 && !condition(); turn++) await this.wind();
+  /** Lets time pass until it is so; an error where that takes longer than `withinMs`. */
+  async until(condition: () => boolean, withinMs = 1000): Promise<void> {
+    for (let passed = 0; passed < withinMs && !condition(); passed++) await this.wind();
     if (!condition()) throw new Error('What was waited for did not come.');
   }
 
   /** Lets time pass until this has ended. */
-  async during<T>(work: Promise<T>): Promise<T> {
+  async during<T>(work: Promise<T>, withinMs?: number): Promise<T> {
     let ended = false;
     void work.finally(() => (ended = true));
-    await this.until(() => ended);
+    await this.until(() => ended, withinMs);
     return work;
   }
 

@@ -45,6 +45,8 @@ const demo: ProjectDocument = {
 };
 const { plan } = compile(demo);
 const [CONTROLLER, NORTH, AIR_ON, DAMPER] = [255, 11, 21, 41];
+/** A silent device is tried again after so long at most. */
+const REST_MS = 6000;
 const routeId = (name: string) => demo.routes.find((route) => route.name === name)!.id;
 
 async function all<T>(events: AsyncIterable<T>): Promise<T[]> {
@@ -108,7 +110,7 @@ describe('Runner', () => {
       'Kiln gateway asked Air-on transmitter (unit 21) and got no answer',
     );
     devices.strange.clear();
-    await time.until(() => quality('Air-on temperature') === 'good');
+    await time.until(() => quality('Air-on temperature') === 'good', REST_MS);
   });
 
   it('counts valid, no response, corrupt and exceptions apart, and retries as often as the device states', async () => {
@@ -120,11 +122,11 @@ describe('Runner', () => {
     const reads = devices.asked.filter(({ unit }) => unit === AIR_ON).map(({ pdu }) => pdu.join(' '));
     expect(reads[0]).toBe(reads[1]);
     devices.strange.set(AIR_ON, () => failed({ code: 'checksum' }));
-    await time.until(() => (counters()?.damaged ?? 0) >= 2);
+    await time.until(() => (counters()?.damaged ?? 0) >= 2, REST_MS);
     devices.strange.set(AIR_ON, () => ({ kind: 'answer', pdu: Uint8Array.of(0x84, 2) }));
-    await time.until(() => (counters()?.exceptions[2] ?? 0) >= 1);
+    await time.until(() => (counters()?.exceptions[2] ?? 0) >= 1, REST_MS);
     devices.strange.clear();
-    await time.until(() => (counters()?.answered ?? 0) >= 1 && counters()?.lastOutcome === 'answered');
+    await time.until(() => (counters()?.answered ?? 0) >= 1 && counters()?.lastOutcome === 'answered', REST_MS);
     expect(counters()?.lastMs).toBeGreaterThan(0);
   });
 
