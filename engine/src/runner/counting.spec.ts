@@ -1,6 +1,8 @@
-import type { Motion } from '@plain-envoy/core/feed';
+import { type Counters, type Motion, newCounters } from '@plain-envoy/core/feed';
 import type { PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
-import { countMotion } from './counting.js';
+import { type RequestResult } from '../client/index.js';
+import { failed } from '../links/index.js';
+import { countMotion, countRun, countTry, newPace } from './counting.js';
 import { Ledger } from './ledger.js';
 
 describe('countMotion', () => {
@@ -23,6 +25,65 @@ describe('countMotion', () => {
     const before = moved('.*.*');
     expect(countMotion(before, false, 600_000, 1000).stillMs).toBe(3000);
     expect(countMotion(before, true, 2000, 1000)).toEqual(jasmine.objectContaining({ readAtMs: 3000, stillMs: 0 }));
+  });
+});
+
+describe('countTry', () => {
+  const exception = (code: number): RequestResult => failed({ code: 'exception', exception: code });
+  const after = (...tries: [RequestResult, number][]): Counters => {
+    const counters = newCounters('fan');
+    for (const [outcome, ms] of tries) countTry(counters, outcome, ms);
+    return counters;
+  };
+
+  it('keeps answers, refusals, damage and silence apart, and the time of answers only', () => {
+    const counters = after(
+      [{ kind: 'written' }, 10],
+      [exception(2), 20],
+      [failed({ code: 'no-answer' }), 1000],
+      [failed({ code: 'checksum' }), 500],
+      [exception(11), 60],
+      [exception(2), 30],
+      [failed({ code: 'refused-connection', host: 'x', port: 1 }), 1],
+    );
+    expect(counters).toEqual(jasmine.objectContaining({ answered: 1, damaged: 1, noAnswer: 2, exceptions: { 2: 2, 11: 1 } }));
+    expect([counters.lastMs, counters.meanMs, counters.worstMs]).toEqual([30, 30, 60]);
+    expect(counters.recent).toEqual(['answered', 2, 'no answer', 'damaged', 11, 2, 'not connected']);
+    expect(counters.lastDamage).toEqual({ code: 'checksum' });
+    expect(counters.lastFailure?.code).toBe('refused-connection');
+  });
+
+  it('says how the last one ended', () => {
+    expect(after([{ kind: 'values', values: [] }, 1]).lastOutcome).toBe('answered');
+    expect(after([exception(3), 1]).lastOutcome).toBe('refused');
+    expect(after([exception(11), 1]).lastOutcome).toBe('no answer');
+    expect(after([failed({ code: 'half-answer', bytes: 1, of: 2 }), 1]).lastOutcome).toBe('damaged');
+    expect(after([failed({ code: 'no-answer' }), 1]).lastOutcome).toBe('no answer');
+    expect(after([failed({ code: 'no-answer' }), 1])).toEqual(jasmine.objectContaining({ lastMs: null, meanMs: null, worstMs: null }));
+  });
+
+  it('remembers the last twenty, and counts on from a late answer', () => {
+    const many = Array.from({ length: 25 }, (_, index): [RequestResult, number] => [exception(index), 1]);
+    expect(after(...many).recent).toEqual(Array.from({ length: 20 }, (_, index) => index + 5));
+    const counters = newCounters('fan');
+    countTry(counters, { kind: 'written' }, 1);
+    expect(counters.triesSinceLate).toBeNull();
+    counters.triesSinceLate = 3;
+    countTry(counters, { kind: 'written' }, 1);
+    expect(counters.triesSinceLate).toBe(4);
+  });
+});
+
+describe('countRun', () => {
+  it('measures from one start to the next, and remembers the last eight', () => {
+    const pace = newPace();
+    for (const from of [1000, 1100, 1210, 1300, 1405, 1500, 1600, 1700, 1800, 1900]) countRun(pace, from, from + 20, from === 1900);
+    expect([pace.runs, pace.meanPeriodMs, pace.worstPeriodMs]).toEqual([10, 100, 110]);
+    expect(pace.recent.map(({ fromMs }) => fromMs)).toEqual([1210, 1300, 1405, 1500, 1600, 1700, 1800, 1900]);
+    expect(pace.recent.at(-1)).toEqual({ fromMs: 1900, toMs: 1920, isSilent: true });
+    const once = newPace();
+    countRun(once, 5, 6, false);
+    expect([once.runs, once.meanPeriodMs, once.worstPeriodMs]).toEqual([1, null, null]);
   });
 });
 

@@ -79,3 +79,130 @@ describe('Ledger, of what grows old', () => {
     expect(ledger.collect(known).routes[0]!.quality).toBe('stale');
   });
 });
+
+describe('Ledger, of what is there', () => {
+  const known = plan(500);
+  const none: Plan = { endpoints: [], requests: [], routes: [] };
+  let ledger: Ledger;
+  const told = () => ledger.collect(none);
+  const routeTold = () => told().routes.at(-1);
+
+  beforeEach(() => {
+    ledger = new Ledger();
+    ledger.keepPoints([known.request]);
+    ledger.keepRoutes(known.plan.routes);
+  });
+
+  it('knows nothing of a point that was never read, and forgets one that is fetched no more', () => {
+    expect(ledger.reading('level')).toEqual({ pointId: 'level', words: null, quality: 'bad', reason: null, atMs: null });
+    ledger.read(known.request, [7], 1);
+    expect(ledger.reading('level').words).toEqual([7]);
+    ledger.keepPoints([known.request]);
+    expect(ledger.reading('level').words).toEqual([7]);
+    ledger.keepPoints([]);
+    expect(ledger.reading('level').words).toBeNull();
+  });
+
+  it('keeps the value that it had where a read fails, and says why', () => {
+    ledger.read(known.request, [7], 1);
+    ledger.failed(known.request, 'Nobody answers.');
+    expect(told().readings).toEqual([{ pointId: 'level', words: [7], quality: 'bad', reason: 'Nobody answers.', atMs: 1 }]);
+  });
+
+  it('keeps the counters of requests that stay, and forgets those of others', () => {
+    const other = { ...known.request, id: 'other' };
+    for (const request of [known.request, other]) ledger.tried(request, { kind: 'written' }, 5, '');
+    ledger.keepPoints([known.request]);
+    for (const request of [known.request, other]) ledger.tried(request, { kind: 'written' }, 5, '');
+    expect(
+      told()
+        .requests.map(({ id, answered }) => [id, answered])
+        .sort(),
+    ).toEqual([
+      ['other', 1],
+      ['read', 2],
+    ]);
+  });
+
+  it('says the last error of a device and when it was', () => {
+    ledger.tried(known.request, { kind: 'written' }, 5, '');
+    expect(told().devices[0]).toEqual(jasmine.objectContaining({ lastErrorAtMs: null }));
+    ledger.tried(known.request, { kind: 'failed', failure: { code: 'no-answer' } }, 5, 'It is silent.');
+    ledger.tried(known.request, { kind: 'written' }, 5, '');
+    const [device] = told().devices;
+    expect(device!.lastError).toBe('It is silent.');
+    expect(device!.lastErrorAtMs).toBeGreaterThan(0);
+  });
+
+  it('counts periods that were missed, chains begun anew, and answers that came late', () => {
+    ledger.missed(known.request, 0);
+    expect(told().requests).toEqual([]);
+    ledger.missed(known.request, 3);
+    ledger.restarted(known.request);
+    ledger.late('tank');
+    ledger.late('tank');
+    const { requests, devices } = told();
+    expect([requests[0]!.missed, requests[0]!.restarts, devices[0]!.missed, devices[0]!.late]).toEqual([3, 1, 3, 2]);
+    expect(devices[0]!.triesSinceLate).toBe(0);
+  });
+
+  it('measures anew for each plan', () => {
+    ledger.ran(known.request, 10, 20, false);
+    expect(told().requests.length).toBe(1);
+    ledger.measureAnew();
+    ledger.ran(known.request, 30, 40, true);
+    expect(told().requests[0]!.pace).toEqual(jasmine.objectContaining({ runs: 1, recent: [{ fromMs: 30, toMs: 40, isSilent: true }] }));
+  });
+
+  it('counts an exchange for what it writes and for what it reads', () => {
+    ledger.tried({ ...known.request, also: { id: 'along', offset: 0, count: 1 } }, { kind: 'values', values: [1] }, 5, '');
+    expect(told().requests.map(({ id }) => id)).toEqual(['read', 'along']);
+  });
+
+  it('follows a route through what becomes of it', () => {
+    expect(ledger.written('route')).toBeNull();
+    ledger.routeFailed('route', 'No.', { isFailure: true });
+    expect(routeTold()).toEqual(
+      jasmine.objectContaining({ quality: 'bad', reason: 'No.', failures: 1, isLost: false, writtenWords: null }),
+    );
+    ledger.routeFailed('route', 'Lost.', { isLost: true, words: [9] });
+    expect(routeTold()).toEqual(jasmine.objectContaining({ reason: 'Lost.', failures: 1, isLost: true, writtenWords: [9] }));
+    ledger.routeWritten('route', [7], null);
+    expect(routeTold()).toEqual(jasmine.objectContaining({ quality: 'good', reason: null, isLost: false, writtenWords: [7], age: null }));
+    expect(ledger.written('route')).toEqual([7]);
+    ledger.routeForced('route', [8]);
+    expect(routeTold()).toEqual(jasmine.objectContaining({ quality: 'good', isForced: true, writtenWords: [8] }));
+    ledger.routeFailed('route', 'No.');
+    expect(routeTold()).toEqual(jasmine.objectContaining({ isForced: false, failures: 1, writtenWords: [8] }));
+  });
+
+  it('tells of a route that holds only where that is new', () => {
+    ledger.routeHeld('route', null);
+    expect(routeTold()).toEqual(jasmine.objectContaining({ quality: 'good', reason: null }));
+    ledger.routeHeld('route', null);
+    expect(told().routes).toEqual([]);
+    ledger.routeHeld('route', 'It waits.');
+    expect(routeTold()?.reason).toBe('It waits.');
+    ledger.routeHeld('route', 'It waits.');
+    expect(told().routes).toEqual([]);
+    const changes = [
+      () => ledger.routeFailed('route', 'It waits.', { isLost: true }),
+      () => ledger.routeForced('route', [1]),
+      () => ledger.routeWritten('route', [1], null),
+    ];
+    for (const change of changes) {
+      change();
+      told();
+      ledger.routeHeld('route', 'It waits.');
+      expect(routeTold()).toEqual(jasmine.objectContaining({ quality: 'good', reason: 'It waits.', isLost: false, isForced: false }));
+    }
+  });
+
+  it('forgets a route that is gone, and keeps those that stay', () => {
+    ledger.routeWritten('route', [7], null);
+    ledger.keepRoutes(known.plan.routes);
+    expect(ledger.written('route')).toEqual([7]);
+    ledger.keepRoutes([]);
+    expect(ledger.written('route')).toBeNull();
+  });
+});

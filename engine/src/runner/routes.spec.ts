@@ -98,6 +98,49 @@ describe('RouteRun', () => {
     });
   }
 
+  it('says what it waits for, by name, and why its source is bad', () => {
+    const waits = (fields: Partial<PlannedRoute>, others = [bit]) => {
+      const run = new RouteRun({ ...planned, carry: 'value', ...fields, others }, 0);
+      const decision = run.decide(
+        (pointId) => ({ pointId, words: pointId === 'bit' ? [0] : [100], quality: 'good', reason: null, atMs: 0 }),
+        1,
+      );
+      return decision.kind === 'hold' ? decision.why : decision.kind;
+    };
+    expect(waits({ whileId: 'bit' })).toBe('It waits until Enable is on.');
+    expect(waits({ trigger: { on: 'edge', pointId: 'bit' } })).toBe('It waits until Enable goes on.');
+    expect(waits({ whileId: 'bit' }, [])).toBe('It waits until a point that is gone is on.');
+    const run = new RouteRun(planned, 0);
+    const unread = run.decide((pointId) => ({ pointId, words: null, quality: 'good', reason: null, atMs: null }), 1);
+    expect(unread).toEqual({ kind: 'bad', why: `${planned.source.name} is not good: it has not been read yet.`, isFailure: false });
+    const bad = run.decide((pointId) => ({ pointId, words: [1], quality: 'bad', reason: 'Nobody answers.', atMs: 0 }), 1);
+    expect(bad).toEqual(jasmine.objectContaining({ why: `${planned.source.name} is not good: Nobody answers.` }));
+  });
+
+  it('goes on with what was written when it is planned anew, but not where it leads elsewhere', () => {
+    const again = (fields: Partial<PlannedRoute>) => {
+      const { run, decide } = running({ onlyDifferent: true });
+      expect(decide(1)).toBe('100');
+      run.replace({ ...planned, carry: 'value', onlyDifferent: true, others: [bit], ...fields });
+      return decide(2);
+    };
+    expect(again({})).toBe('hold');
+    expect(again({ destination: { ...planned.destination, id: 'elsewhere' } })).toBe('100');
+  });
+
+  it('begins to watch for a standstill anew where it has another source', () => {
+    const loss = { rule: 'hold', value: null, validId: null, afterMs: 60_000, stillMs: 1000 } as const;
+    const { run, decide } = running({ loss });
+    expect([decide(0), decide(999), decide(1000)]).toEqual(['100', '100', 'bad']);
+    run.replace({ ...planned, carry: 'value', loss, others: [bit], source: planned.source });
+    expect(decide(1001)).toBe('bad');
+    const other = running({ loss });
+    expect(other.decide(0)).toBe('100');
+    other.run.replace({ ...planned, carry: 'value', loss, others: [bit], source: { ...planned.source, id: 'bit' } });
+    other.bit(1);
+    expect(other.decide(5000)).not.toBe('bad');
+  });
+
   it('takes a value that cannot be carried for a lost one, and says so', () => {
     const { run, source } = running({
       transforms: [{ kind: 'arithmetic', expression: '1 / x' }],
