@@ -117,6 +117,24 @@ describe('ChannelTransport', () => {
     expect(failures().slice(1)).toEqual([{ code: 'no-answer' }]);
   });
 
+  it('gives a channel up that takes nothing any more, and asks on another', async () => {
+    await ask();
+    wire().comes(...frame());
+    await turn();
+    const dead = wire();
+    dead.holdsBack = true;
+    await ask();
+    await wind(9999);
+    expect([ended.length, dead.closed]).toEqual([1, false]);
+    await wind(1);
+    expect([failures()[1], dead.closed]).toEqual([{ code: 'broken' }, true]);
+    await ask();
+    expect(wires.length).toBe(2);
+    wire().comes(...frame());
+    await turn();
+    expect(failures()[2]).toEqual([...answer]);
+  });
+
   it('says at the timeout how much of an answer had come', async () => {
     await ask(9, 50);
     await wind(20);

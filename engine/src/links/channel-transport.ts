@@ -6,6 +6,8 @@ import { type ClientTransport, type Exchange, failed, type Frames } from './tran
 
 /** A pause in the middle of a frame after which no more of it is expected: operating systems deliver serial bytes in lumps. */
 export const LUMP_MS = 60;
+/** A question that has not left after so long never will: at 300 baud the longest takes 9.4 s. The port may have been unplugged. */
+const LEAVES_WITHIN_MS = 10_000;
 
 /**
  * RTU or ASCII over a channel: a real serial port, or a socket (RTU over TCP). One question at a time. It opens when first
@@ -58,14 +60,23 @@ export class ChannelTransport implements ClientTransport {
       this.waiting = { unit, frames, end };
       const frame = this.codec.encode({ unit, pdu });
       if (frames) frames.sent = frame;
+      timer = setTimeout(() => this.giveUpChannel(end), LEAVES_WITHIN_MS);
       void this.channel!.write(frame).then(() => {
         if (this.waiting?.end !== end) return;
+        if (timer) clearTimeout(timer);
         timer = setTimeout(
           () => end(failed(this.have.length ? { code: 'no-frame', bytes: this.have.length } : { code: 'no-answer' })),
           timeoutMs,
         );
       });
     });
+  }
+
+  /** The next question goes out on a new channel. */
+  private giveUpChannel(end: (exchange: Exchange) => void): void {
+    this.channel?.close();
+    this.channel = null;
+    end(failed({ code: 'broken' }));
   }
 
   private async connected(): Promise<void> {
