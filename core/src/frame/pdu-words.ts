@@ -1,3 +1,4 @@
+import { tableNames } from '../address/index.js';
 import type { ModbusFunction } from './functions.js';
 import { bytesText, toHex } from './hex.js';
 import { unpackBits, unpackWords } from './pdu.js';
@@ -60,9 +61,9 @@ export function wordAt(pdu: Uint8Array, at: number): number {
   return ((pdu[at] ?? 0) << 8) | (pdu[at + 1] ?? 0);
 }
 
-export function thing(known: ModbusFunction, count: number): string {
-  const one = { coil: 'coil', discrete: 'discrete input', input: 'input register', holding: 'holding register' }[known.table];
-  return count === 1 ? one : `${one}s`;
+export function thing({ table }: ModbusFunction, count: number): string {
+  const { one, many } = tableNames[table];
+  return count === 1 ? one : many;
 }
 
 export function ordinal(number: number): string {

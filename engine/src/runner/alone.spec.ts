@@ -134,7 +134,7 @@ describe('Runner, with two devices', () => {
     );
     expect([asksOf(from).length, asksOf(to).length]).toEqual([2, 0]);
     strange.set(from.id, () => ({ kind: 'answer', pdu: Uint8Array.of(0x83, 2) }));
-    await time.until(() => (seen.devices.get(from.id)?.exceptions[2] ?? look().devices.length) === 1, 6000);
+    await time.until(() => (look(), seen.devices.get(from.id)?.exceptions[2] === 1), 6000);
     await time.until(() => (look(), seen.readings.get(source.id)?.reason?.includes('illegal data address') ?? false), 6000);
     strange.clear();
     await time.until(() => state(route)?.quality === 'good', 6000);
