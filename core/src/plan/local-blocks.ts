@@ -37,7 +37,10 @@ export function memoryOf(carrier: Device, points: readonly Point[]) {
       const table: Table = isBitTable(request.table) ? 'coil' : 'holding';
       const ends = routes.flatMap((route) => endsAt(route, request, carrier.id));
       const base = directBase(request, ends, own, table);
-      if (base !== null) return { first: print(table, base), last: print(table, base + request.count - 1), isDirect: true, work: [] };
+      if (base !== null) {
+        const work = routes.flatMap((route) => passOn(route, request, base, table));
+        return { first: print(table, base), last: print(table, base + request.count - 1), isDirect: true, work };
+      }
       const taken = own.reduce((end, point) => (point.table === table ? Math.max(end, point.offset + pointWidth(point)) : end), 0);
       const first = free.get(table) ?? Math.ceil(taken / 10) * 10;
       if (first + request.count - 1 > LAST_OFFSET) return null;

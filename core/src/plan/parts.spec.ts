@@ -1,6 +1,7 @@
 import { compile } from '../compile/index.js';
 import type { Device, Route } from '../model/index.js';
 import { SmallProject } from '../testing/index.js';
+import { clientsOf } from './clients.js';
 import { joinExchanges } from './exchanges.js';
 import { whyNotRead, whyNotWritten } from './may-carry.js';
 import { areSame, Memory } from './memory.js';
@@ -53,6 +54,25 @@ describe('what is known from the plan before', () => {
       false,
       false,
     ]);
+  });
+});
+
+describe('how many connect to a device', () => {
+  it('counts each carrier once, and none that stays in its own memory', () => {
+    const request = (endpointId: string, carrierId: string | null, local = false) => ({ endpointId, carrierId, local }) as PlannedRequest;
+    const requests = [
+      request('a', 'x'),
+      request('a', 'x'),
+      request('a', null),
+      request('b', 'y'),
+      request('b', 'z', true),
+      request('c', 'z', true),
+    ];
+    expect([...clientsOf(requests)]).toEqual([
+      ['a', 2],
+      ['b', 1],
+    ]);
+    expect(clientsOf([]).size).toBe(0);
   });
 });
 
@@ -121,6 +141,24 @@ describe('a write and a read in one transaction', () => {
       exchanging({ onlyDifferent: true }),
     ];
     for (const { write, read } of apart) expect([write.also, read.withId, read.functionCode]).toEqual([null, null, 3]);
+  });
+
+  it('is not made where the write needs another device, or tells whether a value is good', () => {
+    const { write, read, plan } = exchanging();
+    const plain = plan.requests.map((request) => ({
+      ...{ ...request, also: null, withId: null },
+      functionCode: request === read ? 3 : request === write ? 6 : request.functionCode,
+    }));
+    const ofWrite = plan.routes.find(({ writeId }) => writeId === write.id)!;
+    const isJoined = (fields: Partial<typeof ofWrite>) =>
+      joinExchanges(plain, [{ ...ofWrite, ...fields }]).some(({ also }) => also !== null);
+    expect(isJoined({})).toBeTrue();
+    expect(isJoined({ alsoReadIds: [ofWrite.readId] })).toBeTrue();
+    expect(isJoined({ readId: read.id })).toBeFalse();
+    expect(isJoined({ alsoReadIds: [read.id] })).toBeFalse();
+    expect(isJoined({ whileId: 'bit' })).toBeFalse();
+    const telling = { valid: { point: ofWrite.destination, writeId: write.id } };
+    expect(isJoined({ ...telling, writeId: 'another' })).toBeFalse();
   });
 
   it('joins each read once, of one device, carrier and round only', () => {

@@ -124,11 +124,26 @@ describe('planPoints', () => {
     expect(problemOf([holding('deaf', 0, 1, true)], { functionCodes: [3] })).toContain('neither function 6 nor 16');
     expect(problemOf([{ id: 'in', table: 'input', offset: 0, length: 1, write: true }])).toContain('no function writes input registers');
     expect(problemOf([holding('late', 65_535, 2)])).toContain('would end at offset 65536');
+    expect(problemOf([holding('last', 65_534, 2)])).toBeNull();
+    expect(problemOf([holding('many', 0, 124, true)])).toContain('takes 124 holding registers; one request writes at most 123.');
+    const second = planPoints([holding('a', 0, 1), holding('b', 0, 126)]);
+    expect(second.ok ? null : second.problem.path).toEqual(['points', 1]);
+    const late = planPoints([holding('a', 0, 1), holding('b', 65_535, 2)]);
+    expect(late.ok ? null : late.problem.path).toEqual(['points', 1]);
   });
 
   it('says what the plan costs, and what one request for each point would', () => {
     const outcome = planPoints([holding('a', 0, 2), holding('b', 2, 2), holding('c', 10, 1, true)]);
     expect(outcome.ok && [outcome.value.cost, outcome.value.costUnmerged]).toEqual([2.05, 3.05]);
+    const bits = planPoints(
+      [0, 3].map((offset) => ({ id: `${offset}`, table: 'coil' as const, offset, length: 1 })),
+      standardLimits,
+      {
+        ...standardCost,
+        perBit: 0.1,
+      },
+    );
+    expect(bits.ok && [bits.value.cost, bits.value.costUnmerged]).toEqual([1.4, 2.2]);
     expect(planPoints([])).toEqual({ ok: true, value: { requests: [], cost: 0, costUnmerged: 0 } });
   });
 });

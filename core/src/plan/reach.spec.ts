@@ -18,7 +18,7 @@ function plant() {
   project.port(lonely, alone, { unitId: 3 });
   const elsewhere = project.device('Elsewhere');
   project.port(elsewhere, other);
-  return { project, net, bus, alone, controller, gateway, onBus, onNet, lonely, elsewhere, document: project.document };
+  return { project, net, other, bus, alone, controller, gateway, onBus, onNet, lonely, elsewhere, document: project.document };
 }
 
 describe('a device that cannot be asked', () => {
@@ -129,6 +129,7 @@ describe('a device that can be asked', () => {
 
   it('has its stand-in at an address and a port that follow from its own', () => {
     expect(standInAddressOf('10.40.8.10')).toBe('127.40.8.10');
+    expect(standInAddressOf('192.168.8.10')).toBe('127.168.8.10');
     expect([502, 503, 501, 1502].map((port) => standInPort(port, 15_020))).toEqual([15_020, 15_021, 15_019, 16_020]);
     expect([502, 503, 501].map((port) => standInPort(port, 65_535))).toEqual([65_535, 1024, 65_534]);
     expect([501, 502].map((port) => standInPort(port, 1024))).toEqual([65_535, 1024]);
@@ -137,13 +138,21 @@ describe('a device that can be asked', () => {
 
 describe('a carrier', () => {
   it('reaches what is on a line that it asks on, or behind a gateway there', () => {
-    const { document, controller, onBus, onNet, elsewhere, lonely, gateway } = plant();
+    const { project, net, other, bus, document, controller, onBus, onNet, elsewhere, lonely, gateway } = plant();
     const reaches = (device: { id: string }, carrier = controller) => carrierReaches(document, carrier.id, device.id);
     expect([controller, onBus, onNet, gateway].map((device) => reaches(device))).toEqual([null, null, null, null]);
     expect(reaches(elsewhere)).toBe('No line that Controller asks on leads to Elsewhere.');
     expect(reaches(lonely)).toBe('No line that Controller asks on leads to Lonely.');
     expect(reaches(onBus, onNet)).toBe('On net has no port that asks, so it cannot reach On bus.');
     expect(reaches(onBus, gateway)).toBeNull();
+    const onlyAsked = project.device('Only asked');
+    project.port(onlyAsked, net, { role: 'answers' });
+    expect(reaches(onNet, onlyAsked)).toBe('Only asked has no port that asks, so it cannot reach On net.');
+    expect(reaches(lonely, onBus)).toBe('On bus has no port that asks, so it cannot reach Lonely.');
+    const both = project.device('Both');
+    project.port(both, other);
+    project.port(both, bus, { unitId: 13 });
+    expect(reaches(both)).withContext('one of its ports is enough').toBeNull();
     expect(carrierReaches(document, 'gone', onBus.id)).toBe('it has no port that asks, so it cannot reach On bus.');
   });
 });

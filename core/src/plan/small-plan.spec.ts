@@ -53,11 +53,15 @@ const inShort = ({ number, connection, unitId, device, functionCode, functionNam
   why: rest.why,
 });
 
-describe('the plan of a small plant', () => {
-  const { project, bus, plan } = plant();
-  const [sheet, ours] = requestSheets(project.document, plan);
+/** Worked out in each test, so that what a test says is what its own run made. */
+function sheetsOfPlant() {
+  const { project, plan } = plant();
+  return requestSheets(project.document, plan);
+}
 
+describe('the plan of a small plant', () => {
   it('has a sheet for its controller, in its own terms', () => {
+    const [sheet] = sheetsOfPlant();
     expect([sheet!.carrier, sheet!.entry]).toEqual(['Controller', 'one-based entry, the first register is typed as 1']);
     expect(sheet!.rows.map(inShort)).toEqual([
       {
@@ -130,6 +134,7 @@ describe('the plan of a small plant', () => {
   });
 
   it('has one for Plain Envoy, which types what goes over the wire and needs no place', () => {
+    const [, ours] = sheetsOfPlant();
     expect([ours!.carrierId, ours!.carrier, ours!.entry]).toEqual([
       null,
       'Plain Envoy',
@@ -154,6 +159,7 @@ describe('the plan of a small plant', () => {
   });
 
   it('says each request in a line', () => {
+    const { plan } = plant();
     expect(plan.requests.map((request) => describeRequest(request, plan.endpoints))).toEqual([
       'reads 8 input registers from offset 10 of Meter, unit 31 through Gateway, with function 4, every 500 ms',
       'reads 1 holding register at offset 60 of Controller, unit 255, with function 3, every 500 ms',
@@ -173,6 +179,7 @@ describe('the plan of a small plant', () => {
   });
 
   it('carries each request as its device wants it', () => {
+    const { project, plan } = plant();
     const of = (device: string, offset: number) => plan.requests.find((row) => row.deviceName === device && row.offset === offset)!;
     expect(of('Meter', 10)).toEqual(
       jasmine.objectContaining({ kind: 'read', local: false, timeoutMs: 400, tries: 3, periodMs: 500, pauseMs: null, partial: null }),
@@ -190,6 +197,7 @@ describe('the plan of a small plant', () => {
   });
 
   it('asks of each line the share of its time that its requests take', () => {
+    const { project, bus, plan } = plant();
     expect([...occupancy(project.document, plan)].map(([id, share]) => [id, Math.round(share * 1e4) / 1e4])).toEqual([[bus.id, 0.0606]]);
     const twice = { ...plan, requests: plan.requests.map((request) => ({ ...request, periodMs: request.periodMs / 2 })) };
     expect(Math.round(occupancy(project.document, twice).get(bus.id)! * 1e4) / 1e4).toBe(0.1213);
