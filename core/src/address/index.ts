@@ -1,3 +1,4 @@
+export { tableOfDigit } from './table-digit.js';
 export { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from './table.js';
 export { Area } from './area.js';
 export { EntryRule, entryNumber, formatAddress, Notation, notationNames, type Place, reference5, reference6 } from './format.js';

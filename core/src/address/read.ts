@@ -90,8 +90,8 @@ function attempt(notation: Notation, text: string, areas: readonly Area[]): Atte
     case 'reference6':
       return reference(text, 'reference6', 5);
     case 'area': {
-      const place = fromArea(text, areas);
-      if (place === null || typeof place === 'string') return place;
+      const place = fromArea(text, areas) ?? likeAnArea(text, areas);
+      if (place === null || typeof place === 'string' || 'why' in place) return place;
       return {
         ...place,
         notation,
@@ -99,6 +99,14 @@ function attempt(notation: Notation, text: string, areas: readonly Area[]): Atte
       };
     }
   }
+}
+
+/** A letter that is a hex digit may be that of an area of which nothing is known here. */
+function likeAnArea(text: string, areas: readonly Area[]): AddressReading | null {
+  const [, letter, number] = /^([A-Fa-f])(\d{1,5})$/.exec(text) ?? [];
+  if (!letter || areas.length > 0 || Number(number) > LAST_OFFSET) return null;
+  const why = `${letter} could be an area of a controller: word ${Number(number)} of it, at this offset if the area begins at 0.`;
+  return { table: null, offset: Number(number), bit: null, notation: 'area', why };
 }
 
 function plain(text: string, notation: 'pdu' | 'number', base: 0 | 1): Attempt {

@@ -34,6 +34,8 @@ import { broadcastAddress } from './ethernet/broadcast-address.js';
 import { connections } from './ethernet/connections.js';
 import { gatewayMalformed } from './ethernet/gateway-malformed.js';
 import { gatewayOutside } from './ethernet/gateway-outside.js';
+import { gatewayUnusable } from './ethernet/gateway-unusable.js';
+import { addressReserved } from './ethernet/address-reserved.js';
 import { leased } from './ethernet/leased.js';
 import { masksDiffer } from './ethernet/masks-differ.js';
 import { networkAddress } from './ethernet/network-address.js';
@@ -117,6 +119,8 @@ export const checks = [
   broadcastAddress,
   gatewayMalformed,
   gatewayOutside,
+  addressReserved,
+  gatewayUnusable,
   masksDiffer,
   outsideNetwork,
   leased,

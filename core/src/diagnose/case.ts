@@ -2,7 +2,7 @@ import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '../frame/index.
 import type { Port } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { frontOf, type PlannedRequest } from '../plan/index.js';
-import type { Counters } from '../feed/index.js';
+import type { Counters, LateOnLine } from '../feed/index.js';
 import type { Finding } from '../findings/index.js';
 import type { CheckId } from '../checks/index.js';
 
@@ -19,6 +19,8 @@ export interface Cause {
 export interface Seen {
   device(id: string): Counters | undefined;
   request(id: string): Counters | undefined;
+  /** What was heard on the line behind a gateway, of a stand-in: a real gateway tells nobody. Left out where that is not known. */
+  onLine?(deviceId: string): LateOnLine | null;
 }
 
 /** A device whose tries are looked at, with all that may speak for one cause or another. */

@@ -106,6 +106,41 @@ describe('diagnose', () => {
     expect(cause?.evidence).toContain('4 answers came when nobody waited');
   });
 
+  it('proposes a timeout by what was measured, also of a gateway whose line was heard on stand-ins', () => {
+    const { plan, findings } = compile(demo);
+    const counters = (id: string, fields: Partial<Counters>): Counters => ({ ...newCounters(id), recent: many('answered'), ...fields });
+    const burner = device('Burner control').id;
+    const late = { recent: many('no answer'), late: 3, worstLateMs: 530, triesSinceLate: 0 };
+    const [own] = diagnose(demo, plan, findings, {
+      device: (id) => counters(id, id === burner ? late : {}),
+      request: () => undefined,
+    });
+    expect(own?.causes[0]?.evidence).toBe(
+      '3 answers came when nobody waited for them any more, the latest 530 ms after its question: a timeout of 700 ms would do.',
+    );
+    const damper = device('Exhaust damper').id;
+    const [behind] = diagnose(demo, plan, findings, {
+      device: (id) => counters(id, id === damper ? { recent: many(11) } : {}),
+      request: () => undefined,
+      onLine: (id) => (id === damper ? { count: 1, worstMs: 320, lastAtMs: Date.now() } : null),
+    });
+    const gateway = device('Kiln gateway');
+    expect(behind?.causes[0]).toEqual({
+      cause: 'late',
+      sentence: `Exhaust damper answers, but later than Kiln gateway waits for it: ${gateway.timeoutMs} ms.`,
+      evidence:
+        '1 answer came when nobody waited for it any more, the latest 320 ms after its question: a timeout of 400 ms would do. ' +
+        'This was measured on stand-ins only.',
+      at: { entity: 'device', id: gateway.id },
+    });
+    const old = diagnose(demo, plan, findings, {
+      device: (id) => counters(id, id === damper ? { recent: many(11) } : {}),
+      request: () => undefined,
+      onLine: () => ({ count: 1, worstMs: 320, lastAtMs: Date.now() - 60_000 }),
+    });
+    expect(old[0]?.causes[0]?.cause).toBe('absent');
+  });
+
   it('names a device whose values stand still much longer than ever before, and none that has always rested', () => {
     const moved = { movedMs: 60_000, longestMs: 2000, stillMs: 25_000, readAtMs: 0 };
     const cause = first('Floor I/O block', { recent: many('answered'), motion: moved });

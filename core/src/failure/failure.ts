@@ -1,6 +1,8 @@
 /** What went wrong on the wire, as a fact with a code and with what is known of it. `sentenceOf` says it. */
 export type Failure =
   | { code: 'no-answer' }
+  /** It was not asked: an answer to an earlier question may still come, and what was asked to tell them apart brought nothing. */
+  | { code: 'in-doubt' }
   /** An answer, and it says no: an exception of the standard, or another number. */
   | { code: 'exception'; exception: number }
   | { code: 'checksum' }
@@ -10,6 +12,7 @@ export type Failure =
   | { code: 'half-answer'; bytes: number; of: number | null }
   | { code: 'not-modbus-tcp' }
   | { code: 'wrong-unit'; asked: number; got: number }
+  | { code: 'wrong-transaction'; asked: number; got: number }
   | { code: 'wrong-function'; asked: number; got: number | null }
   | { code: 'wrong-size'; asked: number; got: number }
   | { code: 'not-confirmed' }

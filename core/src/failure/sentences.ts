@@ -5,6 +5,11 @@ type Definitions = { [Code in FailureCode]: { group: FailureGroup; sentence(fail
 /** All that can go wrong on the wire: how it is counted, and how it is said. A new one is a code in `failure.ts` and its line here. */
 const told: Definitions = {
   'no-answer': { group: 'no answer', sentence: () => 'Nothing came.' },
+  'in-doubt': {
+    group: 'no answer',
+    sentence: () =>
+      'It was not asked: the answer to an earlier question may still come, and what was asked to tell the two apart brought nothing.',
+  },
   exception: { group: 'refused', sentence: ({ exception }) => `It answers exception ${exception}.` },
   checksum: { group: 'damaged', sentence: () => 'The checksum of the answer is wrong: it was damaged on the line.' },
   'no-frame': {
@@ -20,6 +25,10 @@ const told: Definitions = {
     sentence: () => 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.',
   },
   'wrong-unit': { group: 'damaged', sentence: ({ asked, got }) => `Unit ${got} answered in the place of unit ${asked}.` },
+  'wrong-transaction': {
+    group: 'damaged',
+    sentence: ({ asked, got }) => `The answer has transaction number ${got}, which was never asked; ${asked} was.`,
+  },
   'wrong-function': {
     group: 'damaged',
     sentence: ({ asked, got }) => `The answer was not usable: it answers function ${got ?? 'none'}, not ${asked}.`,

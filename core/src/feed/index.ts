@@ -16,6 +16,7 @@ export {
   type ByHand,
   type DatabaseHealth,
   idleBench,
+  type LateOnLine,
   type PointWords,
   type Series,
   type StandInState,

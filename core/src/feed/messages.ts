@@ -57,6 +57,17 @@ export interface StandInState {
   held: { table: string; offset: number }[];
   /** What it was told to do wrong. */
   faults: Fault[];
+  /** Answers of it that its gateway no longer waited for, as heard on its line; null where there was none. */
+  late: LateOnLine | null;
+}
+
+/** Answers on a serial line that came when nobody waited for them any more. */
+export interface LateOnLine {
+  count: number;
+  /** How long after its question the latest of them came. */
+  worstMs: number;
+  /** When the last of them came, ms since 1970. */
+  lastAtMs: number;
 }
 
 /** What a stand-in holds for a point of the project, and the point as the papers of the device have it. */

@@ -57,6 +57,8 @@ export interface Counters {
   lastDamage: Failure | null;
   /** Answers that came when nobody waited for them any more; for a device as a whole. */
   late: number;
+  /** How long after its question the latest of them came, ms; null where that is not known of any. */
+  worstLateMs: number | null;
   /** How many tries have ended since the last of them; null before the first. */
   triesSinceLate: number | null;
   /** How the last tries ended, the newest last: an exception by its code. */
@@ -81,7 +83,7 @@ export function newCounters(id: string, pace: MeasuredPace | null = null): Count
       lastErrorAtMs: null,
       lastDamage: null,
     },
-    ...{ late: 0, triesSinceLate: null, recent: [], pace, motion: null },
+    ...{ late: 0, worstLateMs: null, triesSinceLate: null, recent: [], pace, motion: null },
   };
 }
 

@@ -25,6 +25,8 @@ export const ascii: SerialFramingDefinition<'ascii'> = {
   encode: asciiFrame,
   decode: readAsciiFrame,
   wholeFrame: (bytes) => bytes.indexOf(LF) + 1,
+  noiseBefore,
+  longestPauseMs: 1000,
   frameBytes: (pduBytes) => 3 + 2 * (pduBytes + 2),
   characterBits: 10,
   minDataBits: 7,
@@ -36,6 +38,14 @@ export const ascii: SerialFramingDefinition<'ascii'> = {
     { dataBits: 8, parity: 'none', stopBits: 1 },
   ],
 };
+
+/** What comes before the colon is none of the frame, and a colon in the middle of one begins anew (V1.02, 2.5.2.1). */
+function noiseBefore(bytes: Uint8Array): number {
+  const end = bytes.indexOf(LF);
+  const colon = bytes.lastIndexOf(COLON, end < 0 ? bytes.length : end);
+  if (colon >= 0) return colon;
+  return end < 0 ? bytes.length : end + 1;
+}
 
 /** ASCII frame: colon, unit, PDU and LRC as pairs of hex characters, CR LF (Modbus over serial line V1.02, 2.5.2). */
 export function asciiFrame({ unit, pdu }: Addressed): Uint8Array {

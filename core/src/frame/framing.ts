@@ -54,6 +54,12 @@ export interface SerialCodec {
   decode(frame: Uint8Array): Addressed | null;
   /** How many of these bytes are one whole frame; 0 while it is incomplete, null where only a silence can tell. */
   wholeFrame(bytes: Uint8Array, direction: 'request' | 'response'): number | null;
+  /** How many of the first bytes belong to no frame. */
+  noiseBefore(bytes: Uint8Array): number;
+  /** A pause in the middle of a frame after which no more of it is expected, ms. */
+  longestPauseMs: number;
+  /** The unit and PDU of bytes that are taken for a frame, checked or not; of less than a frame, as far as it goes. */
+  inside(frame: Uint8Array): Addressed;
 }
 
 export function unitField(unit: number, from: number, to: number, hex: string): FrameField {

@@ -22,6 +22,7 @@ export {
 export { packBits, packWords, readAnswer, requestPdu, unpackBits, unpackWords, type PduAnswer, type PduRequest } from './pdu.js';
 export { type Addressed, type SerialCodec } from './framing.js';
 export { Framing, framingOf, type ModbusFraming, modbusFramings, type SocketFraming, socketFramings } from './framings.js';
+export { couldAnswer, DIAGNOSTICS, echoRequest, haveLikeAnswers } from './likeness.js';
 export { MBAP_BYTES, tcpFrame, fillTcpFrame } from './tcp.js';
 export { readRtuFrame, rtuFrame } from './rtu.js';
 export { asciiFrame, readAsciiFrame } from './ascii.js';

@@ -3,8 +3,11 @@ import type { FrameField } from './explain-pdu.js';
 import { type Addressed, type Envelope, leftover, type SerialFramingDefinition, unitField } from './framing.js';
 import { functionOf } from './functions.js';
 import { bytesText, toHex } from './hex.js';
+import { DIAGNOSTICS } from './likeness.js';
 
 const MAX_RTU_BYTES = 256;
+/** Unit, function, sub-function, two bytes of data, CRC; more data than that is found by the silence after it. */
+const DIAGNOSTICS_BYTES = 8;
 
 export const rtu: SerialFramingDefinition<'rtu'> = {
   name: 'rtu',
@@ -17,6 +20,9 @@ export const rtu: SerialFramingDefinition<'rtu'> = {
   encode: rtuFrame,
   decode: readRtuFrame,
   wholeFrame,
+  noiseBefore: () => 0,
+  // The standard's 1.5 characters cannot be seen from here: operating systems deliver serial bytes in lumps.
+  longestPauseMs: 60,
   frameBytes: (pduBytes) => pduBytes + 3,
   characterBits: 11,
   minDataBits: 8,
@@ -60,6 +66,7 @@ function requestLength(bytes: Uint8Array): number | null {
   const code = bytes[1]!;
   if (code === 17) return 4;
   if (code === 43) return 7;
+  if (code === DIAGNOSTICS) return DIAGNOSTICS_BYTES;
   const known = functionOf(code);
   if (!known) return null;
   if (known.kind === 'mask') return 10;
@@ -72,6 +79,7 @@ function responseLength(bytes: Uint8Array): number | null {
   const code = bytes[1]!;
   if (code & 0x80) return 5;
   if (code === 17) return 5 + bytes[2]!;
+  if (code === DIAGNOSTICS) return DIAGNOSTICS_BYTES;
   const known = functionOf(code);
   if (!known) return null;
   return known.kind === 'read' || known.kind === 'exchange' ? 5 + bytes[2]! : known.kind === 'mask' ? 10 : 8;

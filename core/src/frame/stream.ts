@@ -1,6 +1,7 @@
 import { crc16 } from './checksum.js';
 import { explainFrame, type ExplainedFrame } from './explain.js';
 import type { Direction } from './explain-pdu.js';
+import { functionOf } from './functions.js';
 
 /** A whole frame in a recorded stream, `from` and `to` zero-based in the stream and both counted. */
 export interface StreamFrame extends ExplainedFrame {
@@ -92,16 +93,25 @@ function frameAt(bytes: Uint8Array, at: number, asked: Uint8Array | null): { len
   const expected: Direction = asked && isAnswerTo(bytes, at, asked) ? 'response' : 'request';
   const known = lengths[code];
   if (known) {
-    for (const direction of [expected, expected === 'request' ? 'response' : 'request'] as const) {
+    const fitting = [expected, expected === 'request' ? ('response' as const) : ('request' as const)].flatMap((direction) => {
       const length = known[direction](bytes, at);
-      if (length !== null && isWhole(bytes, at, length)) return { length, direction };
-    }
-    return null;
+      return length !== null && isWhole(bytes, at, length) ? [{ length, direction }] : [];
+    });
+    // Three bytes of an answer to a read look like a request for thousands.
+    return fitting.find(({ direction }) => direction === 'response' || mayAsk(bytes, at)) ?? fitting[0] ?? null;
   }
   // A function whose length is not known is found by its checksum alone; codes past 127 were told apart above, 0 does not exist.
   for (let length = SHORTEST; code > 0 && length <= LONGEST; length++)
     if (isWhole(bytes, at, length)) return { length, direction: expected };
   return null;
+}
+
+/** Whether a request that begins here asks for no more than a request may. */
+function mayAsk(bytes: Uint8Array, at: number): boolean {
+  const known = functionOf(bytes[at + 1]!);
+  if (known?.kind !== 'read') return true;
+  const count = (bytes[at + 4]! << 8) | bytes[at + 5]!;
+  return count >= 1 && count <= known.most;
 }
 
 function isAnswerTo(bytes: Uint8Array, at: number, asked: Uint8Array): boolean {

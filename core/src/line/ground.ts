@@ -22,13 +22,13 @@ export interface EarthedCable {
 
 export interface GroundLoop {
   conductor: 'shield' | 'reference conductor';
-  /** The two devices at which the conductor meets earth. */
+  /** Two neighbouring devices at which the conductor meets earth. */
   between: [string, string];
   /** What drives it: the difference of the two earths. */
   volts: number;
-  /** All resistances around the loop. */
+  /** All resistances around the loop: the stretch, the two joints and the two earths. */
   ohm: number;
-  /** What flows through the second of the two joints; null where nothing limits it. */
+  /** What flows in the stretch between them; null where nothing limits it. */
   currentA: number | null;
 }
 
@@ -60,40 +60,38 @@ interface Edge {
 }
 
 /**
- * Finds ground loops as cycles in the graph of earths, shields and reference conductors, and the current that the
- * differences of potential drive through each, by nodal analysis of the whole network.
+ * The ground loops of a cable: a conductor that meets earth in several places closes one in each stretch between two neighbouring
+ * joints. The currents are those of the whole network, by nodal analysis: what flows in one stretch depends on all others.
  */
 export function groundLoops({ shieldOhmPerKm, referenceOhmPerKm, devices }: EarthedCable): GroundResult {
   const ordered = [...devices].sort((a, b) => a.atM - b.atM);
   const edges = network(ordered, shieldOhmPerKm, referenceOhmPerKm);
-  const closing: Edge[] = [];
-  const parent = Array.from({ length: 1 + ordered.length * 3 }, (_, node) => node);
-  const root = (node: number): number => (parent[node] === node ? node : (parent[node] = root(parent[node]!)));
-  for (const edge of edges) {
-    const [a, b] = [root(edge.from), root(edge.to)];
-    if (a === b) closing.push(edge);
-    else parent[a] = b;
-  }
-  const potentials = closing.length ? solve(edges, parent.length) : [];
-  const loops = closing.map((edge): GroundLoop => {
-    const cycle = [edge, ...easiestPath(edges.slice(0, edges.indexOf(edge)), edge.to, edge.from)];
-    const first = cycle.find((member) => member.joint !== null && member !== edge && member.kind === edge.kind)!;
-    const ohm = cycle.reduce((sum, member) => sum + member.ohm, 0);
-    const currentA = Math.abs(potentials[edge.from]! + edge.volts - potentials[edge.to]!) / Math.max(edge.ohm, LEAST_OHM);
-    const [a, b] = [ordered[first.joint!]!, ordered[edge.joint!]!];
-    return {
-      conductor: edge.kind === 'shield' ? 'shield' : 'reference conductor',
-      between: [a.name, b.name],
-      volts: Math.abs(a.earthV - b.earthV),
-      ohm,
-      currentA: ohm === 0 && a.earthV !== b.earthV ? null : currentA,
-    };
+  const potentials = solve(edges, 1 + ordered.length * 3);
+  const earthOhm = (joint: Edge) => joint.ohm + (ordered[joint.joint!]!.earthOhm ?? 0);
+  const loops = (['shield', 'reference'] as const).flatMap((kind) => {
+    const ofKind = edges.filter((edge) => edge.kind === kind);
+    const joints = ofKind.filter(({ joint }) => joint !== null);
+    const stretches = ofKind.filter(({ joint }) => joint === null);
+    return joints.slice(1).map((to, index): GroundLoop => {
+      const from = joints[index]!;
+      const between = stretches.slice(from.joint!, to.joint!);
+      const [a, b] = [ordered[from.joint!]!, ordered[to.joint!]!];
+      const ohm = [...between.map((edge) => edge.ohm), earthOhm(from), earthOhm(to)].reduce((sum, one) => sum + one, 0);
+      const alongOhm = between.reduce((sum, edge) => sum + Math.max(edge.ohm, LEAST_OHM), 0);
+      return {
+        conductor: kind === 'shield' ? 'shield' : 'reference conductor',
+        between: [a.name, b.name],
+        volts: Math.abs(a.earthV - b.earthV),
+        ohm,
+        currentA: ohm === 0 && a.earthV !== b.earthV ? null : Math.abs(potentials[from.to]! - potentials[to.to]!) / alongOhm,
+      };
+    });
   });
   const commonMode = widest(ordered.filter((device) => !device.isolated));
   return { loops, commonMode, withinRange: !commonMode || commonMode.volts <= RECEIVER_V };
 }
 
-/** Node 0 is the plant's main earth; each device has an earth, a shield and a reference node. Joints come last, so that they close the cycles. */
+/** Node 0 is the plant's main earth; each device has an earth, a shield and a reference node. Each kind comes in the order along the cable. */
 function network(devices: readonly EarthedDevice[], shieldOhmPerKm: number | null, referenceOhmPerKm: number | null): Edge[] {
   const earth = (index: number) => 1 + index * 3;
   const conductors = [
@@ -133,29 +131,6 @@ function network(devices: readonly EarthedDevice[], shieldOhmPerKm: number | nul
     });
   }
   return edges;
-}
-
-/** The way of least resistance (Dijkstra); of equal ones that with fewer joints. */
-function easiestPath(edges: readonly Edge[], from: number, to: number): Edge[] {
-  const around = new Map<number, { edge: Edge; other: number }[]>();
-  const link = (node: number, edge: Edge, other: number) => around.set(node, [...(around.get(node) ?? []), { edge, other }]);
-  for (const edge of edges) {
-    link(edge.from, edge, edge.to);
-    link(edge.to, edge, edge.from);
-  }
-  const open = new Map([[from, { ohm: 0, path: [] as Edge[] }]]);
-  const done = new Set<number>();
-  while (open.size) {
-    const [at, { ohm, path }] = [...open].reduce((best, next) => (next[1].ohm < best[1].ohm ? next : best));
-    if (at === to) return path;
-    open.delete(at);
-    done.add(at);
-    for (const { edge, other } of around.get(at) ?? []) {
-      const longer = ohm + Math.max(edge.ohm, LEAST_OHM);
-      if (!done.has(other) && longer < (open.get(other)?.ohm ?? Infinity)) open.set(other, { ohm: longer, path: [...path, edge] });
-    }
-  }
-  return [];
 }
 
 /** Potentials of all nodes against node 0: Kirchhoff's current law at each, solved by elimination with pivoting. */

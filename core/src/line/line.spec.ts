@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import {
   characterBits,
   characterMs,
@@ -96,6 +97,42 @@ describe('ground loops', () => {
     expect(loops.map(({ between }) => between.join())).toEqual(['A,B', 'B,C']);
     // The middle earth holds the shield at 0 V, so only the far half carries a current: 5 V through 5 Ω.
     expect(loops[1]!.currentA).toBeCloseTo(1, 3);
+  });
+
+  it('obey Kirchhoff’s laws with three joints: what comes along one stretch goes on along the other or into the earth between', () => {
+    const ohm = fc.double({ min: 0.1, max: 20, noNaN: true });
+    const volt = fc.double({ min: -10, max: 10, noNaN: true });
+    const places = fc.record({ earths: fc.tuple(ohm, ohm, ohm), volts: fc.tuple(volt, volt, volt), km: fc.tuple(ohm, ohm) });
+    fc.assert(
+      fc.property(places, ({ earths, volts, km }) => {
+        const devices = ['A', 'B', 'C'].map((name, index) => ({
+          ...at(name, index === 0 ? 0 : index === 1 ? km[0] * 1000 : (km[0] + km[1]) * 1000, volts[index]!),
+          earthOhm: earths[index]!,
+        }));
+        const { loops } = groundLoops({ shieldOhmPerKm: 1, referenceOhmPerKm: null, devices });
+        const [first, second] = loops.map(({ currentA }) => currentA!) as [number, number];
+        const off = [1, -1].flatMap((one) =>
+          [1, -1].map((other) => {
+            const [ab, bc] = [one * first, other * second];
+            const middle = volts[0] - ab * (earths[0] + km[0]);
+            return Math.max(
+              Math.abs(middle - (volts[2] + bc * (earths[2] + km[1]))),
+              Math.abs((middle - volts[1]) / earths[1] - (ab - bc)),
+            );
+          }),
+        );
+        expect(Math.min(...off)).toBeLessThan(1e-4);
+      }),
+    );
+  });
+
+  it('share what flows between two conductors side by side by their resistances', () => {
+    const ends = [at('A', 0, 0), at('B', 1000, 6)].map((device) => ({ ...device, earthOhm: 1, reference: 'direct' as const }));
+    const { loops } = groundLoops({ shieldOhmPerKm: 4, referenceOhmPerKm: 12, devices: ends });
+    expect(loops.map(({ conductor }) => conductor)).toEqual(['shield', 'reference conductor']);
+    const all = 6 / (1 + 1 + 1 / (1 / 4 + 1 / 12));
+    expect(loops[0]!.currentA).toBeCloseTo((all * 12) / 16, 4);
+    expect(loops[1]!.currentA).toBeCloseTo((all * 4) / 16, 4);
   });
 
   it('take in the resistance of earths and of reference resistors', () => {

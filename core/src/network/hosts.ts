@@ -1,4 +1,4 @@
-import { contains, formatNetwork, ipNumber, ipText, maskBits, type Network, networkOf, specialAddress } from './ipv4.js';
+import { contains, formatNetwork, ipNumber, ipText, maskBits, type Network, networkOf, reservedFor, specialAddress } from './ipv4.js';
 
 /** A host as it is set: `mask` as dotted text or as a number of bits. */
 export interface Host {
@@ -15,6 +15,8 @@ export type HostCheck =
   | 'broadcast-address'
   | 'gateway-malformed'
   | 'gateway-outside'
+  | 'gateway-unusable'
+  | 'address-reserved'
   | 'masks-differ';
 
 /** What is wrong with a host's addresses, and which of its fields says so. */
@@ -63,6 +65,11 @@ export function checkHosts(hosts: readonly Host[]): HostFinding[] {
     }
     const network = networkOf(ip, bits);
     const special = specialAddress(network, ip);
+    const reserved = reservedFor(ip);
+    if (reserved) {
+      const why = `${host.name} has ${ipText(ip)}, which is for ${reserved}: no device of a plant can be reached by it.`;
+      say('address-reserved', 'ip', why, 'Take an address of the plant’s own network.');
+    }
     if (special === 'network') {
       const why = `${host.name} has ${ipText(ip)}, which is the name of the network ${formatNetwork(network)} itself.`;
       say('network-address', 'ip', why, 'Take an address between the first and the last host.');
@@ -79,6 +86,12 @@ export function checkHosts(hosts: readonly Host[]): HostFinding[] {
       } else if (!contains(network, gateway)) {
         const why = `The gateway ${host.gateway} of ${host.name} lies outside its network ${formatNetwork(network)}, so it is never reached.`;
         say('gateway-outside', 'gateway', why, 'Give a gateway of this network, or none.');
+      } else {
+        const taken = gateway === ip ? 'its own address' : gatewayName(specialAddress(network, gateway), network);
+        if (taken) {
+          const why = `The gateway ${host.gateway} of ${host.name} is ${taken}, so nothing is passed on.`;
+          say('gateway-unusable', 'gateway', why, 'Give the address of the router, or none.');
+        }
       }
     }
     if (usual !== null && bits !== usual) {
@@ -87,6 +100,28 @@ export function checkHosts(hosts: readonly Host[]): HostFinding[] {
     }
   }
   return findings;
+}
+
+/** Hosts of a network that has others beside it, and that name no gateway to reach them by: who, and a sentence. */
+export function withoutGateway(hosts: readonly Host[]): { host: string; message: string }[] {
+  const networks = hosts.map(networkOfHost);
+  const all = new Set(networks.flatMap((network) => (network ? [formatNetwork(network)] : [])));
+  if (all.size < 2) return [];
+  return hosts.flatMap((host, index) => {
+    const network = networks[index];
+    if (!network || host.gateway) return [];
+    const own = formatNetwork(network);
+    const [other] = [...all].filter((cidr) => cidr !== own);
+    const message = `${host.name} is in ${own} and names no gateway, so nothing of ${other} is reached from it.`;
+    return [{ host: host.name, message }];
+  });
+}
+
+function gatewayName(special: ReturnType<typeof specialAddress>, network: Network): string | null {
+  if (special === null) return null;
+  return special === 'network'
+    ? `the name of the network ${formatNetwork(network)} itself`
+    : `the broadcast address of ${formatNetwork(network)}`;
 }
 
 function commonest(numbers: readonly number[]): number | null {

@@ -12,4 +12,4 @@ export {
   parseNetwork,
   specialAddress,
 } from './ipv4.js';
-export { checkHosts, type Host, type HostCheck, type HostFinding, networkOfHost } from './hosts.js';
+export { checkHosts, withoutGateway, type Host, type HostCheck, type HostFinding, networkOfHost } from './hosts.js';

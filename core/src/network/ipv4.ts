@@ -75,3 +75,16 @@ export function specialAddress(network: Network, ip: number): 'network' | 'broad
   if (ip === network.address) return 'network';
   return ip === broadcastOf(network) ? 'broadcast' : null;
 }
+
+const RESERVED: Record<string, string> = {
+  loopback: 'what a machine sends to itself',
+  multicast: 'groups of listeners',
+  linkLocal: 'hosts that found no address server',
+  unspecified: 'a host that has no address yet',
+  reserved: 'no use that is agreed on',
+};
+
+/** What an address is kept for, so that no host can have it for its own; null for an ordinary one (RFC 6890). */
+export function reservedFor(ip: number): string | null {
+  return RESERVED[ipaddr.IPv4.parse(ipText(ip)).range()] ?? null;
+}

@@ -12,7 +12,7 @@ export const bits = reckoner({
   input: z.strictObject({
     word: Word.optional(),
     bits: z.array(z.int().min(0, 'Bits are counted from 0.').max(15, 'A word ends at bit 15.')).optional(),
-    mask: z.union([Word, z.string()]).optional().describe('A number, or text such as 0x0014'),
+    mask: z.union([Word, z.string()]).optional().describe('A number, or text such as 0x0014, $0014 or 0014h'),
   }),
   output: z.object({
     word: z.int(),
@@ -39,7 +39,8 @@ export const bits = reckoner({
 
 function maskValue(mask: number | string): number | null {
   if (typeof mask === 'number') return mask;
-  const text = mask.replace(/[\s_]/g, '').replace(/^(16#|0x)/i, '');
+  const text = mask.replace(/[\s_]/g, '');
   if (/^2#[01]{1,16}$/.test(text) || /^0b[01]{1,16}$/i.test(text)) return parseInt(text.slice(2), 2);
-  return /^[0-9a-f]{1,4}$/i.test(text) ? parseInt(text, 16) : null;
+  const digits = /^(?:16#|0x|\$)?([0-9a-f]{1,4})$/i.exec(text) ?? /^([0-9a-f]{1,5})h$/i.exec(text);
+  return digits ? parseInt(digits[1]!, 16) : null;
 }

@@ -7,6 +7,8 @@ import { good } from '../outcome/index.js';
 
 const most = (standard: number) =>
   z.int('A whole number.').min(1, 'At least one.').max(standard, `The standard allows at most ${standard}.`);
+/** Of one write, so many that it reaches into are told. */
+const MAX_OVERLAPS = 20;
 const price = z.number('A number.').min(0, 'A cost is not below 0.').max(1e9, 'At most 1 000 000 000.');
 
 export const plan = reckoner({
@@ -49,14 +51,43 @@ export const plan = reckoner({
     requests: z.array(z.object({ functionCode: z.int(), table: Table, offset: z.int(), count: z.int(), points: z.array(z.string()) })),
     cost: z.number(),
     costUnmerged: z.number(),
+    overlaps: z
+      .array(z.tuple([z.string(), z.string()]))
+      .describe('Writes that share registers or bits: one undoes a part of the other, whichever goes out first'),
   }),
   reckon({ points, limits, cost }) {
     const planned = planPoints(points, { ...standardLimits, ...stated(limits) }, { ...standardCost, ...stated(cost) });
     if (!planned.ok) return planned;
     const { requests, ...costs } = planned.value;
-    return good({ requests: requests.map((request) => ({ ...request, points: request.points.map(({ id }) => id) })), ...costs });
+    return good({
+      requests: requests.map((request) => ({ ...request, points: request.points.map(({ id }) => id) })),
+      ...costs,
+      overlaps: overlappingWrites(points),
+    });
   },
 });
+
+interface Write {
+  id: string;
+  table: Table;
+  offset: number;
+  length: number;
+  write?: boolean | undefined;
+}
+
+/** Pairs of writes that have a register or bit in common; of a stack of them, each with the next ones that it reaches into. */
+function overlappingWrites(points: readonly Write[]): [string, string][] {
+  const writes = points.filter(({ write }) => write).sort((a, b) => a.table.localeCompare(b.table) || a.offset - b.offset);
+  return writes.flatMap((one, index) => {
+    const found: [string, string][] = [];
+    for (let at = index + 1; at < writes.length && found.length < MAX_OVERLAPS; at++) {
+      const other = writes[at]!;
+      if (other.table !== one.table || other.offset >= one.offset + one.length) break;
+      found.push([one.id, other.id]);
+    }
+    return found;
+  });
+}
 
 /** Without what was left out, so that it does not stand over a standard figure. */
 function stated<T extends object>(given: T | undefined): { [K in keyof T]?: NonNullable<T[K]> } {

@@ -1,9 +1,11 @@
 import * as z from 'zod';
-import { Table } from '../address/index.js';
+import { LAST_OFFSET, Table, tableNames, tableOfDigit } from '../address/index.js';
 import { readFunction, writeFunction } from '../frame/index.js';
 import { reckoner } from './reckoner.js';
 import { bad, good } from '../outcome/index.js';
 
+/** References of six digits begin with that of their table. */
+const REFERENCE_6 = 100_000;
 /** The largest number that any notation writes: the last holding register in six digits. */
 const LARGEST = 465_536;
 const Position = z.int('A whole number.').min(0, 'Addresses start at 0.').max(LARGEST, `No notation goes past ${LARGEST}.`);
@@ -26,7 +28,8 @@ export const range = reckoner({
     perRequest: z.int(),
     requests: z.array(z.object({ first: z.int(), count: z.int() })),
   }),
-  reckon({ first, last, count, table = 'holding', write = false }) {
+  reckon({ first, last, count, table: meant, write = false }) {
+    const table = meant ?? 'holding';
     const given = [first, last, count].filter((item) => item !== undefined).length;
     if (given !== 2)
       return bad(
@@ -36,7 +39,8 @@ export const range = reckoner({
     const end = last ?? first! + count! - 1;
     if (end < start) return bad(`The last, ${end}, comes before the first, ${start}.`, 'last');
     if (start < 0) return bad(`${count} registers that end at ${end} would start at ${start}.`, 'count');
-    if (end > LARGEST) return bad(`The last would be ${end}; no notation goes past ${LARGEST}.`, 'count');
+    const past = pastTheEnd(start, end, meant);
+    if (past) return bad(past, last === undefined ? 'count' : 'last');
     const total = end - start + 1;
     if (total > 65_536) return bad(`That is ${total} registers; a table has 65536.`, 'last');
     const perRequest = write ? writeFunction(table, 2)?.most : readFunction(table).most;
@@ -48,3 +52,13 @@ export const range = reckoner({
     return good({ first: start, last: end, count: total, perRequest, requests });
   },
 });
+
+/** Why a stretch that begins there cannot end there; null where it can. Six digits are taken for a reference, less for an offset. */
+function pastTheEnd(start: number, end: number, meant: Table | undefined): string | null {
+  const digit = Math.floor(start / REFERENCE_6);
+  const table = digit === 0 ? meant : tableOfDigit(String(digit));
+  const last = digit === 0 || !table ? LAST_OFFSET : digit * REFERENCE_6 + LAST_OFFSET + 1;
+  if (digit > 0 && table && meant && table !== meant)
+    return `${start} is a reference of ${tableNames[table].many}, not of ${tableNames[meant].many}.`;
+  return end > last ? `The last would be ${end}; ${table ? tableNames[table].many : 'registers'} end at ${last}.` : null;
+}

@@ -1,3 +1,4 @@
+import { rtuFrame } from '../frame/index.js';
 import { describeReckoners, reckoners, reckon } from './index.js';
 
 function value(name: string, input: unknown) {
@@ -39,6 +40,12 @@ describe('range', () => {
     expect(problem('range', { first: 10, last: 9 })?.message).toContain('before the first');
     expect(problem('range', { last: 3, count: 10 })?.message).toContain('would start at -6');
     expect(problem('range', { first: 0, count: 1, table: 'input', write: true })?.message).toContain('No function writes');
+    expect(problem('range', { first: 65_530, count: 10 })?.message).toBe('The last would be 65539; registers end at 65535.');
+    expect(problem('range', { first: 65_530, count: 10, table: 'coil' })?.message).toBe('The last would be 65539; coils end at 65535.');
+    expect(problem('range', { first: 465_530, count: 10 })?.message).toBe('The last would be 465539; holding registers end at 465536.');
+    expect(problem('range', { first: 465_530, count: 2, table: 'input' })?.message).toContain('is a reference of holding registers');
+    expect(problem('range', { first: 70_000, last: 70_001 })?.message).toContain('end at 65535');
+    expect(value('range', { first: 400_001, last: 465_536, table: 'holding' })).toEqual(jasmine.objectContaining({ count: 65_536 }));
     expect(problem('range', { first: 1.5, count: 1 })).toEqual({ message: 'A whole number.', path: ['first'] });
   });
 });
@@ -48,13 +55,60 @@ describe('bits', () => {
     const expected = { word: 0x8005, hex: '80 05', binary: '1000000000000101', bits: [0, 2, 15], fromOne: [1, 3, 16] };
     expect(value('bits', { word: 0x8005 })).toEqual(expected);
     expect(value('bits', { bits: [15, 0, 2, 2] })).toEqual(expected);
-    expect(value('bits', { mask: '0x8005' })).toEqual(expected);
+    for (const mask of ['0x8005', '8005', '$8005', '8005h', '16#8005', '0x80_05', '2#1000000000000101'])
+      expect(value('bits', { mask })).withContext(mask).toEqual(expected);
   });
 
   it('refuses bits that a word does not have', () => {
     expect(problem('bits', { bits: [16] })).toEqual({ message: 'A word ends at bit 15.', path: ['bits', 0] });
     expect(problem('bits', { mask: 'zz' })?.path).toEqual(['mask']);
     expect(problem('bits', {})?.message).toContain('one of word, bits and mask');
+  });
+});
+
+describe('what could be taken for something else', () => {
+  it('is listed in all its readings: a controller’s letter that is a hex digit', () => {
+    const { readings } = value('address', { text: 'D100' }) as { readings: { notation: string; offset: number }[] };
+    expect(readings.map(({ notation, offset }) => [notation, offset])).toEqual([
+      ['area', 100],
+      ['hex', 0xd100],
+    ]);
+  });
+
+  it('is an answer by itself, not a request for more than a request may ask for', () => {
+    const frames = (pdu: number[]) => {
+      const hex = [...rtuFrame({ unit: 21, pdu: Uint8Array.from(pdu) })].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+      return (value('stream', { hex }) as { frames: { direction: string }[] }).frames.map(({ direction }) => direction);
+    };
+    expect(frames([1, 3, 0x01, 0x0b, 0x0c])).toEqual(['response']);
+    expect(frames([1, 3, 0x01, 0x00, 0x0c])).toEqual(['request']);
+  });
+
+  it('is told of writes that undo a part of each other', () => {
+    const write = (id: string, offset: number, length: number) => ({ id, table: 'holding', offset, length, write: true });
+    const { overlaps } = value('plan', {
+      points: [write('b', 2, 2), write('a', 0, 3), write('c', 4, 1), { ...write('r', 0, 9), write: false }],
+    }) as {
+      overlaps: unknown;
+    };
+    expect(overlaps).toEqual([['a', 'b']]);
+  });
+
+  it('is an address that no host can have, a gateway that passes nothing on, and a way that is not there', () => {
+    const host = (name: string, ip: string, gateway?: string) => ({ name, ip, mask: '/24', ...(gateway ? { gateway } : {}) });
+    const found = (...hosts: object[]) =>
+      (value('subnet', { hosts }) as { findings: { host: string; message: string }[] }).findings.map(({ message }) => message);
+    for (const ip of ['127.0.0.1', '224.0.0.5', '169.254.3.4', '0.0.0.1'])
+      expect(found(host('A', ip)).join())
+        .withContext(ip)
+        .toContain('no device of a plant');
+    expect(found(host('A', '10.40.8.10', '10.40.8.10'))[0]).toContain('its own address');
+    expect(found(host('A', '10.40.8.10', '10.40.8.0'))[0]).toContain('the name of the network');
+    expect(found(host('A', '10.40.8.10', '10.40.8.255'))[0]).toContain('the broadcast address');
+    expect(found(host('A', '10.40.8.10', '10.40.8.1'), host('B', '10.40.9.10'))).toEqual([
+      'B is in 10.40.9.0/24 and names no gateway, so nothing of 10.40.8.0/24 is reached from it.',
+    ]);
+    expect(found(host('A', '10.40.8.10'))).toEqual([]);
   });
 });
 
@@ -191,6 +245,7 @@ describe('plan', () => {
       ],
       cost: 2.06,
       costUnmerged: 3.04,
+      overlaps: [],
     });
     expect(value('plan', { points: points.slice(0, 2), limits: { readAcrossHoles: false }, cost: { perRequest: 5 } })).toEqual(
       jasmine.objectContaining({ cost: 10.03 }),
@@ -226,7 +281,7 @@ describe('subnet', () => {
       mask: '255.255.255.0',
       nextFree: '10.40.8.1',
     });
-    expect(findings.map(({ host }) => host)).toEqual(['Meter', 'Meter']);
+    expect(findings.map(({ host }) => host)).toEqual(['Meter', 'Meter', 'Controller', 'Far']);
   });
 });
 

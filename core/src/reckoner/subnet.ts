@@ -1,5 +1,15 @@
 import * as z from 'zod';
-import { checkHosts, formatNetwork, hostsOf, ipNumber, ipText, maskText, type Network, networkOfHost } from '../network/index.js';
+import {
+  checkHosts,
+  formatNetwork,
+  hostsOf,
+  ipNumber,
+  ipText,
+  maskText,
+  type Network,
+  networkOfHost,
+  withoutGateway,
+} from '../network/index.js';
 import { severityOf } from '../checks/index.js';
 import { reckoner } from './reckoner.js';
 import { good } from '../outcome/index.js';
@@ -59,7 +69,10 @@ export const subnet = reckoner({
           nextFree: nextFree(first, last, taken),
         };
       }),
-      findings: checkHosts(hosts).map(({ check, host, message }) => ({ severity: severityOf(check), host, message })),
+      findings: [
+        ...checkHosts(hosts).map(({ check, host, message }) => ({ severity: severityOf(check), host, message })),
+        ...withoutGateway(hosts).map((found) => ({ severity: 'warning' as const, ...found })),
+      ],
     });
   },
 });

@@ -1,7 +1,7 @@
 import { formatAddress, type Table, tableNames } from '../address/index.js';
 import { sentenceOf } from '../failure/index.js';
 import { describeException, functionOf, unpackBits, unpackWords } from '../frame/index.js';
-import { type Device, type Point, pointWidth, type ProjectDocument, readPoint } from '../model/index.js';
+import { type Device, type Point, pointWidth, type ProjectDocument, valueText } from '../model/index.js';
 import type { PlannedRequest } from '../plan/index.js';
 import { pduOf, type TraceRecord } from './record.js';
 
@@ -106,8 +106,8 @@ function seenPoints(record: TraceRecord, { kind, span, written }: Asked, points:
   return {
     points: points.filter((point) => point.offset >= span.offset && point.offset + pointWidth(point) <= span.offset + values.length),
     told(point) {
-      const read = readPoint(values.slice(point.offset - span.offset, point.offset - span.offset + pointWidth(point)), point);
-      return { point, value: read.ok ? textOf(read.value.value, point) : '?' };
+      const from = point.offset - span.offset;
+      return { point, value: valueText(values.slice(from, from + pointWidth(point)), point) };
     },
   };
 }
@@ -117,17 +117,6 @@ function answered(record: TraceRecord, { count }: RegisterSpan): number[] | null
   const known = functionOf(record.functionCode);
   if (!pdu || !known || pdu.length < 2 + (known.bits ? Math.ceil(count / 8) : count * 2)) return null;
   return known.bits ? unpackBits(pdu, 2, count) : unpackWords(pdu, 2, count);
-}
-
-function textOf(value: string | number | readonly number[], { type, unit, bits, codes }: Point): string {
-  if (type === 'bit') return value ? 'on' : 'off';
-  if (Array.isArray(value)) {
-    const names = (value as readonly number[]).map((bit) => bits.find((named) => named.bit === bit)?.name ?? `bit ${bit}`);
-    return names.join(' + ') || 'no bit';
-  }
-  const named = codes.find((code) => code.value === value)?.name;
-  const shown = typeof value === 'number' ? String(Number(value.toPrecision(7))) : String(value);
-  return named ?? (unit ? `${shown} ${unit}` : shown);
 }
 
 function placeOf({ table, offset }: RegisterSpan, device: Device | null): string {

@@ -63,6 +63,12 @@ describe('what a register cannot hold', () => {
     for (const end of [10, 20]) expect(written(end, { type: 'uint16', scale: clamped })).toEqual(jasmine.objectContaining({ exact: true }));
     expect(written(21, { type: 'uint16', scale: { ...clamped, clamp: false } })).toEqual({ words: [1100], exact: true });
     expect(written(15, { type: 'uint64', scale: { factor: 10, offset: 5 } })).toEqual({ words: [0, 0, 0, 1], exact: true });
+    const tenth = { type: 'uint64', scale: { factor: 0.1, offset: 0 } } as const;
+    expect(written('900719925474099.3', tenth)).toEqual({ words: [0x20, 0, 0, 1], exact: true });
+    expect(written('900719925474099.35', tenth)).toEqual(jasmine.objectContaining({ words: [0x20, 0, 0, 2], exact: false }));
+    const range = { raw: [0, 1000], units: [0, 10], clamp: true } as { raw: [number, number]; units: [number, number]; clamp: true };
+    expect(written(12, { type: 'int64', scale: range })).toEqual(jasmine.objectContaining({ words: [0, 0, 0, 1000], exact: false }));
+    expect(written('-3', { type: 'int64', scale: { factor: -1, offset: 0 } })).toEqual({ words: [0, 0, 0, 3], exact: true });
   });
 
   it('is told apart from what is no value of its type at all', () => {

@@ -2,6 +2,7 @@ import { bad, good, type Outcome } from '../outcome/index.js';
 import { type NumberType, typeOf, widthOf } from '../types/index.js';
 import type { Layout } from './layout.js';
 import { reorder, reorderText } from './order.js';
+import { exactRaw, isWhole, nearestWhole, type Ratio, ratioOf, roundHalfAway } from './exact.js';
 import { toRaw, toUnits } from './scale.js';
 import type { Value } from './value.js';
 
@@ -14,7 +15,8 @@ export interface Encoded {
 
 /**
  * A value to the registers that hold it; the inverse of `decode`.
- * A value that does not fit is a problem that says the range; one that must be rounded is written rounded and said so.
+ * A value that does not fit is a problem that says the range; one that must be rounded is written rounded, a half away from 0, and
+ * said so.
  * Example: `encode(61.5, { type: 'int16', scale: { factor: 0.1, offset: 0 } })` gives `[615]`.
  */
 export function encode(value: Value, layout: Layout): Outcome<Encoded> {
@@ -43,6 +45,8 @@ function encodeNumber(value: Value, layout: Layout, numeric: NumberType): Outcom
   }
   const wanted = numberFrom(value);
   if (!wanted.ok) return wanted;
+  const ratio = ratioOf(value);
+  if (numeric.kind === 'wide' && layout.scale && ratio) return encodeWide(value, ratio, layout.scale, numeric);
   const raw = layout.scale ? toRaw(wanted.value, layout.scale) : wanted.value;
 
   if (numeric.kind === 'float') {
@@ -53,7 +57,7 @@ function encodeNumber(value: Value, layout: Layout, numeric: NumberType): Outcom
     return good({ words, exact, ...(exact ? {} : { note: `The nearest that ${type} holds is ${held}.` }) });
   }
   if (!Number.isFinite(raw)) return bad(`${value} cannot be held as ${type}.`, 'value');
-  const rounded = Math.round(raw);
+  const rounded = roundHalfAway(raw);
   const low = Number(numeric.low);
   const high = Number(numeric.high);
   if (rounded < low || rounded > high) {
@@ -61,14 +65,33 @@ function encodeNumber(value: Value, layout: Layout, numeric: NumberType): Outcom
     const units = scale ? [toUnits(low, scale), toUnits(high, scale)].sort((a, b) => a - b) : [low, high];
     return outside(String(value), type, units[0], units[1]);
   }
-  const exact = rounded === raw && clampedNot(wanted.value, layout);
+  const exact = rounded === raw && isInside(wanted.value, layout.scale);
   const held = layout.scale ? toUnits(rounded, layout.scale) : rounded;
   const words = numeric.kind === 'wide' ? numeric.write(BigInt(rounded)) : numeric.write(rounded);
   return good({ words, exact, ...(exact ? {} : { note: `${value} is written as ${held} (raw ${rounded}).` }) });
 }
 
+/** All 64 bits count, which a floating-point number does not hold. */
+function encodeWide(
+  value: number | string,
+  ratio: Ratio,
+  scale: NonNullable<Layout['scale']>,
+  numeric: Extract<NumberType, { kind: 'wide' }>,
+): Outcome<Encoded> {
+  const raw = exactRaw(ratio, scale);
+  const rounded = nearestWhole(raw);
+  const { low, high } = numeric;
+  if (rounded < low || rounded > high) {
+    const units = [toUnits(Number(low), scale), toUnits(Number(high), scale)].sort((a, b) => a - b);
+    return outside(String(value), numeric.name, units[0], units[1]);
+  }
+  const exact = isWhole(raw) && isInside(Number(value), scale);
+  const words = numeric.write(rounded);
+  return good({ words, exact, ...(exact ? {} : { note: `${value} is written as ${toUnits(Number(rounded), scale)} (raw ${rounded}).` }) });
+}
+
 /** A clamped scale takes a value past its range for the end of the range, which is not what was asked for. */
-function clampedNot(value: number, { scale }: Layout): boolean {
+function isInside(value: number, scale: Layout['scale']): boolean {
   if (!scale || !('raw' in scale) || !scale.clamp) return true;
   return value >= Math.min(...scale.units) && value <= Math.max(...scale.units);
 }

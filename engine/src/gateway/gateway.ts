@@ -12,15 +12,15 @@ export interface GatewayOptions {
 
 /**
  * Passes Modbus TCP requests on to a serial line by unit ID (Messaging on TCP/IP V1.0b, 4.4.1; exceptions: V1.1b3, 7).
- * It answers exception 10 where no path leads to the unit, and 11 where the unit was asked and no sound answer came.
+ * A question whose asker is gone before its turn comes is dropped. It answers exception 10 where no path leads to the unit, and 11 where the unit was asked and no sound answer came.
  */
 export function gatewayResponder(line: ClientTransport, { timeoutMs, forwardedUnits = [] }: GatewayOptions): Responder {
   const isForwarded = (unit: number) =>
     forwardedUnits.length === 0 || forwardedUnits.some(({ first, last }) => unit >= first && unit <= last);
-  return async (unit, pdu) => {
+  return async (unit, pdu, wish) => {
     const code = pdu[0] ?? 0;
     if (unit < 1 || unit > 247 || !isForwarded(unit)) return exception(code, GATEWAY_PATH_UNAVAILABLE);
-    const exchange = await line.exchange(unit, pdu.slice(), timeoutMs);
+    const exchange = await line.exchange(unit, pdu.slice(), timeoutMs, undefined, wish);
     if (exchange.kind === 'answer') return exchange.pdu;
     return exception(code, groupOf(exchange.failure) === 'not connected' ? GATEWAY_PATH_UNAVAILABLE : GATEWAY_TARGET_FAILED);
   };

@@ -1,118 +1,91 @@
-import { Mutex } from 'async-mutex';
-import { failureFrom, groupOf, failureError } from '@plain-envoy/core/failure';
-import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
+import { failureError } from '@plain-envoy/core/failure';
+import { framingOf, type ModbusFraming, type SerialCodec } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
-import { type ClientTransport, type Exchange, failed, type Frames } from './transport.js';
+import { FrameFinder } from './frame-finder.js';
+import { until } from './pace.js';
+import { SerialClient } from './serial-client.js';
 
-/** A pause in the middle of a frame after which no more of it is expected: operating systems deliver serial bytes in lumps. */
-export const LUMP_MS = 60;
 /** A question that has not left after so long never will: at 300 baud the longest takes 9.4 s. The port may have been unplugged. */
 const LEAVES_WITHIN_MS = 10_000;
 
 /**
- * RTU or ASCII over a channel: a real serial port, or a socket (RTU over TCP). One question at a time. It opens when first
- * asked, and again at the next question after a loss; bytes that nobody asked for are thrown away.
+ * RTU or ASCII over a channel: a real serial port, or a socket (RTU over TCP). It opens when first asked, and again at the next
+ * question after a loss. On a serial port `silenceMs` are kept before each question (V1.02, 2.5.1.1); what stands at the far end of
+ * a socket keeps them itself.
  */
-export class ChannelTransport implements ClientTransport {
-  private readonly codec: SerialCodec;
-  /** Who asks next waits for who asked before. */
-  private readonly turns = new Mutex();
+export class ChannelTransport extends SerialClient {
+  protected readonly codec: SerialCodec;
   private channel: Channel | null = null;
-  private waiting: { unit: number; frames: Frames | undefined; end(exchange: Exchange): void } | null = null;
-  private have: Uint8Array = new Uint8Array();
-  private lump: NodeJS.Timeout | null = null;
-  private closed = false;
+  private readonly found: FrameFinder;
+  /** When the last byte came or left. */
+  private lastAt = -Infinity;
 
   constructor(
     private readonly open: () => Promise<Channel>,
     framing: ModbusFraming,
+    private readonly silenceMs = 0,
   ) {
+    super();
     this.codec = framingOf(framing);
+    this.found = new FrameFinder(this.codec, 'response', (frame, at) => {
+      const read = this.codec.decode(frame);
+      if (read) this.heard(frame, read, at);
+      else this.damaged(frame, { code: 'no-frame', bytes: frame.length });
+    });
   }
 
-  exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange> {
-    return this.turns.runExclusive(() => this.ask(unit, pdu, timeoutMs, frames));
-  }
-
-  close(): void {
-    this.closed = true;
+  override close(): void {
     this.channel?.close();
-    this.waiting?.end(failed({ code: 'closed' }));
+    this.found.forget();
+    super.close();
   }
 
-  private async ask(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined): Promise<Exchange> {
-    try {
-      await this.connected();
-    } catch (error) {
-      return failed(failureFrom(error));
-    }
-    this.have = new Uint8Array();
-    return new Promise((done) => {
-      let timer: NodeJS.Timeout | null = null;
-      const end = (exchange: Exchange) => {
-        if (timer) clearTimeout(timer);
-        if (this.lump) clearTimeout(this.lump);
-        this.lump = null;
-        this.waiting = null;
-        if (frames && exchange.kind === 'failed' && groupOf(exchange.failure) === 'damaged') frames.got ??= Uint8Array.from(this.have);
-        done(exchange);
-      };
-      this.waiting = { unit, frames, end };
-      const frame = this.codec.encode({ unit, pdu });
-      if (frames) frames.sent = frame;
-      timer = setTimeout(() => this.giveUpChannel(end), LEAVES_WITHIN_MS);
-      void this.channel!.write(frame).then(() => {
-        if (this.waiting?.end !== end) return;
-        if (timer) clearTimeout(timer);
-        timer = setTimeout(
-          () => end(failed(this.have.length ? { code: 'no-frame', bytes: this.have.length } : { code: 'no-answer' })),
-          timeoutMs,
-        );
+  protected async ready(): Promise<void> {
+    await this.connected();
+    await this.found.quiet();
+    this.found.forget();
+    if (this.silenceMs > 0) await until(this.lastAt + this.silenceMs);
+  }
+
+  protected send(frame: Uint8Array): Promise<void> {
+    const channel = this.channel!;
+    return new Promise((left, never) => {
+      const timer = setTimeout(() => {
+        channel.close();
+        if (this.channel === channel) this.channel = null;
+        never(failureError({ code: 'broken' }));
+      }, LEAVES_WITHIN_MS);
+      void channel.write(frame).then(() => {
+        clearTimeout(timer);
+        this.lastAt = performance.now();
+        left();
       });
     });
   }
 
-  /** The next question goes out on a new channel. */
-  private giveUpChannel(end: (exchange: Exchange) => void): void {
-    this.channel?.close();
-    this.channel = null;
-    end(failed({ code: 'broken' }));
+  protected begun(): Uint8Array | null {
+    return this.found.begun();
   }
 
   private async connected(): Promise<void> {
-    if (this.closed) throw failureError({ code: 'closed' });
     if (this.channel) return;
     const channel = await this.open();
-    if (this.closed) {
+    if (this.isClosed) {
       channel.close();
       throw failureError({ code: 'closed' });
     }
     this.channel = channel;
     channel.listen(
-      (bytes) => this.received(bytes),
+      (bytes) => {
+        this.lastAt = performance.now();
+        this.found.push(bytes);
+      },
       (failure) => {
         if (this.channel !== channel) return;
         this.channel = null;
-        this.waiting?.end(failed(failure));
+        this.found.forget();
+        this.lost(failure);
       },
     );
-  }
-
-  private received(bytes: Uint8Array): void {
-    if (!this.waiting) return;
-    this.have = Buffer.concat([this.have, bytes]);
-    if (this.lump) clearTimeout(this.lump);
-    const whole = this.codec.wholeFrame(this.have, 'response');
-    if (whole) this.judge(this.have.subarray(0, whole));
-    else this.lump = setTimeout(() => this.judge(this.have), LUMP_MS);
-  }
-
-  private judge(frame: Uint8Array): void {
-    const { unit, frames, end } = this.waiting ?? {};
-    const read = this.codec.decode(frame);
-    if (frames && (!read || read.unit === unit)) frames.got = frame.slice();
-    if (!read) end?.(failed({ code: 'no-frame', bytes: frame.length }));
-    else if (read.unit === unit) end?.({ kind: 'answer', pdu: read.pdu.slice() });
-    else this.have = new Uint8Array();
   }
 }

@@ -1,48 +1,45 @@
-import { Mutex } from 'async-mutex';
-import type { SerialSettings } from '@plain-envoy/core/line';
-import { type ClientTransport, type Exchange, failed } from './transport.js';
+import { failureError } from '@plain-envoy/core/failure';
+import { characterMs, type SerialSettings } from '@plain-envoy/core/line';
+import { SerialClient } from './serial-client.js';
 import type { Station, VirtualLine } from './virtual-line.js';
 
-/** The one that asks on a virtual line, RTU or ASCII: one question at a time, the others wait in the order in which they came. */
-export class LineTransport implements ClientTransport, Station {
-  /** Who asks next waits for who asked before. */
-  private readonly turns = new Mutex();
-  private waiting: { unit: number; end(exchange: Exchange): void } | null = null;
-
+/** The one that asks on a virtual line. */
+export class LineTransport extends SerialClient implements Station {
   constructor(
     private readonly line: VirtualLine,
     readonly settings: SerialSettings = line.settings,
   ) {
+    super();
     line.attach(this);
   }
 
-  exchange(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
-    return this.turns.runExclusive(() => this.ask(unit, pdu, timeoutMs));
-  }
-
   hear(frame: Uint8Array): void {
-    if (!this.waiting) return;
     const read = this.line.codec.decode(frame);
-    if (!read) this.waiting.end(failed({ code: 'checksum' }));
-    else if (read.unit === this.waiting.unit) this.waiting.end({ kind: 'answer', pdu: read.pdu.slice() });
+    if (read) this.heard(frame, read, performance.now() - frame.length * characterMs(this.settings));
+    else this.damaged(frame, { code: 'checksum' });
   }
 
-  close(): void {
+  override close(): void {
     this.line.detach(this);
-    this.waiting?.end(failed({ code: 'closed' }));
+    super.close();
   }
 
-  private async ask(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Exchange> {
-    if (!this.line.isOpen) return failed({ code: 'closed' });
-    await this.line.send(this, this.line.codec.encode({ unit, pdu }));
-    return new Promise((done) => {
-      const end = (exchange: Exchange) => {
-        clearTimeout(timer);
-        this.waiting = null;
-        done(exchange);
-      };
-      const timer = setTimeout(() => end(failed({ code: 'no-answer' })), timeoutMs);
-      this.waiting = { unit, end };
-    });
+  protected get codec() {
+    return this.line.codec;
+  }
+
+  /** Who asks hears whether somebody speaks, and waits. */
+  protected async ready(): Promise<void> {
+    await this.line.quiet();
+    if (!this.line.isOpen) throw failureError({ code: 'closed' });
+  }
+
+  protected send(frame: Uint8Array): Promise<void> {
+    return this.line.send(this, frame);
+  }
+
+  /** Frames come whole on it. */
+  protected begun(): null {
+    return null;
   }
 }

@@ -83,9 +83,30 @@ describe('what comes back over Modbus TCP', () => {
     expect(await ask()).toEqual({ code: 'wrong-unit', asked: 9, got: 7 });
   });
 
+  it('is told as one with a number that was never asked, where no other comes', async () => {
+    const numbered = (frame: Buffer, transaction: number) => {
+      const other = Buffer.from(reply(frame));
+      other.writeUInt16BE(transaction, 0);
+      return other;
+    };
+    serve = (socket, frame) => socket.write(numbered(frame, 900));
+    expect(await ask(40)).toEqual({ code: 'wrong-transaction', asked: 1, got: 900 });
+    serve = (socket, frame) => {
+      socket.write(numbered(frame, 900));
+      socket.write(reply(frame));
+    };
+    expect(await ask())
+      .withContext('it is waited on for the right one')
+      .toEqual([...answer]);
+  });
+
   it('is called late where nobody waits for it any more', async () => {
     const strays: number[][] = [];
-    transport.onStray = (frame) => strays.push([...frame]);
+    const times: (number | null)[] = [];
+    transport.onStray = (frame, afterMs) => {
+      strays.push([...frame]);
+      times.push(afterMs);
+    };
     let late: Buffer | null = null;
     serve = (_socket, frame) => void (late = frame);
     expect(await ask(20)).toEqual({ code: 'no-answer' });
@@ -95,6 +116,7 @@ describe('what comes back over Modbus TCP', () => {
     };
     expect(await ask()).toEqual([...answer]);
     expect(strays).toEqual([[...reply(late!)]]);
+    expect(times[0]).toBeGreaterThanOrEqual(20);
   });
 
   it('is half an answer where it began and did not end, and the connection is made anew after it', async () => {

@@ -10,6 +10,9 @@ const READ_BYTES = 65536;
 /** After a connection fails, the next is tried after this long, then twice as long, up to the last. */
 const RECONNECT_MS = { first: 200, last: 5000 };
 
+/** Of so many questions that were given up it is known when they were asked. */
+const MAX_GIVEN_UP = 64;
+
 /** A connection on which so many questions in a row brought nothing at all may be dead without having been closed; it is opened anew. */
 const MAX_SILENT = 6;
 
@@ -18,6 +21,8 @@ interface Pending {
   deadline: number;
   timeoutMs: number;
   frames: Frames | undefined;
+  /** An answer of its unit came meanwhile with a number that was never given out. */
+  strange: number | null;
   end(exchange: Exchange): void;
 }
 
@@ -34,15 +39,14 @@ export class TcpTransport implements ClientTransport {
   private lastFailure: Failure = { code: 'closed' };
   private transaction = 0;
   private readonly pending = new Map<number, Pending>();
-  private outgoing: Uint8Array[] = [];
-  /** How many frames left together the last time; whoever asks one at a time need not wait for company. */
-  private together = 0;
+  /** When questions were asked that nobody waits for any more, by their transaction. */
+  private readonly givenUp = new Map<number, number>();
   private sweep: NodeJS.Timeout | null = null;
   private sweepAt = Infinity;
   private closed = false;
   /** Questions in a row that nothing came back to, whoever was asked. */
   private silent = 0;
-  onStray?: (frame: Uint8Array) => void;
+  onStray?: ClientTransport['onStray'];
 
   constructor(
     private readonly host: string,
@@ -64,24 +68,14 @@ export class TcpTransport implements ClientTransport {
       do this.transaction = (this.transaction + 1) & 0xffff;
       while (this.pending.has(this.transaction));
       const deadline = performance.now() + timeoutMs;
-      this.pending.set(this.transaction, { unit, deadline, timeoutMs, frames, end });
+      this.pending.set(this.transaction, { unit, deadline, timeoutMs, frames, strange: null, end });
       this.sweepBy(deadline);
       const frame = pooledTcpFrame(this.transaction, { unit, pdu });
       if (frames) frames.sent = frame;
-      if (this.pending.size === 1 && this.together <= 1) return void this.socket?.write(frame);
-      if (this.outgoing.length === 0) process.nextTick(this.flush);
-      this.outgoing.push(frame);
+      // Each question leaves by itself: some devices take one for each piece that they receive.
+      this.socket?.write(frame);
     });
   }
-
-  /** What was asked in one turn of the event loop, beside questions that are open already, leaves in one piece. */
-  private readonly flush = (): void => {
-    const frames = this.outgoing;
-    this.outgoing = [];
-    this.together = frames.length;
-    if (!this.socket || frames.length === 0) return;
-    this.socket.write(frames.length === 1 ? frames[0]! : Buffer.concat(frames));
-  };
 
   /** null when there is a connection, else why there is none. */
   private async connected(): Promise<Failure | null> {
@@ -143,7 +137,7 @@ export class TcpTransport implements ClientTransport {
     const transaction = (bytes[from]! << 8) | bytes[from + 1]!;
     const pending = this.pending.get(transaction);
     this.silent = 0;
-    if (!pending) return this.onStray?.(copyOf(bytes, from, end));
+    if (!pending) return this.strayed(transaction, copyOf(bytes, from, end));
     this.pending.delete(transaction);
     if (pending.frames) pending.frames.got = copyOf(bytes, from, end);
     const unit = bytes[from + 6]!;
@@ -154,6 +148,13 @@ export class TcpTransport implements ClientTransport {
     );
   };
 
+  private strayed(transaction: number, frame: Uint8Array): void {
+    const askedAt = this.givenUp.get(transaction);
+    this.givenUp.delete(transaction);
+    if (askedAt === undefined) for (const pending of this.pending.values()) if (pending.unit === frame[6]) pending.strange = transaction;
+    this.onStray?.(frame, askedAt === undefined ? null : performance.now() - askedAt);
+  }
+
   private lost(socket: Socket, failure: Failure): void {
     if (this.socket === socket) this.drop(failure);
   }
@@ -161,7 +162,6 @@ export class TcpTransport implements ClientTransport {
   private drop(failure: Failure): void {
     this.socket?.destroy();
     this.socket = null;
-    this.outgoing = [];
     const open = [...this.pending];
     this.pending.clear();
     if (this.sweep) clearTimeout(this.sweep);
@@ -177,6 +177,13 @@ export class TcpTransport implements ClientTransport {
     if (this.sweep) clearTimeout(this.sweep);
     this.sweepAt = deadline;
     this.sweep = setTimeout(() => this.endLate(), Math.max(0, deadline - performance.now()));
+  }
+
+  private giveUp(transaction: number, { deadline, timeoutMs }: Pending): void {
+    this.givenUp.delete(transaction);
+    this.givenUp.set(transaction, deadline - timeoutMs);
+    const [oldest] = this.givenUp.keys();
+    if (this.givenUp.size > MAX_GIVEN_UP) this.givenUp.delete(oldest!);
   }
 
   /** That the answer to this transaction began and did not end; null where nothing of it has come. */
@@ -195,9 +202,12 @@ export class TcpTransport implements ClientTransport {
     for (const [transaction, pending] of this.pending) {
       if (pending.deadline <= now) {
         this.pending.delete(transaction);
+        this.giveUp(transaction, pending);
         this.silent += 1;
         const damage = this.halfAnswer(transaction, pending);
-        pending.end(failed(damage ?? { code: 'no-answer' }));
+        const { strange } = pending;
+        const silence: Failure = strange === null ? { code: 'no-answer' } : { code: 'wrong-transaction', asked: transaction, got: strange };
+        pending.end(failed(damage ?? silence));
         // What follows half an answer cannot be told from its other half.
         if (damage) return this.drop({ code: 'no-answer' });
       } else {

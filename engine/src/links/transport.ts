@@ -18,14 +18,22 @@ export interface Frames {
   got: Uint8Array | null;
 }
 
+/**
+ * Whether a question is still wanted: who asked waits; asks nothing more and may be gone, so that others come first; or is gone, so
+ * that it is dropped.
+ */
+export type Wish = 'now' | 'later' | 'gone';
+
 /** Carries one PDU to a unit and its answer back. A transport knows framing and time, and no function code. */
 export interface ClientTransport {
   /**
    * Never rejects: whatever happens is one of the ways in which an exchange ends. `timeoutMs` counts from the sending. The
-   * frames are put into `frames`.
+   * frames are put into `frames`. Whether it is still wanted is looked at when its turn comes.
    */
-  exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange>;
-  /** Hears frames that nobody waits for: answers that come too late. */
-  onStray?: (frame: Uint8Array) => void;
+  exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames, wish?: () => Wish): Promise<Exchange>;
+  /** Hears frames that nobody waits for: answers that come too late, so many ms after their question where that is known. */
+  onStray?: ((frame: Uint8Array, afterMs: number | null) => void) | undefined;
+  /** Hears of a question that was asked only to tell a late answer from a new one, and was answered. */
+  onProbe?: ((frames: Frames, ms: number) => void) | undefined;
   close(): void;
 }

@@ -14,6 +14,7 @@ interface Transmission {
   from: Station;
   endsAt: number;
   damaged: boolean;
+  over: Promise<void>;
 }
 
 /**
@@ -51,6 +52,11 @@ export class VirtualLine {
     return this.open;
   }
 
+  /** Resolves when nobody speaks. */
+  async quiet(): Promise<void> {
+    while (this.current) await this.current.over;
+  }
+
   /** Sends when the silence after the last frame is over; resolves when the last character has left. */
   async send(from: Station, bytes: Uint8Array): Promise<void> {
     if (!this.current) await until(this.silentUntil);
@@ -61,12 +67,15 @@ export class VirtualLine {
       this.current.endsAt = Math.max(this.current.endsAt, endsAt);
       return until(endsAt);
     }
-    const transmission: Transmission = { bytes, from, endsAt, damaged: false };
+    let end: () => void = () => undefined;
+    const over = new Promise<void>((done) => (end = done));
+    const transmission: Transmission = { bytes, from, endsAt, damaged: false, over };
     this.current = transmission;
     while (performance.now() < transmission.endsAt) await until(transmission.endsAt);
     this.current = null;
     this.silentUntil = transmission.endsAt + silenceMs(from.settings);
     this.deliver(transmission);
+    end();
   }
 
   private deliver({ bytes, from, damaged }: Transmission): void {

@@ -1,5 +1,5 @@
 import type { Endpoint } from '@plain-envoy/core/plan';
-import type { ClientTransport } from '../links/index.js';
+import type { ClientTransport, Frames } from '../links/index.js';
 
 /** Opens the way to an endpoint. */
 export type OpenEndpoint = (endpoint: Endpoint) => ClientTransport;
@@ -15,7 +15,10 @@ export class Connections {
 
   constructor(
     private readonly open: OpenEndpoint,
-    private readonly onStray: (frame: Uint8Array, endpoint: Endpoint) => void,
+    private readonly heard: {
+      stray(endpoint: Endpoint, frame: Uint8Array, afterMs: number | null): void;
+      probe(endpoint: Endpoint, frames: Frames, ms: number): void;
+    },
   ) {}
 
   has(endpointId: string): boolean {
@@ -44,7 +47,8 @@ export class Connections {
     for (const endpoint of wanted.values()) {
       if (this.byId.has(endpoint.id)) continue;
       const transport = this.open(endpoint);
-      transport.onStray = (frame) => this.onStray(frame, endpoint);
+      transport.onStray = (frame, afterMs) => this.heard.stray(endpoint, frame, afterMs);
+      transport.onProbe = (frames, ms) => this.heard.probe(endpoint, frames, ms);
       this.byId.set(endpoint.id, { endpoint, transport });
     }
   }

@@ -139,11 +139,12 @@ describe('Ledger, of what is there', () => {
     expect(told().requests).toEqual([]);
     ledger.missed(known.request, 3);
     ledger.restarted(known.request);
-    ledger.late('tank');
-    ledger.late('tank');
+    ledger.late('tank', null);
+    ledger.late('tank', 640);
+    ledger.late('tank', 610);
     const { requests, devices } = told();
-    expect([requests[0]!.missed, requests[0]!.restarts, devices[0]!.missed, devices[0]!.late]).toEqual([3, 1, 3, 2]);
-    expect(devices[0]!.triesSinceLate).toBe(0);
+    expect([requests[0]!.missed, requests[0]!.restarts, devices[0]!.missed, devices[0]!.late]).toEqual([3, 1, 3, 3]);
+    expect([devices[0]!.triesSinceLate, devices[0]!.worstLateMs]).toEqual([0, 640]);
   });
 
   it('measures anew for each plan', () => {

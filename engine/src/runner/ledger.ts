@@ -163,10 +163,11 @@ export class Ledger {
     }
   }
 
-  /** An answer of this device came when nobody waited for it any more. */
-  late(deviceId: string): void {
+  /** An answer of this device came when nobody waited for it any more, so many ms after its question where that is known. */
+  late(deviceId: string, afterMs: number | null): void {
     const counters = ensure(this.devices, deviceId, () => newCounters(deviceId));
     counters.late += 1;
+    if (afterMs !== null) counters.worstLateMs = Math.max(counters.worstLateMs ?? 0, afterMs);
     counters.triesSinceLate = 0;
     this.changed.devices.add(deviceId);
   }

@@ -27,9 +27,16 @@ const endings: Record<FailureGroup, End> = {
   late: 'late',
 };
 
-/** An answer that came after nobody waited for it any more. */
-export function strayRecord(frame: Uint8Array, { id: endpointId, framing }: Endpoint): Omit<TraceRecord, 'number'> {
+/** An answer that came after nobody waited for it any more, so many ms after its question where that is known. */
+export function strayRecord(frame: Uint8Array, ms: number | null, { id: endpointId, framing }: Endpoint): Omit<TraceRecord, 'number'> {
   const { unit, functionCode } = headOf(frame, framing);
-  const common = { atMs: Date.now(), endpointId, requestId: null, framing, unit, functionCode, sent: null, ms: null };
+  const common = { atMs: Date.now(), endpointId, requestId: null, framing, unit, functionCode, sent: null, ms };
   return { ...common, got: frame, end: 'late', failure: { code: 'late' } };
+}
+
+/** A question that was asked only to tell a late answer from a new one, and its answer. */
+export function probeRecord({ sent, got }: Frames, ms: number, { id: endpointId, framing }: Endpoint): Omit<TraceRecord, 'number'> {
+  const { unit, functionCode } = headOf(sent!, framing);
+  const atMs = performance.timeOrigin + performance.now() - ms;
+  return { atMs, endpointId, requestId: null, framing, unit, functionCode, sent, got, ms, end: 'answered', failure: null };
 }

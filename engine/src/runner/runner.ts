@@ -13,7 +13,7 @@ import { type Connection, Connections, type OpenEndpoint } from './connections.j
 import { explainFailure } from './explain.js';
 import { type Job, jobOf, type Silence, silenceOf, sinceEpoch } from './job.js';
 import { Ledger } from './ledger.js';
-import { recordOf, strayRecord } from './recording.js';
+import { probeRecord, recordOf, strayRecord } from './recording.js';
 import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteWrites } from './route-writes.js';
 import { exchangePieces, type Write, writePieces } from './write-pieces.js';
@@ -41,7 +41,10 @@ export class Runner {
   private running = false;
 
   constructor(open: OpenEndpoint) {
-    this.connections = new Connections(open, (frame, endpoint) => this.stray(frame, endpoint));
+    this.connections = new Connections(open, {
+      stray: (endpoint, frame, afterMs) => this.stray(endpoint, frame, afterMs),
+      probe: (endpoint, frames, ms) => this.trace.add(probeRecord(frames, ms, endpoint)),
+    });
   }
 
   start(plan: Plan): void {
@@ -193,11 +196,11 @@ export class Runner {
     }
   }
 
-  private stray(frame: Uint8Array, endpoint: Endpoint): void {
-    const record = strayRecord(frame, endpoint);
+  private stray(endpoint: Endpoint, frame: Uint8Array, afterMs: number | null): void {
+    const record = strayRecord(frame, afterMs, endpoint);
     this.trace.add(record);
     const asked = [...this.jobs.values()].find(({ request }) => request.endpointId === endpoint.id && request.unitId === record.unit);
-    if (asked) this.ledger.late(asked.request.deviceId);
+    if (asked) this.ledger.late(asked.request.deviceId, afterMs);
   }
 
   /** Starts everything that may start now, and sleeps until something is due again. */

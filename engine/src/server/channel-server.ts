@@ -1,13 +1,15 @@
-import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
-import { type Channel, LUMP_MS } from '../links/index.js';
+import { type Addressed, type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
+import { type Channel, FrameFinder } from '../links/index.js';
+import { InTurn } from './in-turn.js';
 import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
 
 /** A server of RTU or ASCII on a channel: a real serial port, or a socket. It answers the units that its responder answers. */
 export class ChannelServer {
   private readonly codec: SerialCodec;
-  private have: Uint8Array = new Uint8Array();
-  private lump: NodeJS.Timeout | null = null;
+  private readonly found: FrameFinder;
+  private readonly inTurn = new InTurn();
+  private isOpen = true;
 
   constructor(
     private readonly channel: Channel,
@@ -16,47 +18,37 @@ export class ChannelServer {
     private readonly spoil?: Spoil,
   ) {
     this.codec = framingOf(framing);
+    // What is no frame within a moment is noise, or a function whose length is not known: looked at as it is, then forgotten.
+    this.found = new FrameFinder(this.codec, 'request', (bytes) => {
+      const read = this.codec.decode(bytes);
+      if (read) void this.inTurn.take(() => this.answer({ unit: read.unit, pdu: read.pdu.slice() }));
+    });
     channel.listen(
-      (bytes) => this.received(bytes),
-      () => this.forget(),
+      (bytes) => this.found.push(bytes),
+      () => this.ended(),
     );
   }
 
   stop(): void {
-    this.forget();
+    this.ended();
     this.channel.close();
   }
 
-  private received(bytes: Uint8Array): void {
-    this.have = Buffer.concat([this.have, bytes]);
-    if (this.lump) clearTimeout(this.lump);
-    for (let whole; (whole = this.codec.wholeFrame(this.have, 'request'));) {
-      const frame = this.have.subarray(0, whole);
-      this.have = this.have.subarray(whole);
-      void this.answer(frame);
-    }
-    // What is no frame within a moment is noise, or a function whose length is not known: looked at as it is, then forgotten.
-    if (this.have.length) {
-      this.lump = setTimeout(() => {
-        const frame = this.have;
-        this.forget();
-        void this.answer(frame);
-      }, LUMP_MS);
-    }
+  /** Resolves when all that was asked is answered. */
+  settled(): Promise<void> {
+    return this.inTurn.settled();
   }
 
-  private forget(): void {
-    if (this.lump) clearTimeout(this.lump);
-    this.lump = null;
-    this.have = new Uint8Array();
+  private ended(): void {
+    this.isOpen = false;
+    this.found.forget();
   }
 
-  private async answer(asked: Uint8Array): Promise<void> {
-    const read = this.codec.decode(asked);
-    if (!read) return;
-    const pdu = await this.respond(read.unit, read.pdu.slice());
-    if (!pdu || read.unit === 0) return;
-    const frame = this.codec.encode({ unit: this.spoil?.unitFor(read.unit) ?? read.unit, pdu });
+  private async answer({ unit, pdu }: Addressed): Promise<void> {
+    if (!this.isOpen) return;
+    const answered = await this.respond(unit, pdu, () => (this.isOpen ? 'now' : 'gone'));
+    if (!answered || unit === 0) return;
+    const frame = this.codec.encode({ unit: this.spoil?.unitFor(unit) ?? unit, pdu: answered });
     for (const out of this.spoil?.spoil(frame, false) ?? [frame]) await this.channel.write(out);
   }
 }

@@ -1,5 +1,6 @@
 import { silenceMs, type SerialSettings } from '@plain-envoy/core/line';
 import { type Station, until, type VirtualLine } from '../links/index.js';
+import { InTurn } from './in-turn.js';
 import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
 
@@ -15,6 +16,7 @@ export interface LineServerOptions {
 /** A server on a virtual line: answers its own unit, obeys broadcasts in silence, ignores everything else. */
 export class LineServer implements Station {
   readonly settings: SerialSettings;
+  private readonly inTurn = new InTurn();
 
   constructor(
     private readonly line: VirtualLine,
@@ -35,11 +37,13 @@ export class LineServer implements Station {
   hear(frame: Uint8Array): void {
     const read = this.line.codec.decode(frame);
     if (!read || (read.unit !== this.options.unitId && read.unit !== 0)) return;
-    void this.answer(read.unit, read.pdu.slice());
+    const heardAt = performance.now();
+    const [unit, pdu] = [read.unit, read.pdu.slice()];
+    void this.inTurn.take(() => this.answer(unit, pdu, heardAt));
   }
 
-  private async answer(unit: number, request: Uint8Array): Promise<void> {
-    const thinkUntil = performance.now() + silenceMs(this.settings) + this.options.delayMs;
+  private async answer(unit: number, request: Uint8Array, heardAt: number): Promise<void> {
+    const thinkUntil = Math.max(heardAt + silenceMs(this.settings), performance.now()) + this.options.delayMs;
     const pdu = await this.respond(unit, request);
     if (!pdu || unit === 0) return;
     await until(thinkUntil);

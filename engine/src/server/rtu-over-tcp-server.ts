@@ -13,7 +13,8 @@ export class RtuOverTcpServer extends SocketServer {
     super(options);
   }
 
-  protected serve(socket: Socket): void {
-    new ChannelServer(socketChannel(socket), this.respond, 'rtu', this.spoil);
+  protected serve(socket: Socket): () => Promise<void> {
+    const server = new ChannelServer(socketChannel(socket), this.respond, 'rtu', this.spoil);
+    return () => server.settled();
   }
 }

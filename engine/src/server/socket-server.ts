@@ -20,12 +20,13 @@ export abstract class SocketServer {
     this.spoil = options.spoil;
   }
 
-  protected abstract serve(socket: Socket): void;
+  /** Answers what comes over this connection; what it returns resolves when all that was asked is answered. */
+  protected abstract serve(socket: Socket): () => Promise<unknown>;
 
   /** Rejects with the system's error where the address cannot be listened on. */
   start(): Promise<void> {
     return new Promise((listening, failed) => {
-      const server = createServer({ noDelay: true, keepAlive: true }, (socket) => this.accept(socket));
+      const server = createServer({ noDelay: true, keepAlive: true, allowHalfOpen: true }, (socket) => this.accept(socket));
       server.once('error', failed);
       server.listen(this.options.port, this.options.host, () => {
         server.off('error', failed);
@@ -67,6 +68,8 @@ export abstract class SocketServer {
     this.sockets.add(socket);
     socket.on('error', () => socket.destroy());
     socket.on('close', () => this.sockets.delete(socket));
-    this.serve(socket);
+    const settled = this.serve(socket);
+    // Who asks nothing more still waits for what was asked.
+    socket.on('end', () => void settled().then(() => socket.end()));
   }
 }

@@ -1,4 +1,5 @@
-import type { SerialSettings } from '@plain-envoy/core/line';
+import { framingOf } from '@plain-envoy/core/frame';
+import { type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import type { Dial } from '@plain-envoy/core/plan';
 import { type Channel, ChannelTransport, type ClientTransport, failed, openSocket } from '../links/index.js';
 import { socketTransports } from './list.js';
@@ -16,7 +17,8 @@ const openers: Openers = {
   socket: ({ framing, host, port }) => socketTransports[framing].client(host, port),
   adapter: ({ framing, lineId, settings }, own) =>
     new ChannelTransport(async () => openSocket('127.0.0.1', await own.adapter(lineId, settings)), framing),
-  serial: ({ framing, path, settings }, own) => new ChannelTransport(() => own.serial(path, settings), framing),
+  serial: ({ framing, path, settings }, own) =>
+    new ChannelTransport(() => own.serial(path, settings), framing, framingOf(framing).hasSilence ? silenceMs(settings) : 0),
   nowhere: ({ why }) => ({ exchange: () => Promise.resolve(failed({ code: 'nowhere', why })), close: () => undefined }),
 };
 

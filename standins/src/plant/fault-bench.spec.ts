@@ -62,9 +62,11 @@ describe('a fault while the bench runs', () => {
     throw new Error(`This did not come: ${what}. ${JSON.stringify(firstCauses())}`);
   };
   const firstCauses = () =>
-    diagnose(demo, plan, findings, { device: (id) => devices.get(id), request: (id) => requests.get(id) }).map(
-      ({ name, causes }) => `${name}: ${causes[0]?.cause}`,
-    );
+    diagnose(demo, plan, findings, {
+      device: (id) => devices.get(id),
+      request: (id) => requests.get(id),
+      onLine: (id) => plant.member(id)?.late ?? null,
+    }).map(({ name, causes }) => `${name}: ${causes[0]?.cause}`);
   const allGood = () => routes.every(({ id }) => states.get(id)?.quality === 'good');
   /** The mean periods at which a device is asked, once each read of it has run often enough to tell. */
   const periodsOf = async (name: string) => {

@@ -2,7 +2,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import { groupOf } from '@plain-envoy/core/failure';
 import { blankFaults, type Fault } from '@plain-envoy/core/feed';
 import { ask } from '@plain-envoy/engine/client';
-import { TcpTransport } from '@plain-envoy/engine/links';
+import { TcpTransport, until } from '@plain-envoy/engine/links';
 import { controlInterface } from '../control/index.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
@@ -69,6 +69,13 @@ describe('a fault on purpose', () => {
       transport(KILN).close();
       transports.delete(KILN);
       expect(await read('Kiln controller')).toBe('values');
+      // A device on a bus finishes first what it was asked before.
+      if (fault.kind === 'late') {
+        await until(performance.now() + fault.ms);
+        const { late } = plant.member(idOf('Exhaust damper'))!;
+        expect(late?.count).withContext('its gateway heard it').toBe(1);
+        expect(late?.worstMs).toBeGreaterThanOrEqual(fault.ms);
+      }
       expect(await read('Exhaust damper', 0, 2000)).toBe('values');
     });
   }

@@ -29,7 +29,8 @@ export class Faulty {
 
   /** The device with its faults. Without any it is exactly the device. */
   around(respond: Responder): Responder {
-    return (unit, pdu) => (this.faults.length === 0 ? respond(unit, pdu) : this.answer(respond, unit, pdu.slice()));
+    return (unit, pdu, wish) =>
+      this.faults.length === 0 ? respond(unit, pdu, wish) : this.answer((to, asked) => respond(to, asked, wish), unit, pdu.slice());
   }
 
   /** The frames that go out for an answer: none, one that is spoilt, or two. `isTcp` where no checksum is around it. */

@@ -2,7 +2,7 @@ import { standInPort } from '@plain-envoy/core/plan';
 import { socketTransports } from '@plain-envoy/engine/transports';
 import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
-import type { Fault } from '@plain-envoy/core/feed';
+import type { Fault, LateOnLine } from '@plain-envoy/core/feed';
 import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
@@ -12,6 +12,7 @@ import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/links';
 import { kinds, type StandIn } from '../kinds/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
+import { refusalOf } from './refusal.js';
 import { type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
@@ -33,6 +34,8 @@ export interface Member {
   standIn: StandIn | null;
   cut: boolean;
   faulty: Faulty;
+  /** Answers of it that its gateway no longer waited for. */
+  late: LateOnLine | null;
 }
 
 interface Wired extends Member {
@@ -165,7 +168,7 @@ export class Plant {
         device.kind === 'gateway' ? this.wireGateway(device, ports, faulty) : this.wireDevice(device, ports, standIn!, faulty);
       const cut = member?.cut ?? false;
       const asNew = member ? member.asNew : (standIn?.bank.snapshot() ?? null);
-      this.wired.set(device.id, { device, standIn, cut, faulty, wiredAs, connections, asNew });
+      this.wired.set(device.id, { device, standIn, cut, faulty, late: member?.late ?? null, wiredAs, connections, asNew });
       if (!cut) begin.push(...connections);
     }
     // All that was given up is free before anything new is taken: two devices may have exchanged their addresses.
@@ -204,6 +207,8 @@ export class Plant {
     const respond: Responder = (_unit, pdu) => {
       standIn.heard?.();
       if (standIn.answers?.() === false) return null;
+      const refusal = refusalOf(this.wired.get(device.id)?.device ?? device, pdu);
+      if (refusal) return refusal;
       if (pdu[0] === READ_DEVICE_IDENTIFICATION) return identificationAnswer(['Fernhollow stand-ins', device.standIn!, '1.0']);
       if (pdu[0] === REPORT_SERVER_ID) return serverIdAnswer(device.standIn!, true);
       return answerPdu(standIn.bank, pdu);
@@ -223,12 +228,22 @@ export class Plant {
     const line = master && this.lines.get(master.lineId)?.virtual;
     if (!line) return [];
     const transport = new LineTransport(line, settingsOf(master));
+    transport.onStray = (frame, afterMs) => this.cameLate(master.lineId, line.codec.decode(frame)?.unit, afterMs ?? 0);
     const passing = gatewayResponder(transport, { timeoutMs: device.timeoutMs, forwardedUnits: master.forwardedUnits });
     const respond = after(device.delayMs, faulty.around(passing));
     const listening = ports
       .filter((port): port is EthernetPort => port.kind === 'ethernet')
       .flatMap((port) => this.listen(port, respond, faulty));
     return [...listening, { start: () => line.attach(transport), stop: () => line.detach(transport) }];
+  }
+
+  /** A gateway of this line heard an answer for which it no longer waited. */
+  private cameLate(lineId: string, unit: number | undefined, afterMs: number): void {
+    const port = this.wiring.ports.find((row) => row.kind === 'serial' && row.lineId === lineId && row.unitId === unit);
+    const member = port && this.wired.get(port.deviceId);
+    if (!member) return;
+    const { count, worstMs } = member.late ?? { count: 0, worstMs: 0 };
+    member.late = { count: count + 1, worstMs: Math.max(worstMs, Math.round(afterMs)), lastAtMs: Date.now() };
   }
 
   private listen(port: EthernetPort, respond: Responder, spoil: Faulty): Connection[] {
@@ -242,10 +257,10 @@ export class Plant {
 /** A device takes its time before it answers. */
 function after(delayMs: number, respond: Responder): Responder {
   if (delayMs === 0) return respond;
-  return async (unit, pdu) => {
+  return async (unit, pdu, wish) => {
     const own = pdu.slice();
     await until(performance.now() + delayMs);
-    return respond(unit, own);
+    return respond(unit, own, wish);
   };
 }
 

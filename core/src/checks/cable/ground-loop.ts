@@ -1,4 +1,4 @@
-import { defineCheck, onPort } from '../../findings/index.js';
+import { defineCheck, onPort, type SerialBus } from '../../findings/index.js';
 import { groundedOf, isLaid, loopsOf } from './cable.js';
 
 /** A loop through such a resistance is what the resistor at a reference terminal is for. */
@@ -11,7 +11,7 @@ export const groundLoop = defineCheck({
   meaning: 'A shield or a reference meets earth at two places, so that a difference of their earths drives a current through it.',
   find: (bus) => {
     if (!isLaid(bus)) return [];
-    return loopsOf(bus)
+    return loopsOf(withoutResistors(bus))
       .loops.filter(({ ohm }) => ohm < LIMITED_OHM)
       .map(({ conductor, between: [a, b], volts, currentA, ohm }) => {
         const flow = currentA === null ? 'nothing limits the current' : `${amperes(currentA)} flow through ${ohms(ohm)}`;
@@ -39,4 +39,12 @@ function amperes(currentA: number): string {
 
 function ohms(ohm: number): string {
   return `${Math.round(ohm * 100) / 100} Ω`;
+}
+
+/** So little flows through the resistor at a reference terminal that two direct joints on both sides of it are neighbours all the same. */
+function withoutResistors(bus: SerialBus): SerialBus {
+  const members = bus.members.map(({ port, ...member }) =>
+    port.reference === 'resistance' ? { ...member, port: { ...port, reference: 'none' as const } } : { ...member, port },
+  );
+  return { ...bus, members };
 }

@@ -1,10 +1,35 @@
 import type { SerialPort } from '../../media/index.js';
+import type { Device } from '../../model/index.js';
 import { atPort, type Case, type Cause, duplicateUnitOf, found, STREAK, type Weighed } from '../case.js';
+
+/** What is heard of late answers counts for so long. */
+const FRESH_MS = 30_000;
+/** A timeout is proposed with so much to spare. */
+const MARGIN = 1.25;
+
+/** Answers that came after their timeout: who waits too short, and what was measured. */
+function lateOf({ device, gateway, counters, seen }: Case): { waits: Device; evidence: string } | null {
+  if (counters.triesSinceLate !== null && counters.triesSinceLate < STREAK)
+    return { waits: device, evidence: `${cameLate(counters.late)}${measured(counters.worstLateMs, '')}` };
+  const heard = seen.onLine?.(device.id);
+  if (!gateway || !heard || Date.now() - heard.lastAtMs > FRESH_MS) return null;
+  return { waits: gateway, evidence: `${cameLate(heard.count)}${measured(heard.worstMs, ' This was measured on stand-ins only.')}` };
+}
+
+function cameLate(count: number): string {
+  return count === 1 ? '1 answer came when nobody waited for it any more' : `${count} answers came when nobody waited for them any more`;
+}
+
+function measured(worstMs: number | null, where: string): string {
+  if (worstMs === null) return '.';
+  const enough = Math.ceil((worstMs * MARGIN) / 50) * 50;
+  return `, the latest ${Math.round(worstMs)} ms after its question: a timeout of ${enough} ms would do.${where}`;
+}
 
 /** It does not answer. */
 export function silence(of: Case): Weighed[] {
   if (!of.tries.silent) return [];
-  const { device, port, gateway, tries, neighbours, counters } = of;
+  const { device, port, gateway, tries, neighbours } = of;
   const causes: Weighed[] = [];
   const isAlways = tries.answered === 0;
   const add = (weight: number, cause: string, sentence: string, evidence: string, at: Cause['at'] = atPort(of)) =>
@@ -16,13 +41,16 @@ export function silence(of: Case): Weighed[] {
     const evidence = `${device.name} and ${duplicate} both have unit ID ${(port as SerialPort).unitId} on this line.`;
     add(94, 'unit-twice', `${duplicate} answers to the same unit ID as ${device.name}, so both speak at once.`, evidence);
   }
-  if (counters.triesSinceLate !== null && counters.triesSinceLate < STREAK)
+  const late = lateOf(of);
+  if (late)
     add(
       92,
       'late',
-      `${device.name} answers, but later than it is waited for: ${device.timeoutMs} ms.`,
-      `${counters.late} answers came when nobody waited for them any more.`,
-      { entity: 'device', id: device.id },
+      late.waits === device
+        ? `${device.name} answers, but later than it is waited for: ${device.timeoutMs} ms.`
+        : `${device.name} answers, but later than ${late.waits.name} waits for it: ${late.waits.timeoutMs} ms.`,
+      late.evidence,
+      { entity: 'device', id: late.waits.id },
     );
   const silentNeighbours = neighbours.filter((row) => row.tries.answered === 0);
   if (port?.kind === 'serial' && isAlways && neighbours.length > 1 && silentNeighbours.length === neighbours.length)

@@ -1,8 +1,12 @@
 import { effect, inject, Injectable, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { EMPTY, exhaustMap, interval, switchMap } from 'rxjs';
 import type { Point } from '@plain-envoy/core/model';
 import { type Answer, Api } from './api';
 import { Live } from './live';
 import type { Fault, StandInState } from '@plain-envoy/core/feed';
+
+const HEARD_EACH_MS = 3000;
 
 /** The stand-ins and what a person does to them: hold a value, release it, cut a device off and put it back, make faults. */
 @Injectable({ providedIn: 'root' })
@@ -16,6 +20,14 @@ export class StandIns {
     effect(() => {
       if (live.connected()) void this.load();
     });
+    // What they hear on their lines changes while the bench runs.
+    toObservable(live.running)
+      .pipe(
+        switchMap((running) => (running ? interval(HEARD_EACH_MS) : EMPTY)),
+        exhaustMap(() => this.load()),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
   }
 
   async load(): Promise<void> {

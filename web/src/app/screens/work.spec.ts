@@ -129,6 +129,7 @@ describe('StandInCard', () => {
     kind: 'exhaust-damper',
     cut: false,
     hasRegisters: true,
+    late: null,
     held: [],
     faults: [],
     ...fields,

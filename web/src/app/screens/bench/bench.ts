@@ -72,7 +72,12 @@ export class BenchScreen {
   protected readonly arming = signal(false);
   protected readonly diagnoses = computed(() => {
     if (!this.live.running()) return [];
-    const seen = { device: (id: string) => this.live.device(id), request: (id: string) => this.live.request(id) };
+    const late = new Map(this.live.onRealPlant() ? [] : this.standIns.all().map((row) => [row.deviceId, row.late]));
+    const seen = {
+      device: (id: string) => this.live.device(id),
+      request: (id: string) => this.live.request(id),
+      onLine: (id: string) => late.get(id) ?? null,
+    };
     return diagnose(this.project.document()!, this.plan.plan(), this.plan.findings(), seen);
   });
   protected readonly routes = computed(() => this.project.document()!.routes);

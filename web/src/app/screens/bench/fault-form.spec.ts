@@ -7,7 +7,7 @@ describe('FaultForm', () => {
   let on: Stage;
   let asked: unknown[];
   const standIn = (faults: StandInState['faults'] = []): StandInState => ({
-    ...{ deviceId: 'fan', name: 'Fan drive north', kind: 'fan-drive', cut: false, hasRegisters: true, held: [], faults },
+    ...{ deviceId: 'fan', name: 'Fan drive north', kind: 'fan-drive', cut: false, hasRegisters: true, late: null, held: [], faults },
   });
   beforeEach(async () => {
     asked = [];
