@@ -95,7 +95,7 @@ describe('a serial port', () => {
       for (const end = Date.now() + 10_000; !counted.some(row); await new Promise((done) => setTimeout(done, 20)))
         if (Date.now() > end) throw new Error(`It did not come: ${what}. ${counted.at(-1)?.lastError}`);
     };
-    const bound = { ...endpoint!, bound: { path: pair.a, settings, framing: 'rtu' as const } };
+    const bound = { ...endpoint!, bound: { path: pair.a, settings, framing: 'rtu' as const, cutsEcho: false } };
     host.start({ endpoints: [bound], requests: [read], routes: [] }, 'real', 1);
     await seen('an answer over the serial port', ({ answered, exceptions }) => answered + (exceptions[2] ?? 0) > 0);
     host.stop();

@@ -13,7 +13,7 @@ function serialLine(
   fields: Pick<SerialLine, 'name' | 'standard' | 'framing' | 'baud' | 'dataBits' | 'parity' | 'lengthM'> & Partial<SerialLine>,
 ) {
   const cable = { ...blankCable(fields.standard), ...fields.cable };
-  return { ...id(), note: '', kind: 'serial', stopBits: 1, boundTo: null, ...fields, cable } satisfies SerialLine;
+  return { ...id(), note: '', kind: 'serial', stopBits: 1, boundTo: null, localEcho: 'none', ...fields, cable } satisfies SerialLine;
 }
 
 const kilnBus = serialLine({

@@ -10,6 +10,8 @@ export type Failure =
   | { code: 'no-frame'; bytes: number }
   /** It began and did not end: so many bytes, of so many that its header announced; null where that did not come. */
   | { code: 'half-answer'; bytes: number; of: number | null }
+  /** What was sent came back, and nothing else can be told from it. */
+  | { code: 'own-echo' }
   | { code: 'not-modbus-tcp' }
   | { code: 'wrong-unit'; asked: number; got: number }
   | { code: 'wrong-transaction'; asked: number; got: number }

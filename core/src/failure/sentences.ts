@@ -20,6 +20,10 @@ const told: Definitions = {
     group: 'damaged',
     sentence: ({ bytes, of }) => `The answer stopped in the middle, after ${bytes}${of === null ? '' : ` of ${of}`} bytes.`,
   },
+  'own-echo': {
+    group: 'damaged',
+    sentence: () => 'This adapter hears itself: what was sent came back. Set Local echo of the line to “cut away” in Lines.',
+  },
   'not-modbus-tcp': {
     group: 'damaged',
     sentence: () => 'The answer is no Modbus TCP: its header announces an impossible length or another protocol.',

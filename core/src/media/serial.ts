@@ -12,6 +12,9 @@ const ForwardedUnit = z
   .min(1, 'Unit IDs on a serial line start at 1.')
   .max(MAX_UNIT, 'Unit IDs on a serial line end at 247.');
 
+/** What is done with what a serial port of this machine hears of itself: nothing, as it hears nothing, or it is cut away. */
+export const localEchoes = ['none', 'cut away'] as const;
+
 const SerialLine = z.strictObject({
   ...ofLine,
   ...SerialSettings.shape,
@@ -21,6 +24,7 @@ const SerialLine = z.strictObject({
   lengthM: Metres,
   cable: Cable,
   boundTo: z.string().min(1).max(200).nullable().describe('The serial port of this machine that leads to it; null for none'),
+  localEcho: z.enum(localEchoes).default('none').describe('Whether that port hears what it sends itself, and what is done with it'),
 });
 export type SerialLine = z.infer<typeof SerialLine>;
 
@@ -95,6 +99,7 @@ export const serial = defineMedium<typeof SerialLine, typeof SerialPort>({
     lengthM: 100,
     cable: blankCable('rs485-two-wire'),
     boundTo: null,
+    localEcho: 'none',
   }),
   blankPort: (line, here, ids, asks) => ({
     ...ids,

@@ -18,7 +18,7 @@ export type Endpoint = {
   /** Requests that may be open at a time: one where a serial line is behind it. */
   concurrent: number;
   /** The serial port of this machine that leads to the line behind it, for the real plant; null where none is bound. */
-  bound: { path: string; framing: ModbusFraming; settings: SerialSettings } | null;
+  bound: { path: string; framing: ModbusFraming; settings: SerialSettings; cutsEcho: boolean } | null;
 } & (OverEthernet | OnLine);
 
 export interface OverEthernet {

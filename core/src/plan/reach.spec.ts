@@ -109,11 +109,12 @@ describe('a device that can be asked', () => {
     const settings = { baud: 4800, dataBits: 8, parity: 'none', stopBits: 2 } as const;
     expect(dialOnLine(line, settings, 'stand-ins')).toEqual({ kind: 'adapter', framing: 'rtu', lineId: bus.id, settings });
     expect(dialOnLine(line, settings, 'real')).toEqual({ kind: 'nowhere', why: 'Bus is not bound to a serial port of this machine.' });
-    expect(dialOnLine({ ...line, boundTo: '/dev/ttyS1' }, settings, 'real')).toEqual({
+    expect(dialOnLine({ ...line, boundTo: '/dev/ttyS1', localEcho: 'cut away' }, settings, 'real')).toEqual({
       kind: 'serial',
       framing: 'rtu',
       path: '/dev/ttyS1',
       settings,
+      cutsEcho: true,
     });
     const onLine = wayToLine({ devices: [], ports: [] }, line).endpoint;
     expect(dialOf(onLine, 'real', 1502)).toEqual({
@@ -180,6 +181,7 @@ describe('who asks on a line', () => {
     expect([first?.id, first?.boundTo]).toEqual([bus.id, '/dev/ttyUSB0']);
     expect(wayToLine(document, bound as ModbusLine).endpoint.bound).toEqual({
       path: '/dev/ttyUSB0',
+      cutsEcho: false,
       framing: 'rtu',
       settings: { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 },
     });

@@ -32,7 +32,13 @@ describe('The way to a device', () => {
     const reached = way('Air-on transmitter', bound);
     const { baud, dataBits, parity, stopBits } = kilnBus;
     const settings = { baud, dataBits, parity, stopBits };
-    expect(dialOf(reached.endpoint, 'real', 1502)).toEqual({ kind: 'serial', framing: 'rtu', path: '/dev/ttyUSB0', settings });
+    expect(dialOf(reached.endpoint, 'real', 1502)).toEqual({
+      kind: 'serial',
+      framing: 'rtu',
+      path: '/dev/ttyUSB0',
+      settings,
+      cutsEcho: false,
+    });
     expect(frontOn(reached, 'real')).toBeNull();
     expect(dialOf(reached.endpoint, 'stand-ins', 1502).kind).toBe('socket');
     expect(frontOn(reached, 'stand-ins')?.device.name).toBe('Kiln gateway');

@@ -29,7 +29,8 @@ export type Dial =
   | { kind: 'socket'; framing: EthernetPort['framing']; host: string; port: number }
   /** An adapter of this machine to a simulated line. */
   | { kind: 'adapter'; framing: ModbusLine['framing']; lineId: string; settings: SerialSettings }
-  | { kind: 'serial'; framing: ModbusLine['framing']; path: string; settings: SerialSettings }
+  /** `cutsEcho` where the port hears what it sends itself. */
+  | { kind: 'serial'; framing: ModbusLine['framing']; path: string; settings: SerialSettings; cutsEcho: boolean }
   /** Nowhere: `why` goes on after a name and a colon. */
   | { kind: 'nowhere'; why: string };
 
@@ -83,10 +84,10 @@ export function dialOf(endpoint: Endpoint, on: Target, standInsPort: number): Di
 
 /** Where a serial line is asked on itself, with these settings, whether or not a gateway asks there too. */
 export function dialOnLine(line: ModbusLine, settings: SerialSettings, on: Target): Dial {
-  const { id: lineId, name, framing, boundTo } = line;
+  const { id: lineId, name, framing, boundTo, localEcho } = line;
   if (on === 'stand-ins') return { kind: 'adapter', framing, lineId, settings };
   return boundTo
-    ? { kind: 'serial', framing, path: boundTo, settings }
+    ? { kind: 'serial', framing, path: boundTo, settings, cutsEcho: localEcho === 'cut away' }
     : { kind: 'nowhere', why: `${name} is not bound to a serial port of this machine.` };
 }
 
@@ -152,8 +153,8 @@ export function boundLines({ lines }: Pick<ProjectDocument, 'lines'>): (ModbusLi
 }
 
 function boundOf(line: ModbusLine): Endpoint['bound'] {
-  const { boundTo, framing } = line;
-  return boundTo === null ? null : { path: boundTo, framing, settings: settingsOf(line) };
+  const { boundTo, framing, localEcho } = line;
+  return boundTo === null ? null : { path: boundTo, framing, settings: settingsOf(line), cutsEcho: localEcho === 'cut away' };
 }
 
 function onEthernet(name: string, port: EthernetPort, concurrent: number, bound: Endpoint['bound']): Endpoint {

@@ -1,6 +1,7 @@
 import { failureError } from '@plain-envoy/core/failure';
-import { framingOf, type ModbusFraming, type SerialCodec } from '@plain-envoy/core/frame';
+import { couldAnswer, framingOf, type ModbusFraming, type SerialCodec } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
+import { type EchoRule, EchoSieve } from './echo.js';
 import { FrameFinder } from './frame-finder.js';
 import { until } from './pace.js';
 import { SerialClient } from './serial-client.js';
@@ -8,15 +9,22 @@ import { SerialClient } from './serial-client.js';
 /** A question that has not left after so long never will: at 300 baud the longest takes 9.4 s. The port may have been unplugged. */
 const LEAVES_WITHIN_MS = 10_000;
 
+/** A read of one holding register: its answer can never look like it. */
+const FIRST_READ = Uint8Array.of(3, 0, 0, 0, 1);
+
 /**
  * RTU or ASCII over a channel: a real serial port, or a socket (RTU over TCP). It opens when first asked, and again at the next
  * question after a loss. On a serial port `silenceMs` are kept before each question (V1.02, 2.5.1.1); what stands at the far end of
- * a socket keeps them itself.
+ * a socket keeps them itself. An adapter may hear what it sends itself; that is cut away or told.
  */
 export class ChannelTransport extends SerialClient {
   protected readonly codec: SerialCodec;
   private channel: Channel | null = null;
   private readonly found: FrameFinder;
+  private readonly sieve = new EchoSieve();
+  /** Whether what is sent comes back; null until a question was asked whose answer cannot look like it. */
+  private hearsItself: boolean | null = null;
+  private asked: Uint8Array = new Uint8Array();
   /** When the last byte came or left. */
   private lastAt = -Infinity;
 
@@ -24,6 +32,7 @@ export class ChannelTransport extends SerialClient {
     private readonly open: () => Promise<Channel>,
     framing: ModbusFraming,
     private readonly silenceMs = 0,
+    private readonly echo: EchoRule = null,
   ) {
     super();
     this.codec = framingOf(framing);
@@ -49,6 +58,8 @@ export class ChannelTransport extends SerialClient {
 
   protected send(frame: Uint8Array): Promise<void> {
     const channel = this.channel!;
+    this.asked = frame;
+    if (this.echo) this.sieve.expect(frame);
     return new Promise((left, never) => {
       const timer = setTimeout(() => {
         channel.close();
@@ -64,7 +75,16 @@ export class ChannelTransport extends SerialClient {
   }
 
   protected begun(): Uint8Array | null {
-    return this.found.begun();
+    const held = this.sieve.release();
+    if (held.length > 0) this.found.push(held);
+    const begun = this.found.begun();
+    if (!begun && !isItsOwnAnswer(this.asked, this.codec)) this.hearsItself ??= false;
+    return begun;
+  }
+
+  /** A write whose confirmation is the question again proves nothing until it is known that what is sent does not come back. */
+  protected override firstFor(pdu: Uint8Array): Uint8Array | null {
+    return this.echo === 'told' && this.hearsItself === null && couldAnswer(pdu, pdu) ? FIRST_READ : null;
   }
 
   private async connected(): Promise<void> {
@@ -78,7 +98,7 @@ export class ChannelTransport extends SerialClient {
     channel.listen(
       (bytes) => {
         this.lastAt = performance.now();
-        this.found.push(bytes);
+        this.sift(bytes);
       },
       (failure) => {
         if (this.channel !== channel) return;
@@ -88,4 +108,22 @@ export class ChannelTransport extends SerialClient {
       },
     );
   }
+
+  private sift(bytes: Uint8Array): void {
+    const { rest, isEcho } = this.sieve.push(bytes);
+    const isAnswer = isItsOwnAnswer(this.asked, this.codec);
+    if (!isEcho && rest.length > 0 && !isAnswer) this.hearsItself ??= false;
+    if (isEcho && this.echo === 'told') {
+      if (!isAnswer) this.hearsItself = true;
+      if (this.hearsItself) return this.damaged(this.asked, { code: 'own-echo' });
+      this.found.push(this.asked);
+    }
+    if (rest.length > 0) this.found.push(rest);
+  }
+}
+
+/** Whether a sound answer to this question is the question again, byte by byte. */
+function isItsOwnAnswer(frame: Uint8Array, codec: SerialCodec): boolean {
+  const { pdu } = codec.inside(frame);
+  return pdu.length > 0 && couldAnswer(pdu, pdu);
 }

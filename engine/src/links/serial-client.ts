@@ -46,9 +46,16 @@ export abstract class SerialClient implements ClientTransport {
         const wished = wish?.() ?? 'now';
         if (wished === 'gone') return failed({ code: 'closed' });
         if (wished === 'later' && priority === USUAL) return null;
+        const first = this.firstFor(pdu);
+        if (first) await this.probe(unit, first, timeoutMs);
         return (await this.clear(unit, pdu, timeoutMs, frames)) ?? this.ask(unit, pdu, timeoutMs, frames);
       }, priority);
     return (await inTurn(USUAL)) ?? (await inTurn(AFTER_OTHERS))!;
+  }
+
+  /** What has to be asked before this, so that its answer can be trusted; null for nothing. */
+  protected firstFor(_pdu: Uint8Array): Uint8Array | null {
+    return null;
   }
 
   close(): void {
@@ -100,18 +107,22 @@ export abstract class SerialClient implements ClientTransport {
         await this.silentUntil(doubt.untilMs);
         continue;
       }
-      const own: Frames = { sent: null, got: null };
-      const from = performance.now();
-      const answer = probes < MAX_PROBES ? await this.ask(unit, doubt.pdu, timeoutMs, own) : failed({ code: 'in-doubt' });
+      if (probes === MAX_PROBES) return failed({ code: 'in-doubt' });
       probes += 1;
-      if (answer.kind === 'answer') {
-        this.onProbe?.(own, performance.now() - from);
-        continue;
-      }
+      const { answer, own } = await this.probe(unit, doubt.pdu, timeoutMs);
+      if (answer.kind === 'answer') continue;
       if (frames) Object.assign(frames, own);
       return answer.failure.code === 'no-answer' ? failed({ code: 'in-doubt' }) : answer;
     }
     return null;
+  }
+
+  private async probe(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<{ answer: Exchange; own: Frames }> {
+    const own: Frames = { sent: null, got: null };
+    const from = performance.now();
+    const answer = await this.ask(unit, pdu, timeoutMs, own);
+    if (answer.kind === 'answer') this.onProbe?.(own, performance.now() - from);
+    return { answer, own };
   }
 
   /** Until then, or until a late answer has come. */

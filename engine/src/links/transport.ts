@@ -33,7 +33,7 @@ export interface ClientTransport {
   exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames, wish?: () => Wish): Promise<Exchange>;
   /** Hears frames that nobody waits for: answers that come too late, so many ms after their question where that is known. */
   onStray?: ((frame: Uint8Array, afterMs: number | null) => void) | undefined;
-  /** Hears of a question that was asked only to tell a late answer from a new one, and was answered. */
+  /** Hears of a question that was asked only so that the answer to another can be trusted, and was answered. */
   onProbe?: ((frames: Frames, ms: number) => void) | undefined;
   close(): void;
 }

@@ -34,7 +34,7 @@ export function strayRecord(frame: Uint8Array, ms: number | null, { id: endpoint
   return { ...common, got: frame, end: 'late', failure: { code: 'late' } };
 }
 
-/** A question that was asked only to tell a late answer from a new one, and its answer. */
+/** A question that was asked only so that the answer to another can be trusted, and its answer. */
 export function probeRecord({ sent, got }: Frames, ms: number, { id: endpointId, framing }: Endpoint): Omit<TraceRecord, 'number'> {
   const { unit, functionCode } = headOf(sent!, framing);
   const atMs = performance.timeOrigin + performance.now() - ms;

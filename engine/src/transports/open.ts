@@ -17,8 +17,13 @@ const openers: Openers = {
   socket: ({ framing, host, port }) => socketTransports[framing].client(host, port),
   adapter: ({ framing, lineId, settings }, own) =>
     new ChannelTransport(async () => openSocket('127.0.0.1', await own.adapter(lineId, settings)), framing),
-  serial: ({ framing, path, settings }, own) =>
-    new ChannelTransport(() => own.serial(path, settings), framing, framingOf(framing).hasSilence ? silenceMs(settings) : 0),
+  serial: ({ framing, path, settings, cutsEcho }, own) =>
+    new ChannelTransport(
+      () => own.serial(path, settings),
+      framing,
+      framingOf(framing).hasSilence ? silenceMs(settings) : 0,
+      cutsEcho ? 'cut away' : 'told',
+    ),
   nowhere: ({ why }) => ({ exchange: () => Promise.resolve(failed({ code: 'nowhere', why })), close: () => undefined }),
 };
 

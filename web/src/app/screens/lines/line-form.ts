@@ -10,7 +10,7 @@ import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
-import { Line, type Line as LineRow } from '@plain-envoy/core/media';
+import { Line, type Line as LineRow, localEchoes, type SerialLine } from '@plain-envoy/core/media';
 
 const shown: Record<LineRow['kind'], string[]> = {
   ethernet: ['name', 'network', 'note'],
@@ -77,7 +77,15 @@ const labels = {
             }
           </datalist>
         </label>
-        <p class="quiet">{{ machineText() }}</p>
+        <label class="field"
+          >Local echo
+          <select #echo name="localEcho" [value]="localEcho()" (change)="localEcho.set(echoOf(echo.value))">
+            @for (name of localEchoes; track name) {
+              <option [value]="name" [selected]="name === localEcho()">{{ name }}</option>
+            }
+          </select>
+        </label>
+        <p class="quiet">{{ machineText() }} An adapter that hears what it sends itself needs “cut away”.</p>
       }
       @if (problems.rest(allFields()); as text) {
         <p class="problem" role="alert">{{ text }}</p>
@@ -127,6 +135,8 @@ export class LineForm {
   protected readonly cable = linkedSignal<TypedForm>(() => typedOf(this.cableSchema, { ...this.serial()?.cable }));
   protected readonly colours = linkedSignal<Record<string, string>>(() => this.serial()?.cable.colours ?? {});
   protected readonly boundTo = linkedSignal(() => this.serial()?.boundTo ?? '');
+  protected readonly localEchoes = localEchoes;
+  protected readonly localEcho = linkedSignal<SerialLine['localEcho']>(() => this.serial()?.localEcho ?? 'none');
   protected readonly told = computed(() => this.problems.orFound(this.plan.findings(), this.line().id));
   protected readonly machineText = computed(() => {
     const count = this.machine().length;
@@ -146,6 +156,10 @@ export class LineForm {
     });
   }
 
+  protected echoOf(name: string): SerialLine['localEcho'] {
+    return localEchoes.find((known) => known === name) ?? 'none';
+  }
+
   protected typeColour(signal: string, text: string): void {
     this.colours.update((colours) => ({ ...colours, [signal]: text }));
   }
@@ -155,7 +169,9 @@ export class LineForm {
     const value = { ...before, ...valueOf(this.schema(), this.typed()) };
     const colours = Object.fromEntries(Object.entries(this.colours()).filter(([, text]) => text.trim()));
     const cable = { ...this.serial()?.cable, repeatersAtM: [], ...valueOf(this.cableSchema, this.cable()), colours };
-    const after = this.checked(this.serial() ? { ...value, cable, boundTo: this.boundTo().trim() || null } : value);
+    const after = this.checked(
+      this.serial() ? { ...value, cable, boundTo: this.boundTo().trim() || null, localEcho: this.localEcho() } : value,
+    );
     if (!after) return;
     const answer = await this.project.commit(`Set ${after.name}`, [{ entity: 'line', id: before.id, before, after }]);
     if (answer.ok) this.editor.say(`Saved: ${after.name}`);
