@@ -1,5 +1,5 @@
 import { ascii } from './ascii.js';
-import { framingOf } from './framings.js';
+import { detectFramings, framingOf } from './framings.js';
 import { functions, readFunction, writeFunction } from './functions.js';
 import { identificationAnswer, identificationRequest, readIdentity, serverIdAnswer, serverIdRequest } from './identify.js';
 import { type PduRequest, readAnswer, requestPdu } from './pdu.js';
@@ -187,10 +187,10 @@ describe('an RTU frame in a stream of bytes', () => {
     expect(rtu.inside(bytesOf('11 03'))).toEqual({ unit: 17, pdu: bytesOf('') });
     expect(rtu.inside(bytesOf(''))).toEqual({ unit: 0, pdu: bytesOf('') });
     expect(rtu.frameBytes(5)).toBe(8);
-    expect(rtu.looksLike(bytesOf('11 03 00 6B 00 03 76 87'))).toBeTrue();
-    expect(rtu.looksLike(bytesOf('11 03 00 6B 00 03 77 87'))).toBeFalse();
-    expect(rtu.looksLike(bytesOf('11 03 00 6B 00 03 76 88'))).toBeFalse();
-    expect(rtu.looksLike(bytesOf('FF FF'))).toBeFalse();
+    const how = (hex: string) => rtu.likeness(bytesOf(hex))?.how ?? null;
+    expect(how('11 03 00 6B 00 03 76 87')).toBe('sure');
+    expect([how('11 03 00 6B 00 03 77 87'), how('11 03 00 6B 00 03 76 88'), how('11 83 02 00 00')]).toEqual(['likely', 'likely', 'likely']);
+    expect([how('11 03 00 6B 00 03 76'), how('11 63 00 6B 00 03 76 87'), how('FF FF')]).toEqual(['possible', null, null]);
   });
 
   it('is taken whole and right only', () => {
@@ -242,10 +242,22 @@ describe('the framings', () => {
     expect((['tcp', 'rtu', 'ascii'] as const).map((name) => framingOf(name).label)).toEqual(['TCP', 'RTU', 'ASCII']);
     expect(framingOf('tcp').inside(bytesOf('00 01 00 00 00 03 11 07 08'))).toEqual({ unit: 17, pdu: bytesOf('07 08') });
     expect(framingOf('tcp').inside(bytesOf('00'))).toEqual({ unit: 0, pdu: bytesOf('') });
-    const like = (hex: string) => framingOf('tcp').looksLike(bytesOf(hex));
-    expect(['00 01 00 00 00 02', '00 01 00 00 00 FE'].map(like)).toEqual([true, true]);
+    const like = (hex: string) => framingOf('tcp').likeness(bytesOf(hex))?.how ?? null;
+    expect(['00 01 00 00 00 02', '00 01 00 00 00 FE', '00 01 00 00 00 03 11 07 08'].map(like)).toEqual(['possible', 'possible', 'sure']);
     expect(['00 01 00 00 00 01', '00 01 00 00 00 FF', '00 01 01 00 00 02', '00 01 00 01 00 02', '00 01 00 00 02'].map(like)).toEqual(
-      Array(5).fill(false),
+      Array(5).fill(null),
     );
+  });
+
+  it('are found, all that could be, the likeliest first', () => {
+    const found = (hex: string) => detectFramings(bytesOf(hex)).map(({ framing, how }) => `${framing} ${how}`);
+    expect(found('01 03 00 00 00 0A C5 CC')).withContext('a damaged frame of unit 1').toEqual(['rtu likely', 'tcp possible']);
+    expect(found('01 03 00 00 00 0A C5 CD')).toEqual(['rtu sure', 'tcp possible']);
+    expect(found('00 01 00 00 00 06 11 03 00 6B 00 03')).toEqual(['tcp sure', 'rtu possible']);
+    expect(found('FF')).toEqual([]);
+    const text = (typed: string) => detectFramings(Uint8Array.from(typed, (character) => character.charCodeAt(0)))[0];
+    expect(text('noise:0103\r\n')).toEqual({ framing: 'ascii', how: 'likely', why: 'they are text with a colon in it' });
+    expect(text(':010300000001FB\r\n')?.how).toBe('sure');
+    expect(text(':010300000001FC\r\n')?.how).toBe('likely');
   });
 });

@@ -13,7 +13,11 @@ const MAX_ASCII_CHARACTERS = 513;
 export const ascii: SerialFramingDefinition<'ascii'> = {
   name: 'ascii',
   label: 'ASCII',
-  looksLike: (bytes) => bytes[0] === COLON,
+  likeness(bytes) {
+    if (readAsciiFrame(bytes)) return { how: 'sure', why: 'they are a colon and hex digits whose checksum is right' };
+    if (bytes[0] === COLON) return { how: 'likely', why: 'they begin with a colon' };
+    return bytes.includes(COLON) && bytes.every(isText) ? { how: 'likely', why: 'they are text with a colon in it' } : null;
+  },
   inside(frame) {
     const digits = String.fromCharCode(...frame).replace(/[^0-9A-Fa-f]/g, '');
     const bytes = Uint8Array.from(digits.match(/../g) ?? [], (pair) => parseInt(pair, 16));
@@ -38,6 +42,10 @@ export const ascii: SerialFramingDefinition<'ascii'> = {
     { dataBits: 8, parity: 'none', stopBits: 1 },
   ],
 };
+
+function isText(byte: number): boolean {
+  return (byte >= 0x20 && byte < 0x7f) || byte === CR || byte === LF;
+}
 
 /** What comes before the colon is none of the frame, and a colon in the middle of one begins anew (V1.02, 2.5.2.1). */
 function noiseBefore(bytes: Uint8Array): number {

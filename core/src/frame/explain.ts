@@ -1,5 +1,5 @@
 import { explainPdu, type Direction, type FrameField } from './explain-pdu.js';
-import { detectFraming, type Framing, framingOf } from './framings.js';
+import { detectFramings, type Framing, framingOf } from './framings.js';
 
 export { type FrameField } from './explain-pdu.js';
 
@@ -14,7 +14,7 @@ export interface ExplainedFrame {
 
 /** Says of every byte what it means, and of the whole frame what it asks or answers. Damaged frames are explained as far as they go. */
 export function explainFrame(bytes: Uint8Array, framing: Framing | 'auto', direction?: Direction): ExplainedFrame {
-  const chosen = framing === 'auto' ? detectFraming(bytes) : framing;
+  const chosen = framing === 'auto' ? (detectFramings(bytes)[0]?.framing ?? 'rtu') : framing;
   const { open, charactersPerByte, hasBroadcast } = framingOf(chosen);
   const envelope = open(bytes);
   const inside = explainPdu(envelope.pdu, envelope.pduAt, direction, charactersPerByte);

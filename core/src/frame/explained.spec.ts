@@ -478,7 +478,11 @@ describe('the explanation', () => {
       '1-1 02 exception: exception 2, illegal data address: the device has no register at this address, or the request runs past its last one',
       'refuses function 3: exception 2, illegal data address: the device has no register at this address, or the request runs past its last one.',
     ]);
-    expect(told('83')).toEqual(['0-0 83 function: function 3, refused', '! The exception code is missing.', 'refuses function 3.']);
+    expect(told('83')).toEqual([
+      '0-0 83 function: function 3, refused',
+      '! The exception has no code: what was refused is said, but not why.',
+      'refuses function 3.',
+    ]);
     expect(told('90 0C')).toEqual([
       '0-0 90 function: function 16, refused',
       '1-1 0C exception: exception 12, which the standard does not name',

@@ -17,13 +17,19 @@ export interface Envelope {
   problems: string[];
 }
 
+/** How sure it is that bytes are a frame of some framing, and what speaks for it, as the end of a sentence. */
+export interface Likeness {
+  how: 'sure' | 'likely' | 'possible';
+  why: string;
+}
+
 /** Everything that is said about one framing: how a PDU goes on its way, and how it is found in bytes again. */
 export interface FramingDefinition<Name extends string = string> {
   name: Name;
   /** What the trade calls it. */
   label: string;
-  /** Whether these bytes look like a frame of it. */
-  looksLike(bytes: Uint8Array): boolean;
+  /** How much these bytes look like a frame of it; null where they do not. */
+  likeness(bytes: Uint8Array): Likeness | null;
   /** The unit and PDU of bytes that are taken for a frame, checked or not; of less than a frame, as far as it goes. */
   inside(frame: Uint8Array): Addressed;
   /** A frame with every byte in one field, damaged ones as far as they go. */
@@ -62,8 +68,16 @@ export interface SerialCodec {
   inside(frame: Uint8Array): Addressed;
 }
 
+/** Unit IDs above this are kept by the standard for later (V1.02, 2.2). */
+const LAST_UNIT = 247;
+
+function meaningOf(unit: number): string {
+  if (unit === 0) return 'broadcast: every unit, and none answers';
+  return unit > LAST_UNIT ? `unit ${unit}, which no device on a serial line has: ${LAST_UNIT + 1} to 255 are reserved` : `unit ${unit}`;
+}
+
 export function unitField(unit: number, from: number, to: number, hex: string): FrameField {
-  return { name: 'unit', from, to, hex, meaning: unit === 0 ? 'broadcast: every unit, and none answers' : `unit ${unit}` };
+  return { name: 'unit', from, to, hex, meaning: meaningOf(unit) };
 }
 
 export function leftover(bytes: Uint8Array, from: number, to: number): FrameField {

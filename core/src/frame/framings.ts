@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { namesOf } from '../common/index.js';
 import { ascii } from './ascii.js';
-import type { FramingDefinition, SerialFramingDefinition } from './framing.js';
+import type { FramingDefinition, Likeness, SerialFramingDefinition } from './framing.js';
 import { rtu } from './rtu.js';
 import { tcp } from './tcp.js';
 
@@ -28,7 +28,14 @@ export function framingOf(framing: Framing): FramingDefinition {
   return byName.get(framing)!;
 }
 
-/** The framing that these bytes look most like. */
-export function detectFraming(bytes: Uint8Array): Framing {
-  return bySureness.find(({ looksLike }) => looksLike(bytes))?.name ?? 'rtu';
+/** How sure it is, the surest first. */
+export const sureness = ['sure', 'likely', 'possible'] as const;
+
+/** The framings that these bytes could be of, the likeliest first; of equally likely ones the surest to recognise. Empty for none. */
+export function detectFramings(bytes: Uint8Array): ({ framing: Framing } & Likeness)[] {
+  const all = bySureness.flatMap(({ name, likeness }) => {
+    const like = likeness(bytes);
+    return like ? [{ framing: name, ...like }] : [];
+  });
+  return all.sort((a, b) => sureness.indexOf(a.how) - sureness.indexOf(b.how));
 }

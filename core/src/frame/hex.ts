@@ -15,7 +15,7 @@ export function fromHex(text: string): Outcome<Uint8Array> {
   const wrong = digits.match(/[^0-9a-f]/i);
   if (wrong) return bad(`“${wrong[0]}” is no hex digit.`, 'hex');
   if (digits.length === 0) return bad('There is no byte here.', 'hex');
-  if (digits.length % 2 === 1) return bad('The number of hex digits is odd, so half a byte is missing.', 'hex');
+  if (digits.length % 2 === 1) return bad(`The number of hex digits is odd: the last, ${digits.at(-1)}, is half a byte.`, 'hex');
   return good(Uint8Array.from(digits.match(/../g) ?? [], (pair) => parseInt(pair, 16)));
 }
 

@@ -21,7 +21,16 @@ export {
 } from './exceptions.js';
 export { packBits, packWords, readAnswer, requestPdu, unpackBits, unpackWords, type PduAnswer, type PduRequest } from './pdu.js';
 export { type Addressed, type SerialCodec } from './framing.js';
-export { Framing, framingOf, type ModbusFraming, modbusFramings, type SocketFraming, socketFramings } from './framings.js';
+export {
+  detectFramings,
+  Framing,
+  framingOf,
+  sureness,
+  type ModbusFraming,
+  modbusFramings,
+  type SocketFraming,
+  socketFramings,
+} from './framings.js';
 export { couldAnswer, DIAGNOSTICS, echoRequest, haveLikeAnswers } from './likeness.js';
 export { MBAP_BYTES, tcpFrame, fillTcpFrame } from './tcp.js';
 export { readRtuFrame, rtuFrame } from './rtu.js';

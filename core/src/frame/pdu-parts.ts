@@ -28,6 +28,8 @@ interface Parts {
   sentence: string;
 }
 
+const EMPTY = 'The byte count is 0: an answer to a read carries at least one register or bit.';
+
 /** Without a direction the one that its length fits is taken; a request where both fit. */
 export function explainParts(pdu: Uint8Array, code: number, direction: Direction | undefined): Parts {
   if (code & 0x80) return explainException(pdu, code);
@@ -44,7 +46,8 @@ export function explainParts(pdu: Uint8Array, code: number, direction: Direction
   const explained = answer ? explainResponse(pdu, known) : explainRequest(pdu, known);
   const needed = answer ? leastAnswered(known) : leastAsked(known);
   if (pdu.length >= needed) return explained;
-  const problem = `The frame ends too early: function ${code} needs ${needed} bytes here, ${there(pdu.length)}.`;
+  const isEmpty = answer && pdu[1] === 0;
+  const problem = isEmpty ? EMPTY : `The frame ends too early: function ${code} needs ${needed} bytes here, ${there(pdu.length)}.`;
   const sentence = `${answer ? 'answers' : 'is spoken to with'} function ${code}, ${known.name}.`;
   return { parts: explained.parts, problems: [problem], sentence };
 }
@@ -71,7 +74,12 @@ function fits(pdu: Uint8Array, known: ModbusFunction, direction: Direction): boo
 function explainException(pdu: Uint8Array, code: number): Parts {
   const asked = code & 0x7f;
   const parts: Part[] = [['function', 0, 1, `function ${asked}, refused`]];
-  if (pdu.length < 2) return { parts, problems: ['The exception code is missing.'], sentence: `refuses function ${asked}.` };
+  if (pdu.length < 2)
+    return {
+      parts,
+      problems: ['The exception has no code: what was refused is said, but not why.'],
+      sentence: `refuses function ${asked}.`,
+    };
   parts.push(['exception', 1, 1, describeException(pdu[1]!)]);
   return { parts, problems: [], sentence: `refuses function ${asked}: ${describeException(pdu[1]!)}.` };
 }
@@ -117,6 +125,7 @@ function explainResponse(pdu: Uint8Array, known: ModbusFunction): Parts {
     const meaning = dataMeaning(pdu, 2, known, Math.max(0, count));
     parts.push(['bytes', 1, 1, dataBytesFollow(bytes)], ['data', 2, Math.max(0, pdu.length - 2), meaning]);
     const problems = bytes === pdu.length - 2 ? [] : [unlikeBytes(bytes, pdu.length - 2)];
+    if (pdu.length > 1 && bytes === 0) problems.push(EMPTY);
     if (!known.bits && bytes % 2) problems.push('An odd number of bytes cannot be whole registers.');
     return { parts, problems, sentence: `answers ${meaning || 'nothing'}.` };
   }

@@ -1,6 +1,6 @@
 import { crc16 } from './checksum.js';
 import type { FrameField } from './explain-pdu.js';
-import { type Addressed, type Envelope, leftover, type SerialFramingDefinition, unitField } from './framing.js';
+import { type Addressed, type Envelope, leftover, type Likeness, type SerialFramingDefinition, unitField } from './framing.js';
 import { functionOf } from './functions.js';
 import { bytesText, toHex } from './hex.js';
 import { DIAGNOSTICS } from './likeness.js';
@@ -12,7 +12,7 @@ const DIAGNOSTICS_BYTES = 8;
 export const rtu: SerialFramingDefinition<'rtu'> = {
   name: 'rtu',
   label: 'RTU',
-  looksLike: (bytes) => bytes.length > 3 && crc16(bytes, 0, bytes.length - 2) === (bytes.at(-2)! | (bytes.at(-1)! << 8)),
+  likeness,
   inside: (frame) => ({ unit: frame[0] ?? 0, pdu: frame.subarray(1, Math.max(1, frame.length - 2)) }),
   open,
   charactersPerByte: 1,
@@ -34,6 +34,15 @@ export const rtu: SerialFramingDefinition<'rtu'> = {
     { dataBits: 8, parity: 'odd', stopBits: 1 },
   ],
 };
+
+function likeness(bytes: Uint8Array): Likeness | null {
+  if (readRtuFrame(bytes)) return { how: 'sure', why: 'their checksum is right' };
+  const known = bytes.length > 3 && functionOf(bytes[1]! & 0x7f);
+  if (!known) return null;
+  if ([requestLength(bytes), responseLength(bytes)].includes(bytes.length))
+    return { how: 'likely', why: `function ${known.code} has frames of ${bytes.length} bytes, though the checksum is wrong` };
+  return { how: 'possible', why: `the second byte is function ${known.code}` };
+}
 
 /** RTU frame: unit, PDU, CRC low byte first (Modbus over serial line V1.02, 2.5.1). */
 export function rtuFrame({ unit, pdu }: Addressed): Uint8Array {

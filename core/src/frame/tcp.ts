@@ -9,9 +9,12 @@ const FEW = 24;
 export const tcp: FramingDefinition<'tcp'> = {
   name: 'tcp',
   label: 'TCP',
-  looksLike(bytes) {
+  likeness(bytes) {
     const length = ((bytes[4] ?? 0) << 8) | (bytes[5] ?? 0);
-    return bytes.length >= 6 && bytes[2] === 0 && bytes[3] === 0 && length >= 2 && length <= 254;
+    if (bytes.length < 6 || bytes[2] !== 0 || bytes[3] !== 0 || length < 2 || length > 254) return null;
+    const follow = bytes.length - 6;
+    if (length === follow) return { how: 'sure', why: 'their header announces just as many bytes as follow' };
+    return { how: 'possible', why: `their header could be one, though ${follow} bytes follow where it announces ${length}` };
   },
   inside: (frame) => ({ unit: frame[6] ?? 0, pdu: frame.subarray(MBAP_BYTES) }),
   open,

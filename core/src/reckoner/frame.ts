@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { explainFrame, Framing, fromHex } from '../frame/index.js';
+import { detectFramings, explainFrame, Framing, framingOf, fromHex, sureness } from '../frame/index.js';
 import { reckoner } from './reckoner.js';
 import { good } from '../outcome/index.js';
 
@@ -21,9 +21,22 @@ export const frame = reckoner({
     framing: z.enum([...Framing.options, 'auto']).default('auto'),
     direction: z.enum(['request', 'response']).optional(),
   }),
-  output: Explained,
+  output: z.object({
+    ...Explained.shape,
+    readings: z
+      .array(z.object({ framing: Framing, how: z.enum(sureness), sentence: z.string() }))
+      .describe('What the bytes could be where the framing was not given, the likeliest first'),
+  }),
   reckon({ hex, framing, direction }) {
     const bytes = fromHex(hex);
-    return bytes.ok ? good(explainFrame(bytes.value, framing, direction)) : bytes;
+    if (!bytes.ok) return bytes;
+    const readings = framing === 'auto' ? detectFramings(bytes.value).map(asReading) : [];
+    return good({ ...explainFrame(bytes.value, framing, direction), readings });
   },
 });
+
+function asReading({ framing, how, why }: ReturnType<typeof detectFramings>[number]) {
+  return { framing, how, sentence: `These bytes ${words[how]} ${framingOf(framing).label}: ${why}.` };
+}
+
+const words = { sure: 'are', likely: 'are probably', possible: 'could be' } as const;

@@ -75,6 +75,20 @@ describe('what could be taken for something else', () => {
     ]);
   });
 
+  it('is told with how sure it is: a damaged frame of unit 1 is no Modbus TCP', () => {
+    const told = (hex: string) =>
+      value('frame', { hex }) as { framing: string; problems: string[]; readings: { how: string; sentence: string }[] };
+    const damaged = told('01 03 00 00 00 0A C5 CC');
+    expect([damaged.framing, damaged.readings.map(({ how }) => how)]).toEqual(['rtu', ['likely', 'possible']]);
+    expect(damaged.readings[1]!.sentence).toBe(
+      'These bytes could be TCP: their header could be one, though 2 bytes follow where it announces 10.',
+    );
+    expect(told('0B 03 00 21 30').problems.join(' ')).toContain('byte count is 0');
+    expect(told('FA 03 00 00 00 01 91 81').problems).toEqual([]);
+    expect(problem('frame', { hex: '0B 03 0' })).toBeNull();
+    expect(problem('frame', { hex: '0B030' })?.message).toContain('half a byte');
+  });
+
   it('is an answer by itself, not a request for more than a request may ask for', () => {
     const frames = (pdu: number[]) => {
       const hex = [...rtuFrame({ unit: 21, pdu: Uint8Array.from(pdu) })].map((byte) => byte.toString(16).padStart(2, '0')).join('');

@@ -46,7 +46,7 @@ export abstract class SerialClient implements ClientTransport {
         const wished = wish?.() ?? 'now';
         if (wished === 'gone') return failed({ code: 'closed' });
         if (wished === 'later' && priority === USUAL) return null;
-        const first = this.firstFor(pdu);
+        const first = this.firstFor?.(pdu);
         if (first) await this.probe(unit, first, timeoutMs);
         return (await this.clear(unit, pdu, timeoutMs, frames)) ?? this.ask(unit, pdu, timeoutMs, frames);
       }, priority);
@@ -54,9 +54,7 @@ export abstract class SerialClient implements ClientTransport {
   }
 
   /** What has to be asked before this, so that its answer can be trusted; null for nothing. */
-  protected firstFor(_pdu: Uint8Array): Uint8Array | null {
-    return null;
-  }
+  protected firstFor?(pdu: Uint8Array): Uint8Array | null;
 
   close(): void {
     this.isClosed = true;
