@@ -295,7 +295,7 @@ describe('the explanation', () => {
     expect(told('04 00', 'response')).toEqual([
       '0-0 04 function: function 4: read input registers',
       '1-1 00 bytes: 0 data bytes follow',
-      '! The frame ends too early: function 4 needs 3 bytes here, 2 are there.',
+      '! The byte count is 0: an answer to a read carries at least one register or bit.',
       'answers function 4, read input registers.',
     ]);
     expect(told('05 00 AC FF 00', 'response')).toEqual([

@@ -46,7 +46,7 @@ export function explainParts(pdu: Uint8Array, code: number, direction: Direction
   const explained = answer ? explainResponse(pdu, known) : explainRequest(pdu, known);
   const needed = answer ? leastAnswered(known) : leastAsked(known);
   if (pdu.length >= needed) return explained;
-  const isEmpty = answer && pdu[1] === 0;
+  const isEmpty = answer && (known.kind === 'read' || known.kind === 'exchange') && pdu[1] === 0;
   const problem = isEmpty ? EMPTY : `The frame ends too early: function ${code} needs ${needed} bytes here, ${there(pdu.length)}.`;
   const sentence = `${answer ? 'answers' : 'is spoken to with'} function ${code}, ${known.name}.`;
   return { parts: explained.parts, problems: [problem], sentence };
