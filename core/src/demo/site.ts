@@ -161,6 +161,7 @@ function onNet(owner: Device, host: number, fields: Partial<EthernetPort> = {}):
     unitId: 255,
     connections: 4,
     otherClients: 0,
+    openTransactions: 4,
     standInAddress: `127.40.8.${host}`,
     ...fields,
   });

@@ -38,6 +38,12 @@ const EthernetPort = z.strictObject({
     .min(0, 'Not less than none.')
     .max(64, 'At most 64.')
     .describe('Clients that connect to it besides Plain Envoy'),
+  openTransactions: z
+    .int('A whole number.')
+    .min(1, 'At least one.')
+    .max(16, 'The standard allows 1 to 16.')
+    .default(1)
+    .describe('Questions that it takes at a time over one connection; over RTU it is always one'),
   standInAddress: z
     .ipv4('An IPv4 address is written like 127.40.8.10.')
     .refine((ip) => ip.startsWith('127.'), 'A stand-in listens on a loopback address, which starts with 127.')
@@ -62,7 +68,7 @@ export const ethernet = defineMedium<typeof EthernetLine, typeof EthernetPort>({
     ip: freeAddress(line.network, here),
     mask: maskOf(line),
     ...{ gateway: null, leased: false, role: 'answers', framing: 'tcp', tcpPort: 502, unitId: 255 },
-    ...{ connections: 4, otherClients: 0, standInAddress: null },
+    ...{ connections: 4, otherClients: 0, openTransactions: 1, standInAddress: null },
   }),
   whyFull: () => null,
   ofPlace: ['ip'],

@@ -66,7 +66,9 @@ describe('a device that cannot be asked', () => {
 
 describe('a device that can be asked', () => {
   it('is, by its own address or through who asks on its line', () => {
-    const { document, onNet, onBus, lonely, gateway, alone } = plant();
+    const { project, net, document, onNet, onBus, lonely, gateway, alone } = plant();
+    const direct = project.device('Direct');
+    project.port(direct, net, { openTransactions: 6 });
     const way = (device: { id: string }) => {
       const found = wayTo(document, device.id);
       if (!found.ok) throw new Error(found.problem.message);
@@ -75,11 +77,12 @@ describe('a device that can be asked', () => {
     expect(way(onNet)).toEqual({
       endpoint: {
         ...{ id: onNet.id, name: 'On net', via: 'ethernet', framing: 'rtu', ip: '10.40.9.3', tcpPort: 503 },
-        ...{ standInAddress: '127.40.9.3', concurrent: 4, bound: null },
+        ...{ standInAddress: '127.40.9.3', concurrent: 1, bound: null },
       },
       unitId: 7,
       front: null,
     });
+    expect(way({ id: direct.id }).endpoint.concurrent).toBe(6);
     const behind = way(onBus);
     expect([behind.unitId, behind.endpoint.id, behind.endpoint.concurrent, behind.front?.device.id]).toEqual([
       12,

@@ -5,9 +5,6 @@ import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import type { Endpoint } from './plan.js';
 
-/** Transactions kept open to a device that is reached directly; the standard leaves the number to the server. */
-const OPEN_DIRECTLY = 4;
-
 /** What is asked: the stand-ins, or the plant itself, which a person arms first. */
 export type Target = 'stand-ins' | 'real';
 
@@ -43,7 +40,7 @@ export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way>
   const ports = document.ports.filter((port) => port.deviceId === deviceId);
   const direct = ports.find((port): port is EthernetPort => port.kind === 'ethernet');
   if (direct?.role === 'asks') return bad(`${name} only asks, so it cannot be asked itself.`);
-  if (direct) return good({ endpoint: onEthernet(name, direct, OPEN_DIRECTLY, null), unitId: direct.unitId, front: null });
+  if (direct) return good({ endpoint: onEthernet(name, direct, openTo(direct), null), unitId: direct.unitId, front: null });
 
   const serial = ports.find((port): port is SerialPort => port.kind === 'serial');
   if (!serial && ports.length) return bad(`${name} is on a line that carries no Modbus, so it is reached only through its converter.`);
@@ -155,6 +152,11 @@ export function boundLines({ lines }: Pick<ProjectDocument, 'lines'>): (ModbusLi
 function boundOf(line: ModbusLine): Endpoint['bound'] {
   const { boundTo, framing, localEcho } = line;
   return boundTo === null ? null : { path: boundTo, framing, settings: settingsOf(line), cutsEcho: localEcho === 'cut away' };
+}
+
+/** Transactions kept open to a device that is reached directly; the standard leaves the number to the server (Messaging V1.0b, 4.4.1). */
+function openTo({ framing, openTransactions }: EthernetPort): number {
+  return framing === 'tcp' ? openTransactions : 1;
 }
 
 function onEthernet(name: string, port: EthernetPort, concurrent: number, bound: Endpoint['bound']): Endpoint {

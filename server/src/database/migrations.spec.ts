@@ -26,7 +26,7 @@ describe('a project of an older version', () => {
     const client = new pg.Client({ connectionString: database.url });
     await client.connect();
     const fields = {
-      lines: ['cable', 'boundTo'],
+      lines: ['cable', 'boundTo', 'localEcho'],
       ports: [
         'setHow',
         'mask',
@@ -34,6 +34,7 @@ describe('a project of an older version', () => {
         'leased',
         'role',
         'otherClients',
+        'openTransactions',
         'levels',
         'duplex',
         'atM',
@@ -73,6 +74,7 @@ describe('a project of an older version', () => {
       '0005_delays',
       '0006_standing_still',
       '0008_forwarded_units',
+      '0010_echo_and_open_transactions',
     );
     await client.end();
     await service.stop();
@@ -86,6 +88,48 @@ describe('a project of an older version', () => {
     expect(document.ports.map((port) => ('unitId' in port ? port.unitId : null))).toEqual(
       demo.ports.map((port) => ('unitId' in port ? port.unitId : null)),
     );
+    await again.stop();
+    await database.drop();
+  });
+
+  it('is asked as before, and knows no echo, in rows and in the history that undo goes back through', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const line = demo.lines.find(({ name }) => name === 'Kiln bus')!;
+    const port = demo.ports.find((row) => row.kind === 'ethernet' && row.deviceId === deviceId('Burner control'))!;
+    const changes = [
+      { entity: 'line', id: line.id, before: line, after: { ...line, note: 'Longer.' } },
+      { entity: 'port', id: port.id, before: port, after: { ...port, connections: 9 } },
+    ];
+    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ label: 'Set two', baseRevision: 0, changes }),
+    });
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    await client.query(`update lines set body = body - 'localEcho'`);
+    await client.query(`update ports set body = body - 'openTransactions'`);
+    await client.query(
+      `update change_sets set changes = regexp_replace(changes::text, '"(localEcho|openTransactions)": ("none"|[0-9]+), ', '', 'g')::jsonb`,
+    );
+    await migrate(client, '0010_echo_and_open_transactions');
+    const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets order by revision desc limit 1');
+    await client.end();
+    const [ofLine, ofPort] = rows[0]!.changes;
+    expect([ofLine?.before, ofLine?.after]).toEqual([
+      jasmine.objectContaining({ localEcho: 'none' }),
+      jasmine.objectContaining({ note: 'Longer.', localEcho: 'none' }),
+    ] as never);
+    expect([ofPort?.before, ofPort?.after]).toEqual([
+      jasmine.objectContaining({ openTransactions: 4 }),
+      jasmine.objectContaining({ connections: 9, openTransactions: 4 }),
+    ] as never);
+    const again = await serve(database.url);
+    const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
+    const { document } = (await response.json()) as { document: ProjectDocument };
+    expect(ProjectDocument.parse(document)).toEqual(document);
     await again.stop();
     await database.drop();
   });

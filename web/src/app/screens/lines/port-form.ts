@@ -15,7 +15,7 @@ import { type Line, Port, type Port as PortRow } from '@plain-envoy/core/media';
 const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {
   ethernet: [
     { title: 'As set on the device', fields: ['ip', 'mask', 'gateway', 'tcpPort', 'unitId', 'framing', 'role', 'leased'] },
-    { title: 'Who connects', fields: ['connections', 'otherClients', 'standInAddress', 'setHow'] },
+    { title: 'Who connects', fields: ['connections', 'otherClients', 'openTransactions', 'standInAddress', 'setHow'] },
   ],
   serial: [
     {
@@ -40,6 +40,7 @@ const labels: Record<string, string> = {
   setHow: 'How it is set there',
   standInAddress: 'Its stand-in listens at',
   otherClients: 'Clients besides Plain Envoy',
+  openTransactions: 'Open transactions at a time',
   bitrate: 'Bit rate, bit/s',
   terminated: 'Termination resistor',
   bias: 'Bias resistors',
