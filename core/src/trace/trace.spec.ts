@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { requestPdu, rtuFrame, tcpFrame } from '../frame/index.js';
-import { matcher, readPcapng, readSerial, readSerialText, recordOf, rowOf, teller, type TraceRecord, writePcapng } from './index.js';
+import { matcher, readPackets, readSerial, readSerialText, recordOf, rowOf, teller, type TraceRecord, writePcapng } from './index.js';
 import { compile } from '../compile/index.js';
 
 const demo = fernhollow();
@@ -148,7 +148,7 @@ describe('a pcapng file', () => {
             ...(isAnswered ? { got: tcpFrame(transaction, { unit, pdu }), ms, end: 'answered' } : { got: null, ms: null, end: 'silent' }),
           });
         });
-        const read = readPcapng(writePcapng(records, peer));
+        const read = readPackets(writePcapng(records, peer));
         expect(read.ok && read.value.map(({ sent, got, end, atMs, ms }) => ({ sent, got, end, atMs, ms }))).toEqual(
           records.map(({ sent, got, end, atMs, ms }) => ({ sent, got, end, atMs, ms })),
         );
@@ -160,15 +160,15 @@ describe('a pcapng file', () => {
 
   it('takes what was sent twice once, and says what is missing', () => {
     const whole = writePcapng([record(), record({ number: 2, atMs: 1_000_100 })], peer);
-    const cutOff = readPcapng(whole.subarray(0, whole.length - 10));
+    const cutOff = readPackets(whole.subarray(0, whole.length - 10));
     expect(cutOff.ok && cutOff.value.map(({ end }) => end))
       .withContext('the last answer is cut off')
       .toEqual(['answered', 'silent']);
     const packets = blocksOf(whole);
     const last = packets.at(-1)!;
-    const doubled = readPcapng(Uint8Array.from([...packets, last, last].flatMap((block) => [...block])));
+    const doubled = readPackets(Uint8Array.from([...packets, last, last].flatMap((block) => [...block])));
     expect(doubled.ok && doubled.value.length).toBe(2);
-    const lost = readPcapng(Uint8Array.from(packets.toSpliced(-2, 1).flatMap((block) => [...block])));
+    const lost = readPackets(Uint8Array.from(packets.toSpliced(-2, 1).flatMap((block) => [...block])));
     expect(lost.ok && lost.value.map(({ end }) => end))
       .withContext('the last question is missing')
       .toEqual(['answered', 'late']);
@@ -176,17 +176,17 @@ describe('a pcapng file', () => {
 
   it('says what is no such file, and survives any bytes', () => {
     const problem = (bytes: Uint8Array) => {
-      const read = readPcapng(bytes);
+      const read = readPackets(bytes);
       return read.ok ? null : read.problem.message;
     };
-    expect(problem(Uint8Array.of(1, 2, 3))).toContain('no pcapng file');
+    expect(problem(Uint8Array.of(1, 2, 3))).toContain('no file of a packet analyser');
     expect(problem(writePcapng([], peer))).toBe('No Modbus TCP is in this recording.');
     const whole = writePcapng([record()], peer);
     fc.assert(
       fc.property(fc.nat(whole.length - 1), fc.nat(255), (at, byte) => {
         const damaged = Uint8Array.from(whole);
         damaged[at] = byte;
-        return typeof readPcapng(damaged).ok === 'boolean';
+        return typeof readPackets(damaged).ok === 'boolean';
       }),
       { numRuns: 3000 },
     );

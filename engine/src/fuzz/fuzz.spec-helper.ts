@@ -1,6 +1,6 @@
 import { connect, createServer } from 'node:net';
 import { explainFrame, readAnswer, readStream, requestPdu, rtuFrame, tcpFrame, toHex, framingOf } from '@plain-envoy/core/frame';
-import { readPcapng, readSerial } from '@plain-envoy/core/trace';
+import { readPackets, readSerial } from '@plain-envoy/core/trace';
 import { ask } from '../client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';
 import { TcpTransport } from '../links/index.js';
@@ -70,7 +70,7 @@ export function fuzzDecoders(times: number, seed: number): void {
     if (time % 16 === 0) {
       readStream(bytes);
       readSerial(bytes);
-      readPcapng(bytes);
+      readPackets(bytes);
       toHex(bytes);
     }
   }

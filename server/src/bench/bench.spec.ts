@@ -2,7 +2,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import type { BenchState, Series } from '@plain-envoy/core/feed';
 import type { Change, Errand } from '@plain-envoy/core/model';
-import { readPcapng } from '@plain-envoy/core/trace';
+import { readPackets } from '@plain-envoy/core/trace';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
@@ -330,7 +330,7 @@ describe('the bench', () => {
     };
     await eventually(filling);
     expect((await ask('DELETE', `${path}/${id}`)).status).toBe(200);
-    const read = readPcapng(new Uint8Array(await whole));
+    const read = readPackets(new Uint8Array(await whole));
     expect(read.ok && read.value.length).toBeGreaterThan(2);
     expect((await ask('DELETE', `${path}/${id}`)).status).toBe(404);
   });

@@ -1,5 +1,5 @@
 import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
-import { readPcapng, type TraceRecord } from '@plain-envoy/core/trace';
+import { readPackets, type TraceRecord } from '@plain-envoy/core/trace';
 import { FileCaptures, type Since } from './file-captures.js';
 
 const record = (number: number, unit = 21): TraceRecord => ({
@@ -22,7 +22,7 @@ describe('FileCaptures', () => {
   /** Everything that a capture still brings, as a whole file. */
   const rest = async (bytes: AsyncGenerator<Uint8Array>, begun: Uint8Array[] = []) => {
     for await (const piece of bytes) begun.push(piece);
-    const read = readPcapng(Buffer.concat(begun));
+    const read = readPackets(Buffer.concat(begun));
     return read.ok ? read.value.map(({ unit, sent }) => [unit, sent![1]]) : read.problem.message;
   };
 

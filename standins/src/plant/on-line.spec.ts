@@ -1,6 +1,6 @@
 import { mendedFernhollow } from '@plain-envoy/core/demo';
 import type { ProjectDocument } from '@plain-envoy/core/model';
-import { readPcapng, writePcapng } from '@plain-envoy/core/trace';
+import { readPackets, writePcapng } from '@plain-envoy/core/trace';
 import { Runner } from '@plain-envoy/engine/runner';
 import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
@@ -44,7 +44,7 @@ describe('a serial line without a gateway', () => {
       expect(routes.filter(({ id }) => !good.get(id)).map(({ name }) => name)).toEqual([]);
       const { records } = runner.trace.find({ requestIds: [...onBus] }, { upTo: null, from: 0, count: 1000 });
       expect(new Set(records.map(({ framing, endpointId }) => `${framing} ${endpointId}`))).toEqual(new Set([`rtu ${bus.id}`]));
-      const file = readPcapng(writePcapng(records, () => ({ ip: '127.0.1.1', port: 502 })));
+      const file = readPackets(writePcapng(records, () => ({ ip: '127.0.1.1', port: 502 })));
       const told = (of: typeof records) => of.map(({ unit, functionCode, end }) => [unit, functionCode, end]);
       expect(file.ok && told(file.value)).toEqual(told(records));
     } finally {

@@ -40,7 +40,7 @@ const labels: Record<string, string> = {
   setHow: 'How it is set there',
   standInAddress: 'Its stand-in listens at',
   otherClients: 'Clients besides Plain Envoy',
-  openTransactions: 'Open transactions at a time',
+  openTransactions: 'Open transactions',
   bitrate: 'Bit rate, bit/s',
   terminated: 'Termination resistor',
   bias: 'Bias resistors',

@@ -19,7 +19,7 @@ import {
   type End,
   ends,
   keepsAll,
-  readPcapng,
+  readPackets,
   readSerial,
   readSerialText,
   teller,
@@ -269,9 +269,9 @@ export class TraceScreen {
     this.asks.next(null);
   }
 
-  /** A recording in one of the forms that there are: pcapng, the bytes of a serial line, or the same as text with or without times. */
+  /** A recording in one of the forms that there are: that of a packet analyser, the bytes of a serial line, or the same as text with or without times. */
   private open(name: string, bytes: Uint8Array): void {
-    const capture = readPcapng(bytes);
+    const capture = readPackets(bytes);
     if (capture.ok) return this.show(name, capture.value, '');
     const isText = bytes.every((byte) => byte === 9 || byte === 10 || byte === 13 || (byte >= 32 && byte < 127));
     const text = isText ? readSerialText(new TextDecoder().decode(bytes)) : null;

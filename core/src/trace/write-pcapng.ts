@@ -1,8 +1,8 @@
-import { ipNumber, ipText } from '../network/index.js';
+import { joined, padded } from '../common/index.js';
+import type { FailureCode } from '../failure/index.js';
+import { ipNumber } from '../network/index.js';
 import { tcpFrame } from '../frame/index.js';
 import { pduOf, type TraceRecord } from './record.js';
-import { pairFrames, type TimedFrame } from './pair.js';
-import { bad, good, type Outcome } from '../outcome/index.js';
 
 /** Where a connection of a recording goes. */
 export interface Peer {
@@ -12,17 +12,17 @@ export interface Peer {
 
 const SECTION = 0x0a0d0d0a;
 const INTERFACE = 1;
-const SIMPLE = 3;
 const PACKET = 6;
 const BYTE_ORDER = 0x1a2b3c4d;
 const ETHERNET = 1;
-const [FIN_NONE, SYN, ACK, PUSH] = [0, 2, 16, 8];
+const [FIN, SYN, RESET, PUSH, ACK] = [1, 2, 4, 8, 16];
 const OWN_PORT = 50_000;
+const OWN_PORTS = 15_000;
 const SNAP = 262_144;
 
 /**
  * Exchanges as a pcapng file that packet analysers open (IETF draft-ietf-opsawg-pcapng): one Ethernet interface, one TCP
- * connection for each endpoint, opened with its handshake. `peerOf` says where an endpoint is; records without times follow
+ * connection for each endpoint, opened with its handshake, and closed where it was: then the next follows. `peerOf` says where an endpoint is; records without times follow
  * each other by the millisecond. What went over a serial line stands as the same questions over TCP; damaged answers of one are
  * left out, as they have no such form.
  */
@@ -34,6 +34,7 @@ export function writePcapng(records: readonly TraceRecord[], peerOf: (endpointId
 /** The same piece by piece, for a file that grows: `begin` once, then `add` as exchanges come. */
 export class PcapngWriter {
   private readonly connections = new Map<string, Connection>();
+  private opened = 0;
   private clock = 0;
 
   constructor(private readonly peerOf: (endpointId: string) => Peer | null) {}
@@ -45,22 +46,35 @@ export class PcapngWriter {
   /** These exchanges, in the order of their times. */
   add(records: readonly TraceRecord[]): Uint8Array {
     const packets = records.flatMap((record) => this.packetsOf(record)).sort((a, b) => a.atMs - b.atMs);
-    return joined(
-      packets.flatMap(({ atMs, record, isAnswer, frame }) => {
-        const { connection, handshake } = this.connectionTo(record.endpointId, atMs);
-        return connection ? [...handshake, packetBlock(atMs, segment(connection, isAnswer, PUSH | ACK, frame))] : [];
-      }),
-    );
+    return joined(packets.flatMap((packet) => this.blocksOf(packet)));
   }
 
-  private packetsOf(record: TraceRecord): { atMs: number; record: TraceRecord; isAnswer: boolean; frame: Uint8Array }[] {
+  private blocksOf({ atMs, endpointId, isAnswer, frame }: Packet): Uint8Array[] {
+    if (!frame) return this.close(endpointId, atMs, isAnswer);
+    const { connection, handshake } = this.connectionTo(endpointId, atMs);
+    return connection ? [...handshake, packetBlock(atMs, segment(connection, isAnswer, PUSH | ACK, frame))] : [];
+  }
+
+  private packetsOf(record: TraceRecord): Packet[] {
     this.clock += 1;
+    const { endpointId } = record;
     const atMs = record.atMs ?? this.clock;
+    const endMs = atMs + (record.sent ? (record.ms ?? 0.5) : 0);
     const [sent, got] = [overTcp(record, record.sent), overTcp(record, record.got)];
+    const by = record.failure && record.framing === 'tcp' ? endedBy[record.failure.code] : undefined;
     return [
-      ...(sent ? [{ atMs, record, isAnswer: false, frame: sent }] : []),
-      ...(got ? [{ atMs: atMs + (record.sent ? (record.ms ?? 0.5) : 0), record, isAnswer: true, frame: got }] : []),
+      ...(sent ? [{ atMs, endpointId, isAnswer: false, frame: sent }] : []),
+      ...(got ? [{ atMs: endMs, endpointId, isAnswer: true, frame: got }] : []),
+      ...(by ? [{ atMs: endMs, endpointId, isAnswer: by === 'peer', frame: null }] : []),
     ];
+  }
+
+  /** What comes after it is on a new connection, so that nothing is glued to an answer that broke off. */
+  private close(endpointId: string, atMs: number, byPeer: boolean): Uint8Array[] {
+    const connection = this.connections.get(endpointId);
+    if (!connection) return [];
+    this.connections.delete(endpointId);
+    return [packetBlock(atMs, segment(connection, byPeer, byPeer ? FIN | ACK : RESET | ACK, new Uint8Array()))];
   }
 
   /** The connection to an endpoint, and the packets that open it where it is new. */
@@ -69,7 +83,8 @@ export class PcapngWriter {
     if (known) return { connection: known, handshake: [] };
     const peer = this.peerOf(endpointId);
     if (!peer) return { connection: null, handshake: [] };
-    const ownPort = OWN_PORT + this.connections.size;
+    const ownPort = OWN_PORT + (this.opened % OWN_PORTS);
+    this.opened += 1;
     const connection = { peer, own: ownAddress(peer.ip), ownPort, sequence: { asks: 1000, answers: 5000 }, packets: 0 };
     this.connections.set(endpointId, connection);
     const steps = [
@@ -83,6 +98,23 @@ export class PcapngWriter {
     };
   }
 }
+
+/** What leaves or comes at a time; `frame` is null where the connection ends, by the peer where `isAnswer`. */
+interface Packet {
+  atMs: number;
+  endpointId: string;
+  isAnswer: boolean;
+  frame: Uint8Array | null;
+}
+
+/** After which failures there is another connection, and who ended the one before. */
+const endedBy: Partial<Record<FailureCode, 'peer' | 'us'>> = {
+  'closed-by-peer': 'peer',
+  broken: 'peer',
+  closed: 'us',
+  'half-answer': 'us',
+  'not-modbus-tcp': 'us',
+};
 
 /** A frame as it would be over TCP; null where there is none. */
 function overTcp(record: TraceRecord, frame: Uint8Array | null): Uint8Array | null {
@@ -165,7 +197,7 @@ function segment(connection: Connection, fromServer: boolean, flags: number, dat
   view.setUint16(34, fromPort);
   view.setUint16(36, toPort);
   view.setUint32(38, sequence[mine]);
-  view.setUint32(42, flags & ACK ? sequence[theirs] : FIN_NONE);
+  view.setUint32(42, flags & ACK ? sequence[theirs] : 0);
   view.setUint8(46, 0x50);
   view.setUint8(47, flags);
   view.setUint16(48, 64_240);
@@ -173,7 +205,7 @@ function segment(connection: Connection, fromServer: boolean, flags: number, dat
   const pseudo =
     (ipNumber(from)! >>> 16) + (ipNumber(from)! & 0xffff) + (ipNumber(to)! >>> 16) + (ipNumber(to)! & 0xffff) + 6 + 20 + data.length;
   view.setUint16(50, checksum(bytes.subarray(34), pseudo));
-  sequence[mine] = (sequence[mine] + data.length + (flags & SYN ? 1 : 0)) >>> 0;
+  sequence[mine] = (sequence[mine] + data.length + (flags & (SYN | FIN) ? 1 : 0)) >>> 0;
   return bytes;
 }
 
@@ -183,108 +215,4 @@ function checksum(bytes: Uint8Array, start: number): number {
   for (let at = 0; at < bytes.length; at += 2) sum += (bytes[at]! << 8) | (bytes[at + 1] ?? 0);
   while (sum > 0xffff) sum = (sum & 0xffff) + (sum >>> 16);
   return ~sum & 0xffff;
-}
-
-/** The Modbus TCP exchanges in a pcapng file. A problem says what the file is not. */
-export function readPcapng(bytes: Uint8Array): Outcome<TraceRecord[]> {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length < 28 || view.getUint32(0) !== SECTION) return bad('This is no pcapng file: it does not start as one.');
-  const little = view.getUint32(8, true) === BYTE_ORDER;
-  const links: { type: number; perSecond: number }[] = [];
-  const streams = new Map<string, Stream>();
-  const frames: TimedFrame[] = [];
-  for (let at = 0; at + 12 <= bytes.length;) {
-    const type = view.getUint32(at, little);
-    const length = view.getUint32(at + 4, little);
-    if (length < 12 || length % 4 || at + length > bytes.length)
-      return frames.length ? good(pairFrames(frames)) : bad(`The file ends inside a block at byte ${at}.`);
-    if (type === INTERFACE)
-      links.push({ type: view.getUint16(at + 8, little), perSecond: resolution(bytes, view, at + 16, at + length - 4, little) });
-    if (type === PACKET && length >= 32) {
-      const link = links[view.getUint32(at + 8, little)];
-      const ticks = (BigInt(view.getUint32(at + 12, little)) << 32n) | BigInt(view.getUint32(at + 16, little));
-      const size = Math.min(view.getUint32(at + 20, little), length - 32);
-      if (link) follow(bytes.subarray(at + 28, at + 28 + size), link.type, (Number(ticks) * 1000) / link.perSecond, streams, frames);
-    }
-    if (type === SIMPLE && links[0]) follow(bytes.subarray(at + 12, at + length - 4), links[0].type, null, streams, frames);
-    at += length;
-  }
-  return frames.length ? good(pairFrames(frames)) : bad('No Modbus TCP is in this recording.');
-}
-
-/** Ticks a second of an interface: microseconds, unless an option says otherwise (if_tsresol). */
-function resolution(bytes: Uint8Array, view: DataView, from: number, to: number, little: boolean): number {
-  for (let at = from; at + 4 <= to;) {
-    const [code, length] = [view.getUint16(at, little), view.getUint16(at + 2, little)];
-    if (code === 0) break;
-    if (code === 9 && length === 1) return bytes[at + 4]! & 0x80 ? 2 ** (bytes[at + 4]! & 0x7f) : 10 ** bytes[at + 4]!;
-    at += 4 + padded(length);
-  }
-  return 1_000_000;
-}
-
-interface Stream {
-  next: number | null;
-  rest: Uint8Array;
-}
-
-/** Bytes before IPv4 by link type: Ethernet, raw IP, and what Linux captures on all interfaces at once. */
-const linkHeads: Record<number, number> = { 1: 14, 101: 0, 228: 0, 113: 16, 276: 20 };
-
-function follow(packet: Uint8Array, link: number, atMs: number | null, streams: Map<string, Stream>, frames: TimedFrame[]): void {
-  let head = linkHeads[link];
-  if (head === undefined) return;
-  while (link === ETHERNET && packet[head - 2] === 0x81 && packet[head - 1] === 0) head += 4;
-  const ip = packet.subarray(head);
-  if (ip.length < 20 || ip[0]! >>> 4 !== 4 || ip[9] !== 6) return;
-  const total = Math.min(ip.length, (ip[2]! << 8) | ip[3]!);
-  const tcp = ip.subarray((ip[0]! & 15) * 4, total);
-  if (tcp.length < 20) return;
-  const number = (at: number) => ((tcp[at]! << 8) | tcp[at + 1]!) >>> 0;
-  const data = tcp.subarray((tcp[12]! >>> 4) * 4);
-  const [from, to] = [`${address(ip, 12)}:${number(0)}`, `${address(ip, 16)}:${number(2)}`];
-  const sequence = (number(4) * 65_536 + number(6)) >>> 0;
-  const key = `${from} ${to}`;
-  const stream = streams.get(key) ?? { next: null, rest: new Uint8Array() };
-  streams.set(key, stream);
-  if (tcp[13]! & SYN) Object.assign(stream, { next: (sequence + 1) >>> 0, rest: new Uint8Array() });
-  if (data.length === 0) return;
-  const seen = stream.next === null ? 0 : (stream.next - sequence) | 0;
-  if (seen >= data.length) return;
-  // Bytes before these are missing: what was begun cannot be ended.
-  if (seen < 0) stream.rest = new Uint8Array();
-  stream.next = (sequence + data.length) >>> 0;
-  stream.rest = joined([stream.rest, data.subarray(Math.max(0, seen))]);
-  stream.rest = cut(stream.rest, (frame) => frames.push({ from, to, atMs, frame }));
-}
-
-function address(ip: Uint8Array, at: number): string {
-  return ipText((ip[at]! * 16_777_216 + (ip[at + 1]! << 16) + (ip[at + 2]! << 8) + ip[at + 3]!) >>> 0);
-}
-
-/** Hands over whole Modbus TCP frames; what is left waits for more. Bytes that are no Modbus TCP are thrown away. */
-function cut(bytes: Uint8Array, give: (frame: Uint8Array) => void): Uint8Array {
-  let at = 0;
-  while (bytes.length - at >= 8) {
-    const length = (bytes[at + 4]! << 8) | bytes[at + 5]!;
-    if (bytes[at + 2] !== 0 || bytes[at + 3] !== 0 || length < 2 || length > 254) return new Uint8Array();
-    if (at + 6 + length > bytes.length) break;
-    give(bytes.slice(at, at + 6 + length));
-    at += 6 + length;
-  }
-  return bytes.subarray(at);
-}
-
-function padded(length: number): number {
-  return (length + 3) & ~3;
-}
-
-function joined(parts: readonly Uint8Array[]): Uint8Array {
-  const all = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    all.set(part, at);
-    at += part.length;
-  }
-  return all;
 }
