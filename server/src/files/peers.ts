@@ -1,10 +1,19 @@
-import { type Plan } from '@plain-envoy/core/plan';
+import type { ProjectDocument } from '@plain-envoy/core/model';
+import { type Endpoint, wayTo } from '@plain-envoy/core/plan';
 import { type Peer } from '@plain-envoy/core/trace';
 
-/** Where the endpoints of a plan are in the plant; a serial line has no address, and each stands as one of this machine. */
-export function peersOf({ endpoints }: Plan): (endpointId: string) => Peer | null {
+/**
+ * Where the endpoints of a project are in the plant, also of devices that no route reaches: errands and people ask those too. A
+ * serial line has no address, and each stands as one of this machine.
+ */
+export function peersOf(document: ProjectDocument): (endpointId: string) => Peer | null {
+  const endpoints = new Map<string, Endpoint>();
+  for (const { id } of document.devices) {
+    const way = wayTo(document, id);
+    if (way.ok) endpoints.set(way.value.endpoint.id, way.value.endpoint);
+  }
   const peers = new Map(
-    endpoints.map((endpoint, index): [string, Peer] => [
+    [...endpoints.values()].map((endpoint, index): [string, Peer] => [
       endpoint.id,
       endpoint.via === 'line' ? { ip: `127.0.1.${(index % 240) + 1}`, port: 502 } : { ip: endpoint.ip, port: endpoint.tcpPort },
     ]),

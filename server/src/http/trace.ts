@@ -7,7 +7,6 @@ import { FileCaptures } from '../bench/index.js';
 import { exportTrace, idsOf, peersOf } from '../files/index.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
-import { compile } from '@plain-envoy/core/compile';
 
 /** So many rows one question brings at most. */
 const MAX_ROWS = 1000;
@@ -37,7 +36,7 @@ export function addTrace(instance: FastifyInstance, { projects, bench }: Pick<Se
   });
   app.post('/api/projects/:id/trace/captures', { schema: { params: ById, body: AskCapture } }, async (request) => {
     const { document } = await projects.get(request.params.id);
-    return captures.begin(request.body.filter, peersOf(compile(document).plan), bench.since(document.project.id));
+    return captures.begin(request.body.filter, peersOf(document), bench.since(document.project.id));
   });
   app.get('/api/projects/:id/trace/captures/:captureId.pcapng', { schema: { params: OfCapture } }, (request, reply) => {
     const body = Readable.from(captures.fetch(request.params.captureId), { objectMode: false });

@@ -8,5 +8,5 @@ export const tracePcapng = defineFormat({
   title: 'pcapng, for packet analysers',
   mediaType: 'application/octet-stream',
   extension: 'pcapng',
-  write: ({ plan, records }) => Buffer.from(writePcapng(records, peersOf(plan))),
+  write: ({ document, records }) => Buffer.from(writePcapng(records, peersOf(document))),
 });
