@@ -64,6 +64,18 @@ describe('asking on a serial port', () => {
     expect(ended.kind === 'failed' && ended.failure.code).toBe('own-echo');
   });
 
+  it('shows no value of another question where it hears itself and a device answers after the echo', async () => {
+    const bank = new RegisterBank({ holding: 20 });
+    for (let offset = 0; offset < 20; offset++) bank.set('holding', offset, 100 + offset);
+    hearsItself(bank);
+    near(0, 'told');
+    for (let offset = 0; offset < 12; offset++) {
+      const ended = await ask(transport, { ...read, offset, count: 1, timeoutMs: 60 });
+      if (ended.kind === 'values') expect(ended.values).toEqual([100 + offset]);
+      else expect(ended.kind).toBe('failed');
+    }
+  });
+
   it('cuts its echo away where that is set: reads and writes are those of the device', async () => {
     const bank = new RegisterBank({ holding: 10, coil: 4 });
     bank.set('holding', 2, 615, 734);

@@ -115,7 +115,8 @@ export class ChannelTransport extends SerialClient {
     if (!isEcho && rest.length > 0 && !isAnswer) this.hearsItself ??= false;
     if (isEcho && this.echo === 'told') {
       if (!isAnswer) this.hearsItself = true;
-      if (this.hearsItself) return this.damaged(this.asked, { code: 'own-echo' });
+      // What the device answers may come after it.
+      if (this.hearsItself) return this.damaged(this.asked, { code: 'own-echo' }, false);
       this.found.push(this.asked);
     }
     if (rest.length > 0) this.found.push(rest);

@@ -31,6 +31,8 @@ const PASSED_FOR = 2;
 const MAX_OPEN = 16;
 /** In doubt, an answer in less than this share of the shortest time that the device ever took is to an earlier question. */
 const TOO_EARLY = 0.75;
+/** Times are told no better than this, by operating systems and adapters. */
+const JITTER_MS = 2;
 
 /**
  * What is in doubt about one unit on a line whose frames carry no number. After a question that nothing came to in time, an answer
@@ -79,7 +81,7 @@ export class Doubts {
     const couldBeMistaken = this.open.some((other) => couldAnswer(other.pdu, pdu) && (!current || !isSame(other.pdu, current.pdu)));
     const tookMs = current?.sentAt ? at - current.sentAt : 0;
     this.open = this.open.filter((_, index) => index !== older);
-    if (fits && !couldBeMistaken && tookMs >= (this.shortestMs ?? 0) * TOO_EARLY) {
+    if (fits && !couldBeMistaken && tookMs >= (this.shortestMs ?? 0) * TOO_EARLY - JITTER_MS) {
       // The same was asked twice and one answer came: it is right whichever it answers, and another may come.
       this.open.push({ ...open, sentAt: current.sentAt ?? at, isPassed: false });
       return { kind: 'answer' };

@@ -87,13 +87,17 @@ export abstract class SerialClient implements ClientTransport {
     else this.lost({ code: 'no-answer' });
   }
 
-  /** Bytes came that are no sound frame. */
-  protected damaged(bytes: Uint8Array, failure: Failure): void {
+  /** Bytes came that are no sound answer; `isOver` where they are what came of it, so that no other comes. */
+  protected damaged(bytes: Uint8Array, failure: Failure, isOver = this.isItsAnswer(bytes)): void {
     const { waiting } = this;
     if (!waiting) return;
     if (waiting.frames) waiting.frames.got ??= bytes.slice();
+    waiting.end(failed(failure), isOver);
+  }
+
+  private isItsAnswer(bytes: Uint8Array): boolean {
     const { unit, pdu } = this.codec.inside(bytes);
-    waiting.end(failed(failure), unit === waiting.unit && ((pdu[0] ?? 0) & 0x7f) === waiting.question.pdu[0]);
+    return unit === this.waiting?.unit && ((pdu[0] ?? 0) & 0x7f) === this.waiting.question.pdu[0];
   }
 
   /** Does what the unit's doubts ask for; null when the question can be asked, else why it cannot. */
