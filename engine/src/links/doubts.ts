@@ -38,7 +38,7 @@ const JITTER_MS = 2;
  * What is in doubt about one unit on a line whose frames carry no number. After a question that nothing came to in time, an answer
  * may still come; it must not be taken for that to a later question. Until it has come, or the unit has answered something that
  * cannot be mistaken for it, questions with like answers are not asked: `about` says what to do first. See
- * docs/decisions/late-answers.md.
+ * docs/decisions/0015-late-answers.md.
  */
 export class Doubts {
   private open: Open[] = [];

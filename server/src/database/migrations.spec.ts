@@ -19,6 +19,15 @@ async function migrate(client: pg.Client, ...names: string[]): Promise<void> {
   }
 }
 
+/** The first edit of the demo. */
+function commit({ port }: Service, label: string, changes: unknown): Promise<Response> {
+  return fetch(`http://127.0.0.1:${port}/api/projects/${projectId}/change-sets`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ label, baseRevision: 0, changes }),
+  });
+}
+
 describe('a project of an older version', () => {
   it('of before lines had cables and points names for bits gets what is usual for what was not known, and keeps all that was', async () => {
     const database = await makeDatabase();
@@ -101,11 +110,7 @@ describe('a project of an older version', () => {
       { entity: 'line', id: line.id, before: line, after: { ...line, note: 'Longer.' } },
       { entity: 'port', id: port.id, before: port, after: { ...port, connections: 9 } },
     ];
-    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ label: 'Set two', baseRevision: 0, changes }),
-    });
+    await commit(service, 'Set two', changes);
     await service.stop();
     const client = new pg.Client({ connectionString: database.url });
     await client.connect();
@@ -140,11 +145,7 @@ describe('a project of an older version', () => {
     const kiln = demo.ports.find((port) => port.kind === 'serial' && port.deviceId === deviceId('Kiln gateway'))! as SerialPort;
     const forwarding = { ...kiln, forwardedUnits: [{ first: 11, last: 41 }] };
     const changes = [{ entity: 'port', id: kiln.id, before: kiln, after: forwarding }];
-    await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/change-sets`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ label: 'Forward some', baseRevision: 0, changes }),
-    });
+    await commit(service, 'Forward some', changes);
     await service.stop();
     const client = new pg.Client({ connectionString: database.url });
     await client.connect();
