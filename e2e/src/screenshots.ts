@@ -54,6 +54,10 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   proofs: { path: '/bench?view=proofs', steps: [{ click: 'pe-proofs-view tbody tr:nth-child(2) td:nth-child(2)' }] },
   armed: { path: '/bench', steps: [{ click: 'button[name=arm]' }] },
   counters: { path: '/bench', steps: [{ click: 'button[name=counters-tab]' }] },
+  ask: {
+    path: '/bench',
+    steps: [{ click: 'button[name=ask-tab]' }, { click: 'button[name=read-counters]' }, { click: 'pe-inquiry-form button[type=submit]' }],
+  },
   trace: { path: '/trace', steps: [{ click: 'button[name=hold]' }, { click: '.list .row:nth-last-child(3)' }] },
   reckoner: { path: '/site', steps: [{ key: 'r' }] },
 };

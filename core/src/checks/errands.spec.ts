@@ -32,14 +32,16 @@ describe('checkErrands', () => {
   it('says why a value does not fit its point, and lets pass what is filled in while it runs', () => {
     const status = fan.steps.find((step) => step.kind === 'wait')!;
     const { id: temperature } = named('Kiln air-on temperature');
-    expect(withSteps({ kind: 'write', pointId: temperature, value: 'warm' })[0]).toContain('step 1: ');
+    expect(withSteps({ kind: 'write', pointId: temperature, value: 'warm', broadcast: false })[0]).toContain('step 1: ');
     expect(withSteps({ ...status, value: 'humming' } as ErrandStep)).toEqual([
       'stop errand-value: Batch on the yard display, step 1: “humming” is no bit of Status word.',
     ]);
-    expect(withSteps({ kind: 'write', pointId: status.pointId, value: '1' })).toEqual([
+    expect(withSteps({ kind: 'write', pointId: status.pointId, value: '1', broadcast: false })).toEqual([
       'stop errand-value: Batch on the yard display, step 1: Status word cannot be written.',
     ]);
-    expect(withSteps({ kind: 'read', pointId: temperature }, { kind: 'write', pointId: named('Text').id, value: '{1}' })).toEqual([]);
+    expect(
+      withSteps({ kind: 'read', pointId: temperature }, { kind: 'write', pointId: named('Text').id, value: '{1}', broadcast: false }),
+    ).toEqual([]);
   });
 
   it('has nothing to say without errands', () => {

@@ -57,6 +57,7 @@ import { writeOnlySource } from './ends/write-only-source.js';
 import { cannotCarry } from './route/cannot-carry.js';
 import { carrierCannotReach } from './route/carrier-cannot-reach.js';
 import { carrier } from './route/carrier.js';
+import { noBroadcast } from './route/no-broadcast.js';
 import { release } from './route/release.js';
 import { routeIncomplete } from './route/route-incomplete.js';
 import { unreachable } from './route/unreachable.js';
@@ -67,6 +68,7 @@ import { scaleDiffers } from './value/scale-differs.js';
 import { scaledTwice } from './value/scaled-twice.js';
 import { typeDiffers } from './value/type-differs.js';
 import { bitsNotReadable } from './plan/bits-not-readable.js';
+import { broadcastElsewhere } from './plan/broadcast-elsewhere.js';
 import { loop } from './plan/loop.js';
 import { neverReleased } from './plan/never-released.js';
 import { room } from './plan/room.js';
@@ -148,6 +150,7 @@ export const checks = [
   carrierCannotReach,
   carrier,
   cannotCarry,
+  noBroadcast,
   release,
   // value
   overflow,
@@ -160,6 +163,7 @@ export const checks = [
   twoWriters,
   loop,
   bitsNotReadable,
+  broadcastElsewhere,
   neverReleased,
   writtenTooSeldom,
   stillShort,

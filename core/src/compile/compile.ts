@@ -151,11 +151,12 @@ function planWrites(cells: readonly RouteCells[], maker: Maker): Planned {
   };
   for (const own of cells) {
     const { row, isPartial, mark, writeGroup } = own;
-    want(writeGroup, row.destination, { row, isPartial, mark, release: row.release });
-    if (row.valid) want(validGroupOf(own), row.valid, { row, isPartial: row.valid.bit !== null, mark: 'valid', release: null });
+    want(writeGroup, row.destination, { row, isPartial, isBroadcast: row.route.broadcast, mark, release: row.release });
+    if (row.valid)
+      want(validGroupOf(own), row.valid, { row, isPartial: row.valid.bit !== null, isBroadcast: false, mark: 'valid', release: null });
   }
-  return planEach(wanted, ({ row, points, isPartial, release, mark }) =>
-    maker.make({ kind: 'write', carrierId: row.route.carrierId, round: row.round, points: [...points], isPartial, release, mark }),
+  return planEach(wanted, ({ row, points, ...write }) =>
+    maker.make({ kind: 'write', carrierId: row.route.carrierId, round: row.round, points: [...points], ...write }),
   );
 }
 
@@ -164,6 +165,7 @@ interface ToWrite {
   row: ValidRoute;
   points: Set<Point>;
   isPartial: boolean;
+  isBroadcast: boolean;
   release: ValidRoute['release'];
   mark: string;
 }

@@ -1,2 +1,2 @@
 export { compile, compiler, compileWatch } from './compile.js';
-export { compileRead, compileWrite, type HandWrite } from './compile-write.js';
+export { compileInquiry, compileRead, compileWrite, type HandInquiry, type HandWrite } from './compile-write.js';

@@ -8,7 +8,7 @@ function at(device: Device, name: string): Point {
   return points.find((point) => point.deviceId === device.id && point.name === name)!;
 }
 
-const write = ({ id }: Point, value: string): ErrandStep => ({ kind: 'write', pointId: id, value });
+const write = ({ id }: Point, value: string): ErrandStep => ({ kind: 'write', pointId: id, value, broadcast: false });
 const wait = ({ id }: Point, is: 'has' | 'lacks', value: string, withinMs: number): ErrandStep => ({
   ...{ kind: 'wait', pointId: id, is, value, withinMs },
 });

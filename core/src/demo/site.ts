@@ -13,7 +13,17 @@ function serialLine(
   fields: Pick<SerialLine, 'name' | 'standard' | 'framing' | 'baud' | 'dataBits' | 'parity' | 'lengthM'> & Partial<SerialLine>,
 ) {
   const cable = { ...blankCable(fields.standard), ...fields.cable };
-  return { ...id(), note: '', kind: 'serial', stopBits: 1, boundTo: null, localEcho: 'none', ...fields, cable } satisfies SerialLine;
+  return {
+    ...id(),
+    note: '',
+    kind: 'serial',
+    stopBits: 1,
+    turnaroundMs: 100,
+    boundTo: null,
+    localEcho: 'none',
+    ...fields,
+    cable,
+  } satisfies SerialLine;
 }
 
 const kilnBus = serialLine({
@@ -59,11 +69,18 @@ const gridLink: Line = { ...id(), name: 'Grid link', note: '', kind: 'telecontro
 
 export const lines: Line[] = [processNet, kilnBus, loftBus, weighbridgeCable, moistureCable, turnerCan, gridLink];
 
+/** Function codes beside those of registers: who it is; and what it has counted on its line. */
+const IDENTIFICATION = 43;
+const COUNTING = [8, 11, 12, 17];
+const withCounters = [...blankDevice('').functionCodes, ...COUNTING, IDENTIFICATION];
+
 export const devices: Device[] = [];
 function device(fields: Partial<Device> & Pick<Device, 'name' | 'kind' | 'standIn'>): Device {
+  const blank = blankDevice(fields.name);
   const made: Device = {
     ...id(),
-    ...blankDevice(fields.name),
+    ...blank,
+    ...(fields.standIn ? { functionCodes: [...blank.functionCodes, IDENTIFICATION] } : {}),
     ...fields,
   };
   devices.push(made);
@@ -87,16 +104,31 @@ export const plant = {
     ],
   }),
   kilnGateway: device({ name: 'Kiln gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS, delayMs: 1 }),
-  fanNorth: device({ name: 'Fan drive north', kind: 'field', notation: 'number', standIn: 'fan-drive', writeTimeoutMs: 3000 }),
-  fanSouth: device({ name: 'Fan drive south', kind: 'field', notation: 'number', standIn: 'fan-drive', writeTimeoutMs: 3000 }),
+  fanNorth: device({
+    name: 'Fan drive north',
+    kind: 'field',
+    notation: 'number',
+    standIn: 'fan-drive',
+    functionCodes: withCounters,
+    writeTimeoutMs: 3000,
+  }),
+  fanSouth: device({
+    name: 'Fan drive south',
+    kind: 'field',
+    notation: 'number',
+    standIn: 'fan-drive',
+    functionCodes: withCounters,
+    writeTimeoutMs: 3000,
+  }),
   airOn: device({ name: 'Air-on transmitter', kind: 'field', notation: 'reference5', standIn: 'air-on-transmitter' }),
-  damper: device({ name: 'Exhaust damper', kind: 'field', notation: 'number', standIn: 'exhaust-damper' }),
+  damper: device({ name: 'Exhaust damper', kind: 'field', notation: 'number', standIn: 'exhaust-damper', functionCodes: withCounters }),
   meter: device({
     name: 'Plant meter',
     kind: 'field',
     notation: 'reference6',
     standIn: 'plant-meter',
     note: 'Energy counters have the two bytes of each register swapped.',
+    functionCodes: [...blankDevice('').functionCodes, 20, 21, IDENTIFICATION],
     forbidden: [
       { table: 'holding', first: 7398, last: 7415 },
       { table: 'holding', first: 7428, last: 7439 },
@@ -107,7 +139,7 @@ export const plant = {
     kind: 'controller',
     notation: 'reference6',
     standIn: 'steep-controller',
-    functionCodes: [1, 2, 3, 4, 5, 6, 15, 16, 23],
+    functionCodes: [...blankDevice('').functionCodes, 23, IDENTIFICATION],
     note: '32-bit values have their low word first.',
   }),
   burner: device({
@@ -133,7 +165,7 @@ export const plant = {
     note: 'Wireless behind it: about 3 % of its answers are lost.',
   }),
   grain: [1, 2, 3, 4, 5, 6].map((number) =>
-    device({ name: `Grain cable ${number}`, kind: 'field', notation: 'number', standIn: 'grain-cable' }),
+    device({ name: `Grain cable ${number}`, kind: 'field', notation: 'number', standIn: 'grain-cable', functionCodes: withCounters }),
   ),
 };
 const indicator = device({ name: 'Weigh indicator', kind: 'field', standIn: null, note: 'Sends text ended by CR.' });

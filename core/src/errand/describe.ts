@@ -23,7 +23,7 @@ export const comparisonNames: Readonly<Record<Comparison, string>> = {
 export function blankErrandStep(kind: ErrandStepKind, pointId: string): ErrandStep {
   switch (kind) {
     case 'write':
-      return { kind, pointId, value: '' };
+      return { kind, pointId, value: '', broadcast: false };
     case 'wait':
       return { kind, pointId, is: 'equals', value: '', withinMs: 5000 };
     case 'compare':
@@ -43,7 +43,7 @@ export function blankErrandStep(kind: ErrandStepKind, pointId: string): ErrandSt
 export function describeErrandStep(step: ErrandStep, nameOf: (pointId: string) => string): string {
   switch (step.kind) {
     case 'write':
-      return `write “${step.value}” to ${nameOf(step.pointId)}`;
+      return `write “${step.value}” to ${nameOf(step.pointId)}${step.broadcast ? ' of every unit of its line' : ''}`;
     case 'wait':
       return `wait until ${nameOf(step.pointId)} ${comparisonNames[step.is]} ${step.value}, at most ${step.withinMs} ms`;
     case 'compare': {

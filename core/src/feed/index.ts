@@ -23,4 +23,5 @@ export {
   type ToPage,
 } from './messages.js';
 export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
+export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';
 export { blankFaults, describeFault, Fault, type FaultKind, Faults } from './faults.js';

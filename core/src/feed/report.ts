@@ -12,7 +12,8 @@ export interface Reading {
   atMs: number | null;
 }
 
-export type Quality = 'good' | 'stale' | 'bad';
+/** `sent`, of a route alone: it was sent to every unit of a line, and nobody confirms that it was taken. */
+export type Quality = 'good' | 'sent' | 'stale' | 'bad';
 
 /** What became of a route: what was last written, when, and when that had been read at the source. */
 export interface RouteState {

@@ -36,7 +36,8 @@ export function durationsOf(document: ProjectDocument, requests: readonly Planne
           answeredMs: onLine + many * ((line && !gateway ? 0 : NETWORK_MS) + (gateway?.delayMs ?? 0)),
           silentMs: Math.min(request.timeoutMs, atGateway),
           tries: request.tries,
-          loss: lossOf(device) + (gateway ? lossOf(gateway) : 0),
+          // What nobody answers cannot stay without an answer.
+          loss: request.broadcast ? 0 : lossOf(device) + (gateway ? lossOf(gateway) : 0),
         },
       ];
     }),

@@ -1,7 +1,6 @@
 import { ascii } from './ascii.js';
 import { detectFramings, framingOf } from './framings.js';
 import { functions, readFunction, writeFunction } from './functions.js';
-import { identificationAnswer, identificationRequest, readIdentity, serverIdAnswer, serverIdRequest } from './identify.js';
 import { type PduRequest, readAnswer, requestPdu } from './pdu.js';
 import { rtu, rtuFrame } from './rtu.js';
 
@@ -109,43 +108,6 @@ describe('the function', () => {
       '22',
       '23',
     ]);
-  });
-});
-
-describe('what a device says of itself', () => {
-  it('is asked for and read both ways', () => {
-    expect([hexOf(identificationRequest()), hexOf(serverIdRequest())]).toEqual(['2B 0E 01 00', '11']);
-    const answer = identificationAnswer(['Fernhollow', '', 'V2\n1']);
-    expect(hexOf(answer)).toBe('2B 0E 01 01 00 00 03 00 0A 46 65 72 6E 68 6F 6C 6C 6F 77 01 00 02 04 56 32 0A 31');
-    const texts = [
-      { name: 'vendor', text: 'Fernhollow' },
-      { name: 'revision', text: 'V2 1' },
-    ];
-    expect(readIdentity(answer)).toEqual({ by: '43/14', texts });
-    const more = Uint8Array.of(...answer, 0x81, 2, 0x7f, 0x41);
-    more[6] = 4;
-    expect(readIdentity(more)).toEqual({ by: '43/14', texts: [...texts, { name: 'object 129', text: 'A' }] });
-    expect(readIdentity(serverIdAnswer('Pump 7', true))).toEqual({ by: '17', texts: [{ name: 'id', text: 'Pump 7' }] });
-    expect([serverIdAnswer('a', true).at(-1), serverIdAnswer('a', false).at(-1)]).toEqual([0xff, 0]);
-    expect(readIdentity(serverIdAnswer('', true))).toEqual({ by: '17', texts: [] });
-  });
-
-  it('is cut to what one PDU holds', () => {
-    const long = 'x'.repeat(300);
-    expect(identificationAnswer([long, long, long]).length).toBe(7 + 3 * 72);
-    expect(serverIdAnswer(long, true).length).toBe(203);
-  });
-
-  it('is nothing where an answer is cut short or is something else', () => {
-    const whole = identificationAnswer(['ab', 'cd', 'ef']);
-    for (let end = 8; end < whole.length; end++)
-      expect(readIdentity(whole.subarray(0, end)))
-        .withContext(`${end}`)
-        .toBeNull();
-    expect(readIdentity(bytesOf('11 05 41 FF'))).toBeNull();
-    expect(readIdentity(bytesOf('11 00'))).toBeNull();
-    expect(readIdentity(bytesOf('2B 0D 01 01 00 00 00'))).toBeNull();
-    expect(readIdentity(bytesOf('AB 01'))).toBeNull();
   });
 });
 

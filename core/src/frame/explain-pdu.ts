@@ -1,7 +1,8 @@
 import { toHex } from './hex.js';
-import { type Direction, explainParts } from './pdu-parts.js';
+import { explainParts } from './pdu-parts.js';
+import type { Direction } from './parts.js';
 
-export { type Direction } from './pdu-parts.js';
+export { type Direction } from './parts.js';
 
 export interface FrameField {
   name: string;

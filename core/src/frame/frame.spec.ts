@@ -6,16 +6,11 @@ import {
   checksum,
   explainFrame,
   fromHex,
-  identificationAnswer,
-  identificationRequest,
   readAnswer,
   readAsciiFrame,
-  readIdentity,
   readRtuFrame,
   requestPdu,
   rtuFrame,
-  serverIdAnswer,
-  serverIdRequest,
   tcpFrame,
   toHex,
 } from './index.js';
@@ -228,7 +223,7 @@ describe('the end of a frame in a stream', () => {
         requestPdu({ functionCode: 22, offset: 4, count: 1, values: [0xf2, 0x25] }),
         requestPdu(exchanging),
       ];
-      for (const pdu of [...requests, serverIdRequest(), identificationRequest()]) {
+      for (const pdu of [...requests, Uint8Array.of(17), Uint8Array.of(0x2b, 14, 1, 0)]) {
         const frame = encode({ unit: 5, pdu });
         expect(wholeFrame(frame, 'request')).withContext(`${framing} ${pdu[0]}`).toBe(frame.length);
         expect(wholeFrame(frame.subarray(0, -1), 'request')).toBe(0);
@@ -244,27 +239,6 @@ describe('the end of a frame in a stream', () => {
         expect(wholeFrame(frame, 'response')).toBe(frame.length);
       }
     }
-  });
-});
-
-describe('what a device says of itself', () => {
-  it('is read back from either function', () => {
-    expect(readIdentity(identificationAnswer(['Works', 'fan', '2.1']))).toEqual({
-      by: '43/14',
-      texts: [
-        { name: 'vendor', text: 'Works' },
-        { name: 'product code', text: 'fan' },
-        { name: 'revision', text: '2.1' },
-      ],
-    });
-    expect(readIdentity(serverIdAnswer('fan', true))).toEqual({ by: '17', texts: [{ name: 'id', text: 'fan' }] });
-  });
-
-  it('is nothing where the answer is cut short, an exception, or of another kind', () => {
-    const whole = identificationAnswer(['Works', 'fan', '2.1']);
-    expect(readIdentity(whole.subarray(0, -1))).toBeNull();
-    expect(readIdentity(Uint8Array.of(0xab, 1))).toBeNull();
-    fc.assert(fc.property(fc.uint8Array({ maxLength: 80 }), (bytes) => (readIdentity(bytes), true)));
   });
 });
 

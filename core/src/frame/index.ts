@@ -31,20 +31,30 @@ export {
   type SocketFraming,
   socketFramings,
 } from './framings.js';
-export { couldAnswer, DIAGNOSTICS, echoRequest, haveLikeAnswers } from './likeness.js';
+export { couldAnswer, haveLikeAnswers } from './likeness.js';
 export { MBAP_BYTES, tcpFrame, fillTcpFrame } from './tcp.js';
 export { readRtuFrame, rtuFrame } from './rtu.js';
 export { asciiFrame, readAsciiFrame } from './ascii.js';
 export { explainFrame, type ExplainedFrame, type FrameField } from './explain.js';
 export { type Direction } from './explain-pdu.js';
 export {
-  identificationAnswer,
-  identificationRequest,
-  type Identity,
+  type AnyInquiry,
+  DIAGNOSTICS,
+  diagnosticNames,
+  echoRequest,
+  type Fact,
+  identityLevels,
+  inquiries,
+  InquiryAsk,
+  inquiryOf,
+  inquirySchema,
+  MAX_QUEUED,
+  MEI_IDENTIFICATION,
   READ_DEVICE_IDENTIFICATION,
-  readIdentity,
   REPORT_SERVER_ID,
   serverIdAnswer,
-  serverIdRequest,
-} from './identify.js';
+  type Told,
+  twoBytes,
+} from './inquiries/index.js';
 export { readStream, type Stream, type StreamFrame } from './stream.js';
+export { wordAt } from './pdu-words.js';

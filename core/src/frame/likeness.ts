@@ -1,12 +1,5 @@
 import { functionOf } from './functions.js';
-
-/** Returns what it is sent, and changes nothing in the device: sub-function 0 of function 8 (V1.1b3, 6.8; serial lines only). */
-export const DIAGNOSTICS = 8;
-
-/** A question that any device on a serial line answers in a way of its own: with these two bytes, or that it does not know it. */
-export function echoRequest(data: number): Uint8Array {
-  return Uint8Array.of(DIAGNOSTICS, 0, 0, (data >>> 8) & 0xff, data & 0xff);
-}
+import { inquiryOf } from './inquiries/index.js';
 
 /** How a sound answer to a request begins, and how long it is where that is known. */
 function expected(request: Uint8Array): { start: Uint8Array; length: number | null } {
@@ -18,8 +11,8 @@ function expected(request: Uint8Array): { start: Uint8Array; length: number | nu
     return { start: Uint8Array.of(code, bytes & 0xff), length: 2 + bytes };
   }
   if (known?.kind === 'write-many') return { start: request.subarray(0, 5), length: 5 };
-  if (known || code === DIAGNOSTICS) return { start: request, length: request.length };
-  return { start: request.subarray(0, 1), length: null };
+  if (known) return { start: request, length: request.length };
+  return inquiryOf(code)?.answersLike(request) ?? { start: request.subarray(0, 1), length: null };
 }
 
 /** Whether these bytes, by their form alone, could be the answer to this request: exceptions to its function could. Both are PDUs. */

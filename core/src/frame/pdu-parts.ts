@@ -1,5 +1,7 @@
 import { describeException } from './exceptions.js';
 import { functionOf, MAX_EXCHANGED, type ModbusFunction } from './functions.js';
+import { type AnyInquiry, inquiryOf } from './inquiries/index.js';
+import type { Direction, Part, Parts } from './parts.js';
 import {
   countProblems,
   dataBytes,
@@ -16,23 +18,13 @@ import {
   wordAt,
 } from './pdu-words.js';
 
-export type Direction = 'request' | 'response';
-
-/** Part of a PDU by name: first byte, number of bytes, and what it means. */
-type Part = [name: string, from: number, bytes: number, meaning: string];
-
-/** A PDU part by part, what is wrong with it, and what it says after the name of its unit. */
-interface Parts {
-  parts: Part[];
-  problems: string[];
-  sentence: string;
-}
-
 const EMPTY = 'The byte count is 0: an answer to a read carries at least one register or bit.';
 
 /** Without a direction the one that its length fits is taken; a request where both fit. */
 export function explainParts(pdu: Uint8Array, code: number, direction: Direction | undefined): Parts {
   if (code & 0x80) return explainException(pdu, code);
+  const inquiry = inquiryOf(code);
+  if (inquiry) return explainInquiry(pdu, inquiry, direction);
   const known = functionOf(code);
   if (!known) {
     const name: Part = ['function', 0, 1, `function ${code}`];
@@ -50,6 +42,20 @@ export function explainParts(pdu: Uint8Array, code: number, direction: Direction
   const problem = isEmpty ? EMPTY : `The frame ends too early: function ${code} needs ${needed} bytes here, ${there(pdu.length)}.`;
   const sentence = `${answer ? 'answers' : 'is spoken to with'} function ${code}, ${known.name}.`;
   return { parts: explained.parts, problems: [problem], sentence };
+}
+
+function explainInquiry(pdu: Uint8Array, inquiry: AnyInquiry, direction: Direction | undefined): Parts {
+  const fit = (of: Direction) => inquiry.bytes(pdu, of) === pdu.length;
+  const chosen = direction ?? (fit('response') && !fit('request') ? 'response' : 'request');
+  const bytes = inquiry.bytes(pdu, chosen);
+  const name: Part = ['function', 0, 1, `function ${inquiry.code}: ${inquiry.name}`];
+  if (bytes !== null && pdu.length < bytes) {
+    const needed = bytes === Infinity ? 'more bytes than these' : `${bytes} bytes here, ${there(pdu.length)}`;
+    const sentence = `${chosen === 'response' ? 'answers' : 'is spoken to with'} function ${inquiry.code}, ${inquiry.name}.`;
+    return { parts: [name], problems: [`The frame ends too early: function ${inquiry.code} needs ${needed}.`], sentence };
+  }
+  const { parts, problems, sentence } = inquiry.explain(pdu, chosen);
+  return { parts: [name, ...parts], problems: [...problems, ...(bytes === null ? [] : longer(pdu, bytes))], sentence };
 }
 
 /** Bytes that a request has at least, without its data. */

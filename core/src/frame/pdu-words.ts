@@ -71,3 +71,14 @@ export function ordinal(number: number): string {
   const teen = number % 100 >= 11 && number % 100 <= 13;
   return `${number}${teen ? 'th' : last === 1 ? 'st' : last === 2 ? 'nd' : last === 3 ? 'rd' : 'th'}`;
 }
+
+/** Which of so many bits are on: `bits 0, 2, 5`. */
+export function bitsText(word: number, count: number): string {
+  const on = Array.from({ length: count }, (_, bit) => bit).filter((bit) => (word >>> bit) & 1);
+  return on.length === 0 ? 'no bit' : `bit${on.length > 1 ? 's' : ''} ${on.join(', ')}`;
+}
+
+/** A word as its two bytes. */
+export function hexText(word: number): string {
+  return toHex([word >>> 8, word & 0xff]);
+}

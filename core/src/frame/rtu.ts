@@ -2,12 +2,12 @@ import { crc16 } from './checksum.js';
 import type { FrameField } from './explain-pdu.js';
 import { type Addressed, type Envelope, leftover, type Likeness, type SerialFramingDefinition, unitField } from './framing.js';
 import { functionOf } from './functions.js';
+import { inquiryOf } from './inquiries/index.js';
 import { bytesText, toHex } from './hex.js';
-import { DIAGNOSTICS } from './likeness.js';
+import type { Direction } from './parts.js';
+import { pduLength } from './pdu-length.js';
 
 const MAX_RTU_BYTES = 256;
-/** Unit, function, sub-function, two bytes of data, CRC; more data than that is found by the silence after it. */
-const DIAGNOSTICS_BYTES = 8;
 
 export const rtu: SerialFramingDefinition<'rtu'> = {
   name: 'rtu',
@@ -37,11 +37,11 @@ export const rtu: SerialFramingDefinition<'rtu'> = {
 
 function likeness(bytes: Uint8Array): Likeness | null {
   if (readRtuFrame(bytes)) return { how: 'sure', why: 'their checksum is right' };
-  const known = bytes.length > 3 && functionOf(bytes[1]! & 0x7f);
-  if (!known) return null;
-  if ([requestLength(bytes), responseLength(bytes)].includes(bytes.length))
-    return { how: 'likely', why: `function ${known.code} has frames of ${bytes.length} bytes, though the checksum is wrong` };
-  return { how: 'possible', why: `the second byte is function ${known.code}` };
+  const code = bytes[1]! & 0x7f;
+  if (bytes.length < 4 || !(functionOf(code) ?? inquiryOf(code))) return null;
+  if ([frameLength(bytes, 'request'), frameLength(bytes, 'response')].includes(bytes.length))
+    return { how: 'likely', why: `function ${code} has frames of ${bytes.length} bytes, though the checksum is wrong` };
+  return { how: 'possible', why: `the second byte is function ${code}` };
 }
 
 /** RTU frame: unit, PDU, CRC low byte first (Modbus over serial line V1.02, 2.5.1). */
@@ -64,34 +64,17 @@ export function readRtuFrame(frame: Uint8Array): Addressed | null {
 }
 
 /** RTU frames have no end mark: their length follows from function code and byte count (V1.1b3, section 6). */
-function wholeFrame(bytes: Uint8Array, direction: 'request' | 'response'): number | null {
+function wholeFrame(bytes: Uint8Array, direction: Direction): number | null {
   if (bytes.length < 4) return 0;
-  const length = direction === 'request' ? requestLength(bytes) : responseLength(bytes);
+  const length = frameLength(bytes, direction);
   if (length === null || (length > MAX_RTU_BYTES && length !== Infinity)) return null;
   return bytes.length >= length ? length : 0;
 }
 
-function requestLength(bytes: Uint8Array): number | null {
-  const code = bytes[1]!;
-  if (code === 17) return 4;
-  if (code === 43) return 7;
-  if (code === DIAGNOSTICS) return DIAGNOSTICS_BYTES;
-  const known = functionOf(code);
-  if (!known) return null;
-  if (known.kind === 'mask') return 10;
-  if (known.kind !== 'write-many' && known.kind !== 'exchange') return 8;
-  const countAt = known.kind === 'exchange' ? 10 : 6;
-  return bytes.length > countAt ? countAt + 3 + bytes[countAt]! : Infinity;
-}
-
-function responseLength(bytes: Uint8Array): number | null {
-  const code = bytes[1]!;
-  if (code & 0x80) return 5;
-  if (code === 17) return 5 + bytes[2]!;
-  if (code === DIAGNOSTICS) return DIAGNOSTICS_BYTES;
-  const known = functionOf(code);
-  if (!known) return null;
-  return known.kind === 'read' || known.kind === 'exchange' ? 5 + bytes[2]! : known.kind === 'mask' ? 10 : 8;
+/** The length of a frame that begins with these bytes; Infinity while they do not tell yet, null where they never do. */
+function frameLength(bytes: Uint8Array, direction: Direction): number | null {
+  const length = pduLength(bytes.subarray(1), direction);
+  return length === null ? null : length + 3;
 }
 
 function open(bytes: Uint8Array): Envelope {

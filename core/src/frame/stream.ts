@@ -2,6 +2,7 @@ import { crc16 } from './checksum.js';
 import { explainFrame, type ExplainedFrame } from './explain.js';
 import type { Direction } from './explain-pdu.js';
 import { functionOf } from './functions.js';
+import { pduLength } from './pdu-length.js';
 
 /** A whole frame in a recorded stream, `from` and `to` zero-based in the stream and both counted. */
 export interface StreamFrame extends ExplainedFrame {
@@ -19,43 +20,6 @@ export interface Stream {
 
 const SHORTEST = 4;
 const LONGEST = 256;
-
-/** How long a frame is by its own bytes, from the unit to the checksum; null where they do not tell. */
-type Length = (bytes: Uint8Array, at: number) => number | null;
-
-const fixed =
-  (length: number): Length =>
-  () =>
-    length;
-/** A byte at `position` says how many bytes follow it before the checksum. */
-const counted =
-  (position: number): Length =>
-  (bytes, at) => {
-    const count = bytes[at + position];
-    return count === undefined ? null : position + 1 + count + 2;
-  };
-
-/** The lengths of requests and answers by function code (Modbus application protocol V1.1b3, section 6). */
-const lengths: Record<number, Record<Direction, Length>> = {
-  1: { request: fixed(8), response: counted(2) },
-  2: { request: fixed(8), response: counted(2) },
-  3: { request: fixed(8), response: counted(2) },
-  4: { request: fixed(8), response: counted(2) },
-  5: { request: fixed(8), response: fixed(8) },
-  6: { request: fixed(8), response: fixed(8) },
-  7: { request: fixed(4), response: fixed(5) },
-  8: { request: fixed(8), response: fixed(8) },
-  11: { request: fixed(4), response: fixed(8) },
-  12: { request: fixed(4), response: counted(2) },
-  15: { request: counted(6), response: fixed(8) },
-  16: { request: counted(6), response: fixed(8) },
-  17: { request: fixed(4), response: counted(2) },
-  20: { request: counted(2), response: counted(2) },
-  21: { request: counted(2), response: counted(2) },
-  22: { request: fixed(10), response: fixed(10) },
-  23: { request: counted(10), response: counted(2) },
-  24: { request: fixed(6), response: (bytes, at) => (at + 3 < bytes.length ? 6 + bytes[at + 3]! : null) },
-};
 
 /**
  * Finds the whole RTU frames in a recorded stream by their length and checksum (Modbus over serial line V1.02, 2.5.1), and
@@ -91,11 +55,11 @@ function frameAt(bytes: Uint8Array, at: number, asked: Uint8Array | null): { len
   if (code === undefined) return null;
   if (code & 0x80) return isWhole(bytes, at, 5) ? { length: 5, direction: 'response' } : null;
   const expected: Direction = asked && isAnswerTo(bytes, at, asked) ? 'response' : 'request';
-  const known = lengths[code];
-  if (known) {
+  const told = (direction: Direction) => pduLength(bytes.subarray(at + 1), direction);
+  if (told('request') !== null) {
     const fitting = [expected, expected === 'request' ? ('response' as const) : ('request' as const)].flatMap((direction) => {
-      const length = known[direction](bytes, at);
-      return length !== null && isWhole(bytes, at, length) ? [{ length, direction }] : [];
+      const length = (told(direction) ?? Infinity) + 3;
+      return isWhole(bytes, at, length) ? [{ length, direction }] : [];
     });
     // Three bytes of an answer to a read look like a request for thousands.
     return fitting.find(({ direction }) => direction === 'response' || mayAsk(bytes, at)) ?? fitting[0] ?? null;

@@ -9,7 +9,7 @@ const MAX_UNIT = 247;
 
 const ForwardedUnit = z
   .int('A whole number.')
-  .min(1, 'Unit IDs on a serial line start at 1.')
+  .min(0, 'Unit IDs start at 0, which is a broadcast to all.')
   .max(MAX_UNIT, 'Unit IDs on a serial line end at 247.');
 
 /** What is done with what a serial port of this machine hears of itself: nothing, as it hears nothing, or it is cut away. */
@@ -23,6 +23,12 @@ const SerialLine = z.strictObject({
   framing: SerialFraming,
   lengthM: Metres,
   cable: Cable,
+  turnaroundMs: z
+    .int('A whole number of milliseconds.')
+    .min(10, 'At least 10 ms.')
+    .max(5000, 'At most 5000 ms.')
+    .default(100)
+    .describe('After a broadcast, which nobody answers: how long the devices have to take it'),
   boundTo: z.string().min(1).max(200).nullable().describe('The serial port of this machine that leads to it; null for none'),
   localEcho: z.enum(localEchoes).default('none').describe('Whether that port hears what it sends itself, and what is done with it'),
 });
@@ -56,7 +62,7 @@ const SerialPort = z.strictObject({
     )
     .max(32)
     .default([])
-    .describe('For a gateway: the unit IDs that it passes on; none: all'),
+    .describe('For a gateway: the unit IDs that it passes on, 0 where it passes broadcasts on; none: 1 to 247'),
   atM: Metres.describe('Where it hangs on the cable, from the beginning'),
   stubM: Metres.describe('From the trunk to its terminals'),
   terminated: z.boolean().describe('A resistor across the pair, at or in this device'),
@@ -98,6 +104,7 @@ export const serial = defineMedium<typeof SerialLine, typeof SerialPort>({
     ...{ baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 },
     lengthM: 100,
     cable: blankCable('rs485-two-wire'),
+    turnaroundMs: 100,
     boundTo: null,
     localEcho: 'none',
   }),

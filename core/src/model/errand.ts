@@ -15,7 +15,12 @@ const Is = z.strictObject({ pointId: Id, is: Comparison, value: Typed });
 
 /** One step of an errand. Steps are counted from 1; `else` and `from` name a step. */
 export const ErrandStep = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('write'), pointId: Id, value: Typed }),
+  z.strictObject({
+    kind: z.literal('write'),
+    pointId: Id,
+    value: Typed,
+    broadcast: z.boolean().default(false).describe('To every unit of its serial line, as unit 0; nobody confirms it'),
+  }),
   z.strictObject({ kind: z.literal('wait').describe('Until it is so'), ...Is.shape, withinMs: Ms }),
   z.strictObject({
     kind: z.literal('compare').describe('Now'),

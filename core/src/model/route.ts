@@ -70,6 +70,10 @@ export const Route = z.strictObject({
   whileId: Id.nullable().default(null).describe('Carried only while this bit is on'),
   onlyDifferent: z.boolean().default(false).describe('Written only when it differs from what was written last'),
   release: Release.nullable().default(null),
+  broadcast: z
+    .boolean()
+    .default(false)
+    .describe('Written to every unit of the destination’s serial line at once, as unit 0; nobody confirms it'),
   maxAgeMs: z
     .int('A whole number of milliseconds.')
     .min(10, 'At least 10 ms.')
@@ -84,7 +88,7 @@ export type Route = z.infer<typeof Route>;
 /** What a route has that says nothing of its own: each value of its round, as it is, held when the source is lost. */
 export const plainRoute: Pick<
   Route,
-  'transforms' | 'carrierId' | 'trigger' | 'whileId' | 'onlyDifferent' | 'release' | 'maxAgeMs' | 'loss'
+  'transforms' | 'carrierId' | 'trigger' | 'whileId' | 'onlyDifferent' | 'release' | 'broadcast' | 'maxAgeMs' | 'loss'
 > = {
   transforms: [],
   carrierId: null,
@@ -92,6 +96,7 @@ export const plainRoute: Pick<
   whileId: null,
   onlyDifferent: false,
   release: null,
+  broadcast: false,
   maxAgeMs: null,
   loss: { rule: 'hold', value: null, validId: null, afterMs: 5000, stillMs: null },
 };

@@ -9,5 +9,5 @@ export function describeRequest(request: PlannedRequest, endpoints: readonly End
   const along = request.also ? ` and reads ${request.also.count} from offset ${request.also.offset}` : '';
   const gateway = endpoints.find((endpoint) => endpoint.id === request.endpointId && endpoint.id !== request.deviceId);
   const through = gateway ? ` ${gateway.via === 'line' ? 'on' : 'through'} ${gateway.name}` : '';
-  return `${verb} ${thing} offset ${request.offset} of ${request.deviceName}, unit ${request.unitId}${through}${along}, with function ${request.functionCode}, every ${request.periodMs} ms`;
+  return `${verb} ${thing} offset ${request.offset} of ${request.broadcast ? `every unit beside ${request.deviceName}` : `${request.deviceName}, unit ${request.unitId}`}${through}${along}, with function ${request.functionCode}, every ${request.periodMs} ms`;
 }

@@ -10,7 +10,9 @@ export function joinExchanges(requests: readonly PlannedRequest[], routes: reado
   const able = requests.filter(({ functionCodes, local, table }) => !local && table === 'holding' && functionCodes.includes(READ_WRITE));
   if (able.length === 0) return [...requests];
   const held = heldBack(requests, routes);
-  const writes = able.filter(({ id, kind, partial, release }) => kind === 'write' && !partial && !release && !held.has(id));
+  const writes = able.filter(
+    ({ id, kind, partial, broadcast, release }) => kind === 'write' && !partial && !broadcast && !release && !held.has(id),
+  );
   const free = new Set(able.filter(({ kind, pauseMs }) => kind === 'read' && pauseMs === null));
   const joined = new Map<string, PlannedRequest>();
   for (const write of writes) {

@@ -1,4 +1,4 @@
-export { type Endpoint, type OverEthernet, type Plan, type PlannedRequest, type PlannedRoute } from './plan.js';
+export { BROADCAST_UNIT, type Endpoint, type OverEthernet, type Plan, type PlannedRequest, type PlannedRoute } from './plan.js';
 export type { ValidRoute } from './valid-route.js';
 export { devicesOf, namesOf, type RouteNames } from './names.js';
 export { deviceName, type Lookup, lookup } from './lookup.js';
@@ -6,6 +6,7 @@ export { whyNotRead, whyNotWritten } from './may-carry.js';
 export { readGroupOf, type RouteCells, routeCells } from './route-cells.js';
 export { byRegister } from './cells.js';
 export { areSame, Memory, type RequestGroup } from './memory.js';
+export { alsoReached, whyNotBroadcast } from './broadcast.js';
 export { requestMaker } from './requests.js';
 export { joinExchanges } from './exchanges.js';
 export { clientsOf } from './clients.js';

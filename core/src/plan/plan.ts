@@ -3,6 +3,9 @@ import { type ModbusFraming, type SocketFraming } from '../frame/index.js';
 import type { SerialSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';
 
+/** Every unit of a serial line (Modbus over serial line V1.02, 2.1); nobody answers it. */
+export const BROADCAST_UNIT = 0;
+
 /** What everyone uses: the screens show it, the engine runs it, the documents print it. */
 export interface Plan {
   endpoints: Endpoint[];
@@ -74,6 +77,8 @@ export interface PlannedRequest {
   tries: number;
   /** Which points it fetches or sets, and where they start among its registers or bits. */
   points: { pointId: string; at: number; width: number }[];
+  /** For a write to every unit of a serial line, which nobody confirms: how long it takes until the next may go out. Null for all others. */
+  broadcast: { waitMs: number } | null;
   /**
    * For a write that owns only some bits of its registers, how the others are left alone: a mask write (function 22) for each
    * register, or the registers are read just before. Null where it owns them whole.

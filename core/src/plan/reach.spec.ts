@@ -81,6 +81,7 @@ describe('a device that can be asked', () => {
       },
       unitId: 7,
       front: null,
+      broadcastOn: null,
     });
     expect(way({ id: direct.id }).endpoint.concurrent).toBe(6);
     const behind = way(onBus);
@@ -95,6 +96,7 @@ describe('a device that can be asked', () => {
       endpoint: { id: alone.id, name: 'Lone bus', concurrent: 1, via: 'line', framing: 'ascii', settings, bound: null },
       unitId: 3,
       front: null,
+      broadcastOn: alone as ModbusLine,
     });
   });
 

@@ -13,7 +13,7 @@ interface Row {
 
 /** How each number of a request came about, a sentence each. */
 export function whyOf(request: PlannedRequest, { carrier, start, local, told }: Row, document: ProjectDocument): string[] {
-  const { offset, count, table, points, partial, release } = request;
+  const { offset, count, table, points, partial, release, broadcast } = request;
   const last = offset + count - 1;
   const things = count === 1 ? tableNames[table].one : tableNames[table].many;
   const typed =
@@ -26,6 +26,10 @@ export function whyOf(request: PlannedRequest, { carrier, start, local, told }: 
   if (request.also ?? request.withId)
     sentences.push(
       'One transaction writes and then reads, by function 23: what is written is in the carrier’s own memory, so the read waits for nobody.',
+    );
+  if (broadcast)
+    sentences.push(
+      `Unit 0 is every unit of the line: all of them take it, ${request.deviceName} too, and nobody answers, so the next question goes out after the turnaround.`,
     );
   if (partial === 'mask') sentences.push('Only some bits of the register are ours; function 22 leaves the others alone.');
   if (partial === 'read')

@@ -18,20 +18,15 @@ export function serialLinesOf({ lines, ports }: Pick<ProjectDocument, 'lines' | 
 /** How long a request holds a serial line when it is answered, ms; with what comes before or after it where it writes. A read that comes along with a write takes no time of its own. */
 export function requestTimeMs(
   line: ModbusLine,
-  { functionCode, count, also, withId, partial, release, table, delayMs }: PlannedRequest,
+  { functionCode, count, also, withId, partial, release, table, delayMs, broadcast }: PlannedRequest,
 ): number {
   if (withId !== null) return 0;
-  const one = (code: number, many: number) =>
-    functionOf(code)
-      ? lineTime({
-          settings: line,
-          framing: line.framing,
-          functionCode: code,
-          count: many,
-          alsoCount: also?.count,
-          responseDelayMs: delayMs,
-        }).totalMs
-      : 0;
+  const one = (code: number, many: number) => {
+    if (!functionOf(code)) return 0;
+    const { settings, framing } = { settings: line, framing: line.framing };
+    const times = lineTime({ settings, framing, functionCode: code, count: many, alsoCount: also?.count, responseDelayMs: delayMs });
+    return broadcast ? times.requestMs + line.turnaroundMs : times.totalMs;
+  };
   const own = partial === 'mask' ? count * one(functionCode, 1) : one(functionCode, count);
   const before = partial === 'read' ? one(readFunction(table).code, count) : 0;
   return own + before + (release ? one(release.functionCode, release.values.length) : 0);

@@ -40,7 +40,7 @@ describe('requests for points that are carried together', () => {
           { pointId: a.id, at: 0, width: 2 },
           { pointId: b.id, at: 3, width: 1 },
         ],
-        ...{ partial: null, release: null },
+        ...{ broadcast: null, partial: null, release: null },
       },
     ]);
     expect([byPoint.get(a.id), byPoint.get(b.id)]).toEqual([requests[0], requests[0]]);

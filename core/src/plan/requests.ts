@@ -1,11 +1,11 @@
 import type { Table } from '../address/index.js';
 import { MASK_WRITE, readFunction } from '../frame/index.js';
 import { lineTime } from '../line/index.js';
-import { isModbusLine } from '../media/index.js';
+import { isModbusLine, type ModbusLine } from '../media/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, type Round } from '../model/index.js';
 import { overlaps } from './cheapest.js';
 import type { RequestGroup } from './memory.js';
-import type { Endpoint, PlannedRelease, PlannedRequest } from './plan.js';
+import { BROADCAST_UNIT, type Endpoint, type PlannedRelease, type PlannedRequest } from './plan.js';
 import { codeToWrite, type CarryingRequest, planPoints, type PointToCarry, type RequestCost, standardCost } from './plan-points.js';
 import type { Way } from './way.js';
 import type { Lookup } from './lookup.js';
@@ -21,6 +21,8 @@ export interface Together {
   points: readonly Point[];
   /** For a write: only some bits of these registers are owned. */
   isPartial?: boolean;
+  /** To every unit of the line at once, where that is possible: `whyNotBroadcast` says so. */
+  isBroadcast?: boolean;
   release?: ValidRoute['release'];
   /** Tells requests apart that are otherwise alike. */
   mark?: string;
@@ -38,15 +40,27 @@ export function requestMaker(look: Lookup) {
   return {
     endpoints,
     make(together: Together): RequestGroup {
-      const { kind, carrierId, round, points, isPartial, release, mark } = together;
+      const { kind, carrierId, round, points, isPartial, isBroadcast, release, mark } = together;
       const device = look.device.get(points[0]!.deviceId)!;
-      const { endpoint, unitId } = (look.way(device.id) as { ok: true; value: Way }).value;
+      const way = (look.way(device.id) as { ok: true; value: Way }).value;
+      const { endpoint, unitId, broadcastOn } = way;
       endpoints.set(endpoint.id, endpoint);
       const cost = costOf(device.id);
-      const key = [kind, carrierId, round?.id, device.id, points[0]!.table, isPartial, mark].join(' ');
-      const restsOn = [device, endpoint, unitId, cost, round, release?.point, release?.when, release?.words.join(' '), ...points];
+      const key = [kind, carrierId, round?.id, device.id, points[0]!.table, isPartial, isBroadcast, mark].join(' ');
+      const restsOn = [
+        device,
+        endpoint,
+        unitId,
+        broadcastOn,
+        cost,
+        round,
+        release?.point,
+        release?.when,
+        release?.words.join(' '),
+        ...points,
+      ];
       return look.memory.requestsOf(key, restsOn, () =>
-        carryingRequests(together, device, cost).map((request) => planned(request, together, device, endpoint, unitId)),
+        carryingRequests(together, device, cost).map((request) => planned(request, together, device, way)),
       );
     },
   };
@@ -90,15 +104,24 @@ function apart(points: readonly Carrying[]): Carrying[][] {
 
 function planned(
   { functionCode, table, offset, count, points }: CarryingRequest<Carrying>,
-  { kind, carrierId, round, isPartial, release, mark }: Together,
+  { kind, carrierId, round, isPartial, isBroadcast, release, mark }: Together,
   device: Device,
-  endpoint: Endpoint,
-  unitId: number,
+  { endpoint, unitId, front, broadcastOn }: Way,
 ): PlannedRequest {
   const partial = isPartial ? (device.functionCodes.includes(MASK_WRITE) ? 'mask' : 'read') : null;
-  const id = [kind, round?.id ?? 'look', device.id, table, offset, count, ...(carrierId ? [carrierId] : []), ...(mark ? [mark] : [])].join(
-    ':',
-  );
+  const code = partial === 'mask' ? MASK_WRITE : functionCode;
+  const broadcast = isBroadcast && broadcastOn ? { waitMs: broadcastMs(broadcastOn, code, count, front !== null) } : null;
+  const id = [
+    kind,
+    round?.id ?? 'look',
+    device.id,
+    table,
+    offset,
+    count,
+    ...(carrierId ? [carrierId] : []),
+    ...(broadcast ? ['all'] : []),
+    ...(mark ? [mark] : []),
+  ].join(':');
   return {
     id,
     kind,
@@ -107,8 +130,8 @@ function planned(
     endpointId: endpoint.id,
     deviceId: device.id,
     deviceName: device.name,
-    unitId,
-    functionCode: partial === 'mask' ? MASK_WRITE : functionCode,
+    unitId: broadcast ? BROADCAST_UNIT : unitId,
+    functionCode: code,
     also: null,
     withId: null,
     functionCodes: device.functionCodes,
@@ -120,10 +143,11 @@ function planned(
     phaseMs: round?.phaseMs ?? 0,
     pauseMs: round?.pauseMs ?? null,
     priority: round?.priority ?? 10,
-    delayMs: device.delayMs,
+    delayMs: broadcast ? 0 : device.delayMs,
     timeoutMs: device.timeoutMs,
-    tries: device.tries,
+    tries: broadcast ? 1 : device.tries,
     points: points.map(({ point, length }) => ({ pointId: point.id, at: point.offset - offset, width: length })),
+    broadcast,
     partial,
     release: release ? plannedRelease(release, device) : null,
   };
@@ -132,6 +156,12 @@ function planned(
 function plannedRelease({ point, words, when }: NonNullable<ValidRoute['release']>, device: Device): PlannedRelease {
   const { table, offset } = point;
   return { when, functionCode: codeToWrite(table, words.length, device), table, offset, values: words };
+}
+
+/** Who asks on the line itself waits from the last byte on; through a gateway, the bytes have to leave there first. */
+function broadcastMs(line: ModbusLine, functionCode: number, count: number, isBehindGateway: boolean): number {
+  const { requestMs } = lineTime({ settings: line, framing: line.framing, functionCode, count });
+  return line.turnaroundMs + (isBehindGateway ? requestMs : 0);
 }
 
 /** On a serial line a request costs the time that it holds the line, and each register or bit the time of its bytes. */

@@ -39,7 +39,7 @@ export function routeCells(row: ValidRoute, known: WeakMap<ValidRoute, RouteCell
     isPartial,
     mark,
     readGroup: readGroupOf(row, source),
-    writeGroup: [route.carrierId, round.id, destination.deviceId, destination.table, mark, isPartial].join(' '),
+    writeGroup: [route.carrierId, round.id, destination.deviceId, destination.table, mark, isPartial, route.broadcast].join(' '),
   };
   known.set(row, cells);
   return cells;

@@ -79,7 +79,7 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
         number: index + 1,
         connection: connectionOf(endpoints.get(request.endpointId), line ? `${line.name}, ${formatSettings(line)}` : null),
         unitId: request.unitId,
-        device: request.deviceName,
+        device: request.broadcast ? `every unit of ${line?.name ?? 'the line'}` : request.deviceName,
         functionCode: request.functionCode,
         functionName: nameOf(request),
         start,

@@ -3,7 +3,7 @@ import type { EthernetPort, ModbusLine, SerialPort } from '../media/index.js';
 import { isModbusLine } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
-import type { Endpoint } from './plan.js';
+import { BROADCAST_UNIT, type Endpoint } from './plan.js';
 
 /** What is asked: the stand-ins, or the plant itself, which a person arms first. */
 export type Target = 'stand-ins' | 'real';
@@ -19,6 +19,8 @@ export interface Way {
   endpoint: Endpoint;
   unitId: number;
   front: Front | null;
+  /** Its serial line where a broadcast gets there; null where none does. */
+  broadcastOn: ModbusLine | null;
 }
 
 /** Where to go in the end. Nothing else decides it: runner, proofs, sweeps, errands and writes by hand all open what this says. */
@@ -40,7 +42,8 @@ export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way>
   const ports = document.ports.filter((port) => port.deviceId === deviceId);
   const direct = ports.find((port): port is EthernetPort => port.kind === 'ethernet');
   if (direct?.role === 'asks') return bad(`${name} only asks, so it cannot be asked itself.`);
-  if (direct) return good({ endpoint: onEthernet(name, direct, openTo(direct), null), unitId: direct.unitId, front: null });
+  if (direct)
+    return good({ endpoint: onEthernet(name, direct, openTo(direct), null), unitId: direct.unitId, front: null, broadcastOn: null });
 
   const serial = ports.find((port): port is SerialPort => port.kind === 'serial');
   if (!serial && ports.length) return bad(`${name} is on a line that carries no Modbus, so it is reached only through its converter.`);
@@ -51,11 +54,12 @@ export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way>
   if (serial.framing === 'text' || !isModbusLine(line)) return bad(`${name} speaks text on ${line.name}, not Modbus.`);
   if (serial.unitId < 1 || serial.unitId > 247)
     return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
-  return good({ ...wayToLine(document, line), unitId: serial.unitId });
+  const broadcastOn = passesBroadcasts(document, line.id) ? line : null;
+  return good({ ...wayToLine(document, line), unitId: serial.unitId, broadcastOn });
 }
 
 /** How a serial line is reached, whoever is on it: through the gateway that asks there, or on the line itself. */
-export function wayToLine(document: Pick<ProjectDocument, 'devices' | 'ports'>, line: ModbusLine): Omit<Way, 'unitId'> {
+export function wayToLine(document: Pick<ProjectDocument, 'devices' | 'ports'>, line: ModbusLine): Omit<Way, 'unitId' | 'broadcastOn'> {
   const front = frontOf(document, line.id);
   if (front) return { endpoint: onEthernet(front.device.name, front.port, 1, boundOf(line)), front };
   const { id, name, framing } = line;
@@ -142,6 +146,18 @@ export function frontOf({ devices, ports }: Pick<ProjectDocument, 'devices' | 'p
   if (device?.kind !== 'gateway' && device?.kind !== 'converter') return null;
   const port = ports.find((row): row is EthernetPort => row.kind === 'ethernet' && row.deviceId === device.id);
   return port ? { device, port } : null;
+}
+
+/**
+ * Whether what is sent to unit 0 gets onto this serial line: where nobody stands between, and through a gateway that is said to pass
+ * it on. To any other gateway unit 0 is itself.
+ */
+function passesBroadcasts(document: Pick<ProjectDocument, 'devices' | 'ports'>, lineId: string): boolean {
+  const front = frontOf(document, lineId);
+  const isMaster = ({ kind, deviceId, ...port }: ProjectDocument['ports'][number]) =>
+    kind === 'serial' && port.lineId === lineId && deviceId === front?.device.id;
+  const master = document.ports.find(isMaster);
+  return !front || (master?.kind === 'serial' && master.forwardedUnits.some(({ first }) => first === BROADCAST_UNIT));
 }
 
 /** The lines on which this machine can ask itself, by the serial port that each is bound to. */

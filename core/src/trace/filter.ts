@@ -44,7 +44,7 @@ export function matcher({
     (unit === undefined || record.unit === unit) &&
     (functionCode === undefined || record.functionCode === functionCode) &&
     (end === undefined || record.end === end) &&
-    (!onlyTrouble || record.end !== 'answered') &&
+    (!onlyTrouble || (record.end !== 'answered' && record.end !== 'sent')) &&
     (overMs === undefined || (record.ms !== null && record.ms > overMs)) &&
     (bytes === null || holds(record.sent, bytes, anchor) || holds(record.got, bytes, anchor));
 }

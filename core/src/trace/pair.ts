@@ -1,6 +1,7 @@
-import { type Framing, readStream } from '../frame/index.js';
+import { type Framing, readStream, functionOf } from '../frame/index.js';
 import type { TraceRecord } from './record.js';
 import { headOf } from './record.js';
+import { BROADCAST_UNIT } from '../plan/index.js';
 
 /** A Modbus TCP frame of a recording: from where to where, addresses with ports. */
 export interface TimedFrame {
@@ -61,9 +62,17 @@ function newRecord(
 ): TraceRecord {
   const { unit, functionCode } = headOf(frame, framing);
   const common = { number, atMs, endpointId, requestId: null, framing, unit, functionCode, ms: null };
+  if (isQuestion && unit === BROADCAST_UNIT && onlyWrites(functionCode))
+    return { ...common, sent: frame, got: null, end: 'sent', failure: null };
   return isQuestion
     ? { ...common, sent: frame, got: null, end: 'silent', failure: { code: 'answer-not-recorded' } }
     : { ...common, sent: null, got: frame, end: 'late', failure: { code: 'question-not-recorded' } };
+}
+
+/** What a broadcast can be (V1.02, 2.1). */
+function onlyWrites(functionCode: number): boolean {
+  const kind = functionOf(functionCode)?.kind;
+  return kind !== undefined && kind !== 'read' && kind !== 'exchange';
 }
 
 /** Recordings count microseconds; what is finer comes from the arithmetic. */

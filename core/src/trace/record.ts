@@ -1,8 +1,8 @@
 import { type Failure } from '../failure/index.js';
 import { type Framing, framingOf } from '../frame/index.js';
 
-/** How an exchange ended. `late` is an answer that came when nobody waited for it any more. */
-export const ends = ['answered', 'refused', 'silent', 'damaged', 'not connected', 'late'] as const;
+/** How an exchange ended. `sent`: nobody answers it; `late` is an answer that came when nobody waited for it any more. */
+export const ends = ['answered', 'sent', 'refused', 'silent', 'damaged', 'not connected', 'late'] as const;
 export type End = (typeof ends)[number];
 
 /** One question on the wire with what came back: whole frames as they were sent and received. */

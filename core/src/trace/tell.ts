@@ -1,8 +1,8 @@
 import { formatAddress, type Table, tableNames } from '../address/index.js';
 import { sentenceOf } from '../failure/index.js';
-import { describeException, functionOf, unpackBits, unpackWords } from '../frame/index.js';
+import { describeException, functionOf, inquiryOf, unpackBits, unpackWords } from '../frame/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, valueText } from '../model/index.js';
-import type { PlannedRequest } from '../plan/index.js';
+import { BROADCAST_UNIT, type PlannedRequest } from '../plan/index.js';
 import { pduOf, type TraceRecord } from './record.js';
 
 /** The registers or bits that a question is about. */
@@ -53,12 +53,24 @@ export function teller(document: ProjectDocument | null, requests: readonly Plan
   return (record) => {
     const device = deviceOf(record);
     const asked = spanOf(record);
-    const who = device?.name ?? `Unit ${record.unit}`;
+    const who = isToAll(record) ? everyUnit(record, document) : (device?.name ?? `Unit ${record.unit}`);
     const seen = asked && device ? seenPoints(record, asked, points.get(`${device.id} ${asked.span.table}`) ?? []) : noPoints;
     const where = asked ? placeOf(asked.span, device) : '';
     const sentence = exchangeText(record, who, asked, where, listOf(seen));
     return { device, who, span: asked?.span ?? null, points: () => seen.points.map(seen.told), sentence };
   };
+}
+
+/** What nobody answers, and unit 0 on a serial line, goes to every unit. */
+function isToAll({ unit, end, framing }: TraceRecord): boolean {
+  return unit === BROADCAST_UNIT && (end === 'sent' || framing !== 'tcp');
+}
+
+/** `Every unit of Kiln bus`, or of what the gateway that was asked stands in front of. */
+function everyUnit({ endpointId }: TraceRecord, document: ProjectDocument | null): string {
+  const line = document?.lines.find(({ id }) => id === endpointId)?.name;
+  const gateway = document?.devices.find(({ id }) => id === endpointId)?.name;
+  return line ? `Every unit of ${line}` : gateway ? `Every unit behind ${gateway}` : 'Every unit';
 }
 
 interface Asked {
@@ -130,8 +142,11 @@ function exchangeText(record: TraceRecord, who: string, asked: Asked | null, whe
   if (record.end === 'late') return `An answer of ${who} comes when nobody waits for it any more.`;
   const question = questionOf(record, who, asked, where, values);
   switch (record.end) {
+    case 'sent':
+      return `${question}; nobody answers that.`;
     case 'answered':
       if (!record.got) return `${question}.`;
+      if (!asked) return `${question};${took} it ${toldBy(record.got, record, 'response')}.`;
       return asked?.kind === 'write' ? `${question}; it confirms${took}.` : `${question}; it answers ${values || 'as asked'}${took}.`;
     case 'refused':
       return `${question};${took && `${took},`} it refuses: ${describeException(exceptionOf(record))}.`;
@@ -144,14 +159,21 @@ function exchangeText(record: TraceRecord, who: string, asked: Asked | null, whe
   }
 }
 
-function questionOf({ functionCode }: TraceRecord, who: string, asked: Asked | null, where: string, values: string): string {
-  if (!asked) return `${who} is spoken to with function ${functionCode}`;
+function questionOf(record: TraceRecord, who: string, asked: Asked | null, where: string, values: string): string {
+  const { functionCode, sent } = record;
+  if (!asked) return `${who} ${sent ? toldBy(sent, record, 'request') : `is spoken to with function ${functionCode}`}`;
   const { kind, span } = asked;
   const names = tableNames[span.table];
   const things = `${span.count} ${span.count === 1 ? names.one : names.many}`;
   if (kind === 'read') return `${who} is asked for ${things} from ${where}`;
   if (kind === 'exchange') return `${who} is written to and asked for ${things} from ${where}`;
   return `${who} is told ${values ? values : `to set ${things}`} at ${where}`;
+}
+
+/** What a frame that reaches no register asks or answers, as it goes on after who does. */
+function toldBy(frame: Uint8Array, { framing, functionCode }: TraceRecord, direction: 'request' | 'response'): string {
+  const sentence = inquiryOf(functionCode)?.explain(pduOf(frame, framing), direction).sentence.replace(/\.$/, '');
+  return sentence ?? (direction === 'response' ? 'answers' : `is spoken to with function ${functionCode}`);
 }
 
 function listOf({ points, told }: Seen): string {

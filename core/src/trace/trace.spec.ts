@@ -35,6 +35,41 @@ const written = (fields: Partial<TraceRecord>, request: Parameters<typeof reques
   });
 
 describe('an exchange told in the words of the project', () => {
+  it('tells what goes to every unit, and that nobody answers it', () => {
+    const write = { functionCode: 6, offset: 0, count: 1, values: [734] };
+    const toAll = (fields: Partial<TraceRecord>) => tell(written({ unit: 0, end: 'sent', ms: 100, ...fields }, write)).sentence;
+    expect(toAll({})).toBe('Every unit behind Kiln gateway is told to set 1 holding register at offset 0; nobody answers that.');
+    const bus = demo.lines.find(({ name }) => name === 'Kiln bus')!;
+    expect(toAll({ endpointId: bus.id })).toContain('Every unit of Kiln bus is told');
+    expect(toAll({ endpointId: '10.9.9.9:502' })).toContain('Every unit is told');
+    const planned = plan.requests.find(
+      ({ deviceName, kind, offset }) => deviceName === 'Exhaust damper' && kind === 'write' && offset === 0,
+    )!;
+    expect(toAll({ requestId: planned.id })).toBe(
+      'Every unit behind Kiln gateway is told Set point 73.4 % at number 1; nobody answers that.',
+    );
+  });
+
+  it('tells what reaches no register by what is asked and answered', () => {
+    const asked = (sent: number[], got: number[], fields: Partial<TraceRecord> = {}) =>
+      tell(
+        record({
+          ...{ requestId: null, functionCode: sent[0]!, unit: 41 },
+          sent: tcpFrame(9, { unit: 41, pdu: Uint8Array.from(sent) }),
+          got: got.length ? tcpFrame(9, { unit: 41, pdu: Uint8Array.from(got) }) : null,
+          ...fields,
+        }),
+      ).sentence;
+    expect(asked([11], [11, 0, 0, 1, 8])).toBe(
+      'Exhaust damper is asked for its event counter; after 23 ms it answers 264 commands carried out; it is ready.',
+    );
+    expect(asked([8, 0, 4, 0, 0], [], { end: 'sent' })).toBe(
+      'Exhaust damper is told or asked, sub-function 4: listen only; nobody answers that.',
+    );
+    expect(asked([17], [0x91, 1], { end: 'refused' })).toContain('is asked for its server ID; after 23 ms, it refuses: exception 1');
+    expect(asked([99], [99, 1])).toBe('Exhaust damper is spoken to with function 99; after 23 ms it answers.');
+  });
+
   it('names the device, the place in its notation, the points and their values', () => {
     const { sentence, device, points, span } = tell(record());
     expect(sentence).toBe(
@@ -228,5 +263,21 @@ describe('a raw recording of a serial line', () => {
       ['silent', 'rtu', 21],
     ]);
     expect(teller(null, [])(records[0]!).sentence).toContain('Unit 21 is asked for 4 input registers');
+  });
+});
+
+describe('a broadcast in a pcapng file', () => {
+  it('is read back as one: nobody answers it', () => {
+    const pdu = requestPdu({ functionCode: 6, offset: 0, count: 1, values: [734] });
+    const toAll = { unit: 0, functionCode: 6, got: null, ms: null };
+    const records = [
+      record({ ...toAll, end: 'sent', sent: tcpFrame(3, { unit: 0, pdu }) }),
+      record({ ...toAll, end: 'sent', framing: 'rtu', sent: rtuFrame({ unit: 0, pdu }) }),
+    ];
+    const read = readPackets(writePcapng(records, () => ({ ip: '10.40.8.10', port: 502 })));
+    expect(read.ok && read.value.map(({ end, unit, framing }) => [end, unit, framing])).toEqual([
+      ['sent', 0, 'tcp'],
+      ['sent', 0, 'tcp'],
+    ]);
   });
 });

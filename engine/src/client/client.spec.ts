@@ -1,5 +1,5 @@
 import type { Failure } from '@plain-envoy/core/failure';
-import { type ClientTransport, type Exchange, failed } from '../links/index.js';
+import { type ClientTransport, type Exchange, failed, type Telling } from '../links/index.js';
 import { ask, failureText, type RequestResult } from './index.js';
 
 /** Ends its exchanges as it is told, one after the other, and remembers how it was asked. */
@@ -12,6 +12,11 @@ class Scripted implements ClientTransport {
     const end = this.ends[this.asked.length]!;
     this.asked.push({ unit, functionCode: pdu[0]!, timeoutMs });
     return Promise.resolve(end);
+  }
+
+  tell(unit: number, pdu: Uint8Array, timeoutMs: number): Promise<Telling> {
+    this.asked.push({ unit, functionCode: pdu[0]!, timeoutMs });
+    return Promise.resolve({ kind: 'sent' });
   }
 
   close(): void {

@@ -1,2 +1,3 @@
 export { failureText } from './failure-text.js';
-export { ask, type Ask, type RequestResult } from './client.js';
+export { ask, type Ask, type OnTry, type RequestResult } from './client.js';
+export { inquire, type Inquire, type InquiryResult } from './inquire.js';

@@ -47,14 +47,14 @@ describe('an errand as it runs', () => {
     const check = (otherwise: number | null): ErrandStep => ({
       ...{ kind: 'compare', pointId: status.id, is: 'lacks', value: 'fault', sameAsId: null, else: otherwise },
     });
-    const steps: ErrandStep[] = [{ kind: 'end' }, { kind: 'write', pointId: command.id, value: 'reset a fault' }];
+    const steps: ErrandStep[] = [{ kind: 'end' }, { kind: 'write', pointId: command.id, value: 'reset a fault', broadcast: false }];
     expect(await run(check(3), ...steps)).toEqual([true, 'It ran to its end.']);
     expect([written, told.map(({ step }) => step)]).toEqual([['Command word 128'], [1, 3]]);
     expect(await run(check(null), ...steps)).toEqual([false, 'Step 1: Status word is fault; it should have off fault.']);
   });
 
   it('goes back as often as it says, and not for ever', async () => {
-    const write: ErrandStep = { kind: 'write', pointId: command.id, value: '1' };
+    const write: ErrandStep = { kind: 'write', pointId: command.id, value: '1', broadcast: false };
     await run(write, { kind: 'repeat', from: 1, times: 3 });
     expect(written.length).toBe(4);
     hold(status, 'ready');
@@ -91,7 +91,7 @@ describe('an errand as it runs', () => {
     expect(await going).toEqual([false, 'It was stopped.']);
     stop = new AbortController();
     expect(await run({ kind: 'read', pointId: 'gone' })).toEqual([false, 'Step 1: Its point is gone from the project.']);
-    expect(await run({ kind: 'write', pointId: command.id, value: 'humming' })).toEqual([
+    expect(await run({ kind: 'write', pointId: command.id, value: 'humming', broadcast: false })).toEqual([
       false,
       jasmine.stringContaining('Step 1: ') as never,
     ]);

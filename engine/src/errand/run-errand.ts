@@ -6,7 +6,8 @@ import { type Outcome as Answer } from '@plain-envoy/core/outcome';
 export interface ErrandWays {
   point(pointId: string): Point | undefined;
   read(point: Point): Promise<Answer<number[]>>;
-  write(point: Point, words: readonly number[]): Promise<Answer<null>>;
+  /** `isBroadcast` where every unit of its line gets it. */
+  write(point: Point, words: readonly number[], isBroadcast: boolean): Promise<Answer<null>>;
 }
 
 export interface ErrandEnd {
@@ -69,7 +70,8 @@ async function carryOut(step: ErrandStep, around: ErrandSurroundings): Promise<C
       const text = step.value.replace(/\{(\d+)\}/g, (_, number: string) => kept.get(Number(number) - 1) ?? '');
       const words = wordsFromInput(text, point);
       if (!words.ok) return failed(words.problem.message);
-      const written = await ways.write(point, words.value);
+      const written = await ways.write(point, words.value, step.broadcast);
+      if (written.ok && step.broadcast) return good(`${point.name} was sent as ${text} to every unit of its line; nobody confirms it.`);
       return written.ok ? good(`${point.name} was set to ${text}.`) : failed(`${point.name} was not written: ${written.problem.message}`);
     }
     case 'read': {

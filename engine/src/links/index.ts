@@ -1,4 +1,4 @@
-export { type ClientTransport, type Exchange, failed, type Failed, type Frames, type Wish } from './transport.js';
+export { type ClientTransport, type Exchange, failed, type Failed, type Frames, type Telling, type Wish } from './transport.js';
 export { TcpTransport } from './tcp.js';
 export { pooledTcpFrame, TcpFrames } from './tcp-frames.js';
 export { LineTransport } from './line-transport.js';

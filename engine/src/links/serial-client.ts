@@ -2,7 +2,8 @@ import { Mutex } from 'async-mutex';
 import { type Failure, failureError, failureFrom } from '@plain-envoy/core/failure';
 import type { Addressed, SerialCodec } from '@plain-envoy/core/frame';
 import { Doubts, type Question } from './doubts.js';
-import { type ClientTransport, type Exchange, failed, type Frames, type Wish } from './transport.js';
+import { until } from './pace.js';
+import { type ClientTransport, type Exchange, failed, type Frames, type Telling, type Wish } from './transport.js';
 
 /** After so many questions that were only to clear a doubt, one that cannot be asked yet is given up. */
 const MAX_PROBES = 2;
@@ -51,6 +52,22 @@ export abstract class SerialClient implements ClientTransport {
         return (await this.clear(unit, pdu, timeoutMs, frames)) ?? this.ask(unit, pdu, timeoutMs, frames);
       }, priority);
     return (await inTurn(USUAL)) ?? (await inTurn(AFTER_OTHERS))!;
+  }
+
+  tell(unit: number, pdu: Uint8Array, turnaroundMs: number, frames?: Frames, wish?: () => Wish): Promise<Telling> {
+    return this.turns.runExclusive(async () => {
+      if (wish?.() === 'gone') return failed({ code: 'closed' });
+      try {
+        await this.opened();
+        const frame = this.codec.encode({ unit, pdu });
+        if (frames) frames.sent = frame;
+        await this.send(frame);
+      } catch (error) {
+        return failed(failureFrom(error));
+      }
+      await until(performance.now() + turnaroundMs);
+      return { kind: 'sent' };
+    }, USUAL);
   }
 
   /** What has to be asked before this, so that its answer can be trusted; null for nothing. */
@@ -139,10 +156,14 @@ export abstract class SerialClient implements ClientTransport {
     });
   }
 
+  private async opened(): Promise<void> {
+    if (this.isClosed) throw failureError({ code: 'closed' });
+    await this.ready();
+  }
+
   private async ask(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined): Promise<Exchange> {
     try {
-      if (this.isClosed) throw failureError({ code: 'closed' });
-      await this.ready();
+      await this.opened();
     } catch (error) {
       return failed(failureFrom(error));
     }

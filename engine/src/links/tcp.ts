@@ -3,7 +3,7 @@ import { connect, type Socket } from 'node:net';
 import { MBAP_BYTES } from '@plain-envoy/core/frame';
 import { copyOf, pooledTcpFrame, TcpFrames } from './tcp-frames.js';
 import { CONNECT_TIMEOUT_MS, connectFailure } from './channel.js';
-import { type ClientTransport, type Exchange, failed, type Frames } from './transport.js';
+import { type ClientTransport, type Exchange, failed, type Frames, type Telling } from './transport.js';
 
 /** One buffer serves all reads of a connection; whoever keeps bytes copies them. */
 const READ_BYTES = 65536;
@@ -23,6 +23,8 @@ interface Pending {
   frames: Frames | undefined;
   /** An answer of its unit came meanwhile with a number that was never given out. */
   strange: number | null;
+  /** Nothing is expected to come. */
+  isTold: boolean;
   end(exchange: Exchange): void;
 }
 
@@ -54,8 +56,18 @@ export class TcpTransport implements ClientTransport {
   ) {}
 
   exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames): Promise<Exchange> {
-    if (this.socket) return this.send(unit, pdu, timeoutMs, frames);
-    return this.connected().then((failure) => (failure ? failed(failure) : this.send(unit, pdu, timeoutMs, frames)));
+    if (this.socket) return this.send(unit, pdu, timeoutMs, frames, false);
+    return this.connected().then((failure) => (failure ? failed(failure) : this.send(unit, pdu, timeoutMs, frames, false)));
+  }
+
+  /** A gateway that does not pass it on may say so; one that does is silent, or confirms that it has. */
+  async tell(unit: number, pdu: Uint8Array, turnaroundMs: number, frames?: Frames): Promise<Telling> {
+    const failure = this.socket ? null : await this.connected();
+    if (failure) return failed(failure);
+    const heard = await this.send(unit, pdu, turnaroundMs, frames, true);
+    if (heard.kind === 'failed') return heard.failure.code === 'no-answer' ? { kind: 'sent' } : heard;
+    const code = heard.pdu[0] ?? 0;
+    return code & 0x80 ? failed({ code: 'exception', exception: heard.pdu[1] ?? 0 }) : { kind: 'sent' };
   }
 
   close(): void {
@@ -63,12 +75,12 @@ export class TcpTransport implements ClientTransport {
     this.drop({ code: 'closed' });
   }
 
-  private send(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined): Promise<Exchange> {
+  private send(unit: number, pdu: Uint8Array, timeoutMs: number, frames: Frames | undefined, isTold: boolean): Promise<Exchange> {
     return new Promise((end) => {
       do this.transaction = (this.transaction + 1) & 0xffff;
       while (this.pending.has(this.transaction));
       const deadline = performance.now() + timeoutMs;
-      this.pending.set(this.transaction, { unit, deadline, timeoutMs, frames, strange: null, end });
+      this.pending.set(this.transaction, { unit, deadline, timeoutMs, frames, strange: null, isTold, end });
       this.sweepBy(deadline);
       const frame = pooledTcpFrame(this.transaction, { unit, pdu });
       if (frames) frames.sent = frame;
@@ -202,8 +214,10 @@ export class TcpTransport implements ClientTransport {
     for (const [transaction, pending] of this.pending) {
       if (pending.deadline <= now) {
         this.pending.delete(transaction);
-        this.giveUp(transaction, pending);
-        this.silent += 1;
+        if (!pending.isTold) {
+          this.giveUp(transaction, pending);
+          this.silent += 1;
+        }
         const damage = this.halfAnswer(transaction, pending);
         const { strange } = pending;
         const silence: Failure = strange === null ? { code: 'no-answer' } : { code: 'wrong-transaction', asked: transaction, got: strange };

@@ -3,6 +3,9 @@ import { type Failure } from '@plain-envoy/core/failure';
 /** How one question to a unit ended, before anybody looks into the PDU. */
 export type Exchange = { kind: 'answer'; pdu: Uint8Array } | Failed;
 
+/** How something ended that nobody answers: it has left, and those who hear it had the time to take it. */
+export type Telling = { kind: 'sent' } | Failed;
+
 export interface Failed {
   kind: 'failed';
   failure: Failure;
@@ -31,6 +34,11 @@ export interface ClientTransport {
    * frames are put into `frames`. Whether it is still wanted is looked at when its turn comes.
    */
   exchange(unit: number, pdu: Uint8Array, timeoutMs: number, frames?: Frames, wish?: () => Wish): Promise<Exchange>;
+  /**
+   * Sends what is not answered: a broadcast, or an order to fall silent. Ends `turnaroundMs` after its last byte (V1.02, 2.4.1), or
+   * sooner where it was refused on the way. Never rejects.
+   */
+  tell(unit: number, pdu: Uint8Array, turnaroundMs: number, frames?: Frames, wish?: () => Wish): Promise<Telling>;
   /** Hears frames that nobody waits for: answers that come too late, so many ms after their question where that is known. */
   onStray?: ((frame: Uint8Array, afterMs: number | null) => void) | undefined;
   /** Hears of a question that was asked only so that the answer to another can be trusted, and was answered. */

@@ -4,12 +4,12 @@ import {
   exceptions,
   GATEWAY_PATH_UNAVAILABLE,
   GATEWAY_TARGET_FAILED,
-  identificationRequest,
-  readIdentity,
+  type InquiryAsk,
+  READ_DEVICE_IDENTIFICATION,
+  REPORT_SERVER_ID,
   requestPdu,
-  serverIdRequest,
-  type Identity,
 } from '@plain-envoy/core/frame';
+import { inquire } from '../client/index.js';
 import type { ClientTransport } from '../links/index.js';
 
 /** Who is at a unit: somebody who answers, a damaged answer, nobody, or no way to it. */
@@ -68,19 +68,30 @@ export async function probe(
   };
 }
 
-/** What the unit says of itself: device identification (43/14), else report server id (17); null where it knows neither. */
-export async function identify(transport: ClientTransport, unit: number, timeoutMs: number): Promise<Identity | null> {
-  for (const request of [identificationRequest(), serverIdRequest()]) {
-    const exchange = await transport.exchange(unit, request, timeoutMs);
-    const identity = exchange.kind === 'answer' ? readIdentity(exchange.pdu) : null;
-    if (identity) return identity;
-    if (exchange.kind === 'failed' && groupOf(exchange.failure) !== 'damaged') return null;
+/** What a device says of itself, and by which function. Empty texts are left out. */
+interface Identity {
+  by: '43/14' | '17';
+  texts: string[];
+}
+
+const ways: readonly { by: Identity['by']; ask: InquiryAsk }[] = [
+  { by: '43/14', ask: { functionCode: READ_DEVICE_IDENTIFICATION, level: 'basic', object: 0 } },
+  { by: '17', ask: { functionCode: REPORT_SERVER_ID } },
+];
+
+/** What the unit says of itself: device identification (43/14), else report server ID (17); null where it knows neither. */
+export async function identify(transport: ClientTransport, unitId: number, timeoutMs: number): Promise<Identity | null> {
+  for (const { by, ask } of ways) {
+    const told = await inquire(transport, { ask, unitId, timeoutMs, tries: 1 });
+    // Of a server ID the text alone; whether it runs is no name.
+    if (told.kind === 'told') return { by, texts: told.facts.flatMap(({ text, value }) => (value === null && text ? [text] : [])) };
+    const group = groupOf(told.failure);
+    if (group !== 'damaged' && group !== 'refused') return null;
   }
   return null;
 }
 
 /** `Fan drive, 2.1` */
-export function describeIdentity(identity: Identity): string {
-  const texts = identity.texts.map(({ text }) => text).join(', ');
-  return texts ? `${texts} (function ${identity.by})` : `function ${identity.by}, without a text`;
+export function describeIdentity({ by, texts }: Identity): string {
+  return texts.length > 0 ? `${texts.join(', ')} (function ${by})` : `function ${by}, without a text`;
 }

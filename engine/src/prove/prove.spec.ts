@@ -1,9 +1,17 @@
 import { createServer } from 'node:net';
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import { identificationAnswer } from '@plain-envoy/core/frame';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { gatewayResponder } from '../gateway/index.js';
-import { answerPdu, LineServer, ModbusTcpServer, RegisterBank, type Responder } from '../server/index.js';
+import {
+  answerInquiry,
+  answerPdu,
+  type DeviceSelf,
+  FileStore,
+  LineServer,
+  ModbusTcpServer,
+  RegisterBank,
+  type Responder,
+} from '../server/index.js';
 import { LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
 import { reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
 
@@ -16,8 +24,17 @@ async function all(events: AsyncGenerator<ProveEvent>): Promise<ProveEvent[]> {
   return seen;
 }
 
-const device: Responder = (_unit, pdu) =>
-  pdu[0] === 43 ? identificationAnswer(['Stand-in', 'fan drive', '1.0']) : answerPdu(new RegisterBank({ holding: 4 }), pdu);
+const itself: DeviceSelf = {
+  bank: new RegisterBank({ holding: 4 }),
+  files: new FileStore(0),
+  serverId: 'fan drive',
+  objects: new Map([
+    [0, 'Stand-in'],
+    [1, 'fan drive'],
+    [2, '1.0'],
+  ]),
+};
+const device: Responder = (_unit, pdu) => answerInquiry(itself, null, pdu) ?? answerPdu(itself.bank, pdu);
 
 describe('behind a gateway', () => {
   let server: ModbusTcpServer;

@@ -13,6 +13,7 @@ function toBank(bank: RegisterBank, answer = (pdu: Uint8Array): Exchange => ({ k
       asked.push([(pdu[1]! << 8) | pdu[2]!, (pdu[3]! << 8) | pdu[4]!]);
       return Promise.resolve(answer(pdu));
     },
+    tell: () => Promise.resolve({ kind: 'sent' }),
     close: () => void (closed = true),
   };
   return { asked, open: () => transport, isClosed: () => closed };

@@ -265,9 +265,9 @@ describe('Runner, with two devices', () => {
     carry();
     const read = compileRead(small.document, source);
     if (!read.ok) throw new Error(read.problem.message);
-    const never = new Promise<Exchange>(() => undefined);
+    const never = new Promise<never>(() => undefined);
     let stuck = 0;
-    runner = new Runner(() => ({ exchange: () => ((stuck += 1), never), close: () => undefined }));
+    runner = new Runner(() => ({ exchange: () => ((stuck += 1), never), tell: () => never, close: () => undefined }));
     runner.start(planned());
     const many = Array.from({ length: 6 }, () => runner.readByHand(read.value));
     await time.wind(5);

@@ -6,8 +6,9 @@ import type { RequestResult } from '../client/index.js';
 /** So many tries tell how a device does just now. */
 const TRIES_KEPT = 20;
 
-/** Counts one try. Times are those of answers only: a timeout says nothing about how fast a device is. */
+/** Counts one try; what nobody answers says nothing of a device. Times are those of answers only: a timeout says nothing about how fast a device is. */
 export function countTry(counters: Counters, outcome: RequestResult, ms: number): void {
+  if (outcome.kind === 'written' && outcome.isUnconfirmed) return;
   if (counters.triesSinceLate !== null) counters.triesSinceLate += 1;
   counters.recent = [...counters.recent.slice(1 - TRIES_KEPT), endOf(outcome)];
   if (outcome.kind !== 'failed') {

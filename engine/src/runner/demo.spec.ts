@@ -40,6 +40,7 @@ function benchOf(plan: Plan) {
       await new Promise((done) => setImmediate(done));
       return silent.has(deviceId) ? failed({ code: 'no-answer' }) : { kind: 'answer' as const, pdu: answerPdu(bank(deviceId), pdu) };
     },
+    tell: () => Promise.resolve({ kind: 'sent' }),
     close: () => undefined,
   }));
   return { bank, asked, silent, runner };

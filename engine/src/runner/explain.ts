@@ -1,7 +1,7 @@
 import { sentenceOf, groupOf } from '@plain-envoy/core/failure';
 import { describeException, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { Endpoint, PlannedRequest } from '@plain-envoy/core/plan';
-import type { RequestResult } from '../client/index.js';
+import type { InquiryResult, RequestResult } from '../client/index.js';
 
 /** Why a request brought nothing, said of the device that the person knows by name; empty where it brought something. */
 export function explainFailure(outcome: RequestResult, request: PlannedRequest, endpoint: Endpoint): string {
@@ -22,7 +22,7 @@ export function explainFailure(outcome: RequestResult, request: PlannedRequest, 
 }
 
 /** Whether nothing came from the device, also where a gateway says so. */
-export function isSilence(outcome: RequestResult): boolean {
+export function isSilence(outcome: RequestResult | InquiryResult): boolean {
   if (outcome.kind !== 'failed') return false;
   const { failure } = outcome;
   return failure.code === 'exception' ? failure.exception === GATEWAY_TARGET_FAILED : true;

@@ -1,5 +1,5 @@
 import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
-import { type Batch, type Counters, newCounters, type Reading, type RouteState } from '@plain-envoy/core/feed';
+import { type Batch, type Counters, newCounters, type Quality, type Reading, type RouteState } from '@plain-envoy/core/feed';
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import type { RequestResult } from '../client/index.js';
 import { countMotion, countRun, countTry, newPace } from './counting.js';
@@ -89,11 +89,14 @@ export class Ledger {
     for (const { pointId } of request.points) this.note({ ...this.reading(pointId), quality: 'bad', reason });
   }
 
-  routeWritten(routeId: string, words: number[], sourceAtMs: number | null): void {
+  /** `isUnconfirmed` where it was sent to every unit, so that nobody says that it was taken. */
+  routeWritten(routeId: string, words: number[], sourceAtMs: number | null, isUnconfirmed = false): void {
     this.checkedAt.set(routeId, Date.now());
     if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, Date.now());
     const written = { writtenWords: words, writtenAtMs: Date.now(), sourceAtMs, age: this.ageOf(routeId) };
-    this.noteRoute({ ...this.route(routeId), ...written, quality: 'good', reason: null, isLost: false, isForced: false });
+    const quality: Quality = isUnconfirmed ? 'sent' : 'good';
+    const reason = isUnconfirmed ? 'It was sent to every unit of the line. Nobody confirms a broadcast: read it back to know.' : null;
+    this.noteRoute({ ...this.route(routeId), ...written, quality, reason, isLost: false, isForced: false });
   }
 
   /** What a person wants there was written; its source does not matter. */
@@ -107,6 +110,7 @@ export class Ledger {
   routeHeld(routeId: string, why: string | null): void {
     this.checkedAt.set(routeId, Date.now());
     const before = this.route(routeId);
+    if (before.quality === 'sent' && why === null) return;
     if (before.quality === 'good' && before.reason === why && !before.isLost && !before.isForced && this.routes.has(routeId)) return;
     this.noteRoute({ ...before, quality: 'good', reason: why, isLost: false, isForced: false });
   }
@@ -207,7 +211,7 @@ export class Ledger {
     for (const route of plan.routes) {
       const state = this.routes.get(route.id);
       const age = now - (this.checkedAt.get(route.id) ?? now);
-      if (state?.quality === 'good' && age > limitFor(route.periodMs)) {
+      if ((state?.quality === 'good' || state?.quality === 'sent') && age > limitFor(route.periodMs)) {
         this.noteRoute({ ...state, quality: 'stale', reason: `Last written ${seconds(age)} ago; it is due every ${route.periodMs} ms.` });
       }
     }

@@ -1,21 +1,21 @@
 import { groupOf, type FailureGroup } from '@plain-envoy/core/failure';
 import { type End, headOf, type TraceRecord } from '@plain-envoy/core/trace';
 import type { Endpoint, PlannedRequest } from '@plain-envoy/core/plan';
-import type { RequestResult } from '../client/index.js';
+import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { Frames } from '../links/index.js';
 
 /** One try of a request, as the trace keeps it. */
 export function recordOf(
-  outcome: RequestResult,
+  outcome: RequestResult | InquiryResult,
   ms: number,
   { sent, got }: Frames,
-  { request, endpoint }: { request: PlannedRequest; endpoint: Endpoint },
+  { request, endpoint }: { request: Pick<PlannedRequest, 'unitId'> & { id: string | null }; endpoint: Endpoint },
   { functionCode }: { functionCode: number },
 ): Omit<TraceRecord, 'number'> {
   const atMs = performance.timeOrigin + performance.now() - ms;
   const { id: requestId, unitId: unit } = request;
   const common = { atMs, endpointId: endpoint.id, requestId, framing: endpoint.framing, unit, functionCode, sent, got, ms };
-  if (outcome.kind !== 'failed') return { ...common, end: 'answered', failure: null };
+  if (outcome.kind !== 'failed') return { ...common, end: got ? 'answered' : 'sent', failure: null };
   return { ...common, end: endings[groupOf(outcome.failure)], failure: outcome.failure };
 }
 

@@ -79,19 +79,19 @@ export class RouteWrites {
     return [
       {
         ...{ table: route.destination.table, offset: route.destination.offset, words, masks },
-        written: () => this.written(route, run, decision),
+        written: (isUnconfirmed) => this.written(route, run, decision, isUnconfirmed),
         failed: (why) => this.ledger.routeFailed(route.id, why),
       },
     ];
   }
 
-  private written(route: PlannedRoute, run: RouteRun, decision: Extract<Decision, { kind: 'write' }>): void {
+  private written(route: PlannedRoute, run: RouteRun, decision: Extract<Decision, { kind: 'write' }>, isUnconfirmed: boolean): void {
     const { words, sourceAtMs, isLoss } = decision;
     run.written(decision);
     if (isLoss) {
       const why = `${route.source.name} is lost; ${route.loss.value} is written in its place.`;
       this.ledger.routeFailed(route.id, why, { isLost: true, words });
-    } else this.ledger.routeWritten(route.id, words, sourceAtMs);
+    } else this.ledger.routeWritten(route.id, words, sourceAtMs, isUnconfirmed);
     for (const hear of this.arrivals.get(route.id) ?? []) hear(words);
   }
 

@@ -27,6 +27,10 @@ class Devices {
         await new Promise((done) => setTimeout(done, 1));
         return this.strange.get(unit)?.() ?? { kind: 'answer', pdu: answerPdu(this.bank(unit), pdu) };
       },
+      tell: (unit, pdu) => {
+        this.asked.push({ unit, pdu: [...pdu] });
+        return Promise.resolve({ kind: 'sent' });
+      },
       close: () => undefined,
     };
   }
@@ -258,6 +262,7 @@ describe('Runner', () => {
       const open: ((exchange: Exchange) => void)[] = [];
       return {
         exchange: () => new Promise((end) => open.push(end)),
+        tell: () => new Promise(() => undefined),
         close: () => open.forEach((end) => end(failed({ code: 'closed' }))),
       };
     };
@@ -281,6 +286,7 @@ describe('Runner', () => {
     const open: (() => void)[] = [];
     const slow: ClientTransport = {
       exchange: () => new Promise((done) => open.push(() => done(failed({ code: 'no-answer' })))),
+      tell: () => new Promise(() => undefined),
       close: () => undefined,
     };
     runner = new Runner(() => slow);

@@ -1,16 +1,16 @@
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
-import { type HandWrite } from '@plain-envoy/core/compile';
+import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 import type { Point } from '@plain-envoy/core/model';
 import type { Endpoint, Plan, PlannedRequest } from '@plain-envoy/core/plan';
 import { jobsOf, runnerBackOff, Scheduler, type Start } from '@plain-envoy/core/schedule';
 import type { TraceTrigger } from '@plain-envoy/core/trace';
-import { ask, type RequestResult } from '../client/index.js';
-import { failed } from '../links/index.js';
+import { ask, inquire, type InquiryResult, type RequestResult } from '../client/index.js';
+import { failed, type Failed } from '../links/index.js';
 import { TraceRing } from '../trace/index.js';
 import { AwaitedValue } from './awaited-value.js';
 import { type Command, Commands } from './commands.js';
 import { type Connection, Connections, type OpenEndpoint } from './connections.js';
-import { explainFailure } from './explain.js';
+import { explainFailure, isSilence } from './explain.js';
 import { type Job, jobOf, type Silence, silenceOf, sinceEpoch } from './job.js';
 import { Ledger } from './ledger.js';
 import { probeRecord, recordOf, strayRecord } from './recording.js';
@@ -113,24 +113,48 @@ export class Runner {
     });
   }
 
+  /** Asks a device once about itself, before everything that waits for its endpoint. Never rejects. */
+  inquire({ endpoint, deviceId, ...question }: HandInquiry): Promise<InquiryResult> {
+    const { functionCode } = question.ask;
+    const told = { request: { id: null, unitId: question.unitId }, endpoint };
+    return this.once<InquiryResult>(endpoint, deviceId, async ({ transport }) => {
+      const outcome = await inquire(transport, question, (one, ms, frames) => {
+        this.trace.add(recordOf(one, ms, frames, told, { functionCode }));
+      });
+      return { outcome, silence: isSilence(outcome) ? question.tries : 0 };
+    });
+  }
+
   /** Has this done before everything that waits; resolves with how its last request ended. */
   private byHand(request: PlannedRequest, endpoint: Endpoint, steps: (asking: (part: Write) => Promise<RequestResult>) => Promise<void>) {
-    const notThere: RequestResult = failed({ code: 'not-running' });
+    return this.once<RequestResult>(endpoint, request.deviceId, async (connection) => {
+      const job = jobOf(request, endpoint);
+      let outcome: RequestResult = failed({ code: 'not-running' });
+      await steps(async (part) => (outcome = await this.ask(job, connection, part)));
+      return { outcome, silence: silenceOf(outcome, job) };
+    });
+  }
+
+  /** Has this done at an endpoint before everything that waits there. Never rejects. */
+  private once<Outcome extends { kind: string }>(
+    endpoint: Endpoint,
+    deviceId: string,
+    doIt: (connection: Connection) => Promise<{ outcome: Outcome | Failed; silence: Silence }>,
+  ): Promise<Outcome | Failed> {
+    const notThere = failed({ code: 'not-running' });
     if (!this.running) return Promise.resolve(notThere);
     if (!this.connections.has(endpoint.id)) {
       this.guests.set(endpoint.id, endpoint);
       this.arrange();
     }
-    return new Promise<RequestResult>((done) => {
-      const job = jobOf(request, endpoint);
+    return new Promise<Outcome | Failed>((done) => {
       const work = async (connection: Connection): Promise<Silence> => {
-        let last: RequestResult = notThere;
-        await steps(async (part) => (last = await this.ask(job, connection, part)));
-        done(last);
-        return silenceOf(last, job);
+        const { outcome, silence } = await doIt(connection);
+        done(outcome);
+        return silence;
       };
       const id = this.commands.give({ endpointId: endpoint.id, work, giveUp: () => done(notThere) });
-      this.scheduler.command({ id, laneId: endpoint.id, groupId: request.deviceId }, performance.now());
+      this.scheduler.command({ id, laneId: endpoint.id, groupId: deviceId }, performance.now());
       this.goOn();
     });
   }
@@ -273,7 +297,7 @@ export class Runner {
     const along = also ? this.jobs.get(also.id) : undefined;
     if (read && along) this.takeAnswer(along, read, lastMs);
     for (const { piece, outcome } of done) {
-      if (outcome.kind === 'written') piece.written();
+      if (outcome.kind === 'written') piece.written(outcome.isUnconfirmed ?? false);
       else piece.failed(explainFailure(outcome, job.request, job.endpoint));
     }
     return silence;
@@ -281,8 +305,9 @@ export class Runner {
 
   private async ask(job: Job, connection: Connection, part: Write, onTry?: (ms: number) => void): Promise<RequestResult> {
     const { request, endpoint } = job;
-    const { unitId, timeoutMs } = request;
-    return ask(connection.transport, { ...part, unitId, timeoutMs, tries: job.tries }, (tried, ms, frames) => {
+    const { unitId, timeoutMs, broadcast } = request;
+    const waitMs = broadcast?.waitMs ?? null;
+    return ask(connection.transport, { ...part, unitId, timeoutMs, tries: job.tries, turnaroundMs: waitMs }, (tried, ms, frames) => {
       onTry?.(ms);
       this.trace.add(recordOf(tried, ms, frames, job, part));
       if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));

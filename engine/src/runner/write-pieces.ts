@@ -10,7 +10,8 @@ export interface Piece {
   words: readonly number[];
   /** Which bits of each register are its own; null for all. */
   masks: readonly number[] | null;
-  written(): void;
+  /** `isUnconfirmed` where it was sent to every unit, and nobody says that it was taken. */
+  written(isUnconfirmed: boolean): void;
   failed(why: string): void;
 }
 

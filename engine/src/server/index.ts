@@ -1,4 +1,7 @@
 export { answerPdu, exception } from './answer.js';
+export { answerInquiry, type DeviceSelf } from './answer-inquiry.js';
+export { BusCounters } from './bus-counters.js';
+export { FileStore } from './file-store.js';
 export { RegisterBank, type Extent, type Snapshot } from './bank.js';
 export { ModbusTcpServer, type Responder } from './tcp-server.js';
 export { RtuOverTcpServer } from './rtu-over-tcp-server.js';

@@ -24,7 +24,10 @@ const openers: Openers = {
       framingOf(framing).hasSilence ? silenceMs(settings) : 0,
       cutsEcho ? 'cut away' : 'told',
     ),
-  nowhere: ({ why }) => ({ exchange: () => Promise.resolve(failed({ code: 'nowhere', why })), close: () => undefined }),
+  nowhere: ({ why }) => {
+    const end = () => Promise.resolve(failed({ code: 'nowhere', why }));
+    return { exchange: end, tell: end, close: () => undefined };
+  },
 };
 
 /** Opens the way that the plan says; it connects when it is first asked. */

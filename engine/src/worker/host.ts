@@ -5,12 +5,12 @@ import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
-import type { RequestResult } from '../client/index.js';
+import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
 import { lendSerialPort } from './lent-port.js';
 import type { Command, Report, TracePart } from './messages.js';
-import { type HandWrite } from '@plain-envoy/core/compile';
+import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 
 /** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
 const YOUNG_MB = 6;
@@ -72,6 +72,12 @@ export class EngineHost {
   async read(read: Omit<HandWrite, 'masks'>): Promise<RequestResult> {
     const report = await this.ask((id) => ({ type: 'read', id, read }));
     return (report as Extract<Report, { type: 'answered' }>).outcome;
+  }
+
+  /** Asks a device once about itself. */
+  async inquire(inquiry: HandInquiry): Promise<InquiryResult> {
+    const report = await this.ask((id) => ({ type: 'inquire', id, inquiry }));
+    return (report as Extract<Report, { type: 'told' }>).outcome;
   }
 
   /** Keeps words at the destination of a route; null releases them. */

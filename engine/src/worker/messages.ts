@@ -5,10 +5,10 @@ import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
 import type { Batch, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
-import type { RequestResult } from '../client/index.js';
+import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { Found } from '../trace/index.js';
 import type { TripWish } from '../runner/index.js';
-import { type HandWrite } from '@plain-envoy/core/compile';
+import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 
 /** Which of the exchanges that match are wanted; see `TraceRing`. */
 export interface TracePart {
@@ -29,6 +29,7 @@ export type Command =
   /** Answered by a report with the same id. */
   | { type: 'write'; id: number; write: HandWrite; words: number[] }
   | { type: 'read'; id: number; read: Omit<HandWrite, 'masks'> }
+  | { type: 'inquire'; id: number; inquiry: HandInquiry }
   | { type: 'force'; routeId: string; words: number[] | null }
   | { type: 'trips'; id: number; outId: string; backId: string; write: HandWrite; wish: TripWish }
   | { type: 'end-trips'; id: number }
@@ -43,6 +44,7 @@ export type Command =
 export type Report =
   | { type: 'batch'; batch: Batch }
   | { type: 'answered'; id: number; outcome: RequestResult }
+  | { type: 'told'; id: number; outcome: InquiryResult }
   | { type: 'traced'; id: number; found: Found }
   | { type: 'traced-since'; id: number; last: number; records: TraceRecord[] }
   /** Answered by `opened`. */

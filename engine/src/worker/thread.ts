@@ -34,6 +34,9 @@ parentPort!.on('message', (command: Command) => {
     case 'read':
       void runner.readByHand(command.read).then((outcome) => tell({ type: 'answered', id: command.id, outcome }));
       break;
+    case 'inquire':
+      void runner.inquire(command.inquiry).then((outcome) => tell({ type: 'told', id: command.id, outcome }));
+      break;
     case 'force':
       runner.force(command.routeId, command.words);
       break;

@@ -3,7 +3,18 @@ import type { ErrandRun } from '@plain-envoy/core/errand';
 import type { BenchState, Series } from '@plain-envoy/core/feed';
 import type { Change, Errand } from '@plain-envoy/core/model';
 import { readPackets } from '@plain-envoy/core/trace';
-import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
+import type { CountersSeen } from '@plain-envoy/core/diagnose';
+import type { Fact } from '@plain-envoy/core/frame';
+import type { SerialPort } from '@plain-envoy/core/media';
+import {
+  answerInquiry,
+  answerPdu,
+  BusCounters,
+  type DeviceSelf,
+  FileStore,
+  ModbusTcpServer,
+  RegisterBank,
+} from '@plain-envoy/engine/server';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
 
@@ -64,6 +75,104 @@ describe('the bench', () => {
     await service.stop();
     await database.drop();
     for (const server of servers) await server.stop();
+  });
+
+  describe('with a gateway that answers for its devices', () => {
+    const drive = deviceNamed('Fan drive north');
+    const gateway = deviceNamed('Kiln gateway');
+    const master = demo.ports.find((port): port is SerialPort => port.kind === 'serial' && port.deviceId === gateway.id)!;
+    let asked: { unit: number; pdu: number[] }[];
+    let counters: BusCounters;
+
+    beforeEach(async () => {
+      await keepRoutes();
+      const port = demo.ports.find((row) => row.kind === 'ethernet' && row.deviceId === gateway.id)!;
+      const host = port.kind === 'ethernet' ? port.standInAddress! : '';
+      const self: DeviceSelf = {
+        bank: new RegisterBank({ holding: 100 }),
+        files: new FileStore(1),
+        serverId: 'drive',
+        objects: new Map([[0, 'Works']]),
+      };
+      [asked, counters] = [[], new BusCounters()];
+      const server = new ModbusTcpServer(
+        (unit, pdu) => {
+          asked.push({ unit, pdu: [...pdu] });
+          if (unit === 0) return null;
+          counters.heard(unit, true);
+          const answer = answerInquiry(self, counters, pdu) ?? answerPdu(self.bank, pdu);
+          counters.answered(answer, pdu[0] !== 11);
+          return answer;
+        },
+        { host, port: servers[0]!.port, connections: 8 },
+      );
+      await server.start();
+      servers.push(server);
+      await bench('POST', 'run', {});
+    });
+
+    it('asks a device what reaches no register, and says what it answers, or why nothing came', async () => {
+      const inquire = (deviceId: string, question: object) =>
+        bench<{ sentence: string; facts: Fact[] }>('POST', 'inquire', { deviceId, ask: question });
+      const told = await inquire(drive.id, { functionCode: 43 });
+      expect([told.status, told.body.sentence]).toEqual([200, 'Fan drive north answers vendor: Works.']);
+      expect(told.body.facts).toEqual([{ name: 'vendor', text: 'Works', value: null }]);
+      const refused = await inquire(drive.id, { functionCode: 20, file: 2, record: 0, count: 1 });
+      expect([refused.status, refused.body.error.message]).toEqual([
+        502,
+        jasmine.stringContaining('exception 2, illegal data address') as never,
+      ]);
+      const onNet = await inquire(deviceNamed('Kiln controller').id, { functionCode: 11 });
+      expect([onNet.status, onNet.body.error.message]).toEqual([422, jasmine.stringContaining('is for serial lines only') as never]);
+      const wrong = await inquire(drive.id, { functionCode: 20, file: 0, record: 0, count: 1 });
+      expect([wrong.status, wrong.body.error.message]).toEqual([422, 'Files start at 1.']);
+      expect((await inquire('019aa000-0000-7000-8000-0000000fffff', { functionCode: 11 })).status).toBe(404);
+    });
+
+    it('changes nothing in a device before a person has confirmed it, and keeps what was done', async () => {
+      const clear = { deviceId: drive.id, ask: { functionCode: 8, sub: 10 } };
+      const before = await bench('POST', 'inquire', clear);
+      expect([before.status, before.body.error.message]).toEqual([
+        409,
+        'This clears its counters and its diagnostic register. Confirm that Fan drive north may be changed so.',
+      ]);
+      expect(asked.some(({ pdu }) => pdu[0] === 8)).toBeFalse();
+      expect((await bench('POST', 'inquire', { ...clear, confirmed: true })).status).toBe(200);
+      expect(asked.some(({ pdu }) => pdu.join() === '8,0,10,0,0')).toBeTrue();
+      expect((await list())[0]).toContain('Fan drive north was asked by function 8, which clears its counters');
+    });
+
+    it('reads what a device has counted, with what we have at that moment', async () => {
+      const read = (deviceId: string) => bench<{ seen: CountersSeen | null; why: string | null }>('POST', 'counters', { deviceId });
+      counters.heardDamage();
+      const { body } = await read(drive.id);
+      expect(body.why).toBeNull();
+      expect(body.seen!.its).toEqual(jasmine.objectContaining({ damaged: 1, exceptions: 0, toIt: 4, overruns: 0 }));
+      expect(body.seen!.ours).toEqual({ sent: 0, noAnswer: 0, damaged: 0, exceptions: 0 });
+      const none = await read(deviceNamed('Kiln controller').id);
+      expect([none.status, none.body.seen]).toEqual([200, null]);
+      expect(none.body.why).toContain('is for serial lines only');
+      await ask('POST', 'bench/stop');
+      expect((await read(drive.id)).status).toBe(409);
+    });
+
+    it('writes to every unit only through a gateway that is said to pass it on, and says that nobody confirms it', async () => {
+      const point = pointOf('Exhaust damper', 'Set point');
+      const toAll = { pointId: point.id, value: '73.4', broadcast: true };
+      const refused = await bench('POST', 'write', toAll);
+      expect([refused.status, refused.body.error.message]).toEqual([
+        422,
+        jasmine.stringContaining('Kiln gateway is not said to pass unit 0 on') as never,
+      ]);
+      const passing = { ...master, forwardedUnits: [{ first: 0, last: 247 }] };
+      await edit({ entity: 'port', id: master.id, before: master, after: passing });
+      const sent = await bench<{ sentence: string }>('POST', 'write', toAll);
+      expect([sent.status, sent.body.sentence]).toEqual([
+        200,
+        '73.4 % (02DE) was sent to every unit of the line of Exhaust damper, for Set point; nobody confirms it.',
+      ]);
+      expect(asked.filter(({ unit }) => unit === 0)).toEqual([{ unit: 0, pdu: [6, point.offset >> 8, point.offset & 255, 2, 0xde] }]);
+    });
   });
 
   it('writes what a person types, in units, by name or as registers, keeps a list of it, and says what does not fit', async () => {

@@ -1,6 +1,15 @@
-import { type Batch, type BenchState, idleBench, type Series, type TripEvent } from '@plain-envoy/core/feed';
+import { type Batch, type BenchState, type Counters, idleBench, newCounters, type Series, type TripEvent } from '@plain-envoy/core/feed';
 import { whyNotCompared } from '@plain-envoy/core/errand';
-import { atItsPlace, type Point, pointsOfErrand, pointWidth, type ProjectDocument, wordsFromInput } from '@plain-envoy/core/model';
+import { describeException, type Fact, inquiryOf } from '@plain-envoy/core/frame';
+import {
+  atItsPlace,
+  type Device,
+  type Point,
+  pointsOfErrand,
+  pointWidth,
+  type ProjectDocument,
+  wordsFromInput,
+} from '@plain-envoy/core/model';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
@@ -11,10 +20,11 @@ import { EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/wor
 import { z } from 'zod';
 import type { Arming } from '../arming/index.js';
 import { refuse } from '../problem/index.js';
-import { type AskForce, type AskPattern, ByHand, type Running } from './by-hand.js';
+import { type AskForce, type AskInquiry, type AskPattern, type AskWrite, ByHand, type Running } from './by-hand.js';
 import type { Since } from './file-captures.js';
+import { type CountersRead, readCounters } from './device-counters.js';
 import { History } from './history.js';
-import { compile, compileRead, compileWatch, compileWrite, type HandWrite } from '@plain-envoy/core/compile';
+import { compile, compileInquiry, compileRead, compileWatch, compileWrite, type HandWrite } from '@plain-envoy/core/compile';
 
 export const AskTrips = z.strictObject({
   outId: z.uuid(),
@@ -34,6 +44,13 @@ const MAX_FOLLOWED = 200;
 
 const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
 
+/** What a device said of itself, and what was changed in it; null where nothing was. */
+export interface Told {
+  device: Device;
+  changes: string | null;
+  facts: Fact[];
+}
+
 /** Who hears of what the bench does. */
 export interface Listeners {
   batch(batch: Batch): void;
@@ -51,6 +68,8 @@ export class Bench {
   private plan = emptyPlan;
   private watched: ReadonlySet<string> = new Set();
   private readonly history = new History();
+  /** The engine's counters of each device, as they were told last. */
+  private readonly counted = new Map<string, Counters>();
   private readonly hands = new ByHand(() => this.enter({ ...this.state, byHand: this.hands.list() }));
 
   constructor(
@@ -68,6 +87,7 @@ export class Bench {
     this.engine ??= new EngineHost(
       (batch) => {
         this.history.take(batch.readings);
+        for (const counters of batch.devices) this.counted.set(counters.id, counters);
         this.listeners.batch(batch);
       },
       (error) => this.crashed(error),
@@ -85,6 +105,7 @@ export class Bench {
     this.engine?.stop();
     this.hands.clear();
     this.history.clear();
+    this.counted.clear();
     this.document = null;
     this.plan = emptyPlan;
     this.enter({ ...idleBench, armedUntilMs: this.state.armedUntilMs, stoppedBecause: because });
@@ -119,21 +140,21 @@ export class Bench {
     this.look();
   }
 
-  /** Writes a point of the running project once, by hand; refused where that cannot be. Resolves when its device has confirmed it. */
-  async write(projectId: string, pointId: string, typed: string): Promise<{ point: Point; words: number[] }> {
+  /** Writes a point of the running project once, by hand; refused where that cannot be. Resolves when its device has confirmed it, or it was sent to all. */
+  async write(projectId: string, { pointId, value, broadcast }: AskWrite): Promise<{ point: Point; words: number[] }> {
     this.engineFor(projectId);
     const point = this.point(pointId, ['pointId']);
-    const read = wordsFromInput(typed, point);
+    const read = wordsFromInput(value, point);
     if (!read.ok) refuse('does-not-fit', read.problem.message, ['value']);
     const words = atItsPlace(read.value, point);
-    await this.writePoint(projectId, point, words);
+    await this.writePoint(projectId, point, words, broadcast);
     return { point, words };
   }
 
   /** The same for words that are laid out already; a bit of a register is at its place. */
-  async writePoint(projectId: string, point: Point, words: readonly number[]): Promise<void> {
+  async writePoint(projectId: string, point: Point, words: readonly number[], isBroadcast = false): Promise<void> {
     const engine = this.engineFor(projectId);
-    const outcome = await answered(engine.write(this.handWrite(point.id, ['pointId']), [...words]));
+    const outcome = await answered(engine.write(this.handWrite(point.id, ['pointId'], isBroadcast), [...words]));
     if (outcome.kind !== 'written') refuse('device-failed', `It was not written. ${failureText(outcome)}`);
   }
 
@@ -145,6 +166,36 @@ export class Bench {
     const outcome = await answered(engine.read(read.value));
     if (outcome.kind !== 'values') refuse('device-failed', `It was not read. ${failureText(outcome)}`);
     return outcome.values.slice(0, pointWidth(point));
+  }
+
+  /** Asks a device about itself, once, now; what changes it has to be confirmed. */
+  async inquire(projectId: string, { deviceId, ask, confirmed }: AskInquiry): Promise<Told> {
+    const engine = this.engineFor(projectId);
+    const device =
+      this.document!.devices.find(({ id }) => id === deviceId) ?? refuse('not-there', 'This device is not in the project.', ['deviceId']);
+    const changes = inquiryOf(ask.functionCode)!.changes(ask);
+    if (changes !== null) {
+      this.arming.allow(projectId, this.state.on, 'write');
+      if (!confirmed) refuse('not-confirmed', `This ${changes}. Confirm that ${device.name} may be changed so.`, ['confirmed']);
+    }
+    const inquiry = compileInquiry(this.document!, deviceId, ask);
+    if (!inquiry.ok) refuse('does-not-fit', inquiry.problem.message, ['ask']);
+    const outcome = await answered(engine.inquire(inquiry.value));
+    if (outcome.kind === 'failed') {
+      const isRefusal = outcome.failure.code === 'exception';
+      const why =
+        outcome.failure.code === 'exception' ? `It answers ${describeException(outcome.failure.exception)}.` : failureText(outcome);
+      refuse('device-failed', why, ['ask'], { isRefusal });
+    }
+    return { device, changes, facts: outcome.facts };
+  }
+
+  /** What a device on a serial line has counted of its own communication, and what we have. */
+  counters(projectId: string, deviceId: string): Promise<CountersRead> {
+    return readCounters(
+      async (ask) => (await this.inquire(projectId, { deviceId, ask, confirmed: false })).facts,
+      () => this.counted.get(deviceId) ?? newCounters(deviceId),
+    );
   }
 
   force(projectId: string, asked: AskForce): string {
@@ -240,8 +291,8 @@ export class Bench {
     return this.document?.points.find(({ id }) => id === pointId) ?? refuse('not-there', 'This point is not in the project.', path);
   }
 
-  private handWrite(pointId: string, path: string[]): HandWrite {
-    const write = compileWrite(this.document!, this.point(pointId, path));
+  private handWrite(pointId: string, path: string[], isBroadcast = false): HandWrite {
+    const write = compileWrite(this.document!, this.point(pointId, path), isBroadcast);
     return write.ok ? write.value : refuse('does-not-fit', write.problem.message, path);
   }
 

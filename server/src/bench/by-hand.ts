@@ -1,4 +1,5 @@
 import type { ByHand as Doing } from '@plain-envoy/core/feed';
+import { InquiryAsk } from '@plain-envoy/core/frame';
 import { atItsPlace, type Point, type ProjectDocument, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { Pattern, patternNames, valueAt } from '@plain-envoy/core/pattern';
 import type { Plan } from '@plain-envoy/core/plan';
@@ -10,13 +11,23 @@ import { refuse } from '../problem/index.js';
 
 const Typed = z.string().max(1000, 'At most 1000 characters.');
 
-export const AskWrite = z.strictObject({ pointId: z.uuid('That is no id of a point.'), value: Typed });
+export const AskWrite = z.strictObject({
+  pointId: z.uuid('That is no id of a point.'),
+  value: Typed,
+  broadcast: z.boolean().default(false).describe('To every unit of its serial line; nobody confirms it'),
+});
 export type AskWrite = z.infer<typeof AskWrite>;
 export const AskForce = z.strictObject({
   routeId: z.uuid('That is no id of a route.'),
   value: Typed.nullable().describe('In units of the destination; null releases it'),
 });
 export type AskForce = z.infer<typeof AskForce>;
+export const AskInquiry = z.strictObject({
+  deviceId: z.uuid('That is no id of a device.'),
+  ask: InquiryAsk,
+  confirmed: z.boolean().default(false).describe('A person has confirmed what it changes in the device'),
+});
+export type AskInquiry = z.infer<typeof AskInquiry>;
 export const AskPattern = z.strictObject({ pointId: z.uuid('That is no id of a point.'), pattern: Pattern });
 export type AskPattern = z.infer<typeof AskPattern>;
 

@@ -35,7 +35,7 @@ describe('a project of an older version', () => {
     const client = new pg.Client({ connectionString: database.url });
     await client.connect();
     const fields = {
-      lines: ['cable', 'boundTo', 'localEcho'],
+      lines: ['cable', 'turnaroundMs', 'boundTo', 'localEcho'],
       ports: [
         'setHow',
         'mask',
@@ -65,7 +65,7 @@ describe('a project of an older version', () => {
        '{entry,forbidden,readAcrossHoles,functionCodes,maxReadWords,maxReadBits,maxWriteWords,maxWriteBits,writeTimeoutMs,delayMs,lossPercent}'::text[]`,
     );
     await client.query(
-      `update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,maxAgeMs,loss}'::text[]`,
+      `update routes set body = body - '{transforms,carrierId,trigger,whileId,onlyDifferent,release,broadcast,maxAgeMs,loss}'::text[]`,
     );
     await client.query(
       `update devices set body = jsonb_set(body, '{areas}', (select jsonb_agg(area - 'firstBit') from jsonb_array_elements(body->'areas') area))
@@ -84,6 +84,7 @@ describe('a project of an older version', () => {
       '0006_standing_still',
       '0008_forwarded_units',
       '0010_echo_and_open_transactions',
+      '0011_broadcasts_and_functions',
     );
     await client.end();
     await service.stop();
@@ -135,6 +136,44 @@ describe('a project of an older version', () => {
     const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
     const { document } = (await response.json()) as { document: ProjectDocument };
     expect(ProjectDocument.parse(document)).toEqual(document);
+    await again.stop();
+    await database.drop();
+  });
+
+  it('writes to single devices as before, and tells what it is, in rows and in the history that undo goes back through', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const [route] = demo.routes;
+    const errand = demo.errands.find(({ steps }) => steps.some(({ kind }) => kind === 'write'))!;
+    const changes = [
+      { entity: 'route', id: route!.id, before: route, after: { ...route, note: 'ours' } },
+      { entity: 'errand', id: errand.id, before: errand, after: { ...errand, note: 'ours' } },
+    ];
+    await commit(service, 'Set two', changes);
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    const bare = (column: string) => `regexp_replace(${column}::text, '"broadcast": false(, )?|"turnaroundMs": 100, ', '', 'g')`;
+    for (const table of ['routes', 'lines', 'errands'])
+      await client.query(`update ${table} set body = regexp_replace(${bare('body')}, ', }', '}', 'g')::jsonb`);
+    await client.query(`update change_sets set changes = regexp_replace(${bare('changes')}, ', }', '}', 'g')::jsonb`);
+    await client.query(`update devices set body = jsonb_set(body, '{functionCodes}', '[3, 6]')`);
+    await migrate(client, '0011_broadcasts_and_functions');
+    const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets order by revision desc limit 1');
+    await client.end();
+    expect(rows[0]!.changes.map(({ before, after }) => [before, after])).toEqual([
+      [route, { ...route, note: 'ours' }],
+      [errand, { ...errand, note: 'ours' }],
+    ] as never);
+    const again = await serve(database.url);
+    const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
+    const { document } = (await response.json()) as { document: ProjectDocument };
+    expect(ProjectDocument.parse(document)).toEqual(document);
+    const codes = (name: string) => document.devices.find((device) => device.name === name)?.functionCodes;
+    expect([codes('Plant meter'), codes('Weigh indicator')]).toEqual([
+      [3, 6, 43],
+      [3, 6],
+    ]);
     await again.stop();
     await database.drop();
   });

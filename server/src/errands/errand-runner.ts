@@ -125,7 +125,8 @@ export class ErrandRunner {
       {
         point: (id) => points.get(id),
         read: (point) => asOutcome(bench.read(projectId, point)),
-        write: (point, words) => asOutcome(bench.writePoint(projectId, point, atItsPlace(words, point)).then(() => null)),
+        write: (point, words, isBroadcast) =>
+          asOutcome(bench.writePoint(projectId, point, atItsPlace(words, point), isBroadcast).then(() => null)),
       },
       stop.signal,
       (step) => {

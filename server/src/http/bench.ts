@@ -2,13 +2,14 @@ import { rawText, valueText } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { AskArm, AskForce, AskPattern, AskTrips, AskWrite } from '../bench/index.js';
+import { AskArm, AskForce, AskInquiry, AskPattern, AskTrips, AskWrite } from '../bench/index.js';
 import { ById, type Services } from './services.js';
 import { stream } from './stream.js';
 
 const AskRun = z.strictObject({ on: z.enum(['stand-ins', 'real']).default('stand-ins') }).default({ on: 'stand-ins' });
 const AskBlock = z.strictObject({ writes: z.array(AskWrite).min(1, 'At least one value.').max(200, 'At most 200 values.') });
 const AskSeries = z.strictObject({ pointIds: z.array(z.uuid()).max(24, 'At most 24 values at a time.'), sinceMs: z.number().min(0) });
+const AskCounters = z.strictObject({ deviceId: z.uuid('That is no id of a device.') });
 const OfMove = z.object({ id: ById.shape.id, moveId: z.uuid('That is no id of a moving value.') });
 const OfErrand = z.object({ id: ById.shape.id, errandId: z.uuid('That is no id of an errand.') });
 const OfRun = z.object({ runId: z.uuid('That is no id of a run.') });
@@ -48,11 +49,15 @@ export function addBench(instance: FastifyInstance, { projects, arming, bench, p
     await evidence.keep(projectId, 'hand', of, revision, { sentence: `${sentence} (${where})` });
     return { sentence };
   };
-  const write = async (projectId: string, { pointId, value }: AskWrite) => {
-    const { point, words } = await bench.write(projectId, pointId, value);
+  const write = async (projectId: string, asked: AskWrite) => {
+    const { point, words } = await bench.write(projectId, asked);
     const { document } = await projects.get(projectId);
     const device = document.devices.find(({ id }) => id === point.deviceId)?.name;
-    return told(projectId, pointId, `${device}, ${point.name} was set to ${valueText(words, point)} (${rawText(words, point)}).`);
+    const value = `${valueText(words, point)} (${rawText(words, point)})`;
+    const sentence = asked.broadcast
+      ? `${value} was sent to every unit of the line of ${device}, for ${point.name}; nobody confirms it.`
+      : `${device}, ${point.name} was set to ${value}.`;
+    return told(projectId, point.id, sentence);
   };
   app.post('/api/projects/:id/bench/write', { schema: { params: ById, body: AskWrite } }, (request) =>
     write(request.params.id, request.body),
@@ -62,6 +67,22 @@ export function addBench(instance: FastifyInstance, { projects, arming, bench, p
     for (const each of request.body.writes) done.push(await write(request.params.id, each));
     return { sentence: `${done.length} values were written.` };
   });
+  app.post('/api/projects/:id/bench/inquire', { schema: { params: ById, body: AskInquiry } }, async (request) => {
+    const { id } = request.params;
+    const { device, changes, facts } = await bench.inquire(id, request.body);
+    const { functionCode } = request.body.ask;
+    const said = facts.map(({ name, text }) => `${name}: ${text}`).join('; ') || 'nothing, as it should';
+    if (changes === null) return { sentence: `${device.name} answers ${said}.`, facts };
+    const { sentence } = await told(
+      id,
+      device.id,
+      `${device.name} was asked by function ${functionCode}, which ${changes}. It answered ${said}.`,
+    );
+    return { sentence, facts };
+  });
+  app.post('/api/projects/:id/bench/counters', { schema: { params: ById, body: AskCounters } }, (request) =>
+    bench.counters(request.params.id, request.body.deviceId),
+  );
   app.put('/api/projects/:id/bench/force', { schema: { params: ById, body: AskForce } }, (request) =>
     told(request.params.id, request.body.routeId, bench.force(request.params.id, request.body)),
   );

@@ -8,6 +8,8 @@ export const refusals = {
   'does-not-fit': 422,
   /** It fits, but not in the state that things are in, such as a bench that stands still. */
   'not-now': 409,
+  /** It changes something in a device, and nobody has said yet that it may. */
+  'not-confirmed': 409,
   /** Somebody else edited the same meanwhile; `current` and `revision` say how it is now. */
   'changed-meanwhile': 409,
   /** Nobody has armed the real plant for this, or not any more. */

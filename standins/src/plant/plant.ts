@@ -3,11 +3,19 @@ import { socketTransports } from '@plain-envoy/engine/transports';
 import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
 import type { Fault, LateOnLine } from '@plain-envoy/core/feed';
-import { identificationAnswer, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID, serverIdAnswer } from '@plain-envoy/core/frame';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
-import { answerPdu, LineServer, type Responder, type Snapshot } from '@plain-envoy/engine/server';
+import {
+  answerInquiry,
+  answerPdu,
+  BusCounters,
+  type DeviceSelf,
+  FileStore,
+  LineServer,
+  type Responder,
+  type Snapshot,
+} from '@plain-envoy/engine/server';
 import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/links';
 import { kinds, type StandIn } from '../kinds/index.js';
 import { Adapter } from './adapter.js';
@@ -156,7 +164,8 @@ export class Plant {
     const begin: Connection[] = [];
     for (const device of devices.values()) {
       const ports = wiring.ports.filter((port) => port.deviceId === device.id);
-      const wiredAs = [device.timeoutMs, device.delayMs, ports];
+      const turnarounds = wiring.lines.map((line) => (isModbusLine(line) ? line.turnaroundMs : null));
+      const wiredAs = [device.timeoutMs, device.delayMs, ports, device.kind === 'gateway' ? turnarounds : null];
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
@@ -204,32 +213,39 @@ export class Plant {
   }
 
   private wireDevice(device: Device, ports: readonly Port[], standIn: StandIn, faulty: Faulty): Connection[] {
-    const respond: Responder = (_unit, pdu) => {
-      standIn.heard?.();
-      if (standIn.answers?.() === false) return null;
-      const refusal = refusalOf(this.wired.get(device.id)?.device ?? device, pdu);
-      if (refusal) return refusal;
-      if (pdu[0] === READ_DEVICE_IDENTIFICATION) return identificationAnswer(['Fernhollow stand-ins', device.standIn!, '1.0']);
-      if (pdu[0] === REPORT_SERVER_ID) return serverIdAnswer(device.standIn!, true);
-      return answerPdu(standIn.bank, pdu);
-    };
-    return ports.flatMap((port) => this.wirePort(device, port, faulty.around(respond), faulty));
+    const self = selfOf(device, standIn);
+    const respond =
+      (counters: BusCounters | null): Responder =>
+      (_unit, pdu) => {
+        standIn.heard?.();
+        if (standIn.answers?.() === false) return null;
+        const refusal = refusalOf(this.wired.get(device.id)?.device ?? device, pdu);
+        return refusal ?? answerInquiry(self, counters, pdu) ?? answerPdu(standIn.bank, pdu);
+      };
+    return ports.flatMap((port) => {
+      const counters = port.kind === 'serial' ? new BusCounters() : null;
+      return this.wirePort(device, port, faulty.around(respond(counters)), faulty, counters);
+    });
   }
 
-  private wirePort({ delayMs }: Device, port: Port, respond: Responder, spoil: Faulty): Connection[] {
+  private wirePort({ delayMs }: Device, port: Port, respond: Responder, spoil: Faulty, counters: BusCounters | null): Connection[] {
     if (port.kind === 'ethernet') return this.listen(port, after(delayMs, respond), spoil);
     const line = this.lines.get(port.lineId);
     if (port.kind !== 'serial' || !line || !port.unitId || port.framing === 'text') return [];
-    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs, settings: settingsOf(port), spoil })];
+    const settings = settingsOf(port);
+    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs, settings, spoil, ...(counters ? { counters } : {}) })];
   }
 
   private wireGateway(device: Device, ports: readonly Port[], faulty: Faulty): Connection[] {
     const master = ports.find((port): port is SerialPort => port.kind === 'serial' && port.unitId === null);
     const line = master && this.lines.get(master.lineId)?.virtual;
-    if (!line) return [];
+    const drawn = this.wiring.lines.find(({ id }) => id === master?.lineId);
+    if (!line || !isModbusLine(drawn)) return [];
+    const { turnaroundMs } = drawn;
     const transport = new LineTransport(line, settingsOf(master));
     transport.onStray = (frame, afterMs) => this.cameLate(master.lineId, line.codec.decode(frame)?.unit, afterMs ?? 0);
-    const passing = gatewayResponder(transport, { timeoutMs: device.timeoutMs, forwardedUnits: master.forwardedUnits });
+    const { timeoutMs } = device;
+    const passing = gatewayResponder(transport, { timeoutMs, forwardedUnits: master.forwardedUnits, turnaroundMs });
     const respond = after(device.delayMs, faulty.around(passing));
     const listening = ports
       .filter((port): port is EthernetPort => port.kind === 'ethernet')
@@ -252,6 +268,20 @@ export class Plant {
     const options = { host, port: standInPort(port.tcpPort, this.standInsPort), connections, spoil };
     return [socketTransports[port.framing].server(respond, options)];
   }
+}
+
+/** Files of a stand-in. */
+const FILES = 10;
+
+/** What a stand-in says of itself: its texts by the object numbers of the standard (V1.1b3, 6.21). */
+function selfOf({ name, standIn }: Device, { bank }: StandIn): DeviceSelf {
+  const objects = new Map([
+    [0, 'Fernhollow stand-ins'],
+    [1, standIn!],
+    [2, '1.0'],
+    [4, name],
+  ]);
+  return { bank, files: new FileStore(FILES), serverId: standIn!, objects };
 }
 
 /** A device takes its time before it answers. */

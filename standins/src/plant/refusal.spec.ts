@@ -43,7 +43,10 @@ describe('a stand-in', () => {
       .toBeNull();
   });
 
-  it('leaves what is no request for registers to its device', () => {
-    expect([refusalOf(device, Uint8Array.of(43, 14, 1, 0)), refusalOf(device, Uint8Array.of(3, 0))]).toEqual([null, null]);
+  it('leaves what is no request for registers to its device, where it has that function', () => {
+    const identification = Uint8Array.of(43, 14, 1, 0);
+    expect(refusalOf({ ...device, functionCodes: [43] }, identification)).toBeNull();
+    expect([...refusalOf(device, identification)!]).toEqual([0xab, 1]);
+    expect([refusalOf(device, Uint8Array.of(3, 0)), refusalOf(device, Uint8Array.of(99))]).toEqual([null, null]);
   });
 });

@@ -1,4 +1,4 @@
-import { functionOf, ILLEGAL_DATA_ADDRESS, ILLEGAL_DATA_VALUE, ILLEGAL_FUNCTION } from '@plain-envoy/core/frame';
+import { functionOf, inquiryOf, ILLEGAL_DATA_ADDRESS, ILLEGAL_DATA_VALUE, ILLEGAL_FUNCTION } from '@plain-envoy/core/frame';
 import { isBitTable, type Table } from '@plain-envoy/core/address';
 import type { Device } from '@plain-envoy/core/model';
 import { exception } from '@plain-envoy/engine/server';
@@ -14,8 +14,8 @@ interface Span {
 export function refusalOf(device: Device, pdu: Uint8Array): Uint8Array | null {
   const code = pdu[0] ?? 0;
   const known = functionOf(code);
+  if ((known ?? inquiryOf(code)) && !device.functionCodes.includes(code)) return exception(code, ILLEGAL_FUNCTION);
   if (!known || pdu.length < 5) return null;
-  if (!device.functionCodes.includes(code)) return exception(code, ILLEGAL_FUNCTION);
   const spans = spansOf(pdu);
   if (spans.some(({ table, count, isWrite }) => count > mostOf(device, table, isWrite))) return exception(code, ILLEGAL_DATA_VALUE);
   const isClosed = ({ table, first, count }: Span) =>

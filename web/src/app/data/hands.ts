@@ -1,6 +1,8 @@
 import { computed, inject, Injectable } from '@angular/core';
+import type { CountersSeen } from '@plain-envoy/core/diagnose';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import type { BenchState, Series } from '@plain-envoy/core/feed';
+import type { Fact, InquiryAsk } from '@plain-envoy/core/frame';
 import type { Pattern } from '@plain-envoy/core/pattern';
 import { type Answer, Api } from './api';
 import { Live } from './live';
@@ -27,12 +29,23 @@ export class Hands {
   );
   readonly moving = computed(() => this.live.bench().byHand.filter((row) => row.kind === 'pattern'));
 
-  write(pointId: string, value: string): Promise<Answer<{ sentence: string }>> {
-    return this.api.post(`${this.path()}/bench/write`, { pointId, value });
+  /** `broadcast`: to every unit of its serial line. */
+  write(pointId: string, value: string, broadcast = false): Promise<Answer<{ sentence: string }>> {
+    return this.api.post(`${this.path()}/bench/write`, { pointId, value, broadcast });
   }
 
-  writeBlock(writes: readonly { pointId: string; value: string }[]): Promise<Answer<{ sentence: string }>> {
+  writeBlock(writes: readonly { pointId: string; value: string; broadcast: boolean }[]): Promise<Answer<{ sentence: string }>> {
     return this.api.post(`${this.path()}/bench/write-block`, { writes });
+  }
+
+  /** Asks a device about itself; what changes it has to be confirmed. */
+  inquire(deviceId: string, ask: InquiryAsk, confirmed: boolean): Promise<Answer<{ sentence: string; facts: Fact[] }>> {
+    return this.api.post(`${this.path()}/bench/inquire`, { deviceId, ask, confirmed });
+  }
+
+  /** What a device on a serial line has counted of its communication, and what we have; null where nothing was read, and why. */
+  counters(deviceId: string): Promise<Answer<{ seen: CountersSeen | null; why: string | null }>> {
+    return this.api.post(`${this.path()}/bench/counters`, { deviceId });
   }
 
   /** Null releases the route. */

@@ -12,6 +12,7 @@ import type { Quality } from '@plain-envoy/core/feed';
     .good {
       color: var(--pe-good);
     }
+    .sent,
     .stale {
       color: var(--pe-stale);
     }
@@ -26,5 +27,5 @@ import type { Quality } from '@plain-envoy/core/feed';
 })
 export class QualityMark {
   readonly quality = input<Quality | null>();
-  protected readonly sign = { good: '✓', stale: '…', bad: '✕', none: '–' };
+  protected readonly sign = { good: '✓', sent: '→', stale: '…', bad: '✕', none: '–' };
 }

@@ -180,7 +180,7 @@ describe('StandInCard', () => {
     typeInto(card, 'input', '40');
     press(card, 'Write');
     const write = on.http.expectOne(`/api/projects/${demo.project.id}/bench/write`);
-    expect(write.request.body).toEqual({ pointId: setPoint.id, value: '40' });
+    expect(write.request.body).toEqual({ pointId: setPoint.id, value: '40', broadcast: false });
     write.flush({ error: { message: 'It was not written: it answers exception 3.', path: [] } }, { status: 502, statusText: 'No' });
     await turn();
     card.detectChanges();

@@ -114,11 +114,17 @@ export class ArmPanel {
     return this.plan
       .plan()
       .requests.filter(({ kind }) => kind === 'write')
-      .map(({ id, deviceId, deviceName, functionCode, table, offset, count, periodMs, points: own }) => {
+      .map(({ id, deviceId, deviceName, broadcast, functionCode, table, offset, count, periodMs, points: own }) => {
         const device = this.project.devices().get(deviceId);
         const [first, last] = [offset, offset + count - 1].map((at) => addressOf({ table, offset: at }, device));
         return {
-          ...{ id, functionCode, periodMs, device: deviceName, where: count === 1 ? first : `${first} to ${last}` },
+          ...{
+            id,
+            functionCode,
+            periodMs,
+            device: broadcast ? `every unit on the line of ${deviceName}` : deviceName,
+            where: count === 1 ? first : `${first} to ${last}`,
+          },
           span: `${count} ${isBitTable(table) ? 'bit' : 'register'}${count === 1 ? '' : 's'}`,
           names: own.map(({ pointId }) => points.get(pointId)?.name ?? '').join(', '),
         };

@@ -230,7 +230,7 @@ describe('WritePanel', () => {
     expect(textOf(panel, '.now')).toContain('73.4 % as 02DE');
     await submit(panel);
     const write = on.http.expectOne(`${projectPath}/bench/write`);
-    expect(write.request.body).toEqual({ pointId: setPoint.id, value: '73,4' });
+    expect(write.request.body).toEqual({ pointId: setPoint.id, value: '73,4', broadcast: false });
     write.flush({ error: { message: 'It was not written: it does not answer.', path: [] } }, { status: 502, statusText: 'No' });
     await turn();
     panel.detectChanges();
@@ -249,6 +249,20 @@ describe('WritePanel', () => {
     expect(textOf(panel, '[role=alert]')).toContain('500 values were typed');
   });
 
+  it('offers to write to every unit of a serial line, for one device at a time, and not elsewhere', async () => {
+    const { panel } = await shown();
+    const tick = () => pageOf(panel).querySelector<HTMLInputElement>('input[name=write-broadcast]');
+    expect(tick()).withContext('the Kiln controller is on Ethernet').toBeNull();
+    typeInto(panel, 'select[name=write-device]', deviceNamed('Exhaust damper').id);
+    tick()!.click();
+    panel.detectChanges();
+    typeInto(panel, 'textarea', '5');
+    await submit(panel);
+    expect(on.http.expectOne(`${projectPath}/bench/write`).request.body).toEqual(jasmine.objectContaining({ value: '5', broadcast: true }));
+    typeInto(panel, 'select[name=write-device]', deviceNamed('Fan drive north').id);
+    expect(tick()!.checked).toBeFalse();
+  });
+
   it('turns a single bit over and leaves the others as they were read', async () => {
     const { panel } = await shown();
     const command = pointNamed('Fan north command');
@@ -259,7 +273,7 @@ describe('WritePanel', () => {
     expect(textOf(panel, '[role=alert]')).toContain('has not been read yet');
     on.live.readings.set(command.id, { pointId: command.id, words: [0b10000010], quality: 'good', reason: null, atMs: 1 });
     bits()[0]!.click();
-    expect(on.http.expectOne(`${projectPath}/bench/write`).request.body).toEqual({ pointId: command.id, value: '0x83' });
+    expect(on.http.expectOne(`${projectPath}/bench/write`).request.body).toEqual({ pointId: command.id, value: '0x83', broadcast: false });
   });
 
   it('lets a value move with what was typed, or says at which field it does not fit', async () => {

@@ -14,6 +14,7 @@ import { BenchControl } from '../../parts/bench-control';
 import { CountersTable } from './counters-table';
 import { Diagnoses } from './diagnoses';
 import { ArmPanel } from './arm-panel';
+import { AskPanel } from './ask-panel';
 import { ErrandsView } from './errands-view';
 import { PlotView } from './plot-view';
 import { ProofsView } from './proofs-view';
@@ -44,6 +45,7 @@ type View = (typeof views)[number]['key'];
     WritePanel,
     ErrandsView,
     ArmPanel,
+    AskPanel,
     CountersTable,
   ],
   templateUrl: './bench.html',
@@ -66,7 +68,7 @@ export class BenchScreen {
   protected readonly views = views;
   protected readonly upper = computed((): View => views.find(({ key }) => key === this.view())?.key ?? 'routes');
   /** What is shown below. */
-  protected readonly below = signal<'stand-ins' | 'wrong' | 'counters' | 'write' | 'plot'>('stand-ins');
+  protected readonly below = signal<'stand-ins' | 'wrong' | 'counters' | 'ask' | 'write' | 'plot'>('stand-ins');
   /** Points that are drawn over time. */
   protected readonly plotted = signal<readonly string[]>([]);
   protected readonly arming = signal(false);
@@ -94,8 +96,10 @@ export class BenchScreen {
     const routes = this.routes();
     const good = routes.filter((route) => this.live.route(route.id)?.quality === 'good').length;
     if (!this.live.running()) return 'The bench is stopped. Nothing is asked or written.';
+    const sent = routes.filter((route) => this.live.route(route.id)?.quality === 'sent').length;
+    const toAll = sent > 0 ? `, ${sent} go to every unit unconfirmed` : '';
     const where = this.live.onRealPlant() ? 'Running on the REAL plant' : 'Running on stand-ins';
-    return `${where}. ${good} of ${routes.length} routes deliver.${this.onPurpose()}`;
+    return `${where}. ${good} of ${routes.length} routes deliver${toAll}.${this.onPurpose()}`;
   });
   protected readonly reason = computed(() => {
     const route = this.chosen();

@@ -43,6 +43,12 @@ export class WritePanel {
   protected readonly points = computed(() => this.writable(this.deviceId()));
   protected readonly pointId = linkedSignal(() => this.points()[0]?.id ?? '');
   protected readonly point = computed(() => this.points().find(({ id }) => id === this.pointId()) ?? null);
+  /** Only there is a broadcast. */
+  protected readonly isOnSerialLine = computed(() =>
+    this.project.document()!.ports.some(({ kind, deviceId }) => kind === 'serial' && deviceId === this.deviceId()),
+  );
+  /** Off again with each other device, as it is meant for one write only. */
+  protected readonly broadcast = linkedSignal({ source: this.deviceId, computation: () => false });
   protected readonly typed = signal('');
   /** Several lines, or cells of a row, go to the points that follow. */
   protected readonly parts = computed(() =>
@@ -83,11 +89,12 @@ export class WritePanel {
     const point = this.point();
     const parts = this.parts();
     if (!point || parts.length === 0) return this.problem.set('Type a value first.');
-    if (parts.length === 1) return this.tell(this.hands.write(point.id, parts[0]!));
+    const broadcast = this.broadcast();
+    if (parts.length === 1) return this.tell(this.hands.write(point.id, parts[0]!, broadcast));
     const from = this.points().indexOf(point);
     const targets = this.points().slice(from, from + parts.length);
     if (targets.length < parts.length) return this.problem.set(`Only ${targets.length} points follow; ${parts.length} values were typed.`);
-    return this.tell(this.hands.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]! }))));
+    return this.tell(this.hands.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]!, broadcast }))));
   }
 
   /** Turns one bit of the word over; the others stay as they were read. */

@@ -14,13 +14,14 @@ import { Line, type Line as LineRow, localEchoes, type SerialLine } from '@plain
 
 const shown: Record<LineRow['kind'], string[]> = {
   ethernet: ['name', 'network', 'note'],
-  serial: ['name', 'standard', 'framing', 'baud', 'dataBits', 'parity', 'stopBits', 'lengthM', 'note'],
+  serial: ['name', 'standard', 'framing', 'baud', 'dataBits', 'parity', 'stopBits', 'lengthM', 'turnaroundMs', 'note'],
   can: ['name', 'bitrate', 'identifierBits', 'lengthM', 'note'],
   telecontrol: ['name', 'standard', 'note'],
 };
 const cableFields = ['conductorOhmPerKm', 'shieldOhmPerKm', 'crossing', 'repeatersAtM', 'reference'];
 const labels = {
   lengthM: 'Length, m',
+  turnaroundMs: 'Turnaround after a broadcast, ms',
   bitrate: 'Bit rate, bit/s',
   reference: 'Has a reference conductor',
   repeatersAtM: 'Repeaters, at m',

@@ -60,6 +60,11 @@ export class RouteForm {
       [this.source()?.deviceId, ...this.destinationDevice(), this.typed().carrierId || undefined].filter((id) => id !== undefined),
     ),
   ]);
+  /** Only there is a broadcast. */
+  protected readonly isOnSerialLine = computed(() => {
+    const id = this.destination()?.deviceId;
+    return this.project.document()!.ports.some(({ kind, deviceId }) => kind === 'serial' && deviceId === id);
+  });
   protected readonly destinationDevice = computed(() => [this.destination()?.deviceId].filter((id) => id !== undefined));
   private readonly chain = computed(() => {
     const source = this.source();

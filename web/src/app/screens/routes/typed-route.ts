@@ -16,6 +16,7 @@ export interface TypedRoute {
   edgeId: string | null;
   whileId: string | null;
   onlyDifferent: boolean;
+  broadcast: boolean;
   releaseId: string | null;
   releaseValue: string;
   releaseWhen: 'before' | 'after';
@@ -27,9 +28,9 @@ export interface TypedRoute {
 }
 
 export function typedRoute(route: Route): TypedRoute {
-  const { name, carry, roundId, carrierId, transforms, trigger, whileId, onlyDifferent, release, loss } = route;
+  const { name, carry, roundId, carrierId, transforms, trigger, whileId, onlyDifferent, broadcast, release, loss } = route;
   return {
-    ...{ name, carry, roundId, carrierId, whileId, onlyDifferent },
+    ...{ name, carry, roundId, carrierId, whileId, onlyDifferent, broadcast },
     steps: transforms.map((step): TypedStep => ({ kind: step.kind, form: typedOf(schemaOf(step.kind), step) })),
     triggerOn: trigger.on,
     deadband: trigger.on === 'change' ? String(trigger.deadband) : '0',
@@ -47,10 +48,10 @@ export function typedRoute(route: Route): TypedRoute {
 
 /** The route that was typed; its schema says what does not fit. */
 export function routeOf(before: Route, typed: TypedRoute): unknown {
-  const { name, carry, roundId, carrierId, whileId, onlyDifferent, steps } = typed;
+  const { name, carry, roundId, carrierId, whileId, onlyDifferent, broadcast, steps } = typed;
   return {
     ...before,
-    ...{ carry, roundId, carrierId, whileId, onlyDifferent },
+    ...{ carry, roundId, carrierId, whileId, onlyDifferent, broadcast },
     name: name.trim(),
     transforms: stepsOf(steps),
     trigger: triggerOf(typed),

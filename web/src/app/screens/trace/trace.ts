@@ -62,6 +62,7 @@ interface Line {
 /** What the ends of exchanges are called on the screen. */
 export const endNames: Readonly<Record<End, string>> = {
   answered: 'answered',
+  sent: 'sent, not answered',
   refused: 'refused',
   silent: 'no answer',
   damaged: 'damaged',

@@ -1,0 +1,185 @@
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { DIAGNOSTICS, diagnosticNames, type Fact, inquiries, InquiryAsk, inquiryOf, inquirySchema } from '@plain-envoy/core/frame';
+import { Hands } from '../../data/hands';
+import { Live } from '../../data/live';
+import { ProjectStore } from '../../data/project';
+import { FieldProblems } from '../../parts/form';
+import { type JsonSchema, type TypedForm, valueOf } from '../../parts/schema-fields';
+import { SchemaForm } from '../../parts/schema-form';
+
+/** A question as it is chosen; each sub-function of diagnostics is one of its own. */
+interface Question {
+  key: string;
+  label: string;
+  code: number;
+  fixed: { sub?: number };
+  fields: readonly string[];
+}
+
+/** Sub-functions that take data; all others are sent with 0. */
+const WITH_DATA = [0, 1, 3];
+
+const questions: readonly Question[] = inquiries.flatMap(({ code, name }) => {
+  if (code !== DIAGNOSTICS) {
+    const fields = Object.keys((inquirySchema(code) as JsonSchema).properties ?? {});
+    return [{ key: String(code), label: `${code} ${name}`, code, fixed: {}, fields }];
+  }
+  return diagnosticNames.map(({ sub, name: what }) => ({
+    ...{ key: `${code}/${sub}`, label: `${code}/${sub} ${what}`, code, fixed: { sub } },
+    fields: WITH_DATA.includes(sub) ? ['data'] : [],
+  }));
+});
+
+const begin: Readonly<Record<string, TypedForm>> = {
+  '20': { file: '1', record: '0', count: '1' },
+  '21': { file: '1', record: '0', values: '' },
+  '24': { offset: '0' },
+  '43': { level: 'basic', object: '0' },
+};
+
+/** Asks one device what reaches none of its registers: itself, its counters, files and queues. What changes it is confirmed first. */
+@Component({
+  selector: 'pe-inquiry-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, SchemaForm],
+  template: `<form class="paper" (submit)="$event.preventDefault(); ask(false)">
+      <strong>Ask one device</strong>
+      <label class="field"
+        >Device
+        <select #device name="inquiry-device" (change)="deviceId.set(device.value); problems.clear()">
+          @for (each of devices(); track each.id) {
+            <option [value]="each.id" [selected]="each.id === deviceId()">{{ each.name }}</option>
+          }
+        </select>
+      </label>
+      <label class="field"
+        >What
+        <select #which name="inquiry" (change)="key.set(which.value); problems.clear()">
+          @for (each of questions; track each.key) {
+            <option [value]="each.key" [selected]="each.key === key()">{{ each.label }}</option>
+          }
+        </select>
+      </label>
+      @if (question().fields.length) {
+        <pe-schema-form [schema]="schema()" [only]="question().fields" [(typed)]="typed" [problems]="told()" />
+      }
+      @if (!isKnown()) {
+        <p class="quiet">Function {{ question().code }} is none of those that it has, as its map says; it may refuse.</p>
+      }
+      @if (changes(); as what) {
+        <p class="remark" role="alert">
+          This {{ what }}{{ live.onRealPlant() ? ', on the real plant' : '' }}.
+          <button mat-flat-button type="button" name="confirm-inquiry" (click)="ask(true)">Do it</button>
+          <button mat-button type="button" (click)="changes.set(null)">Leave it</button>
+        </p>
+      } @else {
+        <button mat-flat-button type="submit" [disabled]="!live.running() || asking()">{{ asking() ? 'Asking …' : 'Ask' }}</button>
+      }
+    </form>
+    @if (problems.rest(question().fields); as text) {
+      <p class="problem" role="alert">{{ text }}</p>
+    }
+    @if (facts(); as rows) {
+      <table class="paper-table" aria-label="What it answers">
+        <tbody>
+          @for (fact of rows; track $index) {
+            <tr>
+              <td>{{ fact.name }}</td>
+              <td class="mono what">{{ fact.text }}</td>
+            </tr>
+          } @empty {
+            <tr>
+              <td class="nothing-yet">It answers nothing to that, as it should.</td>
+            </tr>
+          }
+        </tbody>
+      </table>
+    }`,
+  styles: `
+    :host {
+      overflow: auto;
+    }
+    .paper {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: end;
+      gap: 6px 10px;
+      padding: 8px 12px;
+      margin-bottom: 8px;
+      background: var(--mat-sys-surface-container-lowest);
+      border: 1px solid var(--mat-sys-outline-variant);
+      border-radius: 4px;
+    }
+    strong,
+    .quiet,
+    .remark {
+      width: 100%;
+      margin: 0;
+    }
+    select {
+      max-width: 220px;
+    }
+    .what {
+      white-space: normal;
+    }
+  `,
+})
+export class InquiryForm {
+  private readonly project = inject(ProjectStore);
+  private readonly hands = inject(Hands);
+  protected readonly live = inject(Live);
+
+  protected readonly questions = questions;
+  /** Whoever can be asked: it answers on Ethernet, or has a unit ID on a serial line. */
+  protected readonly devices = computed(() => {
+    const { devices, ports } = this.project.document()!;
+    const answering = new Set(
+      ports.flatMap((port) =>
+        (port.kind === 'ethernet' && port.role !== 'asks') || (port.kind === 'serial' && port.unitId !== null && port.framing !== 'text')
+          ? [port.deviceId]
+          : [],
+      ),
+    );
+    return devices.filter(({ id }) => answering.has(id));
+  });
+  protected readonly deviceId = linkedSignal(() => this.devices()[0]?.id ?? '');
+  protected readonly key = signal('43');
+  protected readonly question = computed(() => questions.find(({ key }) => key === this.key())!);
+  protected readonly schema = computed(() => inquirySchema(this.question().code) as JsonSchema);
+  protected readonly typed = linkedSignal<TypedForm>(() => ({ data: '0', ...begin[this.key()] }));
+  protected readonly isKnown = computed(
+    () =>
+      this.devices()
+        .find(({ id }) => id === this.deviceId())
+        ?.functionCodes.includes(this.question().code) ?? true,
+  );
+  protected readonly problems = new FieldProblems();
+  protected readonly told = computed(() => new Map(this.question().fields.flatMap((field) => this.pairOf(field))));
+  private readonly what = computed(() => `${this.deviceId()} ${this.key()}`);
+  /** What it would change in the device, while that waits for a person to confirm it. */
+  protected readonly changes = linkedSignal<string, string | null>({ source: this.what, computation: () => null });
+  protected readonly facts = linkedSignal<string, Fact[] | null>({ source: this.what, computation: () => null });
+  protected readonly asking = signal(false);
+
+  protected async ask(confirmed: boolean): Promise<void> {
+    const { code, fixed, fields } = this.question();
+    const typed = valueOf(this.schema(), this.typed());
+    const own = Object.fromEntries(fields.map((field) => [field, typed[field]]));
+    const ask = this.problems.check(InquiryAsk, { functionCode: code, ...fixed, ...own });
+    if (!ask) return this.changes.set(null);
+    const changes = inquiryOf(code)!.changes(ask);
+    if (changes !== null && !confirmed) return this.changes.set(changes);
+    this.changes.set(null);
+    this.asking.set(true);
+    const answer = await this.hands.inquire(this.deviceId(), ask, confirmed);
+    this.asking.set(false);
+    this.facts.set(answer.ok ? answer.value.facts : null);
+    this.problems.set(answer.ok ? [] : [['', answer.problem.message]]);
+  }
+
+  private pairOf(field: string): [string, string][] {
+    const text = this.problems.of(field);
+    return text ? [[field, text]] : [];
+  }
+}
