@@ -8,6 +8,7 @@ const needs = {
   chromium: () => existsSync('/usr/bin/chromium'),
   'chromium-driver': () => existsSync('/usr/bin/chromedriver'),
   socat: () => existsSync('/usr/bin/socat'),
+  'libmodbus-dev': () => existsSync('/usr/include/modbus/modbus.h'),
 };
 
 /** Installs the missing packages as root; for anyone else, halts with the exact line to run. */

@@ -51,7 +51,7 @@ export async function test({ only }) {
   const unknown = only?.find((name) => !(name in parts));
   if (unknown) await orHalt(() => Promise.reject(new Halt(`There is no part “${unknown}”. Parts: ${Object.keys(parts).join(', ')}.`)));
   await orHalt(async () => {
-    await needPackages('postgresql', 'chromium', 'chromium-driver', 'socat');
+    await needPackages('postgresql', 'chromium', 'chromium-driver', 'socat', 'libmodbus-dev');
     await installPackages();
     await build('node', 'web');
   });

@@ -236,6 +236,22 @@ describe('what can be asked beside registers', () => {
     expect(bad({ functionCode: 9 })?.length).toBe(1);
   });
 
+  it('finds in a server ID whether it runs, last or before what more it says', () => {
+    const id = (hex: string) => textsOf(inquiryOf(17)!.read({ functionCode: 17 }, bytesOf(hex)));
+    expect(id('11 05 B4 FF 4C 4D 42')).toEqual(['server ID: B4', 'run indicator: runs', 'more: LMB']);
+    expect(id('11 02 41 00')).toEqual(['server ID: A', 'run indicator: does not run']);
+    expect(id('11 02 41 42')).toEqual(['server ID: A', 'run indicator: 66, of its own meaning']);
+    expect(id('11 01 FF')).toEqual(['server ID: ', 'run indicator: runs']);
+    const { fields } = explainPdu(bytesOf('11 05 B4 FF 4C 4D 42'), 0, 'response', 1);
+    expect(fields.map(({ name, hex }) => `${name} ${hex}`)).toEqual([
+      'function 11',
+      'bytes 05',
+      'server ID B4',
+      'run indicator FF',
+      'more 4C 4D 42',
+    ]);
+  });
+
   it('cuts a server ID to what one PDU holds', () => {
     expect([serverIdAnswer('x'.repeat(300), true).length, serverIdAnswer('a', false).at(-1)]).toEqual([203, 0]);
   });

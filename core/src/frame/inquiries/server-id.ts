@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { toHex } from '../hex.js';
 import type { Parts } from '../parts.js';
 import { unlikeBytes } from '../pdu-words.js';
 import { type Fact, countedFrom, defineInquiry, failedTo, printable, textBytes, told } from './inquiry.js';
@@ -22,13 +23,15 @@ export const serverId = defineInquiry({
   bytes: (pdu, direction) => (direction === 'request' ? 1 : countedFrom(pdu, 1)),
   explain(pdu, direction): Parts {
     if (direction === 'request') return { parts: [], problems: [], sentence: 'is asked for its server ID.' };
-    const [id, run] = factsOf(pdu);
+    const [id, run, more] = factsOf(pdu);
     const bytes = pdu[1] ?? 0;
+    const at = runAt(pdu);
     return {
       parts: [
         ['bytes', 1, 1, `${bytes} bytes follow`],
-        ['server ID', 2, Math.max(0, pdu.length - 3), id!.text],
-        ['run indicator', pdu.length - 1, 1, run!.text],
+        ['server ID', 2, Math.max(0, at - 2), id!.text],
+        ['run indicator', at, 1, run!.text],
+        ['more', at + 1, pdu.length - at - 1, more?.text ?? ''],
       ],
       problems: bytes === pdu.length - 2 ? [] : [unlikeBytes(bytes, pdu.length - 2)],
       sentence: `answers its server ID: ${id!.text}, ${run!.text}.`,
@@ -36,12 +39,30 @@ export const serverId = defineInquiry({
   },
 });
 
-/** How the ID is made up is each device's own; what is commonest is taken: a text, and last whether it runs. */
+const RUNS = 0xff;
+const STANDS = 0;
+
+/**
+ * Where it says whether it runs. How long the ID before it is, is each device's own: it is the last byte where that can be one, else the
+ * first that can be after at least one byte of ID, and more follows.
+ */
+function runAt(pdu: Uint8Array): number {
+  const isRun = (byte: number) => byte === RUNS || byte === STANDS;
+  const last = pdu.length - 1;
+  if (isRun(pdu[last] ?? RUNS)) return last;
+  const first = pdu.findIndex((byte, at) => at > 2 && isRun(byte));
+  return first < 0 ? last : first;
+}
+
 function factsOf(pdu: Uint8Array): Fact[] {
-  const run = pdu.at(-1)!;
+  const at = runAt(pdu);
+  const run = pdu[at]!;
+  const id = pdu.subarray(2, at);
+  const more = pdu.subarray(at + 1);
   return [
-    { name: 'server ID', text: printable(pdu.subarray(2, -1)), value: null },
-    { name: 'run indicator', text: run === 0xff ? 'runs' : run === 0 ? 'does not run' : `${run}, of its own meaning`, value: run },
+    { name: 'server ID', text: printable(id) || toHex(id), value: null },
+    { name: 'run indicator', text: run === RUNS ? 'runs' : run === STANDS ? 'does not run' : `${run}, of its own meaning`, value: run },
+    ...(more.length ? [{ name: 'more', text: printable(more) || toHex(more), value: null }] : []),
   ];
 }
 
