@@ -1,6 +1,9 @@
+import { blankFaults, type Fault } from '@plain-envoy/core/feed';
+import { readPackets } from '@plain-envoy/core/trace';
 import { By, Key } from 'selenium-webdriver';
 import { clientOf } from './modbus.js';
-import { DELIVERING, onDemo } from './on-demo.js';
+import { DELIVERING, deviceId, onDemo } from './on-demo.js';
+import { frameKey, readByAnalyser } from './captures.js';
 import { eventually } from './start.js';
 
 describe('The bench, in a browser', () => {
@@ -167,4 +170,58 @@ describe('The bench, in a browser', () => {
     expect(await (await on.page.shows('input[name=arm-word]')).getAttribute('value')).toBe('yes');
     await on.page.says('.pill.bench', 'Bench runs on stand-ins');
   });
+
+  it('writes a run with each fault as the same exchanges for a packet analyser, a spreadsheet, and its own import', async () => {
+    const faults: Record<string, Fault[]> = {
+      'Grain cable 1': [blankFaults.silent],
+      'Plant meter': [blankFaults.frozen, { kind: 'slow', ms: 80, spreadMs: 10 }, blankFaults['one at a time']],
+      'Fan drive north': [{ kind: 'lost', percent: 40 }],
+      'Burner control': [{ kind: 'damaged', percent: 40 }],
+      'Loft humidity bridge': [blankFaults['wrong unit']],
+      'Yard display': [blankFaults['cut short']],
+      'Exhaust damper': [{ kind: 'exception', code: 6, table: 'holding', first: 0, last: 0 }],
+      'Grain cable 2': [blankFaults.twice],
+      'Steep controller': [{ kind: 'late', ms: 1200 }],
+      'Floor I/O block': [blankFaults['half-open']],
+    };
+    const set = (name: string, all: Fault[]) => on.api('PUT', `stand-ins/${deviceId(name)}/faults`, { faults: all });
+    const trace = `projects/${await on.projectId()}/trace`;
+    for (const [name, all] of Object.entries(faults)) await set(name, all);
+    try {
+      await new Promise((done) => setTimeout(done, 4000));
+    } finally {
+      for (const name of Object.keys(faults)) await set(name, []);
+    }
+    const { kept } = (await on.api('POST', trace, { filter: {}, upTo: null, from: 0, count: 0 })) as { kept: { last: number } };
+    const file = async (format: string) => {
+      const body = JSON.stringify({ filter: {}, upTo: kept.last, format });
+      const headers = { 'content-type': 'application/json' };
+      return (await fetch(`${on.start.address}/api/${trace}/file`, { method: 'POST', headers, body })).arrayBuffer();
+    };
+    const [capture, sheet] = [new Uint8Array(await file('pcapng')), new TextDecoder().decode(await file('csv'))];
+    const bytesOf = (hex: string) => Uint8Array.from(hex.split(' ').filter(Boolean), (pair) => parseInt(pair, 16));
+    const rows = sheet
+      .split('\r\n')
+      .slice(1)
+      .filter(Boolean)
+      .map((row) => row.split(','));
+    expect(rows.length).toBeGreaterThan(100);
+    const ends = new Set(rows.map((row) => row[5]));
+    for (const end of ['answered', 'refused', 'silent', 'damaged', 'late']) expect(ends).toContain(end);
+
+    const whole = (frame: Uint8Array) => frame.length > 7 && frame.length === 6 + ((frame[4]! << 8) | frame[5]!);
+    const inSheet = rows.flatMap((row) => [row[7]!, row[8]!].map(bytesOf)).filter(whole);
+    const told = inSheet.map(frameKey).sort();
+    const own = readPackets(capture);
+    if (!own.ok) throw new Error(own.problem.message);
+    const imported = own.value.flatMap(({ sent, got }) => [sent, got].filter((frame) => frame !== null)).filter(whole);
+    expect(imported.map(frameKey).sort()).toEqual(told);
+    // How long somebody waits is in no packet: an answer that came late for us stands with its question there.
+    const answered = (list: readonly string[]) => list.filter((end) => ['answered', 'refused', 'late'].includes(end)).length;
+    expect(answered(own.value.map(({ end }) => end))).toBe(answered(rows.map((row) => row[5]!)));
+    const analysed = readByAnalyser(capture);
+    if (!analysed) return;
+    expect(analysed.malformed).toBe(0);
+    expect(analysed.frames.sort()).toEqual(told);
+  }, 60_000);
 });

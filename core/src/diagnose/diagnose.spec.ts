@@ -1,6 +1,6 @@
 import { fernhollow } from '../demo/index.js';
 import { type Failure } from '../failure/index.js';
-import { type Counters, type Motion, newCounters, type TryEnd } from '../feed/index.js';
+import { type Counters, type Ended, type Motion, newCounters, type TryEnd } from '../feed/index.js';
 import { applyChanges, type Change, type ProjectDocument } from '../model/index.js';
 import { diagnose } from './index.js';
 import { compile } from '../compile/index.js';
@@ -24,6 +24,8 @@ interface Had {
   lastFailure?: Failure;
   meanMs?: number;
   motion?: Motion;
+  ahead?: Ended;
+  behind?: Ended;
 }
 
 /** What is diagnosed when some devices have had these tries and all others answer well. */
@@ -39,6 +41,8 @@ function diagnosed(had: Record<string, Had>, document = demo) {
       lastFailure,
       meanMs = 5,
       motion,
+      ahead = { tries: 0, silent: 0 },
+      behind = { tries: 0, silent: 0 },
     } = had[document.devices.find((row) => row.id === id)!.name] ?? well;
     const exceptions: Record<number, number> = {};
     for (const end of recent) if (typeof end === 'number') exceptions[end] = (exceptions[end] ?? 0) + 1;
@@ -54,6 +58,8 @@ function diagnosed(had: Record<string, Had>, document = demo) {
         late,
         triesSinceLate: late ? 1 : null,
         recent,
+        ahead,
+        behind,
       },
     };
   };
@@ -221,5 +227,54 @@ describe('diagnose', () => {
       'wrong-table',
       jasmine.stringContaining('nothing among its input registers') as never,
     ]);
+  });
+});
+
+describe('answers that are missing only with several questions open', () => {
+  const mostly: TryEnd[] = ['answered', 'no answer', 'no answer', 'answered', 'no answer'];
+  const first = (name: string, had: Partial<Had>) => diagnosed({ [name]: { recent: mostly, ...had } })[0]?.causes[0];
+
+  it('are told to be just that, at the port where their number is set', () => {
+    const found = first('Burner control', { ahead: { tries: 30, silent: 0 }, behind: { tries: 40, silent: 30 } })!;
+    expect(found.cause).toBe('several-open');
+    expect(found.sentence).toContain('Burner control misses questions when several are open: 4 at a time are set at its port.');
+    expect(found.evidence).toBe(
+      'Of late 75 % of the questions sent while another was open got no answer, and 0 % of those that were sent alone.',
+    );
+    expect(found.at).toEqual({ entity: 'port', id: demo.ports.find(({ deviceId }) => deviceId === device('Burner control').id)!.id });
+  });
+
+  it('are no reason where those that were sent alone are missing as well, where nearly none is, or too little is known', () => {
+    const causes = (ahead: Ended, behind: Ended, name = 'Burner control') =>
+      diagnosed({ [name]: { recent: mostly, ahead, behind } })[0]?.causes.map(({ cause }) => cause) ?? [];
+    for (const [ahead, behind] of [
+      [
+        { tries: 30, silent: 20 },
+        { tries: 40, silent: 30 },
+      ],
+      [
+        { tries: 30, silent: 5 },
+        { tries: 40, silent: 30 },
+      ],
+      [
+        { tries: 30, silent: 0 },
+        { tries: 40, silent: 1 },
+      ],
+      [
+        { tries: 30, silent: 0 },
+        { tries: 5, silent: 4 },
+      ],
+      [
+        { tries: 4, silent: 0 },
+        { tries: 40, silent: 30 },
+      ],
+    ] as const)
+      expect(causes(ahead, behind))
+        .withContext(JSON.stringify([ahead, behind]))
+        .not.toContain('several-open');
+    expect(causes({ tries: 30, silent: 4 }, { tries: 40, silent: 30 })).toContain('several-open');
+    expect(causes({ tries: 30, silent: 0 }, { tries: 40, silent: 30 }, 'Air-on transmitter'))
+      .withContext('a serial line has one at a time')
+      .not.toContain('several-open');
   });
 });

@@ -7,6 +7,7 @@ import { noPath } from './causes/no-path.js';
 import { silence } from './causes/silence.js';
 import { damage } from './causes/damage.js';
 import { refusals } from './causes/refusals.js';
+import { severalOpen } from './causes/several-open.js';
 import { slowness } from './causes/slowness.js';
 import { standstill } from './causes/standstill.js';
 
@@ -20,7 +21,16 @@ export interface Diagnosis {
 }
 
 /** What may be the matter, in no order: how much speaks for a cause decides. A new one is a file of its own and its name here. */
-const causeFinders: readonly ((of: Case) => Weighed[])[] = [notConnected, noPath, silence, damage, refusals, slowness, standstill];
+const causeFinders: readonly ((of: Case) => Weighed[])[] = [
+  notConnected,
+  noPath,
+  silence,
+  severalOpen,
+  damage,
+  refusals,
+  slowness,
+  standstill,
+];
 
 /** Looks at every device whose last tries did not all end well, or that is slower than stated. */
 export function diagnose(document: ProjectDocument, plan: Plan, findings: readonly Finding[], seen: Seen): Diagnosis[] {

@@ -24,13 +24,14 @@ export const Fault = z.discriminatedUnion('kind', [
   }),
   z.strictObject({ kind: z.literal('frozen') }),
   z.strictObject({ kind: z.literal('half-open') }),
+  z.strictObject({ kind: z.literal('one at a time') }),
 ]);
 export type Fault = z.infer<typeof Fault>;
 export type FaultKind = Fault['kind'];
 
 export const Faults = z
   .array(Fault)
-  .max(11)
+  .max(12)
   .refine((faults) => new Set(faults.map(({ kind }) => kind)).size === faults.length, 'One fault of a kind at a time.');
 
 /** Each kind as it begins, in the order in which they are offered. */
@@ -46,6 +47,7 @@ export const blankFaults: { readonly [K in FaultKind]: Extract<Fault, { kind: K 
   exception: { kind: 'exception', code: 2, table: 'holding', first: 0, last: 65_535 },
   frozen: { kind: 'frozen' },
   'half-open': { kind: 'half-open' },
+  'one at a time': { kind: 'one at a time' },
 };
 
 /** A fault in words, as it is shown where it is in force. */
@@ -73,5 +75,7 @@ export function describeFault(fault: Fault): string {
       return 'answers the same values for ever';
     case 'half-open':
       return 'has let its connections die without closing them';
+    case 'one at a time':
+      return 'takes one question at a time, and drops what comes meanwhile';
   }
 }

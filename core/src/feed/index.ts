@@ -1,6 +1,7 @@
 export {
   type Batch,
   type Counters,
+  type Ended,
   type MeasuredPace,
   type Motion,
   newCounters,

@@ -2,7 +2,13 @@ import type { SerialSettings } from '../line/index.js';
 
 /** What a walk to a device, a sweep or a search for settings tells as it goes on. */
 export type ProveEvent =
-  | { kind: 'step'; name: 'network' | 'connect' | 'answer' | 'identify' | 'register'; passed: boolean; sentence: string; ms: number }
+  | {
+      kind: 'step';
+      name: 'network' | 'connect' | 'answer' | 'identify' | 'register' | 'open';
+      passed: boolean;
+      sentence: string;
+      ms: number;
+    }
   | { kind: 'forecast'; worstMs: number; total: number; pauses: boolean }
   | { kind: 'progress'; done: number; total: number }
   | { kind: 'unit'; unit: number; state: 'answers' | 'damaged'; sentence: string; identity: string | null }

@@ -62,12 +62,21 @@ export interface Counters {
   worstLateMs: number | null;
   /** How many tries have ended since the last of them; null before the first. */
   triesSinceLate: number | null;
+  /** How tries ended of late that were sent when the device worked on no other, and those sent while it did. */
+  ahead: Ended;
+  behind: Ended;
   /** How the last tries ended, the newest last: an exception by its code. */
   recent: TryEnd[];
   /** How often it really ran; null for all requests to a device together. */
   pace: MeasuredPace | null;
   /** How what is read of the device moves; null for a request, and before the first read. */
   motion: Motion | null;
+}
+
+/** Tries of late, each older one counting a little less, and those among them that nothing came to. */
+export interface Ended {
+  tries: number;
+  silent: number;
 }
 
 /** Counters before the first try. */
@@ -85,6 +94,7 @@ export function newCounters(id: string, pace: MeasuredPace | null = null): Count
       lastDamage: null,
     },
     ...{ late: 0, worstLateMs: null, triesSinceLate: null, recent: [], pace, motion: null },
+    ...{ ahead: { tries: 0, silent: 0 }, behind: { tries: 0, silent: 0 } },
   };
 }
 

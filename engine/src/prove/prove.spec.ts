@@ -94,6 +94,7 @@ describe('behind a gateway', () => {
         socket: { host: '127.0.0.1', port, network: '127.0.0.0/8 of lo' },
         gateway: { name: 'Kiln gateway', waitsMs: GATEWAY_WAITS_MS },
         register: { functionCode: 3, offset, what: 'Speed' },
+        openTransactions: null,
         open,
       }),
     );

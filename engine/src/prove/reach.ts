@@ -14,6 +14,8 @@ export interface ReachOptions {
   gateway: { name: string; waitsMs: number } | null;
   /** A register that the device is known to have. */
   register: { functionCode: number; offset: number; what: string };
+  /** How many questions are set to be open at a time; null where only one ever is. */
+  openTransactions: number | null;
   open(): ClientTransport;
 }
 
@@ -60,14 +62,33 @@ export async function* reachDevice(options: ReachOptions): AsyncGenerator<Step> 
     const answer = await transport.exchange(unit, requestPdu({ ...register, count: 1 }), timeoutMs);
     const ms = performance.now() - readFrom;
     if (answer.kind !== 'answer') return yield step('register', false, `${register.what} was not answered.`, ms);
-    const exception = (answer.pdu[0]! & 0x80) !== 0;
-    yield exception
-      ? step('register', false, `${register.what} is refused: ${describeException(answer.pdu[1] ?? 0)}.`, ms)
-      : step('register', true, `${register.what} holds ${valueOf(answer.pdu)}.`, ms);
+    if ((answer.pdu[0]! & 0x80) !== 0)
+      return yield step('register', false, `${register.what} is refused: ${describeException(answer.pdu[1] ?? 0)}.`, ms);
+    yield step('register', true, `${register.what} holds ${valueOf(answer.pdu)}.`, ms);
+    if (options.openTransactions !== null) yield await openAtATime(transport, options, options.openTransactions);
   } finally {
     transport.close();
   }
 }
+
+/** Asks more and more at a time, each question in a piece of its own, until one of them is not answered. */
+async function openAtATime(transport: ClientTransport, { unit, timeoutMs, register }: ReachOptions, set: number): Promise<Step> {
+  const from = performance.now();
+  let [takes, tried] = [1, 1];
+  for (const count of TRIED_AT_A_TIME) {
+    tried = count;
+    const asked = Array.from({ length: count }, () => transport.exchange(unit, requestPdu({ ...register, count: 1 }), timeoutMs));
+    const answers = await Promise.all(asked);
+    if (!answers.every((answer) => answer.kind === 'answer' && (answer.pdu[0]! & 0x80) === 0)) break;
+    takes = count;
+  }
+  const limit = takes === tried ? '; more were not tried' : `, and not ${tried}`;
+  const advice =
+    takes < set ? ` ${set} are set at its port: set ${takes} in Lines.` : ` ${set} ${set === 1 ? 'is' : 'are'} set at its port.`;
+  return step('open', takes >= set, `It answers ${takes} at a time${limit}.${advice}`, performance.now() - from);
+}
+
+const TRIED_AT_A_TIME = [2, 4, 8, 16];
 
 function valueOf(pdu: Uint8Array): string {
   return pdu[1] === 1 ? String(pdu[2]! & 1) : `${(pdu[2]! << 8) | pdu[3]!}`;

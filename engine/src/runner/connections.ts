@@ -7,6 +7,8 @@ export type OpenEndpoint = (endpoint: Endpoint) => ClientTransport;
 export interface Connection {
   endpoint: Endpoint;
   transport: ClientTransport;
+  /** When each of the questions that are open was sent, in ms of `performance.now()`. */
+  open: Set<{ sentAt: number }>;
 }
 
 /** The open ways to the endpoints of a plan. */
@@ -49,7 +51,7 @@ export class Connections {
       const transport = this.open(endpoint);
       transport.onStray = (frame, afterMs) => this.heard.stray(endpoint, frame, afterMs);
       transport.onProbe = (frames, ms) => this.heard.probe(endpoint, frames, ms);
-      this.byId.set(endpoint.id, { endpoint, transport });
+      this.byId.set(endpoint.id, { endpoint, transport, open: new Set() });
     }
   }
 

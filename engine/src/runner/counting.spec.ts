@@ -104,3 +104,21 @@ describe('Ledger', () => {
     expect(read(2, 5, 2)).toEqual(jasmine.objectContaining({ movedMs: 2000, stillMs: 0 }));
   });
 });
+
+describe('tries that are sent ahead of others, and behind others that are in work', () => {
+  it('are counted apart, the older ones a little less', () => {
+    const counters = newCounters('fan');
+    for (let turn = 0; turn < 20; turn++) {
+      countTry(counters, { kind: 'written' }, 5);
+      countTry(counters, turn % 2 ? failed({ code: 'no-answer' }) : { kind: 'written' }, 5, true);
+    }
+    const { ahead, behind } = counters;
+    expect([ahead.silent, ahead.tries]).toEqual([0, behind.tries]);
+    expect(ahead.tries).toBeLessThan(20);
+    expect(ahead.tries).toBeGreaterThan(16);
+    expect(behind.silent / behind.tries).toBeCloseTo(0.5, 1);
+    countTry(counters, failed({ code: 'checksum' }), 5);
+    countTry(counters, { kind: 'written', isUnconfirmed: true }, 5);
+    expect([counters.ahead.silent, Math.round(counters.ahead.tries * 100)]).toEqual([0, Math.round((ahead.tries * 0.98 + 1) * 100)]);
+  });
+});

@@ -1,15 +1,17 @@
 import { groupOf } from '@plain-envoy/core/failure';
-import type { Counters, MeasuredPace, Motion, TryEnd } from '@plain-envoy/core/feed';
+import type { Counters, Ended, MeasuredPace, Motion, TryEnd } from '@plain-envoy/core/feed';
 import { GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import type { RequestResult } from '../client/index.js';
 
 /** So many tries tell how a device does just now. */
 const TRIES_KEPT = 20;
 
-/** Counts one try; what nobody answers says nothing of a device. Times are those of answers only: a timeout says nothing about how fast a device is. */
-export function countTry(counters: Counters, outcome: RequestResult, ms: number): void {
+/** Counts one try; what nobody answers says nothing of a device. Times are those of answers only: a timeout says nothing about how fast a device is. `isBehind` where another was in work when it was sent. */
+export function countTry(counters: Counters, outcome: RequestResult, ms: number, isBehind = false): void {
   if (outcome.kind === 'written' && outcome.isUnconfirmed) return;
   if (counters.triesSinceLate !== null) counters.triesSinceLate += 1;
+  const side = isBehind ? 'behind' : 'ahead';
+  counters[side] = countEnd(counters[side], outcome);
   counters.recent = [...counters.recent.slice(1 - TRIES_KEPT), endOf(outcome)];
   if (outcome.kind !== 'failed') {
     counters.answered += 1;
@@ -35,6 +37,13 @@ export function countTry(counters: Counters, outcome: RequestResult, ms: number)
   counters.lastMs = ms;
   counters.meanMs = (counters.meanMs ?? 0) + (ms - (counters.meanMs ?? 0)) / answers;
   counters.worstMs = Math.max(counters.worstMs ?? 0, ms);
+}
+
+/** So much of what was before is left after each try. */
+const REMEMBERS = 0.98;
+
+function countEnd({ tries, silent }: Ended, outcome: RequestResult): Ended {
+  return { tries: tries * REMEMBERS + 1, silent: silent * REMEMBERS + (endOf(outcome) === 'no answer' ? 1 : 0) };
 }
 
 function endOf(outcome: RequestResult): TryEnd {

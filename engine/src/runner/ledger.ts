@@ -158,9 +158,9 @@ export class Ledger {
     return this.routes.get(routeId) ?? { routeId, ...unknown };
   }
 
-  tried(request: PlannedRequest, outcome: RequestResult, ms: number, failure: string): void {
+  tried(request: PlannedRequest, outcome: RequestResult, ms: number, failure: string, isBehind = false): void {
     for (const counters of this.countersOf(request)) {
-      countTry(counters, outcome, ms);
+      countTry(counters, outcome, ms, isBehind);
       if (!failure) continue;
       counters.lastError = failure;
       counters.lastErrorAtMs = Date.now();
@@ -174,6 +174,11 @@ export class Ledger {
     if (afterMs !== null) counters.worstLateMs = Math.max(counters.worstLateMs ?? 0, afterMs);
     counters.triesSinceLate = 0;
     this.changed.devices.add(deviceId);
+  }
+
+  /** How long a device takes to answer, ms; 0 before it has. */
+  meanMs(deviceId: string): number {
+    return this.devices.get(deviceId)?.meanMs ?? 0;
   }
 
   missed(request: PlannedRequest, times: number): void {

@@ -18,6 +18,9 @@ import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteWrites } from './route-writes.js';
 import { exchangePieces, type Write, writePieces } from './write-pieces.js';
 
+/** A question that was sent so long ago and is not answered is in work no more, where its device is not known to take longer. */
+const LEAST_WORK_MS = 100;
+
 /**
  * Runs a plan as compiled and never improvises: the scheduler of core, which also makes the forecast, decides what goes next,
  * here by the real clock. Each read is released every period, each write when the reads that feed it have ended, and goes out
@@ -307,11 +310,27 @@ export class Runner {
     const { request, endpoint } = job;
     const { unitId, timeoutMs, broadcast } = request;
     const waitMs = broadcast?.waitMs ?? null;
-    return ask(connection.transport, { ...part, unitId, timeoutMs, tries: job.tries, turnaroundMs: waitMs }, (tried, ms, frames) => {
-      onTry?.(ms);
-      this.trace.add(recordOf(tried, ms, frames, job, part));
-      if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, explainFailure(tried, request, endpoint));
-    });
+    const own = { sentAt: performance.now() };
+    const isInWork = () => {
+      const workMs = Math.max(LEAST_WORK_MS, 2 * this.ledger.meanMs(request.deviceId));
+      return [...connection.open].some((other) => other !== own && own.sentAt - other.sentAt < workMs);
+    };
+    let isBehind = isInWork();
+    connection.open.add(own);
+    const outcome = await ask(
+      connection.transport,
+      { ...part, unitId, timeoutMs, tries: job.tries, turnaroundMs: waitMs },
+      (tried, ms, frames) => {
+        onTry?.(ms);
+        this.trace.add(recordOf(tried, ms, frames, job, part));
+        const failure = explainFailure(tried, request, endpoint);
+        if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, failure, isBehind);
+        own.sentAt = performance.now();
+        isBehind = isInWork();
+      },
+    );
+    connection.open.delete(own);
+    return outcome;
   }
 
   /** False once the bench was stopped, or a newer plan has dropped the request, while its answer was on the way. */

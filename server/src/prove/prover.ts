@@ -56,6 +56,7 @@ export class Prover {
       ...common,
       unit: way.unitId,
       gateway: front && gatewayOf(front),
+      openTransactions: dial.kind === 'socket' && dial.framing === 'tcp' && !front ? way.endpoint.concurrent : null,
       open: () => openDial(dial, this.around),
       socket:
         dial.kind === 'socket' ? { host: dial.host, port: dial.port, network: networkOfDial(document, way.endpoint, dial, on) } : null,

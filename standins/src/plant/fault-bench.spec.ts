@@ -36,6 +36,7 @@ const cases: [fault: Fault, on: string, end: keyof Counters | 'exception', cause
   [{ kind: 'late', ms: 450 }, 'Burner control', 'noAnswer', 'late'],
   [blankFaults['cut short'], 'Burner control', 'damaged', 'cut-short'],
   [{ kind: 'exception', code: 6, table: 'input', first: 0, last: 100 }, 'Burner control', 'exception', 'exception-6'],
+  [blankFaults['one at a time'], 'Burner control', 'noAnswer', 'several-open'],
   [blankFaults.silent, 'Exhaust damper', 'exception', 'absent'],
   [{ kind: 'lost', percent: 50 }, 'Exhaust damper', 'exception', 'lost'],
   [blankFaults.twice, 'Exhaust damper', 'exception', 'absent'],

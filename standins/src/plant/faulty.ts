@@ -4,11 +4,15 @@ import { exception, type Responder } from '@plain-envoy/engine/server';
 import { until } from '@plain-envoy/engine/links';
 import { noise } from '../kinds/stand-in.js';
 
+/** So long a device that takes one question at a time works on it, and hears nothing else. */
+const BUSY_MS = 15;
+
 /** What one stand-in does wrong just now. It wraps what the device would answer, and spoils the frames in which that goes out. */
 export class Faulty {
   private faults: readonly Fault[] = [];
   private readonly frozen = new Map<string, Uint8Array | null>();
   private readonly chance = noise(7);
+  private isBusy = false;
 
   get all(): readonly Fault[] {
     return this.faults;
@@ -47,6 +51,16 @@ export class Faulty {
   }
 
   private async answer(respond: Responder, unit: number, pdu: Uint8Array): Promise<Uint8Array | null> {
+    if (!this.has('one at a time')) return this.answerOne(respond, unit, pdu);
+    if (this.isBusy) return null;
+    this.isBusy = true;
+    await until(performance.now() + BUSY_MS);
+    const answer = await this.answerOne(respond, unit, pdu);
+    this.isBusy = false;
+    return answer;
+  }
+
+  private async answerOne(respond: Responder, unit: number, pdu: Uint8Array): Promise<Uint8Array | null> {
     const [slow, late, lost] = [this.has('slow'), this.has('late'), this.has('lost')];
     if (this.has('silent')) return null;
     if (lost && this.happens(lost.percent)) return null;

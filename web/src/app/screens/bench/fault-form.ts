@@ -16,6 +16,7 @@ const names: Readonly<Record<FaultKind, string>> = {
   exception: 'refuses a span',
   frozen: 'is frozen',
   'half-open': 'connections die silently',
+  'one at a time': 'takes one question at a time',
 };
 
 /** What the fields of faults are called, in the order in which they stand. */

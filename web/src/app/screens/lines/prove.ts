@@ -26,6 +26,7 @@ const stepNames = {
   connect: 'TCP connect',
   answer: 'Modbus answer',
   identify: 'Identification',
+  open: 'At a time',
   register: 'One register',
 };
 const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected', differs: 'answers differently' };

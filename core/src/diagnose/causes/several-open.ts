@@ -1,0 +1,34 @@
+import type { Ended } from '../../feed/index.js';
+import { atPort, type Case, type Weighed } from '../case.js';
+
+/** So many tries of each kind tell something. */
+const ENOUGH = 10;
+/** From this share on, answers are missing; below a fifth of it, they are not. */
+const MISSING = 0.05;
+const FEWER = 5;
+
+/** It answers what it is sent when it works on nothing else, and not all that comes meanwhile: it takes fewer at a time than it is sent. */
+export function severalOpen(of: Case): Weighed[] {
+  const { device, port, counters } = of;
+  const { ahead, behind } = counters;
+  if (port?.kind !== 'ethernet' || port.framing !== 'tcp' || port.openTransactions < 2) return [];
+  if (ahead.tries < ENOUGH || behind.tries < ENOUGH || shareOf(behind) < MISSING) return [];
+  if (shareOf(ahead) > shareOf(behind) / FEWER) return [];
+  return [
+    {
+      weight: 93,
+      cause: 'several-open',
+      sentence: `${device.name} misses questions when several are open: ${port.openTransactions} at a time are set at its port. Set 1, or walk to it to find out how many it takes.`,
+      evidence: `Of late ${percent(behind)} of the questions sent while another was open got no answer, and ${percent(ahead)} of those that were sent alone.`,
+      at: atPort(of),
+    },
+  ];
+}
+
+function shareOf({ tries, silent }: Ended): number {
+  return silent / tries;
+}
+
+function percent(ended: Ended): string {
+  return `${Math.round(shareOf(ended) * 100)} %`;
+}
