@@ -1,14 +1,16 @@
 import { createRequire } from 'node:module';
 import { connect, createServer, type AddressInfo, type Server } from 'node:net';
+import { Worker } from 'node:worker_threads';
 import jsmodbus from 'jsmodbus';
 import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
 import { ask } from '../client/index.js';
-import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';
-import { TcpTransport } from '../links/index.js';
+import { lineTime, silenceMs } from '@plain-envoy/core/line';
+import { answerPdu, LineServer, ModbusTcpServer, RegisterBank } from '../server/index.js';
+import { type Channel, ChannelTransport, LineTransport, type Station, TcpTransport, VirtualLine } from '../links/index.js';
 
 /**
  * Our client against a raw socket and two libraries, all in one run against the same server on loopback; then our server
- * against a raw echo and the libraries' servers, all under the same raw client. Prints transactions a second, and ratios.
+ * against a raw echo and the libraries' servers, all under the same raw client; then exchanges on serial lines against the formula. Prints transactions a second, and ratios.
  */
 const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default &
   typeof import('modbus-serial');
@@ -127,17 +129,15 @@ function print(title: string, rates: Map<string, number>, base: string): { name:
 }
 
 async function clients(): Promise<void> {
-  const bank = new RegisterBank({ holding: 200 });
-  const server = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: HOST, port: 0, connections: 16 });
-  await server.start();
-  const { port } = server;
+  const server = new Worker(new URL('./server-thread.js', import.meta.url));
+  const port = await new Promise<number>((ready) => server.once('message', ready));
   const contenders = [await rawClient(port), ourClient(port), await modbusSerialClient(port), await jsmodbusClient(port)];
   for (const open of [1, 16]) {
     for (const count of [10, 125])
       print(`Clients, reads of ${count} registers, ${open} open`, await race(contenders, count, open), 'raw socket');
   }
   for (const contender of contenders) contender.close();
-  await server.stop();
+  await server.terminate();
 }
 
 async function servers(): Promise<void> {
@@ -165,6 +165,52 @@ async function servers(): Promise<void> {
   for (const contender of contenders) contender.close();
 }
 
+const EXCHANGES = 40;
+
+/** A serial port of this machine, as far as it can be had without one: bytes leave at the pace of the line and come in one lump. */
+function portOn(line: VirtualLine): Channel {
+  let onBytes: (bytes: Uint8Array) => void = () => undefined;
+  const station: Station = { settings: line.settings, hear: (frame) => onBytes(frame) };
+  line.attach(station);
+  return {
+    write: (bytes) => line.send(station, bytes),
+    listen: (hear) => void (onBytes = hear),
+    close: () => line.detach(station),
+  };
+}
+
+/** How long exchanges take on a line of the pace of a real one, against the formula, with the silence before and after each frame kept. */
+async function lines(): Promise<void> {
+  for (const framing of ['rtu', 'ascii'] as const) {
+    for (const baud of [9600, 19_200, 115_200]) {
+      const settings = { baud, dataBits: 8, parity: 'even', stopBits: 1 } as const;
+      const { totalMs } = lineTime({ settings, framing, functionCode: 3, count: 10 });
+      const masters = {
+        'simulated line': (line: VirtualLine) => new LineTransport(line),
+        'serial port': (line: VirtualLine) =>
+          new ChannelTransport(() => Promise.resolve(portOn(line)), framing, framing === 'rtu' ? silenceMs(settings) : 0),
+      };
+      for (const [name, open] of Object.entries(masters)) {
+        const line = new VirtualLine(settings, framing);
+        const bank = new RegisterBank({ holding: 200 });
+        new LineServer(line, (_unit, pdu) => answerPdu(bank, pdu), { unitId: 1, delayMs: 0 }).start();
+        const transport = open(line);
+        const once = () => ask(transport, { functionCode: 3, offset: 0, count: 10, unitId: 1, timeoutMs: 2000, tries: 1 });
+        await once();
+        const from = performance.now();
+        for (let done = 0; done < EXCHANGES; done++) await once();
+        const tookMs = (performance.now() - from) / EXCHANGES;
+        transport.close();
+        line.close();
+        console.log(
+          `  ratio ${(tookMs / totalMs).toFixed(3)}  ${framing} at ${baud} baud, ${name}: ${tookMs.toFixed(2)} ms an exchange ÷ ${totalMs.toFixed(2)} ms by the formula`,
+        );
+      }
+    }
+  }
+}
+
 await clients();
 await servers();
+await lines();
 process.exit(0);

@@ -19,10 +19,11 @@ interface Transmission {
 
 /**
  * An in-process multi-drop serial bus with the pace of a real one: a frame takes its characters' time, and after each the
- * line is silent for 3.5 characters (Modbus over serial line V1.02, 2.5.1). Two that speak at once damage each other.
+ * line is silent for 3.5 characters where it is RTU (Modbus over serial line V1.02, 2.5.1). Two that speak at once damage each other.
  */
 export class VirtualLine {
   readonly codec: SerialCodec;
+  private readonly hasSilence: boolean;
   private readonly stations = new Set<Station>();
   private current: Transmission | null = null;
   private silentUntil = 0;
@@ -32,7 +33,9 @@ export class VirtualLine {
     readonly settings: SerialSettings,
     framing: ModbusFraming = 'rtu',
   ) {
-    this.codec = framingOf(framing);
+    const definition = framingOf(framing);
+    this.codec = definition;
+    this.hasSilence = definition.hasSilence;
   }
 
   attach(station: Station): void {
@@ -50,6 +53,11 @@ export class VirtualLine {
 
   get isOpen(): boolean {
     return this.open;
+  }
+
+  /** The silence that keeps frames apart here, ms; none in ASCII, whose frames have an end mark. */
+  silenceMs(settings: SerialSettings): number {
+    return this.hasSilence ? silenceMs(settings) : 0;
   }
 
   /** Resolves when nobody speaks. */
@@ -73,7 +81,7 @@ export class VirtualLine {
     this.current = transmission;
     while (performance.now() < transmission.endsAt) await until(transmission.endsAt);
     this.current = null;
-    this.silentUntil = transmission.endsAt + silenceMs(from.settings);
+    this.silentUntil = transmission.endsAt + this.silenceMs(from.settings);
     this.deliver(transmission);
     end();
   }

@@ -1,5 +1,5 @@
 import { DIAGNOSTICS } from '@plain-envoy/core/frame';
-import { silenceMs, type SerialSettings } from '@plain-envoy/core/line';
+import type { SerialSettings } from '@plain-envoy/core/line';
 import { type Station, until, type VirtualLine } from '../links/index.js';
 import type { BusCounters } from './bus-counters.js';
 import { InTurn } from './in-turn.js';
@@ -54,7 +54,7 @@ export class LineServer implements Station {
     const { counters } = this.options;
     const listened = counters?.listensOnly ?? false;
     if (listened && !isRestart(request)) return counters?.answered(null, false);
-    const thinkUntil = Math.max(heardAt + silenceMs(this.settings), performance.now()) + this.options.delayMs;
+    const thinkUntil = Math.max(heardAt + this.line.silenceMs(this.settings), performance.now()) + this.options.delayMs;
     const pdu = await this.respond(unit, request);
     const answered = unit === 0 || listened || counters?.listensOnly ? null : pdu;
     counters?.answered(answered, pdu !== null && request[0] !== FETCH_EVENT_COUNTER);
