@@ -14,6 +14,7 @@ import {
   FileStore,
   ModbusTcpServer,
   RegisterBank,
+  exception,
 } from '@plain-envoy/engine/server';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
@@ -81,6 +82,7 @@ describe('the bench', () => {
     const drive = deviceNamed('Fan drive north');
     const gateway = deviceNamed('Kiln gateway');
     const master = demo.ports.find((port): port is SerialPort => port.kind === 'serial' && port.deviceId === gateway.id)!;
+    const SILENT_UNIT = 12;
     let asked: { unit: number; pdu: number[] }[];
     let counters: BusCounters;
 
@@ -99,6 +101,7 @@ describe('the bench', () => {
         (unit, pdu) => {
           asked.push({ unit, pdu: [...pdu] });
           if (unit === 0) return null;
+          if (unit === SILENT_UNIT) return exception(pdu[0]!, 11);
           counters.heard(unit, true);
           const answer = answerInquiry(self, counters, pdu) ?? answerPdu(self.bank, pdu);
           counters.answered(answer, pdu[0] !== 11);
@@ -149,6 +152,11 @@ describe('the bench', () => {
       expect(body.why).toBeNull();
       expect(body.seen!.its).toEqual(jasmine.objectContaining({ damaged: 1, exceptions: 0, toIt: 4, overruns: 0 }));
       expect(body.seen!.ours).toEqual({ sent: 0, noAnswer: 0, damaged: 0, exceptions: 0 });
+      const south = await read(deviceNamed('Fan drive south').id);
+      expect(south.body.why).toContain('exception 11, gateway target failed to respond');
+      expect(asked.filter(({ unit, pdu }) => unit === SILENT_UNIT && pdu[2] !== 11).length)
+        .withContext('whoever does not answer one is not asked for the others')
+        .toBe(0);
       const none = await read(deviceNamed('Kiln controller').id);
       expect([none.status, none.body.seen]).toEqual([200, null]);
       expect(none.body.why).toContain('is for serial lines only');

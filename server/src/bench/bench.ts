@@ -1,6 +1,6 @@
 import { type Batch, type BenchState, type Counters, idleBench, newCounters, type Series, type TripEvent } from '@plain-envoy/core/feed';
 import { whyNotCompared } from '@plain-envoy/core/errand';
-import { describeException, type Fact, inquiryOf } from '@plain-envoy/core/frame';
+import { describeException, type Fact, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, inquiryOf } from '@plain-envoy/core/frame';
 import {
   atItsPlace,
   type Device,
@@ -182,9 +182,9 @@ export class Bench {
     if (!inquiry.ok) refuse('does-not-fit', inquiry.problem.message, ['ask']);
     const outcome = await answered(engine.inquire(inquiry.value));
     if (outcome.kind === 'failed') {
-      const isRefusal = outcome.failure.code === 'exception';
-      const why =
-        outcome.failure.code === 'exception' ? `It answers ${describeException(outcome.failure.exception)}.` : failureText(outcome);
+      const exception = outcome.failure.code === 'exception' ? outcome.failure.exception : null;
+      const isRefusal = exception !== null && exception !== GATEWAY_TARGET_FAILED && exception !== GATEWAY_PATH_UNAVAILABLE;
+      const why = exception === null ? failureText(outcome) : `It answers ${describeException(exception)}.`;
       refuse('device-failed', why, ['ask'], { isRefusal });
     }
     return { device, changes, facts: outcome.facts };

@@ -106,8 +106,10 @@ describe('proofs', () => {
       'answer true',
       'identify true',
       'register true',
+      'open true',
     ]);
-    expect(steps.at(-1)).toEqual(jasmine.objectContaining({ sentence: jasmine.stringContaining('holds 0.') }));
+    expect(steps.at(-2)).toEqual(jasmine.objectContaining({ sentence: jasmine.stringContaining('holds 0.') }));
+    expect(steps.at(-1)).toEqual(jasmine.objectContaining({ sentence: jasmine.stringContaining('It answers 16 at a time') }));
     const nobody = await events('reach', { deviceId: deviceId('Burner control') });
     expect(nobody.at(-1)).toEqual(
       jasmine.objectContaining({ name: 'connect', passed: false, sentence: jasmine.stringContaining('nothing listens') }),

@@ -1,4 +1,8 @@
+import type { WritableSignal } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import type { Finding } from '@plain-envoy/core/findings';
 import type { Change, Point, Route } from '@plain-envoy/core/model';
+import { PlanStore } from '../data/plan';
 import { demo, deviceNamed, pointNamed, routeNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
 import { PointForm } from './registers/point-form';
 import { RouteForm } from './routes/route-form';
@@ -95,6 +99,29 @@ describe('RouteForm', () => {
     await submit(form);
     const { changes, label } = on.http.expectOne(changeSets).request.body as { changes: Change[]; label: string };
     expect([label, changes[0]?.before, changes[0]?.after?.['name']]).toEqual(['Make route Copy again', null, 'Copy again']);
+  });
+
+  it('offers to write to every unit where there is a serial line, and says there what was found wrong with it', async () => {
+    const elsewhere = on.show(RouteForm, { route, isNew: false });
+    const tick = (form: typeof elsewhere) => (form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=broadcast]');
+    expect(tick(elsewhere)).withContext('the Kiln controller is on Ethernet').toBeNull();
+    const toDamper = routeNamed('Damper set point');
+    const form = on.show(RouteForm, { route: toDamper, isNew: false });
+    (TestBed.inject(PlanStore).findings as unknown as WritableSignal<Finding[]>).set([
+      {
+        severity: 'stop',
+        check: 'no-broadcast',
+        message: 'No way.',
+        mend: 'Mend it.',
+        at: { entity: 'route', id: toDamper.id, field: 'broadcast' },
+      },
+    ]);
+    form.detectChanges();
+    expect(textOf(form, '.field-problem')).toBe('No way. Mend it.');
+    tick(form)!.click();
+    await submit(form);
+    const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
+    expect(changes[0]?.after?.['broadcast']).toBeTrue();
   });
 
   it('takes steps, shows what they make of the value there is, and says at its field what does not fit', async () => {

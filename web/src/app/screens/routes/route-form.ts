@@ -17,7 +17,9 @@ import { overflowsOf, valuesAlong } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
+import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { foundAt } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { PointPick } from '../../parts/point-pick';
 import { StepList } from './step-list';
@@ -36,6 +38,7 @@ import { checkEnds } from '@plain-envoy/core/checks';
 })
 export class RouteForm {
   private readonly project = inject(ProjectStore);
+  private readonly plan = inject(PlanStore);
   private readonly editor = inject(Editor);
   private readonly live = inject(Live);
   private readonly nameBox = viewChild.required<ElementRef<HTMLInputElement>>('name');
@@ -65,6 +68,8 @@ export class RouteForm {
     const id = this.destination()?.deviceId;
     return this.project.document()!.ports.some(({ kind, deviceId }) => kind === 'serial' && deviceId === id);
   });
+  /** What was found wrong with going to every unit, as it is saved. */
+  protected readonly foundOfBroadcast = computed(() => foundAt(this.plan.findings(), this.route().id).get('broadcast') ?? null);
   protected readonly destinationDevice = computed(() => [this.destination()?.deviceId].filter((id) => id !== undefined));
   private readonly chain = computed(() => {
     const source = this.source();
