@@ -1,4 +1,5 @@
 import { blankFaults, type Fault } from '@plain-envoy/core/feed';
+import type { ProjectDocument } from '@plain-envoy/core/model';
 import { readPackets } from '@plain-envoy/core/trace';
 import { By, Key } from 'selenium-webdriver';
 import { clientOf } from './modbus.js';
@@ -144,6 +145,54 @@ describe('The bench, in a browser', () => {
     await (await on.page.withText('pe-write-panel button', 'Write')).click();
     await on.page.says('pe-write-panel [role=status]', 'Humidity limit was set to 64.5 %', 20_000);
     await on.page.says('pe-write-panel .log', 'Loft humidity bridge, Humidity limit was set to 64.5 %');
+  }, 90_000);
+
+  it('asks devices about themselves, changes one only when that is confirmed, and writes to every unit of a line where its gateway lets it', async () => {
+    await on.page.open('/bench');
+    await on.page.says('.screen-head', DELIVERING);
+    await on.page.focus('button[name=ask-tab]');
+    await on.page.press(Key.ENTER);
+    for (const text of ['Fan drive north', 'It and we agree']) {
+      await (await on.page.withText('pe-device-counters-table button', 'Read what its devices count')).click();
+      await on.page.says('pe-device-counters-table tbody', text, 20_000);
+    }
+    await on.page.says('pe-device-counters-table tbody', 'exception 11, gateway target failed to respond');
+    await (await on.page.shows('select[name=inquiry-device]')).sendKeys('Exhaust');
+    await (await on.page.shows('select[name=inquiry]')).sendKeys('17');
+    await (await on.page.withText('pe-inquiry-form button', 'Ask')).click();
+    await on.page.says('pe-inquiry-form table', 'exhaust-damper');
+    await (await on.page.shows('select[name=inquiry]')).sendKeys('8/4');
+    await (await on.page.withText('pe-inquiry-form button', 'Ask')).click();
+    await on.page.says('pe-inquiry-form .remark', 'makes it fall silent');
+    await (await on.page.shows('button[name=confirm-inquiry]')).click();
+    await on.page.says('pe-inquiry-form table', 'It answers nothing to that, as it should.');
+    await eventually('it is silent', async () => (await on.page.route('Damper position'))['quality']?.includes('bad'), 20_000);
+    await (await on.page.shows('select[name=inquiry]')).sendKeys('8/1 restart');
+    await (await on.page.withText('pe-inquiry-form button', 'Ask')).click();
+    await (await on.page.shows('button[name=confirm-inquiry]')).click();
+    await eventually('it is back', async () => (await on.page.route('Damper position'))['quality']?.includes('good'), 20_000);
+
+    await (await on.page.shows('button[name=write-tab]')).click();
+    await (await on.page.shows('select[name=write-device]')).sendKeys('Exhaust');
+    await on.page.retype('textarea[name=write-value]', '12.5');
+    await (await on.page.shows('input[name=write-broadcast]')).click();
+    await (await on.page.withText('pe-write-panel button', 'Write')).click();
+    await on.page.says('pe-write-panel [role=alert]', 'Kiln gateway is not said to pass unit 0 on');
+    const project = `projects/${await on.projectId()}`;
+    const { document, revision } = (await on.api('GET', project)) as { document: ProjectDocument; revision: number };
+    const before = document.ports.find(({ kind, deviceId: id }) => kind === 'serial' && id === deviceId('Kiln gateway'))!;
+    const changes = [{ entity: 'port', id: before.id, before, after: { ...before, forwardedUnits: [{ first: 0, last: 247 }] } }];
+    await on.api('POST', `${project}/change-sets`, { label: 'Pass broadcasts on', baseRevision: revision, changes });
+    // The stand-in of the gateway follows the edit a moment later.
+    await eventually('it was sent to every unit', async () => {
+      await (await on.page.withText('pe-write-panel button', 'Write')).click();
+      const said = await on.page.says('pe-write-panel', /nobody confirms it|It was not written/);
+      return said.includes('was sent to every unit of the line of Exhaust damper, for Set point; nobody confirms it');
+    });
+    await on.page.open('/trace');
+    await (await on.page.shows('select[name=end]')).sendKeys('sent');
+    await on.page.says('.list', 'Every unit behind Kiln gateway is told');
+    expect((await on.browser.complaints()).filter((text) => !/\b(422|502)\b/.test(text))).toEqual([]);
   }, 90_000);
 
   it('draws chosen values over time, by keyboard', async () => {

@@ -7,6 +7,7 @@ import { ProjectStore } from '../../data/project';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
+import { choiceAmong } from '../../parts/choice';
 
 /** A question as it is chosen; each sub-function of diagnostics is one of its own. */
 interface Question {
@@ -143,7 +144,7 @@ export class InquiryForm {
     );
     return devices.filter(({ id }) => answering.has(id));
   });
-  protected readonly deviceId = linkedSignal(() => this.devices()[0]?.id ?? '');
+  protected readonly deviceId = choiceAmong(this.devices);
   protected readonly key = signal('43');
   protected readonly question = computed(() => questions.find(({ key }) => key === this.key())!);
   protected readonly schema = computed(() => inquirySchema(this.question().code) as JsonSchema);

@@ -1,10 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { pointWidth, wordsFromInput } from '@plain-envoy/core/model';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import type { StandInState } from '@plain-envoy/core/feed';
 import { ProjectStore } from '../../data/project';
+import { choiceAmong } from '../../parts/choice';
 import { StandIns } from '../../data/stand-ins';
 import { CountersView } from '../../parts/counters';
 import { addressOf } from '../../parts/format';
@@ -84,7 +85,7 @@ export class StandInCard {
       address: addressOf(point, this.project.devices().get(point.deviceId)),
     })),
   );
-  protected readonly pointId = linkedSignal(() => this.points()[0]?.point.id ?? '');
+  protected readonly pointId = choiceAmong(computed(() => this.points().map(({ point }) => point)));
   protected readonly chosen = computed(() => this.points().find(({ point }) => point.id === this.pointId())?.point);
   protected readonly canWrite = computed(() => {
     const point = this.chosen();

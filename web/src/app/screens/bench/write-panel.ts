@@ -10,6 +10,7 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { addressOf, timeText } from '../../parts/format';
 import { typedNumber } from '../../parts/form';
+import { choiceAmong } from '../../parts/choice';
 
 const kinds = Object.entries(patternNames) as [Pattern['kind'], string][];
 const fields = { low: 'Lowest', high: 'Highest', periodMs: 'Period, ms', everyMs: 'Written every, ms', forMs: 'For, ms' } as const;
@@ -39,9 +40,9 @@ export class WritePanel {
   protected readonly log = signal<readonly HandEntry[]>([]);
 
   protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.writable(id).length > 0));
-  protected readonly deviceId = linkedSignal(() => this.devices()[0]?.id ?? '');
+  protected readonly deviceId = choiceAmong(this.devices);
   protected readonly points = computed(() => this.writable(this.deviceId()));
-  protected readonly pointId = linkedSignal(() => this.points()[0]?.id ?? '');
+  protected readonly pointId = choiceAmong(this.points);
   protected readonly point = computed(() => this.points().find(({ id }) => id === this.pointId()) ?? null);
   /** Only there is a broadcast. */
   protected readonly isOnSerialLine = computed(() =>
@@ -70,7 +71,7 @@ export class WritePanel {
   protected readonly isMoving = signal(false);
 
   protected readonly routes = computed(() => this.project.document()!.routes);
-  protected readonly routeId = linkedSignal(() => this.routes()[0]?.id ?? '');
+  protected readonly routeId = choiceAmong(this.routes);
   protected readonly forcedRows = computed(() =>
     [...this.hands.forced()].map(([id, text]) => ({ id, text, name: this.routes().find((route) => route.id === id)?.name ?? 'a route' })),
   );

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { TripEvent } from '@plain-envoy/core/feed';
 import type { Route } from '@plain-envoy/core/model';
@@ -7,6 +7,7 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
 import { Refused } from '../../data/streamed';
+import { choiceAmong } from '../../parts/choice';
 
 const TIMES = [10, 50, 200];
 const BINS = 12;
@@ -33,12 +34,12 @@ export class RoundTrip {
     });
     return ways.sort((a, b) => Number(b.isDirect) - Number(a.isDirect)).map(({ route }) => route);
   });
-  protected readonly outId = linkedSignal(() => this.outs()[0]?.id ?? '');
+  protected readonly outId = choiceAmong(this.outs);
   protected readonly backs = computed(() => {
     const out = this.routes().find(({ id }) => id === this.outId());
     return out ? this.backsOf(out) : [];
   });
-  protected readonly backId = linkedSignal(() => this.backs()[0]?.id ?? '');
+  protected readonly backId = choiceAmong(this.backs);
   /** Whether the far end has to send back itself what arrives there. */
   protected readonly needsEcho = computed(() => {
     const [out, back] = [this.outId(), this.backId()].map((id) => this.routes().find((route) => route.id === id));

@@ -12,6 +12,7 @@ import { PointPick } from '../../parts/point-pick';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 import { beatNames } from '@plain-envoy/core/steps';
 import { type FirstPlace, heartbeat, type HeartbeatWish } from '@plain-envoy/core/making';
+import { choiceAmong } from '../../parts/choice';
 
 /** One of the two ways, as it stands in the form. */
 interface TypedWay {
@@ -46,7 +47,7 @@ export class HeartbeatPanel {
   protected readonly patterns = Object.entries(beatNames) as [HeartbeatWish['pattern'], string][];
   protected readonly ways: readonly WayName[] = ['out', 'back'];
   protected readonly rounds = computed(() => this.project.document()!.rounds);
-  protected readonly roundId = linkedSignal(() => (this.rounds().find(({ periodMs }) => periodMs >= 1000) ?? this.rounds()[0])?.id ?? '');
+  protected readonly roundId = choiceAmong(this.rounds, (rounds) => rounds.find(({ periodMs }) => periodMs >= 1000) ?? rounds[0]);
   private readonly round = computed(() => this.rounds().find(({ id }) => id === this.roundId()));
   protected readonly typed = linkedSignal<Ways>(() => ({ out: this.blank(this.toId()), back: this.blank(this.fromId()) }));
   protected readonly problem = signal<string | null>(null);

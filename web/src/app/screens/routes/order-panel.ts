@@ -9,6 +9,7 @@ import { focusOnOpen } from '../../parts/focus';
 import { addressOf } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
 import { type FirstPlace, inOrder, type InOrderRow } from '@plain-envoy/core/making';
+import { choiceAmong } from '../../parts/choice';
 
 /** Carries the chosen points in order, from a first register on; what would be made is shown before it is. */
 @Component({
@@ -40,7 +41,7 @@ export class OrderPanel {
   });
   protected readonly makes = signal(true);
   protected readonly pattern = linkedSignal(() => this.chosen()[0]?.name ?? '');
-  protected readonly roundId = linkedSignal(() => this.project.document()!.rounds[0]?.id ?? '');
+  protected readonly roundId = choiceAmong(computed(() => this.project.document()!.rounds));
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   protected readonly carriers = computed(() => this.project.document()!.devices.filter(({ kind }) => kind !== 'field'));
   protected readonly carrierId = linkedSignal(() => this.carrier());
