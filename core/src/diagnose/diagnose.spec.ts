@@ -249,6 +249,10 @@ describe('answers that are missing only with several questions open', () => {
       diagnosed({ [name]: { recent: mostly, ahead, behind } })[0]?.causes.map(({ cause }) => cause) ?? [];
     for (const [ahead, behind] of [
       [
+        { tries: 40, silent: 0 },
+        { tries: 40, silent: 5 },
+      ],
+      [
         { tries: 30, silent: 20 },
         { tries: 40, silent: 30 },
       ],

@@ -45,6 +45,7 @@ describe('ChannelTransport', () => {
   let transport: ChannelTransport;
   /** How the questions ended, in the order in which they did. */
   let ended: Exchange[];
+  let nowMs: number;
 
   const wire = () => wires.at(-1)!;
   const turn = () => new Promise<void>((done) => setImmediate(done));
@@ -54,6 +55,7 @@ describe('ChannelTransport', () => {
     await turn();
   }
   async function wind(ms: number): Promise<void> {
+    nowMs += ms;
     jasmine.clock().tick(ms);
     await turn();
   }
@@ -62,6 +64,8 @@ describe('ChannelTransport', () => {
 
   beforeEach(() => {
     jasmine.clock().install();
+    nowMs = 5000;
+    spyOn(performance, 'now').and.callFake(() => nowMs);
     [wires, ended] = [[], []];
     transport = new ChannelTransport(() => {
       wires.push(new Wire());

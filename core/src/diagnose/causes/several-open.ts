@@ -1,10 +1,9 @@
 import type { Ended } from '../../feed/index.js';
 import { atPort, type Case, type Weighed } from '../case.js';
 
-/** So many tries of each kind tell something. */
-const ENOUGH = 10;
-/** From this share on, answers are missing; below a fifth of it, they are not. */
-const MISSING = 0.05;
+/** So many answers must be missing, and be expected to miss among the others were they treated alike: fewer may be chance. */
+const EVIDENT = 6;
+/** Less than this part of the share that is missing behind others is as good as none. */
 const FEWER = 5;
 
 /** It answers what it is sent when it works on nothing else, and not all that comes meanwhile: it takes fewer at a time than it is sent. */
@@ -12,7 +11,7 @@ export function severalOpen(of: Case): Weighed[] {
   const { device, port, counters } = of;
   const { ahead, behind } = counters;
   if (port?.kind !== 'ethernet' || port.framing !== 'tcp' || port.openTransactions < 2) return [];
-  if (ahead.tries < ENOUGH || behind.tries < ENOUGH || shareOf(behind) < MISSING) return [];
+  if (behind.silent < EVIDENT || shareOf(behind) * ahead.tries < EVIDENT) return [];
   if (shareOf(ahead) > shareOf(behind) / FEWER) return [];
   return [
     {

@@ -264,6 +264,7 @@ export class PointGrid {
     this.problem.emit(null);
     this.ambiguous.emit(null);
     const after: Point[] = [];
+    let other: Ambiguous | null = null;
     for (const point of rows) {
       const key = keyOf(point, field);
       const written = writeCell(point, field, text, this.state.context());
@@ -274,7 +275,7 @@ export class PointGrid {
       }
       this.drafts.delete(key);
       if (rows.length === 1 && written.value.readings.length)
-        this.ambiguous.emit({ point: written.value.point, text, readings: written.value.readings });
+        other = { point: written.value.point, text, readings: written.value.readings };
       if (cellText(written.value.point, field, this.state.context()) === cellText(point, field, this.state.context())) continue;
       this.drafts.set(key, { text, problem: null });
       after.push(written.value.point);
@@ -286,6 +287,8 @@ export class PointGrid {
       else this.drafts.delete(keyOf(point, field));
     }
     if (refused) this.problem.emit(refused);
+    // Another reading is of the point as it is then saved; offered sooner, it would be taken for an edit of what it was.
+    else this.ambiguous.emit(other);
     this.refresh(rows);
   }
 
