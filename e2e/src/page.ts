@@ -58,9 +58,9 @@ export class Page {
     await eventually(`the keyboard on ${selector}`, async () => this.driver.executeScript<boolean>(script, selector));
   }
 
-  /** Takes a lane of the first or last bank by keyboard; only those in view are drawn, so it is walked to. */
-  async lane(bank: 'first' | 'last', name: string): Promise<void> {
-    await this.focus(`pe-bank:${bank}-of-type [role=option][tabindex="0"]`);
+  /** Takes a lane of a bank by keyboard, once that device is shown; only lanes in view are drawn, so it is walked to. */
+  async lane(bank: `From ${string}` | `To ${string}`, name: string): Promise<void> {
+    await this.focus(`pe-bank ul[aria-label="${bank}"] [role=option][tabindex="0"]`);
     await this.press(Key.HOME);
     await eventually('the first lane', async () =>
       this.driver.executeScript<boolean>('return document.activeElement.getAttribute("aria-posinset") === "1"'),

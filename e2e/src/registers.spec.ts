@@ -26,15 +26,15 @@ describe('The registers, in a browser', () => {
 
     await on.page.open('/routes');
     await (await on.page.shows('select[aria-label="Source device"]')).sendKeys('Air-on');
-    await on.page.lane('first', 'Air-on temperature');
-    await on.page.lane('last', 'Damper position');
+    await on.page.lane('From Air-on transmitter', 'Air-on temperature');
+    await on.page.lane('To Kiln controller', 'Damper position');
     const carry = await on.page.shows('pe-route-form select[name=carry]');
     await carry.sendKeys('the registers');
     await on.page.says('pe-route-form .problem', 'takes 2 registers (float32) and Damper position 1 register (uint16)');
 
     await (await on.page.withText('.screen-head button', 'Swap sides')).click();
-    await on.page.lane('first', 'Kiln air-on humidity');
-    await on.page.lane('last', 'Air-on humidity');
+    await on.page.lane('From Kiln controller', 'Kiln air-on humidity');
+    await on.page.lane('To Air-on transmitter', 'Air-on humidity');
     await on.page.says('pe-route-form .problem', 'is in a read-only table');
   });
 

@@ -121,6 +121,22 @@ describe('Bank', () => {
     expect(document.activeElement!.textContent).toContain(points.at(-1)!.name);
     expect(host.querySelectorAll('[role=option]').length).toBe(7);
   });
+
+  it('leaves the keyboard where it is while the lanes around it are scrolled away, either way', async () => {
+    const { bank, press, host } = await shown(5);
+    const scroll = (first: number) => {
+      bank.componentRef.setInput('window', { first, last: first + 5 });
+      bank.detectChanges();
+    };
+    await press('ArrowDown');
+    for (const first of [1, 2, 4, 9, 30, 4, 0]) {
+      scroll(first);
+      expect(document.activeElement?.getAttribute('aria-posinset')).withContext(`from ${first}`).toBe('2');
+    }
+    scroll(20);
+    const order = [...host.querySelectorAll('[role=option]')].map((lane) => Number(lane.getAttribute('aria-posinset')));
+    expect(order).toEqual([2, 21, 22, 23, 24, 25, 26]);
+  });
 });
 
 describe('Palette', () => {

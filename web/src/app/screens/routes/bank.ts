@@ -88,9 +88,12 @@ export class Bank {
     const rows = this.points()
       .slice(first, last + 1)
       .map((point, index) => ({ point, index: first + index }));
-    // The lane that holds the keyboard stays, also when it is scrolled away.
+    // The lane that holds the keyboard stays, also when it is scrolled away, and at its place: a lane that is moved among the others
+    // is taken out and put in again, and loses the keyboard.
     const held = this.points()[this.tabStop()];
-    return held && (this.tabStop() < first || this.tabStop() > last) ? [...rows, { point: held, index: this.tabStop() }] : rows;
+    if (!held || (this.tabStop() >= first && this.tabStop() <= last)) return rows;
+    const row = { point: held, index: this.tabStop() };
+    return this.tabStop() < first ? [row, ...rows] : [...rows, row];
   });
 
   /** Puts the keyboard on a lane: the one given, else where it was last. */
