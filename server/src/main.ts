@@ -28,8 +28,12 @@ try {
   });
   const end = () => {
     setTimeout(() => process.exit(1), STOP_MS).unref();
-    void service.stop().then(() => process.exit(0));
+    service.stop().then(
+      () => process.exit(0),
+      () => process.exit(1),
+    );
   };
+  process.on('unhandledRejection', (error) => service.trouble(error));
   process.on('SIGTERM', end);
   process.on('disconnect', end);
   process.send?.({ ready: true, port: service.port });

@@ -317,5 +317,66 @@ describe('the service', () => {
       service = await serve(database.url);
       await controller.stop();
     }, 30_000);
+
+    it('goes on polling while it stands still, and says of an edit whose commit was not answered whether it was saved, once it goes on', async () => {
+      const bank = new RegisterBank({ holding: 512, coil: 512 });
+      const controller = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: '127.40.8.10', port: 0, connections: 8 });
+      await controller.start();
+      const way = new Cuttable(new URL(database.url));
+      await service.stop();
+      service = await serve(await way.open(), controller.port, null, 600);
+      const said: ToPage[] = [];
+      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
+      socket.on('message', (data: Buffer) => said.push(JSON.parse(data.toString()) as ToPage));
+      await ask('POST', `projects/${id}/bench/run`, {});
+      const polls = () =>
+        said
+          .filter((entry) => entry.type === 'values')
+          .flatMap((entry) => entry.devices)
+          .reduce((most, row) => Math.max(most, row.answered), 0);
+      await eventually(() => polls() > 4);
+      const row = async () => (await opened()).document.points.find((candidate) => candidate.id === point.id)!;
+      const isBack = () => said.findLast((entry) => entry.type === 'database')?.database.ok === true;
+      const was = (await row()).name;
+
+      way.holdStill('all');
+      const nothing = await edit([rename('Never')]);
+      expect([nothing.status, message(nothing)]).toEqual([503, jasmine.stringContaining('nothing was saved') as never]);
+      await eventually(() => !isBack());
+      const before = polls();
+      await eventually(() => polls() > before + 4);
+      way.goOn();
+      await eventually(isBack);
+      expect((await row()).name).toBe(was);
+
+      for (const [what, saved] of [
+        ['answers', true],
+        ['all', false],
+      ] as const) {
+        const label = `Perhaps ${what}`;
+        const { revision } = await opened();
+        const change = rename(label, await row());
+        way.holdStill(what, 'commit\0');
+        const answer = await edit([change], revision, label);
+        expect([answer.status, message(answer)])
+          .withContext(what)
+          .toEqual([503, jasmine.stringContaining('it is not known whether it was') as never]);
+        await eventually(() => !isBack());
+        way.goOn();
+        const settled = await eventually(() => said.findLast((entry) => entry.type === 'settled'));
+        expect(settled.settled).withContext(what).toEqual({ projectId: id, label, saved });
+        said.splice(0, said.length, ...said.filter((entry) => entry.type !== 'settled'));
+        await eventually(isBack);
+        expect((await row()).name)
+          .withContext(what)
+          .toBe('Perhaps answers');
+      }
+      expect(said.filter((entry) => entry.type === 'trouble')).toEqual([]);
+      socket.close();
+      await service.stop();
+      await way.cut();
+      service = await serve(database.url);
+      await controller.stop();
+    }, 40_000);
   });
 });

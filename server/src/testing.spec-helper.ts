@@ -24,11 +24,15 @@ export async function makeDatabase(): Promise<{ url: string; drop(): Promise<voi
   };
 }
 
-/** A way to the database that a test can cut, as if PostgreSQL had been stopped, and open again. */
+/** A way to the database that a test can cut, as if PostgreSQL were gone, or hold still, as if it had been stopped; and open again. */
 export class Cuttable {
   private server: Server | null = null;
   private readonly sockets = new Set<Socket>();
   private port = 0;
+  private still = { questions: false, answers: false };
+  private from: { word: string; what: 'all' | 'answers' } | null = null;
+  /** What was sent while it stood still. */
+  private held: (() => void)[] = [];
 
   constructor(private readonly target: URL) {}
 
@@ -44,8 +48,11 @@ export class Cuttable {
           to.destroy();
         });
       }
-      from.pipe(to);
-      to.pipe(from);
+      from.on('data', (chunk: Buffer) => {
+        if (this.from && chunk.includes(this.from.word)) this.holdStill(this.from.what);
+        this.pass('questions', () => to.write(chunk));
+      });
+      to.on('data', (chunk: Buffer) => this.pass('answers', () => from.write(chunk)));
     });
     await new Promise<void>((done) => server.listen(this.port, '127.0.0.1', done));
     this.port = (server.address() as { port: number }).port;
@@ -53,6 +60,23 @@ export class Cuttable {
     const url = new URL(this.target);
     url.port = String(this.port);
     return url.href;
+  }
+
+  /** Holds everything back from now on, or from the first question with this word on; or its answers alone, so that what is asked is done. */
+  holdStill(what: 'all' | 'answers', fromWord?: string): void {
+    this.from = fromWord === undefined ? null : { word: fromWord, what };
+    if (fromWord === undefined) this.still = { questions: what === 'all', answers: true };
+  }
+
+  /** What was held back goes on. */
+  goOn(): void {
+    [this.still, this.from] = [{ questions: false, answers: false }, null];
+    for (const send of this.held.splice(0)) send();
+  }
+
+  private pass(what: 'questions' | 'answers', send: () => void): void {
+    if (this.still[what]) this.held.push(send);
+    else send();
   }
 
   async cut(): Promise<void> {
@@ -63,8 +87,21 @@ export class Cuttable {
   }
 }
 
-export function serve(databaseUrl: string, standInsPort = 1, standInsControl: number | null = null): Promise<Service> {
-  return startService({ databaseUrl, host: '127.0.0.1', port: 0, standInsPort, standInsControl, webFolder: null });
+export function serve(
+  databaseUrl: string,
+  standInsPort = 1,
+  standInsControl: number | null = null,
+  databaseAnswersMs?: number,
+): Promise<Service> {
+  return startService({
+    databaseUrl,
+    ...(databaseAnswersMs ? { databaseAnswersMs } : {}),
+    host: '127.0.0.1',
+    port: 0,
+    standInsPort,
+    standInsControl,
+    webFolder: null,
+  });
 }
 
 /** Asks again and again until `probe` gives something; a test that waits for a thing waits like this. */

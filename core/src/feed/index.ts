@@ -20,6 +20,7 @@ export {
   type LateOnLine,
   type PointWords,
   type Series,
+  type Settled,
   type StandInState,
   type ToPage,
 } from './messages.js';

@@ -47,6 +47,13 @@ export interface Accepted {
   redo: string | null;
 }
 
+/** What came of an edit of which it was not known whether it was saved. */
+export interface Settled {
+  projectId: string;
+  label: string;
+  saved: boolean;
+}
+
 /** A stand-in as its own process describes it. */
 export interface StandInState {
   deviceId: string;
@@ -85,5 +92,8 @@ export type ToPage =
   /** Why the stand-ins could not be set as the project is; null when they are. */
   | { type: 'stand-ins'; problem: string | null }
   | { type: 'changed'; accepted: Accepted }
+  | { type: 'settled'; settled: Settled }
+  /** A mistake of the server itself, which went on. */
+  | { type: 'trouble'; message: string }
   | { type: 'errand'; run: ErrandRun }
   | ({ type: 'values' } & Batch);

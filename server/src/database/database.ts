@@ -7,7 +7,7 @@ import * as schema from './schema.js';
 
 const PROBE_MS = 1000;
 const ANSWER_MS = 2000;
-const QUERY_MS = 10_000;
+const ENDED_EACH_MS = 100;
 
 /** What an edit is answered while the database is away. */
 export const NOT_SAVED = 'The database does not answer, so nothing was saved. What you typed is still here; try again when it is back.';
@@ -20,17 +20,19 @@ export class Database {
   health: DatabaseHealth = { ok: true };
   private readonly pool: pg.Pool;
   private timer: NodeJS.Timeout | null = null;
-  private ended = false;
+  private isClosed = false;
 
   constructor(
     url: string,
     private readonly onHealth: (health: DatabaseHealth) => void,
+    /** A question that is not answered within so long is given up: a PostgreSQL that stands still keeps no limit of its own. */
+    answersMs = 10_000,
   ) {
     this.pool = new pg.Pool({
       connectionString: url,
       max: 8,
       connectionTimeoutMillis: ANSWER_MS,
-      query_timeout: QUERY_MS,
+      query_timeout: answersMs,
       keepAlive: true,
     });
     this.pool.on('error', () => void this.probe());
@@ -41,18 +43,22 @@ export class Database {
 
   /**
    * Does all of it or nothing. A connection that breaks on the way, even before it begins, is given up and not given back to the
-   * pool, which would else have one less for ever.
+   * pool, which would else have one less for ever. Rejects with `CommitUnanswered` where it is not known which of the two it was.
    */
   async inTransaction<T>(work: (db: Tables) => Promise<T>, isolation: 'read committed' | 'repeatable read' = 'read committed'): Promise<T> {
     const client = await this.pool.connect();
-    let isBroken = false;
+    let [isBroken, isCommitting] = [false, false];
     try {
       await client.query(`begin isolation level ${isolation}`);
       const result = await work(drizzle(client, { schema }));
+      isCommitting = true;
       await client.query('commit');
       return result;
     } catch (error) {
-      await client.query('rollback').catch(() => (isBroken = true));
+      // Nobody hears a rollback there; what was not committed ends with the connection.
+      isBroken = isConnectionError(error);
+      if (isBroken && isCommitting) throw new CommitUnanswered(backendOf(client), { cause: error });
+      if (!isBroken) await client.query('rollback').catch(() => (isBroken = true));
       throw error;
     } finally {
       client.release(isBroken);
@@ -66,15 +72,21 @@ export class Database {
   }
 
   async close(): Promise<void> {
-    this.ended = true;
+    this.isClosed = true;
     if (this.timer) clearTimeout(this.timer);
     await this.pool.end();
+  }
+
+  /** Resolves when what a connection that was given up still had under way has ended: a PostgreSQL that stood still goes on with it. */
+  async ended(backend: number): Promise<void> {
+    const isThere = async () => (await this.pool.query('select 1 from pg_stat_activity where pid = $1', [backend])).rowCount !== 0;
+    while (!this.isClosed && (await isThere())) await new Promise((done) => setTimeout(done, ENDED_EACH_MS));
   }
 
   /** Asks now; an answer, or its lack, is told to everyone where it changes anything. */
   async probe(): Promise<void> {
     const reached = await this.answers();
-    if (this.ended || reached === this.health.ok) return;
+    if (this.isClosed || reached === this.health.ok) return;
     this.health = reached
       ? { ok: true }
       : {
@@ -97,14 +109,34 @@ export class Database {
   }
 
   private later(): void {
-    if (this.ended) return;
-    this.timer = setTimeout(() => void this.probe().finally(() => this.later()), PROBE_MS);
+    if (this.isClosed) return;
+    this.timer = setTimeout(() => {
+      this.probe().then(
+        () => this.later(),
+        () => this.later(),
+      );
+    }, PROBE_MS);
   }
 }
 
-/** What an edit is answered during which the database went away: it may have gone before the commit or just after. */
+/** What an edit is answered to whose commit nothing came: it may have gone before it or just after. */
 export const PERHAPS_SAVED =
-  'The database stopped answering during this edit, so it is not certain that it was saved. What you typed is still here; look again when it is back.';
+  'The database stopped answering while this was saved, so it is not known whether it was. What you typed is still here; once the database is back, it is said which.';
+
+/** A commit was sent and not answered: what belongs to it is saved, or not. */
+export class CommitUnanswered extends Error {
+  /** `backend` is the process of PostgreSQL that had it. */
+  constructor(
+    readonly backend: number,
+    options: ErrorOptions,
+  ) {
+    super('The commit was not answered.', options);
+  }
+}
+
+function backendOf(client: pg.PoolClient): number {
+  return (client as unknown as { processID: number }).processID;
+}
 
 /** True for errors that mean “not reached”, as opposed to “refused what was asked”. */
 export function isConnectionError(error: unknown): boolean {

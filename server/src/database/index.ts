@@ -1,2 +1,2 @@
-export { Database, isConnectionError, NOT_SAVED, PERHAPS_SAVED, type Tables } from './database.js';
+export { CommitUnanswered, Database, isConnectionError, NOT_SAVED, PERHAPS_SAVED, type Tables } from './database.js';
 export * as schema from './schema.js';

@@ -1,7 +1,7 @@
 import type { Batch } from '@plain-envoy/core/feed';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import { atItsPlace, type Errand, type Point, pointsOfErrand, type ProjectDocument } from '@plain-envoy/core/model';
-import { runErrand } from '@plain-envoy/engine/errand';
+import { type ErrandEnd, runErrand } from '@plain-envoy/engine/errand';
 import { v7 as newId } from 'uuid';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
@@ -70,7 +70,7 @@ export class ErrandRunner {
     const { running, projectId } = this.around.bench.state;
     if (!running || !projectId || readings.length === 0) return;
     const byPoint = new Map(readings.map((reading) => [reading.pointId, reading]));
-    void this.around.project(projectId).then((held) => {
+    const look = (held: Held) => {
       for (const errand of held.document.errands) {
         const { trigger } = errand;
         const reading = trigger.on === 'hand' ? undefined : byPoint.get(trigger.pointId);
@@ -82,7 +82,9 @@ export class ErrandRunner {
         if (before === undefined || before === now || (trigger.on === 'edge' && now !== '1')) continue;
         this.setOff(held, errand, point);
       }
-    });
+    };
+    // While the project cannot be opened, nothing is set off; what comes next is looked at again.
+    this.around.project(projectId).then(look, () => undefined);
   }
 
   /** The bench has stopped. */
@@ -116,6 +118,7 @@ export class ErrandRunner {
     return null;
   }
 
+  /** Never rejects. */
   private async carryOut({ run, stop }: Going, errand: Errand, document: ProjectDocument, revision: number): Promise<void> {
     const { bench, tell } = this.around;
     const projectId = document.project.id;
@@ -133,7 +136,7 @@ export class ErrandRunner {
         run.steps.push(step);
         tell(run);
       },
-    );
+    ).catch((error: unknown): ErrandEnd => ({ ok: false, sentence: `It ended by a mistake of the server itself: ${String(error)}` }));
     Object.assign(run, {
       endedAtMs: Date.now(),
       state: end.ok ? 'done' : stop.signal.aborted ? 'stopped' : 'failed',

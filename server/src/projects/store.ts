@@ -1,5 +1,5 @@
 import { Mutex } from 'async-mutex';
-import type { Accepted } from '@plain-envoy/core/feed';
+import type { Accepted, Settled } from '@plain-envoy/core/feed';
 import { isDeepStrictEqual } from 'node:util';
 import { desc, eq, sql } from 'drizzle-orm';
 import {
@@ -18,7 +18,7 @@ import {
   undoStacks,
 } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
-import { type Database, isConnectionError, NOT_SAVED, PERHAPS_SAVED, schema, type Tables } from '../database/index.js';
+import { CommitUnanswered, type Database, isConnectionError, NOT_SAVED, PERHAPS_SAVED, schema, type Tables } from '../database/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import { checkReferences } from './references.js';
 import { dropRows, putRows, rowsById, rowsOf, tableOf } from './rows.js';
@@ -35,6 +35,14 @@ interface UndoEntry extends HistoryEntry {
   label: string;
 }
 
+/** An edit whose commit was not answered, and the process of PostgreSQL that had it. */
+interface Unsettled {
+  projectId: string;
+  entry: UndoEntry;
+  changes: Change[];
+  backend: number;
+}
+
 /**
  * The projects: rows in PostgreSQL are the truth, and what was read or written last is kept in memory, so that reading goes
  * on while the database is away. Only this process writes, one change set at a time per project.
@@ -43,10 +51,14 @@ export class ProjectStore {
   private readonly held = new Map<string, Held>();
   private readonly doubtful = new Set<string>();
   private readonly turns = new Map<string, Mutex>();
+  /** Edits of which it is not known whether they were saved, the oldest first. */
+  private unsettled: Unsettled[] = [];
+  private readonly settling = new Mutex();
 
   constructor(
     private readonly database: Database,
     private readonly onAccepted: (accepted: Accepted) => void,
+    private readonly onSettled: (settled: Settled) => void = () => undefined,
   ) {}
 
   async list(): Promise<{ id: string; name: string; revision: number }[]> {
@@ -100,6 +112,34 @@ export class ProjectStore {
     });
   }
 
+  /** A connection can break while the database itself is there: then nobody says that it is back. */
+  private settleWhereItAnswers(): void {
+    const settle = () => (this.database.health.ok ? this.settle() : undefined);
+    // Where it does not answer after all, it is settled when the database is back.
+    this.database
+      .probe()
+      .then(settle)
+      .catch(() => undefined);
+  }
+
+  /** Finds out which of the edits that were not known to be saved are; to be called whenever the database is back. */
+  settle(): Promise<void> {
+    return this.settling.runExclusive(() => this.settleAll());
+  }
+
+  private async settleAll(): Promise<void> {
+    for (let next = this.unsettled[0]; next; next = this.unsettled[0]) {
+      const { projectId, entry, changes, backend } = next;
+      await this.database.ended(backend);
+      const { id } = schema.changeSets;
+      const saved = await this.database.tables.select({ id }).from(schema.changeSets).where(eq(id, entry.id));
+      const { revision, undo, redo } = await this.get(projectId);
+      this.unsettled = this.unsettled.filter((row) => row !== next);
+      if (saved.length > 0) this.onAccepted({ projectId, revision, label: entry.label, kind: entry.kind, changes, undo, redo });
+      this.onSettled({ projectId, label: entry.label, saved: saved.length > 0 });
+    }
+  }
+
   /** What is in memory, where it is certain to be the newest; while the database is away, the best there is. */
   private trusted(projectId: string): Held | undefined {
     return this.doubtful.has(projectId) && this.database.health.ok ? undefined : this.held.get(projectId);
@@ -141,7 +181,12 @@ export class ProjectStore {
     } catch (error) {
       // A connection that breaks may break before or after the commit: the rows must be read again.
       if (!(error instanceof ProblemError)) this.doubtful.add(projectId);
-      if (isConnectionError(error)) refuse('no-database', PERHAPS_SAVED);
+      if (error instanceof CommitUnanswered) {
+        this.unsettled.push({ projectId, entry, changes, backend: error.backend });
+        this.settleWhereItAnswers();
+        refuse('no-database', PERHAPS_SAVED);
+      }
+      if (isConnectionError(error)) refuse('no-database', NOT_SAVED);
       throw error;
     }
   }

@@ -38,6 +38,7 @@ export class FakeLive {
   readonly errandRuns = signal<ReadonlyMap<string, ErrandRun>>(new Map());
   readonly accepted = new Subject<Accepted>();
   readonly returned = new Subject<void>();
+  readonly told = new Subject<string>();
   readonly readings = new Map<string, Reading>();
   readonly routes = new Map<string, RouteState>();
   readonly devices = new Map<string, Counters>();

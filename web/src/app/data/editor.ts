@@ -14,6 +14,11 @@ export class Editor {
     this.say(answer.ok ? `${done}: ${answer.value.label}` : answer.problem.message);
   }
 
+  /** Stays until somebody closes it. */
+  keep(text: string): void {
+    this.messages.open(text, 'Close', { politeness: 'assertive' });
+  }
+
   say(text: string): void {
     this.messages.open(text, undefined, { duration: 4000, politeness: 'polite' });
   }

@@ -121,4 +121,16 @@ describe('Live', () => {
     });
     expect([live.database().ok, labels]).toEqual([false, ['Rename']]);
   });
+
+  it('says what came of an edit of which it was not known whether it was saved, and of mistakes of the server', () => {
+    const told: string[] = [];
+    live.told.subscribe((text) => told.push(text));
+    for (const saved of [true, false]) FakeSocket.last.tell({ type: 'settled', settled: { projectId: 'x', label: 'Set Kiln bus', saved } });
+    FakeSocket.last.tell({ type: 'trouble', message: 'The server made a mistake of its own.' });
+    expect(told).toEqual([
+      'The database is back. “Set Kiln bus”, of which it was not known, was saved.',
+      'The database is back. “Set Kiln bus”, of which it was not known, was not saved: do it again.',
+      'The server made a mistake of its own.',
+    ]);
+  });
 });

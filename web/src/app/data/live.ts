@@ -11,10 +11,17 @@ import {
   type ToPage,
   type Reading,
   type RouteState,
+  type Settled,
 } from '@plain-envoy/core/feed';
 import { Rates } from './rates';
 
 const RECONNECT_MS = 1000;
+
+function settledText({ label, saved }: Settled): string {
+  return saved
+    ? `The database is back. “${label}”, of which it was not known, was saved.`
+    : `The database is back. “${label}”, of which it was not known, was not saved: do it again.`;
+}
 
 /** What is true now: the live feed of the server, as signals. Values arrive in batches; each batch is one change of `version`. */
 @Injectable({ providedIn: 'root' })
@@ -27,6 +34,8 @@ export class Live {
   /** Runs of errands that were seen to go on, by id. */
   readonly errandRuns = signal<ReadonlyMap<string, ErrandRun>>(new Map());
   readonly accepted = new Subject<Accepted>();
+  /** What everybody has to know, in a sentence. */
+  readonly told = new Subject<string>();
   /** Fires when the connection is there again after it was lost, when edits may have been missed. */
   readonly returned = new Subject<void>();
   /** The time by this machine's clock, moved on with each batch, for ages. */
@@ -121,6 +130,12 @@ export class Live {
         break;
       case 'stand-ins':
         this.standInsProblem.set(message.problem);
+        break;
+      case 'settled':
+        this.told.next(settledText(message.settled));
+        break;
+      case 'trouble':
+        this.told.next(message.message);
         break;
       case 'changed':
         this.accepted.next(message.accepted);

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink, RouterOutlet } from '@angular/router';
@@ -59,6 +60,7 @@ export class Shell {
   });
 
   constructor() {
+    this.live.told.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
     void this.project.load();
   }
 
