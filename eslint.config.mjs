@@ -56,6 +56,13 @@ export default tseslint.config(
       '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
     },
   },
+  {
+    // A rejection that nobody hears ends the process.
+    files: ['server/src/**/*.ts', 'engine/src/**/*.ts', 'standins/src/**/*.ts'],
+    ignores: ['**/*.spec.ts', '**/*.spec-helper.ts'],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }] },
+  },
   { files: ['web/**/*.ts'], extends: [...angular.configs.tsRecommended], processor: angular.processInlineTemplates },
   { files: ['web/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility] },
   {

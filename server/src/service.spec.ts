@@ -372,6 +372,10 @@ describe('the service', () => {
           .toBe('Perhaps answers');
       }
       expect(said.filter((entry) => entry.type === 'trouble')).toEqual([]);
+      const logged = spyOn(console, 'error');
+      service.trouble(new Error('Nobody caught it.'));
+      const trouble = await eventually(() => said.find((entry) => entry.type === 'trouble'));
+      expect([trouble.message, logged.calls.count()]).toEqual(['The server made a mistake of its own and went on: Nobody caught it.', 1]);
       socket.close();
       await service.stop();
       await way.cut();

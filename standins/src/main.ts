@@ -2,6 +2,7 @@ import { parseArgs } from 'node:util';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { controlInterface } from './control/index.js';
 import { Plant } from './plant/index.js';
+import { inBackground } from '@plain-envoy/engine/background';
 
 /** Starts the demo's stand-ins and their control interface, says so to its parent, and ends when the parent does. */
 const { values } = parseArgs({
@@ -13,8 +14,8 @@ const control = controlInterface(plant);
 
 process.on('SIGINT', () => undefined);
 process.on('SIGHUP', () => undefined);
-process.on('SIGTERM', () => void end());
-process.on('disconnect', () => void end());
+process.on('SIGTERM', () => inBackground(end()));
+process.on('disconnect', () => inBackground(end()));
 
 try {
   await plant.start();

@@ -66,11 +66,17 @@ export class ChannelTransport extends SerialClient {
         if (this.channel === channel) this.channel = null;
         never(failureError({ code: 'broken' }));
       }, LEAVES_WITHIN_MS);
-      void channel.write(frame).then(() => {
-        clearTimeout(timer);
-        this.lastAt = performance.now();
-        left();
-      });
+      channel.write(frame).then(
+        () => {
+          clearTimeout(timer);
+          this.lastAt = performance.now();
+          left();
+        },
+        () => {
+          clearTimeout(timer);
+          never(failureError({ code: 'broken' }));
+        },
+      );
     });
   }
 

@@ -59,7 +59,8 @@ export async function* proveRoutes(
   signal?.addEventListener('abort', stop);
   try {
     const pending = new Set(groupsOf(sources).map((group) => driveGroup(group, run)));
-    for (const part of pending) void part.finally(() => pending.delete(part));
+    // Whoever waits for a part hears how it ended.
+    for (const part of pending) part.finally(() => pending.delete(part)).catch(() => undefined);
     const total = cases.length;
     let said = -1;
     while (pending.size && !run.stopped) {

@@ -1,5 +1,6 @@
 import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
+import { inBackground } from '../background/index.js';
 
 type Test = (looked: PointWords) => boolean;
 
@@ -36,7 +37,7 @@ export class Lookout {
         done: (looked, last) => done({ met: looked !== null, looked: looked ?? last }),
       };
       this.waiting.add(waiter);
-      if (!this.isLooking) void this.go();
+      if (!this.isLooking) inBackground(this.go());
     });
   }
 

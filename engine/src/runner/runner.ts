@@ -17,6 +17,7 @@ import { probeRecord, recordOf, strayRecord } from './recording.js';
 import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteWrites } from './route-writes.js';
 import { exchangePieces, type Write, writePieces } from './write-pieces.js';
+import { inBackground } from '../background/index.js';
 
 /** A question that was sent so long ago and is not answered is in work no more, where its device is not known to take longer. */
 const LEAST_WORK_MS = 100;
@@ -235,7 +236,7 @@ export class Runner {
     if (!this.running) return;
     const now = performance.now();
     this.scheduler.release(now);
-    for (const start of this.scheduler.take(now)) void this.run(start);
+    for (const start of this.scheduler.take(now)) inBackground(this.run(start));
     if (this.timer) clearTimeout(this.timer);
     const next = this.scheduler.nextDueMs();
     this.timer = next < Infinity ? setTimeout(() => this.goOn(), Math.max(0, next - performance.now())) : null;

@@ -3,6 +3,7 @@ import { type Channel, FrameFinder } from '../links/index.js';
 import { InTurn } from './in-turn.js';
 import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
+import { inBackground } from '../background/index.js';
 
 /** A server of RTU or ASCII on a channel: a real serial port, or a socket. It answers the units that its responder answers. */
 export class ChannelServer {
@@ -21,7 +22,7 @@ export class ChannelServer {
     // What is no frame within a moment is noise, or a function whose length is not known: looked at as it is, then forgotten.
     this.found = new FrameFinder(this.codec, 'request', (bytes) => {
       const read = this.codec.decode(bytes);
-      if (read) void this.inTurn.take(() => this.answer({ unit: read.unit, pdu: read.pdu.slice() }));
+      if (read) inBackground(this.inTurn.take(() => this.answer({ unit: read.unit, pdu: read.pdu.slice() })));
     });
     channel.listen(
       (bytes) => this.found.push(bytes),

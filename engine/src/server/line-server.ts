@@ -5,6 +5,7 @@ import type { BusCounters } from './bus-counters.js';
 import { InTurn } from './in-turn.js';
 import type { Spoil } from './spoil.js';
 import type { Responder } from './tcp-server.js';
+import { inBackground } from '../background/index.js';
 
 export interface LineServerOptions {
   unitId: number;
@@ -47,7 +48,7 @@ export class LineServer implements Station {
     if (!isMine) return;
     const heardAt = performance.now();
     const [unit, pdu] = [read.unit, read.pdu.slice()];
-    void this.inTurn.take(() => this.answer(unit, pdu, heardAt));
+    inBackground(this.inTurn.take(() => this.answer(unit, pdu, heardAt)));
   }
 
   private async answer(unit: number, request: Uint8Array, heardAt: number): Promise<void> {

@@ -1,5 +1,6 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import type { Spoil } from './spoil.js';
+import { inBackground } from '../background/index.js';
 
 export interface SocketServerOptions {
   host: string;
@@ -70,6 +71,6 @@ export abstract class SocketServer {
     socket.on('close', () => this.sockets.delete(socket));
     const settled = this.serve(socket);
     // Who asks nothing more still waits for what was asked.
-    socket.on('end', () => void settled().then(() => socket.end()));
+    socket.on('end', () => inBackground(settled().then(() => socket.end())));
   }
 }

@@ -2,6 +2,7 @@ import type { Socket } from 'node:net';
 import { MBAP_BYTES } from '@plain-envoy/core/frame';
 import { pooledTcpFrame, TcpFrames, type Wish } from '../links/index.js';
 import { SocketServer, type SocketServerOptions } from './socket-server.js';
+import { inBackground } from '../background/index.js';
 
 /**
  * Answers a request PDU for a unit; null stays silent, as a device does that is not addressed. `wish` says
@@ -26,7 +27,7 @@ export class ModbusTcpServer extends SocketServer {
         const later = this.answer(bytes, from, end, socket);
         if (!later) return;
         open.add(later);
-        void later.finally(() => open.delete(later));
+        inBackground(later.finally(() => open.delete(later)));
       });
       if (!sound) socket.destroy();
     });

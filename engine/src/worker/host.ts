@@ -11,6 +11,7 @@ import type { Found } from '../trace/index.js';
 import { lendSerialPort } from './lent-port.js';
 import type { Command, Report, TracePart } from './messages.js';
 import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
+import { inBackground } from '../background/index.js';
 
 /** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
 const YOUNG_MB = 6;
@@ -40,7 +41,7 @@ export class EngineHost {
   ) {
     this.worker.on('message', (report: Report) => {
       if (report.type === 'batch') onBatch(report.batch);
-      else if (report.type === 'open') void this.open(report);
+      else if (report.type === 'open') inBackground(this.open(report));
       else this.waiting.get(report.id)?.(report);
     });
     this.worker.on('error', onCrash);

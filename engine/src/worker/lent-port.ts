@@ -2,6 +2,7 @@ import { type Failure } from '@plain-envoy/core/failure';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { type Channel, openSerialPort } from '../links/index.js';
+import { inBackground } from '../background/index.js';
 
 /** From the thread that has opened the serial port. */
 type FromPort = { bytes: Uint8Array } | { left: true } | { end: Failure };
@@ -23,7 +24,7 @@ export async function lendSerialPort(path: string, settings: SerialSettings): Pr
   );
   port1.on('message', (message: ToPort) => {
     if ('close' in message) port1.close();
-    else void serial.write(message.bytes).then(() => tell({ left: true }));
+    else inBackground(serial.write(message.bytes).then(() => tell({ left: true })));
   });
   port1.on('close', () => serial.close());
   return port2;

@@ -2,6 +2,7 @@ import { type Failure, failureError } from '@plain-envoy/core/failure';
 import { type MessagePort, parentPort } from 'node:worker_threads';
 import type { Batch } from '@plain-envoy/core/feed';
 import { dialOf, type Target } from '@plain-envoy/core/plan';
+import { inBackground } from '../background/index.js';
 import { Runner } from '../runner/index.js';
 import { openDial, type OwnPorts } from '../transports/index.js';
 import { borrowedChannel } from './lent-port.js';
@@ -29,13 +30,13 @@ parentPort!.on('message', (command: Command) => {
       runner.watch(command.part);
       break;
     case 'write':
-      void runner.writeByHand(command.write, command.words).then((outcome) => tell({ type: 'answered', id: command.id, outcome }));
+      inBackground(runner.writeByHand(command.write, command.words).then((outcome) => tell({ type: 'answered', id: command.id, outcome })));
       break;
     case 'read':
-      void runner.readByHand(command.read).then((outcome) => tell({ type: 'answered', id: command.id, outcome }));
+      inBackground(runner.readByHand(command.read).then((outcome) => tell({ type: 'answered', id: command.id, outcome })));
       break;
     case 'inquire':
-      void runner.inquire(command.inquiry).then((outcome) => tell({ type: 'told', id: command.id, outcome }));
+      inBackground(runner.inquire(command.inquiry).then((outcome) => tell({ type: 'told', id: command.id, outcome })));
       break;
     case 'force':
       runner.force(command.routeId, command.words);
@@ -47,7 +48,7 @@ parentPort!.on('message', (command: Command) => {
       tell({ type: 'traced', id: command.id, found: runner.trace.find(command.filter, command.part) });
       break;
     case 'trips':
-      void makeTrips(command);
+      inBackground(makeTrips(command));
       break;
     case 'end-trips':
       trips.delete(command.id);

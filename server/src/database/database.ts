@@ -4,6 +4,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import type { DatabaseHealth } from '@plain-envoy/core/feed';
 import * as schema from './schema.js';
+import { inBackground } from '@plain-envoy/engine/background';
 
 const PROBE_MS = 1000;
 const ANSWER_MS = 2000;
@@ -35,9 +36,9 @@ export class Database {
       query_timeout: answersMs,
       keepAlive: true,
     });
-    this.pool.on('error', () => void this.probe());
+    this.pool.on('error', () => inBackground(this.probe()));
     // A connection that is in use, or was just given up, also reports its end here; unheard, that would end the process.
-    this.pool.on('connect', (client) => client.on('error', () => void this.probe()));
+    this.pool.on('connect', (client) => client.on('error', () => inBackground(this.probe())));
     this.tables = drizzle(this.pool, { schema });
   }
 

@@ -8,6 +8,7 @@ import type { Evidence } from '../evidence/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import type { Held } from '../projects/index.js';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
+import { inBackground } from '@plain-envoy/engine/background';
 
 export interface ErrandSurroundings {
   bench: Bench;
@@ -57,7 +58,7 @@ export class ErrandRunner {
     const going: Going = { run, devices, overlaps: errand.overlaps, stop: new AbortController() };
     this.going.set(run.id, going);
     this.around.tell(run);
-    void this.carryOut(going, errand, document, revision);
+    inBackground(this.carryOut(going, errand, document, revision));
     return run;
   }
 
@@ -103,7 +104,7 @@ export class ErrandRunner {
         ...{ id: newId(), errandId: errand.id, name: errand.name, startedBy: `${point?.name ?? 'Its point'} set it off`, atMs: now },
         ...{ endedAtMs: now, state: 'failed', sentence: `It did not run: ${error.problem.message}`, steps: [] },
       };
-      void this.keep(run, held.document.project.id, held.revision);
+      inBackground(this.keep(run, held.document.project.id, held.revision));
     }
   }
 

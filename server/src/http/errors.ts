@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { isConnectionError, type Database } from '../database/index.js';
 import { ProblemError, type RefusalCode, refusals } from '../problem/index.js';
 import { type Problem, schemaProblem } from '@plain-envoy/core/outcome';
+import { inBackground } from '@plain-envoy/engine/background';
 
 /** Every error leaves as `{ error: { code, message, path } }`: a code for programs, and a sentence that a person can act on. */
 export function explainErrors(app: FastifyInstance, database: Database): void {
@@ -28,7 +29,7 @@ function explain(error: FastifyError, database: Database): Explained {
   if (error instanceof ProblemError) return error;
   if (error.validation) return { code: 'does-not-fit', problem: schemaProblem(new z.ZodError(error.validation.map(issueFrom))) };
   if (isConnectionError(error)) {
-    void database.probe();
+    inBackground(database.probe());
     return sentence('no-database', 'The database does not answer; try again when it is back.');
   }
   switch (error.code) {

@@ -1,5 +1,6 @@
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { StandInsControl } from './control-client.js';
+import { inBackground } from '@plain-envoy/engine/background';
 
 /**
  * Which project the stand-ins play: the one that was last run. They follow its edits, because what is set in a port is what
@@ -26,7 +27,7 @@ export class Played {
   }
 
   edited(document: ProjectDocument): void {
-    if (document.project.id === this.projectId) void this.play(document);
+    if (document.project.id === this.projectId) inBackground(this.play(document));
   }
 
   private async work(): Promise<void> {

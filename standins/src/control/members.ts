@@ -3,6 +3,7 @@ import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
 import type { Plant } from '../plant/index.js';
 import { read, refuse } from './body.js';
+import { inBackground } from '@plain-envoy/engine/background';
 
 const Cut = z.strictObject({ cut: z.boolean() });
 const SetFaults = z.strictObject({ faults: Faults });
@@ -43,7 +44,7 @@ export function addMembers(app: FastifyInstance, plant: Plant): void {
     const body = read(Reboot, request.body, reply);
     if (!body) return reply;
     if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
-    void plant.reboot(request.params.deviceId, body.ms);
+    inBackground(plant.reboot(request.params.deviceId, body.ms));
     return { ms: body.ms };
   });
 }

@@ -1,6 +1,7 @@
 import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Station, VirtualLine } from '@plain-envoy/engine/links';
+import { inBackground } from '@plain-envoy/engine/background';
 
 /**
  * A stand-in of an adapter from this machine to a serial line: what comes in on its socket is put on the virtual line with
@@ -42,7 +43,7 @@ export class Adapter implements Station {
   private serve(socket: Socket): void {
     this.sockets.add(socket);
     this.line.attach(this);
-    socket.on('data', (bytes) => void this.line.send(this, bytes));
+    socket.on('data', (bytes) => inBackground(this.line.send(this, bytes)));
     socket.on('error', () => socket.destroy());
     socket.on('close', () => {
       this.sockets.delete(socket);

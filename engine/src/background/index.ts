@@ -1,0 +1,1 @@
+export { inBackground } from './background.js';
