@@ -69,10 +69,12 @@ import { scaledTwice } from './value/scaled-twice.js';
 import { typeDiffers } from './value/type-differs.js';
 import { bitsNotReadable } from './plan/bits-not-readable.js';
 import { broadcastElsewhere } from './plan/broadcast-elsewhere.js';
+import { gatewayOutwaits } from './plan/gateway-outwaits.js';
 import { loop } from './plan/loop.js';
 import { neverReleased } from './plan/never-released.js';
 import { room } from './plan/room.js';
 import { stillShort } from './plan/still-short.js';
+import { timeoutBelowDelay } from './plan/timeout-below-delay.js';
 import { twoWriters } from './plan/two-writers.js';
 import { unusedPoints } from './plan/unused-points.js';
 import { watchdogLong } from './plan/watchdog-long.js';
@@ -164,6 +166,8 @@ export const checks = [
   loop,
   bitsNotReadable,
   broadcastElsewhere,
+  timeoutBelowDelay,
+  gatewayOutwaits,
   neverReleased,
   writtenTooSeldom,
   stillShort,
