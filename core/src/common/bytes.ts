@@ -13,3 +13,7 @@ export function joined(parts: readonly Uint8Array[]): Uint8Array {
   }
   return all;
 }
+
+export function areSameBytes(a: Uint8Array, b: Uint8Array): boolean {
+  return a.length === b.length && a.every((byte, at) => byte === b[at]);
+}

@@ -19,7 +19,17 @@ export {
   ILLEGAL_DATA_VALUE,
   ILLEGAL_FUNCTION,
 } from './exceptions.js';
-export { packBits, packWords, readAnswer, requestPdu, unpackBits, unpackWords, type PduAnswer, type PduRequest } from './pdu.js';
+export {
+  notAnswerTo,
+  packBits,
+  packWords,
+  readAnswer,
+  requestPdu,
+  unpackBits,
+  unpackWords,
+  type PduAnswer,
+  type PduRequest,
+} from './pdu.js';
 export { type Addressed, type SerialCodec } from './framing.js';
 export {
   detectFramings,
@@ -53,6 +63,7 @@ export {
   READ_DEVICE_IDENTIFICATION,
   REPORT_SERVER_ID,
   serverIdAnswer,
+  textBytes,
   type Told,
   twoBytes,
 } from './inquiries/index.js';

@@ -1,3 +1,4 @@
+import { areSameBytes } from '../common/index.js';
 import { type Failure } from '../failure/index.js';
 import { functionOf, MAX_EXCHANGED } from './functions.js';
 
@@ -50,11 +51,8 @@ function fivePdu(functionCode: number, offset: number, fourth: number): Uint8Arr
 
 /** Reads an answer in the light of its request; nothing in it is trusted before it is checked. */
 export function readAnswer(request: PduRequest, pdu: Uint8Array): PduAnswer {
-  const code = pdu[0];
-  if (code === (request.functionCode | 0x80)) {
-    return failed(pdu.length === 2 ? { code: 'exception', exception: pdu[1]! } : { code: 'exception-without-code' });
-  }
-  if (code !== request.functionCode) return failed({ code: 'wrong-function', asked: request.functionCode, got: code ?? null });
+  const unlike = notAnswerTo(request.functionCode, pdu);
+  if (unlike) return failed(unlike);
   const known = functionOf(request.functionCode)!;
   const asked = known.kind === 'exchange' ? request.also?.count : known.kind === 'read' ? request.count : undefined;
   if (asked !== undefined) {
@@ -65,8 +63,15 @@ export function readAnswer(request: PduRequest, pdu: Uint8Array): PduAnswer {
     return { kind: 'values', values: known.bits ? unpackBits(pdu, 2, asked) : unpackWords(pdu, 2, asked) };
   }
   const expected = known.kind === 'mask' ? requestPdu(request) : requestPdu(request).subarray(0, 5);
-  const same = pdu.length === expected.length && expected.every((byte, index) => pdu[index] === byte);
-  return same ? { kind: 'written' } : failed({ code: 'not-confirmed' });
+  return areSameBytes(pdu, expected) ? { kind: 'written' } : failed({ code: 'not-confirmed' });
+}
+
+/** Why these bytes are no answer to a question with this function code, whatever was asked: another function, or an exception; null where they may be one. */
+export function notAnswerTo(functionCode: number, pdu: Uint8Array): Failure | null {
+  const code = pdu[0];
+  if (code === (functionCode | 0x80))
+    return pdu.length === 2 ? { code: 'exception', exception: pdu[1]! } : { code: 'exception-without-code' };
+  return code === functionCode ? null : { code: 'wrong-function', asked: functionCode, got: code ?? null };
 }
 
 function failed(failure: Failure): PduAnswer {

@@ -11,4 +11,4 @@ export {
 export { likelySettings } from './likely.js';
 export { groundLoops, type EarthedCable, type EarthedDevice, type GroundLoop, type GroundResult } from './ground.js';
 export { BAUD_METRES, Duplex, Levels, type LineStandard, LONGEST_STUB_M, SerialFraming, StandardName, standards } from './standard.js';
-export { type Transaction, type LineTime, lineTime, silentTimeMs } from './times.js';
+export { type Transaction, type LineTime, lineTime, silentTimeMs, USUAL_TURNAROUND_MS } from './times.js';

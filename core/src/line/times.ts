@@ -16,6 +16,9 @@ export interface Transaction {
   turnaroundMs?: number;
 }
 
+/** After what nobody answers: how long the devices have to take it, where nothing else is known (V1.02, 2.4.1: 100 to 200 ms). */
+export const USUAL_TURNAROUND_MS = 100;
+
 export interface LineTime {
   characterBits: number;
   characterMs: number;

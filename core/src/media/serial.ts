@@ -1,6 +1,15 @@
 import * as z from 'zod';
 import { type ModbusFraming } from '../frame/index.js';
-import { Duplex, formatSettings, Levels, SerialFraming, SerialSettings, StandardName, standards } from '../line/index.js';
+import {
+  Duplex,
+  formatSettings,
+  Levels,
+  SerialFraming,
+  SerialSettings,
+  StandardName,
+  standards,
+  USUAL_TURNAROUND_MS,
+} from '../line/index.js';
 import { blankCable, Cable } from './cable.js';
 import { defineMedium } from './definition.js';
 import { Metres, ofLine, ofPort } from './fields.js';
@@ -27,7 +36,7 @@ const SerialLine = z.strictObject({
     .int('A whole number of milliseconds.')
     .min(10, 'At least 10 ms.')
     .max(5000, 'At most 5000 ms.')
-    .default(100)
+    .default(USUAL_TURNAROUND_MS)
     .describe('After a broadcast, which nobody answers: how long the devices have to take it'),
   boundTo: z.string().min(1).max(200).nullable().describe('The serial port of this machine that leads to it; null for none'),
   localEcho: z.enum(localEchoes).default('none').describe('Whether that port hears what it sends itself, and what is done with it'),
@@ -104,7 +113,7 @@ export const serial = defineMedium<typeof SerialLine, typeof SerialPort>({
     ...{ baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 },
     lengthM: 100,
     cable: blankCable('rs485-two-wire'),
-    turnaroundMs: 100,
+    turnaroundMs: USUAL_TURNAROUND_MS,
     boundTo: null,
     localEcho: 'none',
   }),

@@ -1,4 +1,5 @@
-import { type Fact, GATEWAY_TARGET_FAILED, type InquiryAsk, inquiryOf } from '@plain-envoy/core/frame';
+import { type Fact, GATEWAY_TARGET_FAILED, type InquiryAsk, inquiryOf, notAnswerTo } from '@plain-envoy/core/frame';
+import { USUAL_TURNAROUND_MS } from '@plain-envoy/core/line';
 import { type ClientTransport, type Exchange, failed, type Failed } from '../links/index.js';
 import { type OnTry, tried } from './client.js';
 
@@ -15,8 +16,6 @@ export type InquiryResult = { kind: 'told'; facts: Fact[] } | Failed;
 
 /** An answer that always announces more would be asked for without end. */
 const MAX_PARTS = 64;
-/** What is not answered has had its time after so long (V1.02, 2.4.1). */
-const TURNAROUND_MS = 100;
 
 /** Asks a device about itself, and on where it says that there is more; see `ask` for tries. */
 export async function inquire(
@@ -32,7 +31,7 @@ export async function inquire(
     const pdu = inquiry.request(asked);
     let more: InquiryAsk | null = null;
     const outcome = await tried<InquiryResult>(tries, onTry, async (frames) => {
-      if (!inquiry.isAnswered(asked)) return toldOf(await transport.tell(unitId, pdu, TURNAROUND_MS, frames));
+      if (!inquiry.isAnswered(asked)) return toldOf(await transport.tell(unitId, pdu, USUAL_TURNAROUND_MS, frames));
       const exchange = await transport.exchange(unitId, pdu, timeoutMs, frames);
       const answer = answerOf(exchange, asked);
       if (answer.kind === 'told') more = answer.next;
@@ -54,9 +53,6 @@ function toldOf(told: { kind: 'sent' } | Failed): InquiryResult {
 function answerOf(exchange: Exchange, ask: InquiryAsk): { kind: 'told'; facts: Fact[]; next: InquiryAsk | null } | Failed {
   if (exchange.kind === 'failed') return exchange;
   const { pdu } = exchange;
-  const code = pdu[0];
-  if (code === (ask.functionCode | 0x80))
-    return failed(pdu.length === 2 ? { code: 'exception', exception: pdu[1]! } : { code: 'exception-without-code' });
-  if (code !== ask.functionCode) return failed({ code: 'wrong-function', asked: ask.functionCode, got: code ?? null });
-  return inquiryOf(ask.functionCode)!.read(ask, pdu);
+  const unlike = notAnswerTo(ask.functionCode, pdu);
+  return unlike ? failed(unlike) : inquiryOf(ask.functionCode)!.read(ask, pdu);
 }

@@ -1,5 +1,6 @@
 import { groupOf } from '@plain-envoy/core/failure';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
+import { USUAL_TURNAROUND_MS } from '@plain-envoy/core/line';
 import { BROADCAST_UNIT } from '@plain-envoy/core/plan';
 import { exception, type Responder } from '../server/index.js';
 import type { ClientTransport } from '../links/index.js';
@@ -17,7 +18,10 @@ export interface GatewayOptions {
  * Passes Modbus TCP requests on to a serial line by unit ID (Messaging on TCP/IP V1.0b, 4.4.1; exceptions: V1.1b3, 7).
  * What is sent to all of the line is answered by nobody. A question whose asker is gone before its turn comes is dropped. It answers exception 10 where no path leads to the unit, and 11 where the unit was asked and no sound answer came.
  */
-export function gatewayResponder(line: ClientTransport, { timeoutMs, forwardedUnits = [], turnaroundMs = 100 }: GatewayOptions): Responder {
+export function gatewayResponder(
+  line: ClientTransport,
+  { timeoutMs, forwardedUnits = [], turnaroundMs = USUAL_TURNAROUND_MS }: GatewayOptions,
+): Responder {
   const isForwarded = (unit: number) =>
     forwardedUnits.length === 0 || forwardedUnits.some(({ first, last }) => unit >= first && unit <= last);
   return async (unit, pdu, wish) => {

@@ -1,3 +1,4 @@
+import { areSameBytes } from '@plain-envoy/core/common';
 import { couldAnswer, echoRequest, functionOf, haveLikeAnswers } from '@plain-envoy/core/frame';
 
 /** A question to a unit, in ms of `performance.now()`. */
@@ -60,7 +61,7 @@ export class Doubts {
     const untilMs = Math.max(0, ...this.open.map(waitedForUntil));
     if (this.late > 0 && now < untilMs) return { kind: 'wait', untilMs };
     if (this.open.length > 0) this.late = 0;
-    const alike = this.open.filter((open) => !isSame(open.pdu, pdu) && haveLikeAnswers(open.pdu, pdu));
+    const alike = this.open.filter((open) => !areSameBytes(open.pdu, pdu) && haveLikeAnswers(open.pdu, pdu));
     if (alike.length === 0) return null;
     if (alike.every(({ isPassed }) => isPassed)) return { kind: 'wait', untilMs };
     this.probes += 1;
@@ -78,7 +79,7 @@ export class Doubts {
       return { kind: 'answer' };
     }
     const open = this.open[older]!;
-    const couldBeMistaken = this.open.some((other) => couldAnswer(other.pdu, pdu) && (!current || !isSame(other.pdu, current.pdu)));
+    const couldBeMistaken = this.open.some((other) => couldAnswer(other.pdu, pdu) && (!current || !areSameBytes(other.pdu, current.pdu)));
     const tookMs = current?.sentAt ? at - current.sentAt : 0;
     this.open = this.open.filter((_, index) => index !== older);
     if (fits && !couldBeMistaken && tookMs >= (this.shortestMs ?? 0) * TOO_EARLY - JITTER_MS) {
@@ -120,8 +121,4 @@ function waitedForUntil({ sentAt, timeoutMs }: Open): number {
 
 function givenUpAt({ sentAt, timeoutMs }: Open): number {
   return sentAt + GIVEN_UP_AFTER * timeoutMs;
-}
-
-function isSame(a: Uint8Array, b: Uint8Array): boolean {
-  return a.length === b.length && a.every((byte, at) => byte === b[at]);
 }

@@ -4,12 +4,14 @@ import {
   ILLEGAL_DATA_ADDRESS,
   ILLEGAL_DATA_VALUE,
   ILLEGAL_FUNCTION,
+  inquiryOf,
   MAX_QUEUED,
   MEI_IDENTIFICATION,
   packWords,
   READ_DEVICE_IDENTIFICATION,
   REPORT_SERVER_ID,
   serverIdAnswer,
+  textBytes,
   twoBytes,
   unpackWords,
   wordAt,
@@ -36,11 +38,9 @@ export function answerInquiry(self: DeviceSelf, counters: BusCounters | null, pd
   const code = pdu[0] ?? 0;
   const answer = answers[code];
   if (!answer) return undefined;
-  if (onSerialOnly.has(code) && !counters) return exception(code, ILLEGAL_FUNCTION);
+  if (inquiryOf(code)?.serialOnly && !counters) return exception(code, ILLEGAL_FUNCTION);
   return answer(self, pdu, counters!);
 }
-
-const onSerialOnly = new Set([7, DIAGNOSTICS, 11, 12, REPORT_SERVER_ID]);
 
 const answers: Readonly<Record<number, (self: DeviceSelf, pdu: Uint8Array, counters: BusCounters) => Uint8Array>> = {
   7: ({ bank }, pdu) => (pdu.length === 1 ? Uint8Array.of(7, outputsOf(bank)) : exception(7, ILLEGAL_DATA_VALUE)),
@@ -157,7 +157,7 @@ function identify({ objects }: DeviceSelf, pdu: Uint8Array): Uint8Array {
   const told: number[] = [];
   let [count, next] = [0, 0];
   for (const id of wanted) {
-    const text = [...objects.get(id)!.slice(0, MAX_OBJECT_BYTES - 2)].map((character) => character.charCodeAt(0) & 0x7f);
+    const text = textBytes(objects.get(id)!, MAX_OBJECT_BYTES - 2);
     if (told.length + 2 + text.length > MAX_OBJECT_BYTES) {
       next = id;
       break;

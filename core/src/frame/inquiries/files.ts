@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { areSameBytes } from '../../common/index.js';
 import type { Parts } from '../parts.js';
 import { unpackWords } from '../pdu.js';
 import { unlikeBytes, wordAt } from '../pdu-words.js';
@@ -77,8 +78,7 @@ export const writeFile = defineInquiry({
   },
   read(ask, pdu) {
     const expected = this.request(ask);
-    const isSame = pdu.length === expected.length && expected.every((byte, at) => pdu[at] === byte);
-    return isSame
+    return areSameBytes(pdu, expected)
       ? told({ name: 'records written', text: String(ask.values.length), value: ask.values.length })
       : failedTo({ code: 'not-confirmed' });
   },

@@ -1,4 +1,4 @@
-export { type Fact, type Told, twoBytes } from './inquiry.js';
+export { type Fact, textBytes, type Told, twoBytes } from './inquiry.js';
 export { type AnyInquiry, inquiries, InquiryAsk, inquiryOf, inquirySchema } from './list.js';
 export { DIAGNOSTICS, diagnosticNames, echoRequest } from './diagnostics.js';
 export { identityLevels, MEI_IDENTIFICATION, READ_DEVICE_IDENTIFICATION } from './identification.js';

@@ -36,6 +36,10 @@ export class ProjectStore {
   readonly devices = computed(() => byId<Device>(this.document()?.devices));
   readonly points = computed(() => byId<Point>(this.document()?.points));
   readonly rounds = computed(() => byId<Round>(this.document()?.rounds));
+  /** The devices with a port on a serial line: only there is a broadcast. */
+  readonly onSerialLines = computed(
+    () => new Set((this.document()?.ports ?? []).flatMap(({ kind, deviceId }) => (kind === 'serial' ? [deviceId] : []))),
+  );
   readonly pointsOf = computed(() => {
     const groups = new Map<string, Point[]>();
     for (const point of this.document()?.points ?? []) {

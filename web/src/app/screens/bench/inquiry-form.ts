@@ -44,7 +44,7 @@ const begin: Readonly<Record<string, TypedForm>> = {
   selector: 'pe-inquiry-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, SchemaForm],
-  template: `<form class="paper" (submit)="$event.preventDefault(); ask(false)">
+  template: `<form class="paper-form" (submit)="$event.preventDefault(); ask(false)">
       <strong>Ask one device</strong>
       <label class="field"
         >Device
@@ -101,25 +101,10 @@ const begin: Readonly<Record<string, TypedForm>> = {
     :host {
       overflow: auto;
     }
-    .paper {
-      display: flex;
-      flex-wrap: wrap;
-      align-items: end;
-      gap: 6px 10px;
-      padding: 8px 12px;
-      margin-bottom: 8px;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 1px solid var(--mat-sys-outline-variant);
-      border-radius: 4px;
-    }
-    strong,
     .quiet,
     .remark {
       width: 100%;
       margin: 0;
-    }
-    select {
-      max-width: 220px;
     }
     .what {
       white-space: normal;

@@ -44,10 +44,7 @@ export class WritePanel {
   protected readonly points = computed(() => this.writable(this.deviceId()));
   protected readonly pointId = choiceAmong(this.points);
   protected readonly point = computed(() => this.points().find(({ id }) => id === this.pointId()) ?? null);
-  /** Only there is a broadcast. */
-  protected readonly isOnSerialLine = computed(() =>
-    this.project.document()!.ports.some(({ kind, deviceId }) => kind === 'serial' && deviceId === this.deviceId()),
-  );
+  protected readonly isOnSerialLine = computed(() => this.project.onSerialLines().has(this.deviceId()));
   /** Off again with each other device, as it is meant for one write only. */
   protected readonly broadcast = linkedSignal({ source: this.deviceId, computation: () => false });
   protected readonly typed = signal('');

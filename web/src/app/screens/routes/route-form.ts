@@ -63,11 +63,7 @@ export class RouteForm {
       [this.source()?.deviceId, ...this.destinationDevice(), this.typed().carrierId || undefined].filter((id) => id !== undefined),
     ),
   ]);
-  /** Only there is a broadcast. */
-  protected readonly isOnSerialLine = computed(() => {
-    const id = this.destination()?.deviceId;
-    return this.project.document()!.ports.some(({ kind, deviceId }) => kind === 'serial' && deviceId === id);
-  });
+  protected readonly isOnSerialLine = computed(() => this.project.onSerialLines().has(this.destination()?.deviceId ?? ''));
   /** What was found wrong with going to every unit, as it is saved. */
   protected readonly foundOfBroadcast = computed(() => foundAt(this.plan.findings(), this.route().id).get('broadcast') ?? null);
   protected readonly destinationDevice = computed(() => [this.destination()?.deviceId].filter((id) => id !== undefined));
