@@ -111,6 +111,11 @@ export class ErrandsView {
     this.type({ trigger: on === 'hand' ? { on } : { on, pointId } });
   }
 
+  /** Only there is a broadcast. */
+  protected isOnSerialLine(pointId: string): boolean {
+    return this.project.onSerialLines().has(this.project.points().get(pointId)?.deviceId ?? '');
+  }
+
   protected typeStep(index: number, fields: object): void {
     this.type({ steps: this.errand()!.steps.map((step, at) => (at === index ? ({ ...step, ...fields } as ErrandStep) : step)) });
   }

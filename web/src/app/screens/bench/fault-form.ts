@@ -64,9 +64,6 @@ const REBOOT_MS = 3000;
       color: var(--pe-bad);
       font-weight: 600;
     }
-    .field-problem {
-      color: var(--mat-sys-error);
-    }
   `,
 })
 export class FaultForm {

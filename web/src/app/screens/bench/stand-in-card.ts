@@ -55,7 +55,6 @@ import { FaultForm } from './fault-form';
     }
     .field-problem {
       display: block;
-      color: var(--mat-sys-error);
       margin-top: 4px;
     }
     .two {

@@ -96,9 +96,6 @@ const kinds: [TriggerOn['kind'], string][] = [
     .short input {
       width: 84px;
     }
-    .field-problem {
-      color: var(--mat-sys-error);
-    }
   `,
 })
 export class CaptureForm {
