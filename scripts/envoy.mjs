@@ -10,6 +10,9 @@ const help = `./envoy COMMAND
       --data DIR            where the database lives (.data)
   test              lint, types, unit tests, database tests and browser tests
       --only NAME           lint, folders, format, types, core, web, engine, standins, server or e2e; may be repeated
+  backup FILE       everything that is saved, as one file; also while it runs
+  restore FILE      puts it back in place of what is there; also while it runs
+      --data DIR            where the database lives (.data)
   reckon NAME       one calculation: JSON in on standard input, JSON out
       --list                every calculation with its input and output
   compile FILE      the plan and the findings of an exported project
@@ -43,6 +46,8 @@ if (values.help || !command) {
   await (await import('./start.mjs')).start(values);
 } else if (command === 'test') {
   await (await import('./test.mjs')).test(values);
+} else if (command === 'backup' || command === 'restore') {
+  await (await import('./backup.mjs'))[command](values, rest[0]);
 } else if (command === 'reckon') {
   await (await import('./reckon.mjs')).reckonCommand(rest[0], values.list ?? false);
 } else if (command === 'compile') {

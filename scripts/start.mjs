@@ -1,6 +1,8 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { checkBackup, putBack, restoreAsAsked } from './backup.mjs';
 import { build, installPackages } from './build.mjs';
+import { claim } from './claim.mjs';
 import { startChild } from './child.mjs';
 import { needPackages } from './debian.mjs';
 import { Halt, orHalt, root } from './places.mjs';
@@ -42,15 +44,20 @@ async function supervise(options, data, lock) {
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end(0));
 
+  let restore = () => Promise.reject(new Halt('Plain Envoy is still starting. Try again when it has printed its address.'));
+  process.on('SIGUSR2', () => void restoreAsAsked(data, restore).catch((error) => console.error(error.message)));
+
   const cluster = new Cluster(data);
   parts.push(cluster);
-  const databaseUrl = await cluster.start();
-  keepRunning(
-    () => cluster.child,
+  const databaseUrl = await cluster.prepare();
+  const keptCluster = keepRunning(
     'PostgreSQL',
-    () => cluster.start(),
-    () => ending,
+    () => cluster.child,
+    () => cluster.run(),
+    () => !ending,
   );
+  // Where it cannot be started, the server serves without it meanwhile, and says so.
+  await cluster.run().then(keptCluster.watch, keptCluster.failed);
 
   const standIns = startChild(STAND_INS, ['--port', options['stand-ins-port']], {
     onExit: (code) => !ending && (console.error(`The stand-ins ended (${code}).`), void end(1)),
@@ -81,64 +88,43 @@ async function supervise(options, data, lock) {
   };
   parts.push(server);
   const address = await server.start();
-  keepRunning(
-    () => server.child.child,
+  let restoring = false;
+  const keptServer = keepRunning(
     'The server',
+    () => server.child.child,
     () => server.start(),
-    () => ending,
+    () => !ending && !restoring,
   );
+  keptServer.watch();
+  restore = async (file) => {
+    if (restoring) throw new Halt('Another backup is being put back just now.');
+    await checkBackup(cluster, file);
+    restoring = true;
+    try {
+      await server.stop();
+      await putBack(cluster, databaseUrl, file);
+    } finally {
+      restoring = false;
+      await server.start().then(keptServer.watch, keptServer.failed);
+    }
+  };
   console.log(`Plain Envoy is at ${address}   (Ctrl+C ends it)`);
 }
 
-/** Starts a part again when it ends although nobody asked it to. */
-function keepRunning(childOf, name, again, isEnding) {
-  childOf().once('exit', () => {
-    if (isEnding()) return;
-    console.error(`${name} ended unexpectedly and is started again.`);
-    const retry = () => {
-      if (isEnding()) return;
-      again().then(
-        () => keepRunning(childOf, name, again, isEnding),
-        (error) => {
-          console.error(`${name} could not be started: ${error.message}`);
-          setTimeout(retry, AGAIN_MS);
-        },
-      );
-    };
+/** Starts a part again when it ends although nobody asked it to: from `watch` on, or when a first try `failed`. */
+function keepRunning(name, childOf, start, isWanted) {
+  const watch = () =>
+    childOf().once('exit', () => {
+      if (!isWanted()) return;
+      console.error(`${name} ended unexpectedly and is started again.`);
+      setTimeout(retry, AGAIN_MS);
+    });
+  const retry = () => isWanted() && start().then(watch, failed);
+  const failed = (error) => {
+    console.error(`${name} could not be started: ${error.message}`);
     setTimeout(retry, AGAIN_MS);
-  });
-}
-
-/** One start per data folder: a second is told where the first serves; what a crashed one left is cleared away. */
-function claim(data) {
-  mkdirSync(data, { recursive: true });
-  const lock = join(data, 'running.json');
-  if (existsSync(lock)) {
-    const held = notesIn(lock);
-    if (isEnvoy(held.pid))
-      throw new Halt(
-        `Plain Envoy already runs on this data folder, at ${held.address ?? 'an address it is about to print'}. Another can be started beside it with --data DIR, --port N and --stand-ins-port N.`,
-      );
-  }
-  writeFileSync(lock, JSON.stringify({ pid: process.pid }));
-  return lock;
-}
-
-function notesIn(lock) {
-  try {
-    return JSON.parse(readFileSync(lock, 'utf8'));
-  } catch {
-    return {};
-  }
-}
-
-function isEnvoy(pid) {
-  if (!pid || pid === process.pid) return false;
-  try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('envoy.mjs');
-  } catch {
-    return false;
-  }
+  };
+  return { watch, failed };
 }
 
 async function checkPorts(options) {

@@ -1,8 +1,10 @@
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
+import type { BenchState, DatabaseHealth } from '@plain-envoy/core/feed';
 import { pointWidth } from '@plain-envoy/core/model';
 import { clientOf } from './modbus.js';
-import { envoy, eventually, isAlive, startEnvoy } from './start.js';
+import { envoy, eventually, isAlive, type Start, startEnvoy } from './start.js';
 
 describe('./envoy', () => {
   it('reckons and compiles without database or browser', async () => {
@@ -44,6 +46,11 @@ describe('./envoy', () => {
     const victim = start.notes().server;
     process.kill(victim, 'SIGKILL');
     await eventually('the server started again', () => start.notes().server !== victim && isAlive(start.notes().server));
+    await eventually('the bench, taken up again', async () => {
+      const { bench } = await health(start);
+      return bench.running && bench.byItself?.includes('it was taken up again');
+    });
+    await fetch(`${start.address}/api/bench/stop`, post);
 
     const controller = await clientOf('127.40.8.10', start.standInsPort, 255);
     const words: number[] = [];
@@ -61,7 +68,47 @@ describe('./envoy', () => {
     north.close(() => undefined);
     await start.stop();
   }, 90_000);
+
+  it('backs up and puts back while it runs; refuses what is no backup; and serves although PostgreSQL cannot be started', async () => {
+    const start = await startEnvoy();
+    const of = ['--data', start.data];
+    const file = join(start.data, 'all.dump');
+    expect((await envoy(['backup', file, ...of])).code).toBe(0);
+    const again = await envoy(['backup', file, ...of]);
+    expect([again.code, again.errors]).toEqual([1, jasmine.stringContaining('Choose another name')]);
+
+    const demo = fernhollow();
+    const [first] = demo.points;
+    const change = { entity: 'point', id: first!.id, before: first, after: { ...first, name: 'After the backup' } };
+    const body = JSON.stringify({ label: 'Edit', baseRevision: 0, changes: [change] });
+    const headers = { 'content-type': 'application/json' };
+    const path = `${start.address}/api/projects/${demo.project.id}`;
+    expect((await fetch(`${path}/change-sets`, { method: 'POST', headers, body })).status).toBe(200);
+    const revision = async () => ((await (await fetch(path)).json()) as { revision: number }).revision;
+    const cut = join(start.data, 'cut.dump');
+    writeFileSync(cut, readFileSync(file).subarray(0, 20_000));
+    expect([(await envoy(['restore', cut, ...of])).code, await revision()]).toEqual([1, 1]);
+    expect([(await envoy(['restore', file, ...of])).code, await revision()]).toEqual([0, 0]);
+
+    const { cluster, server } = start.notes();
+    const settings = join(cluster, 'postgresql.conf');
+    const before = readFileSync(settings, 'utf8');
+    writeFileSync(settings, `${before}\nnothing_of_the_kind = 1\n`);
+    const [postgres] = readFileSync(join(cluster, 'postmaster.pid'), 'utf8').split('\n');
+    process.kill(Number(postgres), 'SIGQUIT');
+    await eventually('that the database is away', async () => !(await health(start)).database.ok);
+    process.kill(server, 'SIGKILL');
+    await eventually('the server, without a database', async () => start.notes().server !== server && !(await health(start)).database.ok);
+    expect((await fetch(path)).status).toBe(503);
+    writeFileSync(settings, before);
+    await eventually('that all is well', async () => (await health(start)).database.ok && (await revision()) === 0);
+    await start.stop();
+  }, 90_000);
 });
+
+async function health({ address }: Start) {
+  return (await (await fetch(`${address}/api/health`)).json()) as { database: DatabaseHealth; bench: BenchState };
+}
 
 /** The registers or coils of a device of the demo that some route writes, or in which it tells whether its value is good. */
 function destinationsIn(name: string, table: string): number[] {

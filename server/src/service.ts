@@ -1,5 +1,7 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import { inBackground } from '@plain-envoy/engine/background';
 import { openSerialPort } from '@plain-envoy/engine/links';
+import { Mutex } from 'async-mutex';
 import type { FastifyInstance } from 'fastify';
 import { Arming } from './arming/index.js';
 import { Bench } from './bench/index.js';
@@ -12,6 +14,11 @@ import { ErrandRunner } from './errands/index.js';
 import { Evidence } from './evidence/index.js';
 import { Prover, RouteProofs } from './prove/index.js';
 import { Played, StandInsControl } from './standins/index.js';
+import { BenchNotes, takeUp, Unfinished, type UnfinishedEntry } from './unfinished/index.js';
+
+/** How long the end waits until it is written down what was going on. */
+const NOTED_MS = 1000;
+const AGAIN_MS = 1000;
 
 export interface ServiceOptions {
   databaseUrl: string;
@@ -38,8 +45,8 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const database = new Database(
     options.databaseUrl,
     (health) => {
-      live.tell({ type: 'database', database: health });
-      if (health.ok) caughtUp().catch(trouble);
+      if (health.ok) back().catch(trouble);
+      else live.tell({ type: 'database', database: health });
     },
     options.databaseAnswersMs,
   );
@@ -52,9 +59,19 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     bench.edited(document);
     played.edited(document);
   };
-  const caughtUp = async () => {
-    await projects.settle();
-    for (const projectId of behind) await follow(projectId);
+  let hasEnded = false;
+  /** The database is there again, or for the first time. Where it goes away on the way, all is done when it is there. */
+  const back = async () => {
+    try {
+      await begin();
+      live.tell({ type: 'database', database: database.health });
+      await projects.settle();
+      for (const projectId of behind) await follow(projectId);
+      await unfinished.catchUp();
+    } catch (error) {
+      if (!isConnectionError(error)) throw error;
+      setTimeout(() => !hasEnded && inBackground(back()), AGAIN_MS).unref();
+    }
   };
   const trouble = (error: unknown) => {
     console.error(error);
@@ -64,7 +81,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     });
   };
   const live = new LiveFeed((pointIds) => bench.watch(pointIds));
+  const unfinished = new Unfinished(database);
   let runsSince: number | null = null;
+  const notes = new BenchNotes(unfinished, trouble);
   const arming = new Arming((projectId, because) => bench.disarmed(projectId, because));
   const bench = new Bench(options.standInsPort, arming, {
     batch(batch) {
@@ -75,6 +94,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       if (state.running && state.sinceMs !== runsSince) live.clear();
       if (!state.running) errands.clear();
       runsSince = state.sinceMs;
+      notes.take(state);
       live.tell({ type: 'bench', bench: state });
     },
     adapter: (lineId, settings) => standIns.adapter(lineId, settings),
@@ -110,10 +130,32 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   });
   const routeProofs = new RouteProofs({ bench, standIns, played, evidence, live });
   const imports = new Imports(projects);
+  const beginning = new Mutex();
+  let hasBegun = false;
+  /** What can only be done once the database has answered; done once. */
+  const begin = () =>
+    beginning.runExclusive(async () => {
+      if (hasBegun || !database.health.ok) return;
+      const demo = fernhollow();
+      await projects.seed(demo);
+      await played.play((await projects.get(demo.project.id)).document);
+      for (const entry of await unfinished.list()) await resume(entry);
+      hasBegun = true;
+    });
+  const resume = async (entry: UnfinishedEntry) => {
+    const { document } = await projects.get(entry.projectId);
+    const { goesOn, sentence } = takeUp(entry, document, Date.now());
+    if (goesOn) {
+      await played.play(document);
+      bench.run(document, 'stand-ins', sentence);
+      return;
+    }
+    bench.say(sentence);
+    await unfinished.note(entry.projectId, 'bench', null);
+  };
   await database.open();
-  await projects.seed(fernhollow());
+  if (database.health.ok) await back();
   const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
-  await played.play((await projects.get(fernhollow().project.id)).document);
   const app = await buildApp({
     ...{ database, projects, arming, bench, standIns, played, prover, routeProofs, evidence, errands, imports, live, hosts },
     webFolder: options.webFolder,
@@ -126,7 +168,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     trouble,
     port: typeof address === 'object' && address ? address.port : options.port,
     async stop() {
+      hasEnded = true;
       arming.end();
+      await Promise.race([notes.end(Date.now()), new Promise((done) => setTimeout(done, NOTED_MS).unref())]);
       await bench.end();
       live.end();
       await app.close();

@@ -10,5 +10,6 @@ export const project = {
   id: nextId(),
   name: 'Fernhollow Maltings',
   note: 'Kiln, steeps, germination floors, energy and grain temperatures, exchanged with the kiln controller.',
+  resumes: true,
 };
 export const projectId = project.id;

@@ -24,16 +24,19 @@ export interface BenchState {
   /** Until when a person has armed the real plant; null where nobody has. */
   armedUntilMs: number | null;
   byHand: ByHand[];
-  /** Why it stopped by itself; null otherwise. */
-  stoppedBecause: string | null;
+  /** Why it stopped, or began, although nobody asked for it just then; null otherwise. */
+  byItself: string | null;
 }
 
 export const idleBench: BenchState = {
-  ...{ running: false, projectId: null, sinceMs: null, on: 'stand-ins', armedUntilMs: null, byHand: [], stoppedBecause: null },
+  ...{ running: false, projectId: null, sinceMs: null, on: 'stand-ins', armedUntilMs: null, byHand: [], byItself: null },
 };
 
-/** Whether the database answers, and since when it does not. */
-export type DatabaseHealth = { ok: true } | { ok: false; sinceMs: number; message: string };
+/** Whether the database answers and can be used, and since when not. */
+export type DatabaseHealth =
+  | { ok: true }
+  /** `broken`: it answers, and cannot be used as it is. */
+  | { ok: false; sinceMs: number; broken: boolean; message: string };
 
 /** An edit that was accepted, as it is told to everyone who has the project open. */
 export interface Accepted {

@@ -22,7 +22,7 @@ export class SmallProject {
   private made = 0;
 
   constructor() {
-    const project = { id: this.nextId(), name: 'Small', note: '' };
+    const project = { id: this.nextId(), name: 'Small', note: '', resumes: true };
     this.document = { project, lines: [], devices: [], ports: [], points: [], rounds: [], routes: [], errands: [], watchLists: [] };
   }
 

@@ -79,7 +79,7 @@ export class Bench {
   ) {}
 
   /** Runs a project on its stand-ins, or on the plant itself where a person has armed that. */
-  run(document: ProjectDocument, on: BenchState['on'] = 'stand-ins'): void {
+  run(document: ProjectDocument, on: BenchState['on'] = 'stand-ins', byItself: string | null = null): void {
     this.arming.allow(document.project.id, on, 'write');
     if (this.state.running) this.stop();
     this.document = document;
@@ -97,7 +97,7 @@ export class Bench {
     this.tracedId = document.project.id;
     this.followLists(document);
     this.look();
-    this.enter({ ...this.state, running: true, projectId: document.project.id, sinceMs: Date.now(), on, byHand: [], stoppedBecause: null });
+    this.enter({ ...this.state, running: true, projectId: document.project.id, sinceMs: Date.now(), on, byHand: [], byItself });
   }
 
   stop(because: string | null = null): void {
@@ -108,7 +108,7 @@ export class Bench {
     this.counted.clear();
     this.document = null;
     this.plan = emptyPlan;
-    this.enter({ ...idleBench, armedUntilMs: this.state.armedUntilMs, stoppedBecause: because });
+    this.enter({ ...idleBench, armedUntilMs: this.state.armedUntilMs, byItself: because });
   }
 
   /** Lets the bench run on the real plant for a while; then it falls back. The word is the name of the project. */
@@ -117,6 +117,11 @@ export class Bench {
       refuse('does-not-fit', `Type the name of the project, ${project.name}, so that nobody arms it by a slip.`, ['word']);
     this.arming.arm(project.id, 'write', minutes);
     this.enter({ ...this.state, armedUntilMs: this.arming.until(project.id, 'write') });
+  }
+
+  /** Tells everybody what became of the run before this start. */
+  say(sentence: string): void {
+    this.enter({ ...this.state, byItself: sentence });
   }
 
   /** Nothing may be written to the plant of this project any more. */
@@ -307,7 +312,7 @@ export class Bench {
     this.engine = null;
     this.document = null;
     this.hands.clear();
-    this.enter({ ...idleBench, stoppedBecause: `The engine stopped with an error of its own: ${error.message}` });
+    this.enter({ ...idleBench, byItself: `The engine stopped with an error of its own: ${error.message}` });
   }
 
   private enter(state: BenchState): void {

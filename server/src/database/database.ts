@@ -10,6 +10,8 @@ const PROBE_MS = 1000;
 const ANSWER_MS = 2000;
 const ENDED_EACH_MS = 100;
 
+const AWAY = 'The database does not answer. What runs goes on; edits cannot be kept until it is back, which is tried every second.';
+
 /** What an edit is answered while the database is away. */
 export const NOT_SAVED = 'The database does not answer, so nothing was saved. What you typed is still here; try again when it is back.';
 
@@ -22,6 +24,7 @@ export class Database {
   private readonly pool: pg.Pool;
   private timer: NodeJS.Timeout | null = null;
   private isClosed = false;
+  private upToDate: Promise<void> | null = null;
 
   constructor(
     url: string,
@@ -66,9 +69,11 @@ export class Database {
     }
   }
 
-  /** Brings the tables up to date and starts the probe. Rejects where the database cannot be reached. */
+  /** Starts the probe. Resolves also where the database is away just now; rejects where its tables cannot be brought up to date. */
   async open(): Promise<void> {
-    await migrate(this.tables, { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) });
+    await this.probe();
+    const { health } = this;
+    if (!health.ok && health.broken) throw new Error(health.message);
     this.later();
   }
 
@@ -86,16 +91,23 @@ export class Database {
 
   /** Asks now; an answer, or its lack, is told to everyone where it changes anything. */
   async probe(): Promise<void> {
-    const reached = await this.answers();
-    if (this.isClosed || reached === this.health.ok) return;
-    this.health = reached
-      ? { ok: true }
-      : {
-          ok: false,
-          sinceMs: Date.now(),
-          message: 'The database does not answer. What runs goes on; edits cannot be kept until it is back, which is tried every second.',
-        };
+    const why = (await this.answers()) ? await this.whyNotUpToDate() : { broken: false, message: AWAY };
+    if (this.isClosed || (why === null) === this.health.ok) return;
+    this.health = why === null ? { ok: true } : { ok: false, sinceMs: Date.now(), ...why };
     this.onHealth(this.health);
+  }
+
+  /** Brings the tables up to date where that has not been done yet; null when they are. */
+  private async whyNotUpToDate(): Promise<{ broken: boolean; message: string } | null> {
+    this.upToDate ??= migrate(this.tables, { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) });
+    try {
+      await this.upToDate;
+      return null;
+    } catch (error) {
+      this.upToDate = null;
+      if (isConnectionError(error)) return { broken: false, message: AWAY };
+      return { broken: true, message: `The tables of the database cannot be brought up to date: ${reasonOf(error)}` };
+    }
   }
 
   private async answers(): Promise<boolean> {
@@ -133,6 +145,11 @@ export class CommitUnanswered extends Error {
   ) {
     super('The commit was not answered.', options);
   }
+}
+
+function reasonOf(error: unknown): string {
+  const { cause } = error as Error;
+  return cause instanceof Error ? cause.message : String(error);
 }
 
 function backendOf(client: pg.PoolClient): number {

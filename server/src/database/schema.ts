@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { Change, Row } from '@plain-envoy/core/model';
 
 /**
@@ -95,4 +95,18 @@ export const evidence = pgTable(
     body: jsonb('body').$type<Row>().notNull(),
   },
   (table) => [index('evidence_of').on(table.projectId, table.kind, table.of, table.at)],
+);
+
+/** What goes on just now and would have to be taken up, or put back, where the server breaks down before it has ended. */
+export const unfinished = pgTable(
+  'unfinished',
+  {
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id),
+    kind: text('kind', { enum: ['bench', 'proof'] }).notNull(),
+    body: jsonb('body').$type<Row>().notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.projectId, table.kind] })],
 );

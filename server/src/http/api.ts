@@ -23,7 +23,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
 
   app.get('/api/projects', () => projects.list());
   app.post('/api/projects', { schema: { body: z.strictObject({ name: Project.shape.name }) } }, async (request, reply) => {
-    const project = { id: newId(), name: request.body.name, note: '' };
+    const project = { id: newId(), name: request.body.name, note: '', resumes: true };
     await projects.create(project);
     return reply.code(201).send(project);
   });

@@ -62,7 +62,7 @@ export class ProjectStore {
   ) {}
 
   async list(): Promise<{ id: string; name: string; revision: number }[]> {
-    if (!this.database.health.ok)
+    if (!this.database.health.ok && this.held.size > 0)
       return [...this.held.values()].map(({ document: { project }, revision }) => ({ ...summary(project), revision }));
     const rows = await this.database.tables.select().from(schema.projects).orderBy(schema.projects.id);
     return rows.map(({ body, revision }) => ({ ...summary(body as Project), revision }));

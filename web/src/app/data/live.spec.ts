@@ -114,7 +114,7 @@ describe('Live', () => {
   it('passes on what becomes of the database, and edits of others', () => {
     const labels: string[] = [];
     live.accepted.subscribe((accepted) => labels.push(accepted.label));
-    FakeSocket.last.tell({ type: 'database', database: { ok: false, sinceMs: 1, message: 'Away.' } });
+    FakeSocket.last.tell({ type: 'database', database: { ok: false, sinceMs: 1, broken: false, message: 'Away.' } });
     FakeSocket.last.tell({
       type: 'changed',
       accepted: { projectId: 'x', revision: 1, label: 'Rename', kind: 'edit', changes: [], undo: null, redo: null },

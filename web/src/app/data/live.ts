@@ -123,6 +123,8 @@ export class Live {
         this.bench.set(message.bench);
         break;
       case 'database':
+        // What was not there to be loaded is there now.
+        if (message.database.ok && !this.database().ok) this.returned.next();
         this.database.set(message.database);
         break;
       case 'errand':

@@ -260,7 +260,7 @@ describe('Shell', () => {
   it('says what is the matter above every screen', () => {
     const shell = on.show(Shell);
     expect(textOf(shell, '.matter')).toBe('');
-    on.live.database.set({ ok: false, sinceMs: 1, message: 'The database does not answer.' });
+    on.live.database.set({ ok: false, sinceMs: 1, broken: false, message: 'The database does not answer.' });
     shell.detectChanges();
     expect(textOf(shell, '.matter')).toBe('The database does not answer.');
     on.live.connected.set(false);

@@ -45,8 +45,15 @@ export class Shell {
     if (!this.live.connected()) return 'The server does not answer. What is shown may be old; it is tried again every second.';
     const database = this.live.database();
     if (!database.ok) return database.message;
-    return this.live.bench().stoppedBecause ?? this.live.standInsProblem();
+    return this.past() ?? this.live.standInsProblem();
   });
+  /** What the bench did by itself, until somebody has seen it. */
+  protected readonly seen = signal<string | null>(null);
+  private readonly past = computed(() => {
+    const { byItself } = this.live.bench();
+    return byItself === this.seen() ? null : byItself;
+  });
+  protected readonly isPast = computed(() => this.matter() !== null && this.matter() === this.past());
 
   protected readonly benchText = computed(() => {
     if (!this.live.running()) return 'Bench is stopped';

@@ -1,8 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatTooltip } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
 import { diagnose } from '@plain-envoy/core/diagnose';
+import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
@@ -36,6 +39,8 @@ type View = (typeof views)[number]['key'];
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     MatButtonModule,
+    MatCheckbox,
+    MatTooltip,
     RouteTable,
     StandInCard,
     Diagnoses,
@@ -59,6 +64,7 @@ export class BenchScreen {
   protected readonly bench = inject(BenchControl);
   protected readonly standIns = inject(StandIns);
   private readonly hands = inject(Hands);
+  private readonly editor = inject(Editor);
   protected readonly time = timeText;
   protected readonly chosen = signal<Route | null>(null);
   /** What is worked with, from the address. */
@@ -118,6 +124,16 @@ export class BenchScreen {
       ),
     );
     inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
+  }
+
+  /** Whether the bench goes on by itself after the server broke down. */
+  protected async resume(resumes: boolean): Promise<void> {
+    const { project } = this.project.document()!;
+    const label = resumes ? 'Bench goes on after a breakdown' : 'Bench stays stopped after a breakdown';
+    const answer = await this.project.commit(label, [
+      { entity: 'project', id: project.id, before: project, after: { ...project, resumes } },
+    ]);
+    if (!answer.ok) this.editor.say(answer.problem.message);
   }
 
   protected async disarm(): Promise<void> {
