@@ -213,7 +213,7 @@ describe('The bench, in a browser', () => {
   it('shows what would be written before the real plant is armed, and does not arm it by a slip', async () => {
     await on.page.open('/bench');
     await (await on.page.shows('button[name=arm]')).click();
-    await on.page.says('pe-arm-panel tbody', 'Release word, Air set point, Command word');
+    await on.page.says('pe-arm-panel tbody', 'Command word');
     await (await on.page.shows('input[name=arm-word]')).sendKeys('yes', Key.ENTER);
     await on.page.says('pe-arm-panel [role=alert]', 'Type the name of the project');
     expect(await (await on.page.shows('input[name=arm-word]')).getAttribute('value')).toBe('yes');

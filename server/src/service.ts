@@ -69,6 +69,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       for (const projectId of behind) await follow(projectId);
       await unfinished.catchUp();
     } catch (error) {
+      if (hasEnded) return;
       if (!isConnectionError(error)) throw error;
       setTimeout(() => !hasEnded && inBackground(back()), AGAIN_MS).unref();
     }
@@ -125,7 +126,11 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const errands = new ErrandRunner({
     bench,
     evidence,
-    project: (id) => projects.get(id),
+    // On the real plant only what was confirmed is done, whatever was edited since.
+    project: async (id) => {
+      const held = await projects.get(id);
+      return { ...held, document: bench.confirmedDocument(id) ?? held.document };
+    },
     tell: (run) => live.tell({ type: 'errand', run }),
   });
   const routeProofs = new RouteProofs({ bench, standIns, played, evidence, live });

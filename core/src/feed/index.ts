@@ -13,11 +13,13 @@ export {
 } from './report.js';
 export {
   type Accepted,
+  type Awaiting,
   type BenchState,
   type ByHand,
   type DatabaseHealth,
   idleBench,
   type LateOnLine,
+  type OnEdit,
   type PointWords,
   type Series,
   type Settled,

@@ -1,5 +1,6 @@
 import type { ErrandRun } from '../errand/index.js';
 import type { Change, HistoryEntry, Point } from '../model/index.js';
+import type { PlantDifference } from '../plant/index.js';
 import type { Fault } from './faults.js';
 import type { Batch } from './report.js';
 
@@ -14,6 +15,18 @@ export interface Series {
   values: number[];
 }
 
+/** What happens to a plan that runs on the real plant when an edit would do something else there than was confirmed. */
+export type OnEdit = 'goes on' | 'stops';
+
+/** Edits that wait until a person confirms what they would do on the real plant. */
+export interface Awaiting {
+  /** Of what would be done then; who confirms it names it, so that nobody confirms what he has not seen. */
+  mark: string;
+  count: number;
+  /** The first of them. */
+  differences: PlantDifference[];
+}
+
 /** Whether the bench runs, on which project, and since when. */
 export interface BenchState {
   running: boolean;
@@ -23,13 +36,27 @@ export interface BenchState {
   on: 'stand-ins' | 'real';
   /** Until when a person has armed the real plant; null where nobody has. */
   armedUntilMs: number | null;
+  /** Until when real devices may be asked, and nothing written; null where nobody has allowed it. */
+  readingUntilMs: number | null;
+  /** Edits that are not done on the real plant until they are confirmed; null where there are none. */
+  awaiting: Awaiting | null;
   byHand: ByHand[];
   /** Why it stopped, or began, although nobody asked for it just then; null otherwise. */
   byItself: string | null;
 }
 
 export const idleBench: BenchState = {
-  ...{ running: false, projectId: null, sinceMs: null, on: 'stand-ins', armedUntilMs: null, byHand: [], byItself: null },
+  ...{
+    running: false,
+    projectId: null,
+    sinceMs: null,
+    on: 'stand-ins',
+    armedUntilMs: null,
+    readingUntilMs: null,
+    awaiting: null,
+    byHand: [],
+    byItself: null,
+  },
 };
 
 /** Whether the database answers and can be used, and since when not. */

@@ -17,7 +17,7 @@ const refusals: Readonly<Record<Grant['may'], string>> = {
  * there asks first, and `onEnd` tells those who are there when it is over, with why.
  */
 export class Arming {
-  private readonly grants = new Map<string, Grant & { timer: NodeJS.Timeout }>();
+  private readonly grants = new Map<string, Grant & { timer: NodeJS.Timeout; over: AbortController }>();
 
   constructor(private readonly onEnd: (projectId: string, because: string | null) => void) {}
 
@@ -32,13 +32,18 @@ export class Arming {
     if (on === 'real' && this.until(projectId, may) === null) refuse('not-armed', refusals[may], ['on']);
   }
 
+  /** Fires when what is allowed now is over; null where nothing is. */
+  over(projectId: string): AbortSignal | null {
+    return this.grants.get(projectId)?.over.signal ?? null;
+  }
+
   /** Allows it from now on for so many minutes. What was allowed before and is more goes on. */
   arm(projectId: string, may: Grant['may'], minutes: number): void {
     const before = this.grants.get(projectId);
     if (before?.may === 'write' && may === 'read') return;
     clearTimeout(before?.timer);
     const timer = setTimeout(() => this.disarm(projectId, 'The time for which the real plant was armed is over.'), minutes * 60_000);
-    this.grants.set(projectId, { may, untilMs: Date.now() + minutes * 60_000, timer });
+    this.grants.set(projectId, { may, untilMs: Date.now() + minutes * 60_000, timer, over: before?.over ?? new AbortController() });
   }
 
   disarm(projectId: string, because: string | null = null): void {
@@ -46,11 +51,15 @@ export class Arming {
     if (!grant) return;
     clearTimeout(grant.timer);
     this.grants.delete(projectId);
+    grant.over.abort();
     this.onEnd(projectId, because);
   }
 
   end(): void {
-    for (const { timer } of this.grants.values()) clearTimeout(timer);
+    for (const { timer, over } of this.grants.values()) {
+      clearTimeout(timer);
+      over.abort();
+    }
     this.grants.clear();
   }
 }

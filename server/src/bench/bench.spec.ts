@@ -1,7 +1,9 @@
+import { compile } from '@plain-envoy/core/compile';
+import { plantActs, plantMark } from '@plain-envoy/core/plant';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import type { BenchState, Series } from '@plain-envoy/core/feed';
-import type { Change, Errand } from '@plain-envoy/core/model';
+import type { Change, Errand, ProjectDocument } from '@plain-envoy/core/model';
 import { readPackets } from '@plain-envoy/core/trace';
 import type { CountersSeen } from '@plain-envoy/core/diagnose';
 import type { Fact } from '@plain-envoy/core/frame';
@@ -51,6 +53,12 @@ describe('the bench', () => {
   const keepRoutes = async (...names: string[]) => {
     const others = demo.routes.filter(({ name }) => !names.includes(name));
     await edit(...others.map((row): Change => ({ entity: 'route', id: row.id, before: row, after: null })));
+  };
+  /** What a person arms: the project as it is now. */
+  const arm = async (other: object = {}) => {
+    const { body } = await ask<{ document: ProjectDocument }>('GET', `projects/${projectId}`);
+    const mark = plantMark(plantActs(body.document, compile(body.document).plan));
+    return bench<BenchState>('PUT', 'armed', { word: demo.project.name, minutes: 5, mark, ...other });
   };
   const list = async () => (await ask<{ sentence: string }[]>('GET', `projects/${projectId}/by-hand`)).body.map(({ sentence }) => sentence);
 
@@ -256,9 +264,11 @@ describe('the bench', () => {
     await edit({ entity: 'port', id: net.id, before: net, after: real });
     const refused = await bench('POST', 'run', { on: 'real' });
     expect([refused.status, refused.body.error.message]).toEqual([403, jasmine.stringContaining('not armed') as never]);
-    const slip = await bench('PUT', 'armed', { word: 'yes', minutes: 5 });
+    const slip = await arm({ word: 'yes' });
     expect([slip.status, slip.body.error.path]).toEqual([422, ['word']]);
-    const armed = await bench<BenchState>('PUT', 'armed', { word: demo.project.name, minutes: 5 });
+    const unseen = await arm({ mark: 'of an older list' });
+    expect([unseen.status, unseen.body.error.path]).toEqual([409, ['mark']]);
+    const armed = await arm();
     expect(armed.body.armedUntilMs).toBeGreaterThan(Date.now() + 290_000);
     expect((await bench<BenchState>('POST', 'run', { on: 'real' })).body.on).toBe('real');
     const wish = pointOf('Kiln controller', 'Damper set point');
@@ -274,6 +284,78 @@ describe('the bench', () => {
     const after = await bench<BenchState>('DELETE', 'armed');
     expect([after.body.running, after.body.armedUntilMs]).toEqual([false, null]);
     expect((await bench('POST', 'run', { on: 'real' })).status).toBe(403);
+  });
+
+  describe('on the armed plant', () => {
+    const reading = async () => (await ask<{ bench: BenchState }>('GET', 'health')).body.bench;
+    const follows = (probe: (state: BenchState) => unknown) => eventually(async () => probe(await reading()));
+    const water = demo.routes.find(({ name }) => name === 'Steep water temperature')!;
+    const place = pointOf('Kiln controller', 'Steep water temperature');
+    const elsewhere = { ...place, offset: 300 };
+
+    beforeEach(async () => {
+      await keepRoutes('Steep water temperature');
+      const others = demo.errands.map((row): Change => ({ entity: 'errand', id: row.id, before: row, after: null }));
+      await edit(
+        ...others,
+        ...demo.ports.flatMap((port): Change[] => {
+          if (port.kind !== 'ethernet' || !port.standInAddress?.match(/8\.1[01]$/)) return [];
+          return [{ entity: 'port', id: port.id, before: port, after: { ...port, ip: port.standInAddress, tcpPort: servers[0]!.port } }];
+        }),
+      );
+      steep.set('holding', 102, 150);
+    });
+    const move = () => edit({ entity: 'point', id: place.id, before: place, after: elsewhere });
+
+    it('goes on with what was confirmed until an edit is confirmed too, and does nothing by hand meanwhile', async () => {
+      await arm();
+      await bench('POST', 'run', { on: 'real' });
+      await eventually(() => kiln.get('holding', place.offset) === 150);
+      await edit({ entity: 'point', id: place.id, before: place, after: { ...place, note: 'Said of it only.' } });
+      await edit({ entity: 'point', id: place.id, before: { ...place, note: 'Said of it only.' }, after: place });
+      await move();
+      await follows(({ awaiting }) => awaiting);
+      const { awaiting, running } = await reading();
+      expect([running, awaiting!.count]).toEqual([true, 1]);
+      expect(
+        awaiting!.differences.map(({ change, act, was }) => [change, act.by, act.what.split(',')[0], was!.what.split(',')[0]]),
+      ).toEqual([['changed', 'Steep water temperature', `${place.name} (W300`, `${place.name} (W${place.offset}`]]);
+      steep.set('holding', 102, 163);
+      await eventually(() => kiln.get('holding', place.offset) === 163);
+      expect(kiln.get('holding', 300)).toBe(0);
+      const hand = await bench('POST', 'write', { pointId: place.id, value: '12' });
+      expect([hand.status, hand.body.error.message]).toEqual([409, jasmine.stringContaining('An edit waits')]);
+      expect((await bench('PUT', 'force', { routeId: water.id, value: '12' })).status).toBe(409);
+      expect((await bench('PUT', 'confirmed', { mark: 'another' })).status).toBe(409);
+      expect((await bench<BenchState>('PUT', 'confirmed', { mark: awaiting!.mark })).body.awaiting).toBeNull();
+      await eventually(() => kiln.get('holding', 300) === 163);
+      expect((await list()).slice(0, 1)).toEqual(['1 differences of what is done on the real plant were confirmed.']);
+    });
+
+    it('takes nothing up that was taken back, and stops at an edit where that was chosen', async () => {
+      await arm({ onEdit: 'stops' });
+      await bench('POST', 'run', { on: 'real' });
+      await eventually(() => kiln.get('holding', place.offset) === 150);
+      await move();
+      await follows(({ running }) => !running);
+      const stopped = await reading();
+      expect([stopped.byItself, stopped.awaiting?.count]).toEqual([jasmine.stringContaining('than was confirmed'), 1]);
+      const again = await bench('POST', 'run', { on: 'real' });
+      expect([again.status, again.body.error.message]).toEqual([409, jasmine.stringContaining('Look at the difference first')]);
+      await ask('POST', `projects/${projectId}/undo`);
+      await follows(({ awaiting }) => !awaiting);
+      expect((await bench<BenchState>('POST', 'run', { on: 'real' })).body.running).toBeTrue();
+      expect(kiln.get('holding', 300)).toBe(0);
+    });
+
+    it('is asked only after a person allowed it, by the same clock', async () => {
+      const armed = await ask<BenchState>('PUT', `projects/${projectId}/armed`, { minutes: 3 });
+      expect(armed.body.readingUntilMs).toBeGreaterThan(Date.now() + 170_000);
+      expect((await bench('POST', 'run', { on: 'real' })).status).toBe(403);
+      const over = await bench<BenchState>('DELETE', 'armed');
+      expect(over.body.readingUntilMs).toBeNull();
+      expect((await ask('PUT', `projects/${projectId}/armed`, { minutes: 0 })).status).toBe(422);
+    });
   });
 
   describe('errands', () => {
@@ -402,7 +484,7 @@ describe('the bench', () => {
       }),
     );
     expect((await bench('POST', 'run', { on: 'real' })).status).toBe(403);
-    await bench('PUT', 'armed', { word: demo.project.name, minutes: 1 });
+    await arm();
     expect((await bench<BenchState>('POST', 'run', { on: 'real' })).body.on).toBe('real');
     steep.set('holding', 102, 150);
     await eventually(() => kiln.get('holding', pointOf('Kiln controller', 'Steep water temperature').offset) === 150);

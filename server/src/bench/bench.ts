@@ -21,6 +21,7 @@ import { z } from 'zod';
 import type { Arming } from '../arming/index.js';
 import { refuse } from '../problem/index.js';
 import { type AskForce, type AskInquiry, type AskPattern, type AskWrite, ByHand, type Running } from './by-hand.js';
+import { type AskArm, type AskConfirm, Confirmed } from './confirmed.js';
 import type { Since } from './file-captures.js';
 import { type CountersRead, readCounters } from './device-counters.js';
 import { History } from './history.js';
@@ -33,14 +34,10 @@ export const AskTrips = z.strictObject({
 });
 export type AskTrips = z.infer<typeof AskTrips>;
 
-export const AskArm = z.strictObject({
-  word: z.string().max(200),
-  minutes: z.int('A whole number of minutes.').min(1, 'At least a minute.').max(480, 'At most eight hours.'),
-});
-export type AskArm = z.infer<typeof AskArm>;
-
 /** So many points of the lists are followed without anybody looking. */
 const MAX_FOLLOWED = 200;
+
+const CHANGED = 'What would be done on the real plant was changed since you looked. Look at it again.';
 
 const emptyPlan: Plan = { endpoints: [], requests: [], routes: [] };
 
@@ -63,6 +60,7 @@ export interface Listeners {
 export class Bench {
   state: BenchState = idleBench;
   private engine: EngineHost | null = null;
+  private confirmed: Confirmed | null = null;
   private tracedId: string | null = null;
   private document: ProjectDocument | null = null;
   private plan = emptyPlan;
@@ -81,9 +79,12 @@ export class Bench {
   /** Runs a project on its stand-ins, or on the plant itself where a person has armed that. */
   run(document: ProjectDocument, on: BenchState['on'] = 'stand-ins', byItself: string | null = null): void {
     this.arming.allow(document.project.id, on, 'write');
+    const { plan } = compile(document);
+    if (on === 'real' && this.awaits(document, plan))
+      refuse('not-confirmed', 'What would be done on the real plant is not what was confirmed. Look at the difference first.', ['on']);
     if (this.state.running) this.stop();
     this.document = document;
-    this.plan = compile(document).plan;
+    this.plan = plan;
     this.engine ??= new EngineHost(
       (batch) => {
         this.history.take(batch.readings);
@@ -108,15 +109,49 @@ export class Bench {
     this.counted.clear();
     this.document = null;
     this.plan = emptyPlan;
-    this.enter({ ...idleBench, armedUntilMs: this.state.armedUntilMs, byItself: because });
+    const { armedUntilMs, readingUntilMs, awaiting } = this.state;
+    this.enter({ ...idleBench, armedUntilMs, readingUntilMs, awaiting, byItself: because });
   }
 
   /** Lets the bench run on the real plant for a while; then it falls back. The word is the name of the project. */
-  arm({ project }: ProjectDocument, { word, minutes }: AskArm): void {
+  arm(document: ProjectDocument, { word, minutes, mark, onEdit }: AskArm): Confirmed {
+    const { project } = document;
     if (word.trim() !== project.name)
       refuse('does-not-fit', `Type the name of the project, ${project.name}, so that nobody arms it by a slip.`, ['word']);
+    const confirmed = new Confirmed(document, compile(document).plan, onEdit);
+    if (confirmed.mark !== mark) refuse('changed-meanwhile', CHANGED, ['mark']);
     this.arming.arm(project.id, 'write', minutes);
-    this.enter({ ...this.state, armedUntilMs: this.arming.until(project.id, 'write') });
+    this.confirmed = confirmed;
+    this.enter({ ...this.state, armedUntilMs: this.arming.until(project.id, 'write'), readingUntilMs: null, awaiting: null });
+    return confirmed;
+  }
+
+  /** What edits would do otherwise on the armed plant is done from now on. */
+  confirm(document: ProjectDocument, { mark }: AskConfirm): Confirmed {
+    this.arming.allow(document.project.id, 'real', 'write');
+    const confirmed = new Confirmed(document, compile(document).plan, this.confirmed?.onEdit ?? 'goes on');
+    if (confirmed.mark !== mark) refuse('changed-meanwhile', CHANGED, ['mark']);
+    this.confirmed = confirmed;
+    this.enter({ ...this.state, awaiting: null });
+    this.edited(document);
+    return confirmed;
+  }
+
+  /** Lets real devices be asked for a while. */
+  armReading({ project }: ProjectDocument, minutes: number): void {
+    this.arming.arm(project.id, 'read', minutes);
+    if (this.state.armedUntilMs === null) this.enter({ ...this.state, readingUntilMs: this.arming.until(project.id, 'read') });
+  }
+
+  /** The project as it was confirmed for the real plant on which it runs; null where it runs elsewhere, or not at all. */
+  confirmedDocument(projectId: string): ProjectDocument | null {
+    return this.state.running && this.state.on === 'real' && this.state.projectId === projectId ? this.document : null;
+  }
+
+  /** Refuses what a person wants done by hand while an edit waits: who asks has another project before the eyes than the plant has. */
+  allowByHand(): void {
+    if (this.state.on === 'real' && this.state.awaiting)
+      refuse('not-now', 'An edit waits until it is confirmed what it does on the real plant. Confirm it or take it back first.');
   }
 
   /** Tells everybody what became of the run before this start. */
@@ -127,14 +162,24 @@ export class Bench {
   /** Nothing may be written to the plant of this project any more. */
   disarmed(projectId: string, because: string | null): void {
     if (this.state.running && this.state.on === 'real' && this.state.projectId === projectId) this.stop(because);
-    this.enter({ ...this.state, armedUntilMs: null });
+    if (this.confirmed?.document.project.id === projectId) this.confirmed = null;
+    this.enter({ ...this.state, armedUntilMs: null, readingUntilMs: null, awaiting: null });
   }
 
-  /** Takes an edited project over while it runs. */
+  /** Takes an edited project over while it runs; on the real plant only where that is what was confirmed. */
   edited(document: ProjectDocument): void {
-    if (!this.state.running || this.state.projectId !== document.project.id) return;
+    const isConfirmed = this.confirmed?.document.project.id === document.project.id;
+    const runs = this.state.running && this.state.projectId === document.project.id;
+    if (!runs && !isConfirmed) return;
+    const { plan } = compile(document);
+    const waits = isConfirmed && this.awaits(document, plan);
+    if (!runs) return;
+    if (this.state.on === 'real' && waits) {
+      if (this.confirmed!.onEdit === 'stops') this.stop('An edit would do something else on the real plant than was confirmed.');
+      return;
+    }
     this.document = document;
-    this.plan = compile(document).plan;
+    this.plan = plan;
     this.engine?.load(this.plan);
     this.look();
   }
@@ -148,6 +193,7 @@ export class Bench {
   /** Writes a point of the running project once, by hand; refused where that cannot be. Resolves when its device has confirmed it, or it was sent to all. */
   async write(projectId: string, { pointId, value, broadcast }: AskWrite): Promise<{ point: Point; words: number[] }> {
     this.engineFor(projectId);
+    this.allowByHand();
     const point = this.point(pointId, ['pointId']);
     const read = wordsFromInput(value, point);
     if (!read.ok) refuse('does-not-fit', read.problem.message, ['value']);
@@ -181,6 +227,7 @@ export class Bench {
     const changes = inquiryOf(ask.functionCode)!.changes(ask);
     if (changes !== null) {
       this.arming.allow(projectId, this.state.on, 'write');
+      this.allowByHand();
       if (!confirmed) refuse('not-confirmed', `This ${changes}. Confirm that ${device.name} may be changed so.`, ['confirmed']);
     }
     const inquiry = compileInquiry(this.document!, deviceId, ask);
@@ -204,11 +251,13 @@ export class Bench {
   }
 
   force(projectId: string, asked: AskForce): string {
+    if (asked.value !== null) this.allowByHand();
     return this.hands.force(this.running(projectId), asked);
   }
 
   /** Lets a value move by itself for a while. */
   move(projectId: string, asked: AskPattern): string {
+    this.allowByHand();
     return this.hands.start(this.running(projectId), asked);
   }
 
@@ -301,6 +350,13 @@ export class Bench {
     return write.ok ? write.value : refuse('does-not-fit', write.problem.message, path);
   }
 
+  /** Whether this plan would do something else on the real plant than was confirmed; everybody is told what. */
+  private awaits(document: ProjectDocument, plan: Plan): boolean {
+    const awaiting = this.confirmed?.awaiting(document, plan) ?? null;
+    if (awaiting?.mark !== this.state.awaiting?.mark) this.enter({ ...this.state, awaiting });
+    return awaiting !== null;
+  }
+
   private look(): void {
     if (!this.document) return;
     const triggers = this.document.errands.flatMap((errand) => pointsOfErrand({ trigger: errand.trigger, steps: [] }));
@@ -312,7 +368,14 @@ export class Bench {
     this.engine = null;
     this.document = null;
     this.hands.clear();
-    this.enter({ ...idleBench, byItself: `The engine stopped with an error of its own: ${error.message}` });
+    const { armedUntilMs, readingUntilMs, awaiting } = this.state;
+    this.enter({
+      ...idleBench,
+      armedUntilMs,
+      readingUntilMs,
+      awaiting,
+      byItself: `The engine stopped with an error of its own: ${error.message}`,
+    });
   }
 
   private enter(state: BenchState): void {

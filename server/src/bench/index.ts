@@ -1,3 +1,4 @@
 export { FileCaptures } from './file-captures.js';
-export { AskArm, AskTrips, Bench } from './bench.js';
+export { AskTrips, Bench } from './bench.js';
+export { AskArm, AskConfirm, AskReading } from './confirmed.js';
 export { AskForce, AskInquiry, AskPattern, AskWrite } from './by-hand.js';

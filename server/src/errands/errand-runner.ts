@@ -44,6 +44,12 @@ export class ErrandRunner {
     return (await this.around.evidence.list(projectId, 'errand', 30, errandId)).map(({ body }) => body as unknown as ErrandRun);
   }
 
+  /** Starts an errand because a person wants it now. */
+  async byHand(projectId: string, errandId: string): Promise<ErrandRun> {
+    this.around.bench.allowByHand();
+    return this.start(await this.around.project(projectId), errandId, 'by hand');
+  }
+
   /** Starts an errand; refused, with the reason, where it may not run just now. */
   start({ document, revision }: Held, errandId: string, startedBy: string): ErrandRun {
     const errand =

@@ -2,7 +2,7 @@ import { rawText, valueText } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { AskArm, AskForce, AskInquiry, AskPattern, AskTrips, AskWrite } from '../bench/index.js';
+import { AskArm, AskConfirm, AskForce, AskInquiry, AskPattern, AskReading, AskTrips, AskWrite } from '../bench/index.js';
 import { ById, type Services } from './services.js';
 import { stream } from './stream.js';
 
@@ -32,9 +32,28 @@ export function addBench(instance: FastifyInstance, { projects, arming, bench, p
   });
   app.put('/api/projects/:id/bench/armed', { schema: { params: ById, body: AskArm } }, async (request) => {
     const { document, revision } = await projects.get(request.params.id);
-    bench.arm(document, request.body);
+    const confirmed = bench.arm(document, request.body).lines();
     await evidence.keep(document.project.id, 'hand', document.project.id, revision, {
-      sentence: `The real plant was armed for ${request.body.minutes} min.`,
+      sentence: `The real plant was armed for ${request.body.minutes} min, for ${confirmed.length} things that it does there.`,
+      confirmed,
+    });
+    return bench.state;
+  });
+  app.put('/api/projects/:id/bench/confirmed', { schema: { params: ById, body: AskConfirm } }, async (request) => {
+    const { document, revision } = await projects.get(request.params.id);
+    const count = bench.state.awaiting?.count ?? 0;
+    const confirmed = bench.confirm(document, request.body).lines();
+    await evidence.keep(document.project.id, 'hand', document.project.id, revision, {
+      sentence: `${count} differences of what is done on the real plant were confirmed.`,
+      confirmed,
+    });
+    return bench.state;
+  });
+  app.put('/api/projects/:id/armed', { schema: { params: ById, body: AskReading } }, async (request) => {
+    const { document, revision } = await projects.get(request.params.id);
+    bench.armReading(document, request.body.minutes);
+    await evidence.keep(document.project.id, 'hand', document.project.id, revision, {
+      sentence: `Real devices may be asked for ${request.body.minutes} min.`,
     });
     return bench.state;
   });
@@ -109,7 +128,7 @@ export function addBench(instance: FastifyInstance, { projects, arming, bench, p
     errands.history(request.params.id, request.params.errandId),
   );
   app.post('/api/projects/:id/errands/:errandId/run', { schema: { params: OfErrand } }, async (request) =>
-    errands.start(await projects.get(request.params.id), request.params.errandId, 'by hand'),
+    errands.byHand(request.params.id, request.params.errandId),
   );
   app.post('/api/errand-runs/:runId/stop', { schema: { params: OfRun } }, (request) => {
     errands.stop(request.params.runId);

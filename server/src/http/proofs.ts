@@ -8,28 +8,15 @@ import { hangUp, stream } from './stream.js';
 
 const OfRoute = z.object({ id: ById.shape.id, routeId: z.uuid('That is no id of a route.') });
 
-/** Walks, sweeps and searches on the real plant are allowed for so long at a time. */
-const READING_MINUTES = 60;
-
 /** Walks, sweeps, searches, and proofs of routes. Each answers with one JSON value a line as it goes on; hanging up ends it. */
 export function addProofs(
   instance: FastifyInstance,
-  { projects, arming, prover, routeProofs }: Pick<Services, 'projects' | 'arming' | 'prover' | 'routeProofs'>,
+  { projects, prover, routeProofs }: Pick<Services, 'projects' | 'prover' | 'routeProofs'>,
 ): void {
   const app = instance.withTypeProvider<ZodTypeProvider>();
   const documentOf = async (id: string) => (await projects.get(id)).document;
 
   app.get('/api/machine/serial-ports', () => listSerialPorts());
-
-  app.get('/api/projects/:id/armed', { schema: { params: ById } }, (request) => ({
-    armed: arming.until(request.params.id, 'read') !== null,
-  }));
-  app.put('/api/projects/:id/armed', { schema: { params: ById, body: z.strictObject({ armed: z.boolean() }) } }, async (request) => {
-    await documentOf(request.params.id);
-    if (request.body.armed) arming.arm(request.params.id, 'read', READING_MINUTES);
-    else arming.disarm(request.params.id);
-    return { armed: request.body.armed };
-  });
 
   app.get('/api/projects/:id/proofs', { schema: { params: ById } }, (request) => routeProofs.kept(request.params.id));
   app.get('/api/projects/:id/proofs/:routeId', { schema: { params: OfRoute } }, (request) =>

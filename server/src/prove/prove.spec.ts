@@ -58,6 +58,7 @@ describe('proofs', () => {
     const { error } = (await response.json()) as { error: { message: string; path: unknown[] } };
     return [response.status, error.message, ...error.path];
   };
+  const disarm = () => fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/bench/armed`, { method: 'DELETE' });
   const put = (path: string, body: object) =>
     fetch(`http://127.0.0.1:${service.port}/api/${path}`, {
       method: 'PUT',
@@ -192,11 +193,11 @@ describe('proofs', () => {
   it('go to the real plant only when a person has armed it, and stay on its network', async () => {
     const hosts = { on: 'real', lineId: lineId('Process net'), first: '10.41.0.1', last: '10.41.0.2', ports: [502], timeoutMs: 50 };
     expect((await refusal('hosts', hosts)).slice(0, 2)).toEqual([403, jasmine.stringContaining('Real lines are not armed') as never]);
-    expect((await put(`projects/${projectId}/armed`, { armed: true })).status).toBe(200);
+    expect((await put(`projects/${projectId}/armed`, { minutes: 5 })).status).toBe(200);
     expect((await refusal('hosts', hosts))[1]).toBe('A sweep stays on Process net, 10.40.8.0/24.');
     const search = { on: 'real', lineId: lineId('Kiln bus'), unitId: 12, timeoutMs: 50 };
     expect((await refusal('settings', search))[1]).toContain('is not bound to a serial port');
-    await put(`projects/${projectId}/armed`, { armed: false });
+    await disarm();
     expect((await refusal('hosts', hosts))[0]).toBe(403);
   });
 
@@ -219,7 +220,7 @@ describe('proofs', () => {
         changes: [{ entity: 'line', id: bus.id, before: bus, after: { ...bus, boundTo: pair.near } }],
       }),
     });
-    await put(`projects/${projectId}/armed`, { armed: true });
+    await put(`projects/${projectId}/armed`, { minutes: 5 });
     const swept = await events('units', { on: 'real', lineId: bus.id, first: 10, last: 14, timeoutMs: 400 });
     expect(swept.flatMap((event) => (event.kind === 'unit' ? [event.unit] : []))).toEqual([12]);
     const walked = await events('reach', { on: 'real', deviceId: deviceId('Fan drive south') });
@@ -235,6 +236,13 @@ describe('proofs', () => {
     while (!told.includes('"settings"')) told += (await reader.read()).value ?? '';
     hangUp.abort();
     expect(told).toContain('"text":"19200 8E1","valid":true');
+    const free = async () =>
+      (await events('units', { on: 'real', lineId: bus.id, first: 12, last: 12, timeoutMs: 400 })).at(-1)?.kind === 'done';
+    await eventually(free);
+    const long = events('units', { on: 'real', lineId: bus.id, first: 100, last: 140, timeoutMs: 400 });
+    await new Promise((done) => setTimeout(done, 600));
+    await disarm();
+    expect((await long).at(-1)).toEqual({ kind: 'failed', sentence: 'What was allowed on the real plant is over, so it ended here.' });
     device.stop();
     await pair.cut();
   });

@@ -24,11 +24,18 @@ import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@
 import { Arming } from '../arming/index.js';
 import { refuse } from '../problem/index.js';
 import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MAX_TARGETS } from './asked.js';
+import { whileArmed } from './while-armed.js';
 import { type ModbusLine, isModbusLine } from '@plain-envoy/core/media';
 
 const PARALLEL_HOSTS = 64;
+const OVER = 'What was allowed on the real plant is over, so it ended here.';
 /** While the bench runs, a line is left to it twice as long as a silent unit has held it. */
 const PAUSE_SHARE = 2;
+
+interface Failed {
+  kind: 'failed';
+  sentence: string;
+}
 
 export interface ProverSurroundings extends OwnPorts {
   arming: Arming;
@@ -52,7 +59,7 @@ export class Prover {
     const way = this.wayToDevice(document, deviceId);
     const front = frontOn(way, on);
     const dial = this.dial(way.endpoint, on);
-    return reachDevice({
+    const walk = reachDevice({
       ...common,
       unit: way.unitId,
       gateway: front && gatewayOf(front),
@@ -61,6 +68,7 @@ export class Prover {
       socket:
         dial.kind === 'socket' ? { host: dial.host, port: dial.port, network: networkOfDial(document, way.endpoint, dial, on) } : null,
     });
+    return this.whileAllowed(document, on, walk);
   }
 
   /** Reads a span of a device's table, as far as it lets itself be read and is not known to refuse. */
@@ -74,7 +82,7 @@ export class Prover {
     const known = device.forbidden
       .filter((span) => span.table === table)
       .flatMap((span) => Array.from({ length: span.last - span.first + 1 }, (_, index) => span.first + index));
-    return readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, known, open });
+    return this.whileAllowed(document, on, readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, known, open }));
   }
 
   units(document: ProjectDocument, { on, lineId, first, last, timeoutMs }: AskUnits): AsyncGenerator<ProveEvent> {
@@ -89,7 +97,7 @@ export class Prover {
     // A gateway must have answered before it is asked again, so it is given its own wait and what the wire takes.
     const patience = gateway ? Math.max(timeoutMs, silentMs + 1000) : timeoutMs;
     const pauseMs = this.around.benchRuns(document.project.id) ? PAUSE_SHARE * silentMs : 0;
-    return sweepUnits({
+    const sweep = sweepUnits({
       first,
       last,
       timeoutMs: patience,
@@ -98,6 +106,7 @@ export class Prover {
       pauseMs,
       open: () => openDial(dial, this.around),
     });
+    return this.whileAllowed(document, on, sweep);
   }
 
   hosts(document: ProjectDocument, { on, lineId, first, last, ports, timeoutMs }: AskHosts): AsyncGenerator<ProveEvent> {
@@ -118,7 +127,7 @@ export class Prover {
       return { ip, dial: on === 'real' ? ip : standInAddressOf(ip) };
     });
     const dialled = ports.map((port) => ({ port, dial: on === 'real' ? port : standInPort(port, this.around.standInsPort) }));
-    return sweepHosts({ hosts, ports: dialled, timeoutMs, parallel: PARALLEL_HOSTS });
+    return this.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, timeoutMs, parallel: PARALLEL_HOSTS }));
   }
 
   settings(document: ProjectDocument, { on, lineId, unitId, timeoutMs }: AskSettings): AsyncGenerator<ProveEvent> {
@@ -133,12 +142,19 @@ export class Prover {
     const own = dialOnLine(line, line, on);
     if (own.kind === 'nowhere') refuse('does-not-fit', own.why, ['lineId']);
     const open = (settings: SerialSettings) => openDial(dialOnLine(line, settings, on), this.around);
-    return searchSettings({ unit: unitId, candidates: likelySettings(line, line.framing), timeoutMs, open });
+    const search = searchSettings({ unit: unitId, candidates: likelySettings(line, line.framing), timeoutMs, open });
+    return this.whileAllowed(document, on, search);
   }
 
   /** Walks, sweeps and searches only read. */
   private allow(document: ProjectDocument, on: Target): void {
     this.around.arming.allow(document.project.id, on, 'read');
+  }
+
+  /** On the real plant it ends when what was allowed there is over. */
+  private whileAllowed<T>(document: ProjectDocument, on: Target, events: AsyncGenerator<T>): AsyncGenerator<T | Failed> {
+    const over = on === 'real' ? this.around.arming.over(document.project.id) : null;
+    return over ? whileArmed<T | Failed>(events, over, { kind: 'failed', sentence: OVER }) : events;
   }
 
   private wayToDevice(document: ProjectDocument, deviceId: string): Way {

@@ -69,8 +69,19 @@ export class Hands {
     return this.api.post(`${this.path()}/bench/series`, { pointIds, sinceMs });
   }
 
-  arm(word: string, minutes: number): Promise<Answer<BenchState>> {
-    return this.api.put(`${this.path()}/bench/armed`, { word, minutes });
+  /** `mark`: of the list of what would be done, as it was shown. */
+  arm(asked: { word: string; minutes: number; mark: string; onEdit: string }): Promise<Answer<BenchState>> {
+    return this.api.put(`${this.path()}/bench/armed`, asked);
+  }
+
+  /** Lets what edits would do otherwise be done on the armed plant. */
+  confirm(mark: string): Promise<Answer<BenchState>> {
+    return this.api.put(`${this.path()}/bench/confirmed`, { mark });
+  }
+
+  /** Lets real devices be asked for a while. */
+  armReading(minutes: number): Promise<Answer<BenchState>> {
+    return this.api.put(`${this.path()}/armed`, { minutes });
   }
 
   disarm(): Promise<Answer<BenchState>> {

@@ -1,7 +1,6 @@
-import { inject, Injectable } from '@angular/core';
+import { Injectable } from '@angular/core';
 import type { ProveEvent, ReadEvent, TripEvent } from '@plain-envoy/core/feed';
 import type { Observable } from 'rxjs';
-import { type Answer, Api } from './api';
 import { streamed } from './streamed';
 
 /** What is asked of a proof; the server's own schemas say what fits. */
@@ -10,8 +9,6 @@ export type ProofKind = 'reach' | 'units' | 'hosts' | 'settings';
 /** Walks, sweeps and searches that the server makes; whoever stops listening stops them. */
 @Injectable({ providedIn: 'root' })
 export class Proofs {
-  private readonly api = inject(Api);
-
   run(projectId: string, kind: ProofKind, body: object): Observable<ProveEvent> {
     return streamed(`/api/projects/${projectId}/prove/${kind}`, body);
   }
@@ -24,13 +21,5 @@ export class Proofs {
   /** Times a value out by one route and back by another. */
   roundTrip(projectId: string, body: object): Observable<TripEvent> {
     return streamed(`/api/projects/${projectId}/bench/round-trip`, body);
-  }
-
-  armed(projectId: string): Promise<Answer<{ armed: boolean }>> {
-    return this.api.get(`projects/${projectId}/armed`);
-  }
-
-  arm(projectId: string, armed: boolean): Promise<Answer<{ armed: boolean }>> {
-    return this.api.put(`projects/${projectId}/armed`, { armed });
   }
 }

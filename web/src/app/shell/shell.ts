@@ -45,6 +45,9 @@ export class Shell {
     if (!this.live.connected()) return 'The server does not answer. What is shown may be old; it is tried again every second.';
     const database = this.live.database();
     if (!database.ok) return database.message;
+    const waits = this.live.bench().awaiting;
+    if (waits)
+      return 'An edit would do something else on the real plant than was confirmed, so it waits: see Bench, and confirm it or take it back.';
     return this.past() ?? this.live.standInsProblem();
   });
   /** What the bench did by itself, until somebody has seen it. */

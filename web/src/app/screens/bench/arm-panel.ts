@@ -1,22 +1,22 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { isBitTable } from '@plain-envoy/core/address';
 import { boundLines } from '@plain-envoy/core/plan';
+import { plantActs, plantMark } from '@plain-envoy/core/plant';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
-import { addressOf } from '../../parts/format';
 
 /** What would be written to the real plant, seen before a person arms it for a while by typing the name of the project. */
 @Component({
   selector: 'pe-arm-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule],
-  template: `<form (submit)="$event.preventDefault(); run(word.value, minutes.value)">
+  template: `<form (submit)="$event.preventDefault(); run(word.value, minutes.value, onEdit.value)">
     <p>
       <strong>The real plant.</strong> The bench would then write to the addresses and serial ports of the plant itself, to these
-      {{ written().length }} places, at the periods of their rounds. After the time it stops by itself.
+      {{ written().length }} places. That and nothing else is what you confirm: an edit that would change it waits until somebody confirms
+      it too. After the time it stops by itself.
     </p>
     @for (line of asked(); track line.id) {
       <p>
@@ -29,31 +29,30 @@ import { addressOf } from '../../parts/format';
         <thead>
           <tr>
             <th>Device</th>
-            <th>Where</th>
-            <th>Function</th>
-            <th class="number">Registers or bits</th>
+            <th>Way</th>
+            <th>What is written</th>
+            <th>By</th>
             <th class="number">every ms</th>
-            <th>What</th>
           </tr>
         </thead>
         <tbody>
           @for (row of written(); track row.id) {
             <tr>
               <td>{{ row.device }}</td>
-              <td class="mono">{{ row.where }}</td>
-              <td class="mono">{{ row.functionCode }}</td>
-              <td class="mono number">{{ row.span }}</td>
-              <td class="mono number">{{ row.periodMs }}</td>
-              <td class="what">{{ row.names }}</td>
+              <td class="mono">{{ row.way }}</td>
+              <td class="what">{{ row.what }}</td>
+              <td>{{ row.by }}</td>
+              <td class="mono number">{{ row.periodMs ?? 'when it runs' }}</td>
             </tr>
           } @empty {
             <tr>
-              <td colspan="6" class="nothing-yet">Nothing: the plan only reads.</td>
+              <td colspan="5" class="nothing-yet">Nothing: the plan only reads.</td>
             </tr>
           }
         </tbody>
       </table>
     </div>
+    <p class="quiet">{{ acts().length - written().length }} devices are read.</p>
     <div class="actions">
       <label class="field"
         >Type “{{ name() }}” to arm it
@@ -62,6 +61,13 @@ import { addressOf } from '../../parts/format';
       <label class="field"
         >For so many minutes
         <input #minutes name="arm-minutes" inputmode="numeric" value="15" />
+      </label>
+      <label class="field"
+        >When an edit has to be confirmed, the plan
+        <select #onEdit name="arm-on-edit">
+          <option value="goes on">goes on as it was confirmed</option>
+          <option value="stops">stops</option>
+        </select>
       </label>
       <button mat-flat-button type="submit">Arm and run</button>
       <button mat-button type="button" (click)="closed.emit()">Close</button>
@@ -88,9 +94,7 @@ import { addressOf } from '../../parts/format';
       margin-bottom: 8px;
     }
     .what {
-      max-width: 380px;
-      overflow: hidden;
-      text-overflow: ellipsis;
+      white-space: normal;
     }
     .actions {
       align-items: end;
@@ -109,31 +113,15 @@ export class ArmPanel {
   protected readonly name = computed(() => this.project.document()!.project.name);
   /** Serial lines on which this machine would ask itself. */
   protected readonly asked = computed(() => boundLines(this.project.document()!));
-  protected readonly written = computed(() => {
-    const points = this.project.points();
-    return this.plan
-      .plan()
-      .requests.filter(({ kind }) => kind === 'write')
-      .map(({ id, deviceId, deviceName, broadcast, functionCode, table, offset, count, periodMs, points: own }) => {
-        const device = this.project.devices().get(deviceId);
-        const [first, last] = [offset, offset + count - 1].map((at) => addressOf({ table, offset: at }, device));
-        return {
-          ...{
-            id,
-            functionCode,
-            periodMs,
-            device: broadcast ? `every unit on the line of ${deviceName}` : deviceName,
-            where: count === 1 ? first : `${first} to ${last}`,
-          },
-          span: `${count} ${isBitTable(table) ? 'bit' : 'register'}${count === 1 ? '' : 's'}`,
-          names: own.map(({ pointId }) => points.get(pointId)?.name ?? '').join(', '),
-        };
-      })
-      .sort((a, b) => a.device.localeCompare(b.device));
-  });
+  protected readonly acts = computed(() => plantActs(this.project.document()!, this.plan.plan()));
+  protected readonly written = computed(() =>
+    this.acts()
+      .filter(({ does }) => does === 'writes')
+      .sort((a, b) => a.device.localeCompare(b.device)),
+  );
 
-  protected async run(word: string, minutes: string): Promise<void> {
-    const armed = await this.hands.arm(word, Number(minutes));
+  protected async run(word: string, minutes: string, onEdit: string): Promise<void> {
+    const armed = await this.hands.arm({ word, minutes: Number(minutes), mark: plantMark(this.acts()), onEdit });
     if (!armed.ok) return this.problem.set(armed.problem.message);
     this.live.bench.set(armed.value);
     const answer = await this.hands.runReal();

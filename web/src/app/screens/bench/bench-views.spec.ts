@@ -1,3 +1,4 @@
+import { plantActs, type PlantDifference } from '@plain-envoy/core/plant';
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ErrandRun } from '@plain-envoy/core/errand';
@@ -9,6 +10,7 @@ import { RouteProofs } from '../../data/route-proofs';
 import { Samples } from '../../data/samples';
 import { demo, deviceNamed, pointNamed, routeNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { ArmPanel } from './arm-panel';
+import { AwaitingPanel } from './awaiting-panel';
 import { CountersTable } from './counters-table';
 import { ErrandsView } from './errands-view';
 import { PlotView } from './plot-view';
@@ -403,12 +405,42 @@ describe('ArmPanel', () => {
     expect(textOf(panel)).toContain('On Kiln bus it asks through /dev/ttyUSB0.');
   });
 
+  it('shows what an edit would do otherwise, and lets it be confirmed or taken back', async () => {
+    const on = await stage();
+    const row = plantActs(demo, compile(demo).plan)[0]!;
+    const was = { ...row, what: 'Something (W1)' };
+    const differences: PlantDifference[] = [
+      { change: 'changed', act: row, was },
+      { change: 'changed', act: { ...row, id: 'b', periodMs: 100 }, was: row },
+      { change: 'removed', act: { ...row, id: 'c' }, was: null },
+    ];
+    on.live.bench.set({ ...idleBench, armedUntilMs: 99, awaiting: { mark: 'abc', count: 4, differences } });
+    const panel = on.show(AwaitingPanel);
+    expect(textOf(panel)).toContain('these 4 things otherwise');
+    expect(textOf(panel)).toContain('The bench stands still.');
+    expect(textOf(panel, 'tbody')).toContain('Something (W1)');
+    expect(textOf(panel, 'tbody')).toContain('every 100 ms in place of');
+    expect(textOf(panel)).toContain('The first 3 of 4.');
+    pageOf(panel).querySelector<HTMLButtonElement>('button[name=confirm]')!.click();
+    const confirm = on.http.expectOne(`${projectPath}/bench/confirmed`);
+    expect(confirm.request.body).toEqual({ mark: 'abc' });
+    confirm.flush({ error: { message: 'Look at it again.', path: ['mark'] } }, { status: 409, statusText: 'No' });
+    await turn();
+    panel.detectChanges();
+    expect(textOf(panel, '[role=alert]')).toBe('Look at it again.');
+    pageOf(panel).querySelector<HTMLButtonElement>('button[name=confirm]')!.click();
+    on.http.expectOne(`${projectPath}/bench/confirmed`).flush({ ...idleBench, armedUntilMs: 99 });
+    await turn();
+    panel.detectChanges();
+    expect(textOf(panel)).toBe('');
+  });
+
   it('lists what would be written, keeps what was typed when it is refused, and runs once it is armed', async () => {
     const on = await stage();
     const panel = on.show(ArmPanel);
     const closed: unknown[] = [];
     panel.componentInstance.closed.subscribe(() => closed.push(1));
-    expect(textOf(panel, 'tbody')).toMatch(/Burner control\s+0 to 2\s+16\s+3 registers\s+1000\s+Release word, Air set point, Command word/);
+    expect(textOf(panel, 'tbody')).toMatch(/Burner control\s+10[.\d]+:502, unit \d+\s+Air set point \(.*from .* of Kiln controller/);
     typeInto(panel, 'input[name=arm-word]', 'yes');
     await submit(panel);
     on.http

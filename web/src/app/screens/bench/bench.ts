@@ -17,6 +17,7 @@ import { BenchControl } from '../../parts/bench-control';
 import { CountersTable } from './counters-table';
 import { Diagnoses } from './diagnoses';
 import { ArmPanel } from './arm-panel';
+import { AwaitingPanel } from './awaiting-panel';
 import { AskPanel } from './ask-panel';
 import { ErrandsView } from './errands-view';
 import { PlotView } from './plot-view';
@@ -50,6 +51,7 @@ type View = (typeof views)[number]['key'];
     WritePanel,
     ErrandsView,
     ArmPanel,
+    AwaitingPanel,
     AskPanel,
     CountersTable,
   ],

@@ -3,7 +3,7 @@ import { Router } from '@angular/router';
 import { busesOf, type SerialBus } from '@plain-envoy/core/findings';
 import type { Change } from '@plain-envoy/core/model';
 import { from, Observable, Subject, throwError } from 'rxjs';
-import type { ProveEvent } from '@plain-envoy/core/feed';
+import { idleBench, type ProveEvent } from '@plain-envoy/core/feed';
 import { Proofs } from '../../data/proofs';
 import { Refused } from '../../data/streamed';
 import { demo, deviceNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
@@ -199,8 +199,6 @@ describe('Prove', () => {
       asked.push({ kind, body });
       return answer();
     },
-    armed: () => Promise.resolve({ ok: true, value: { armed: false } }),
-    arm: (_project: string, armed: boolean) => Promise.resolve({ ok: true, value: { armed } }),
   };
   const prove = async (line = lineNamed('Loft bus')) => {
     asked.length = 0;
@@ -267,14 +265,27 @@ describe('Prove', () => {
 
   it('walks to a device, and goes to the real plant only after arming', async () => {
     answer = () => told({ kind: 'step', name: 'connect', passed: false, sentence: 'Nothing listens there.', ms: 3 });
-    const { fixture, press } = await prove(lineNamed('Process net'));
+    const { on, fixture, press } = await prove(lineNamed('Process net'));
     await press('Walk to it');
     expect(textOf(fixture, '.steps .failed')).toContain('Nothing listens there.');
     (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[value=real]')!.dispatchEvent(new Event('change'));
     fixture.detectChanges();
-    expect(textOf(fixture, '.where')).toContain('Nothing is written.');
-    await press('Arm the real lines');
-    expect(textOf(fixture, '.where')).toContain('armed: frames go to the real plant');
+    expect(textOf(fixture, '.where')).toContain('Real devices would be asked, in Process net Kiln controller, ');
+    expect(textOf(fixture, '.where')).toContain('Nothing is written, and it ends by itself.');
+    typeInto(fixture, 'input[name=arm-minutes]', 'an hour');
+    await press('Ask the real plant');
+    const path = `/api/projects/${demo.project.id}/armed`;
+    const asks = on.http.expectOne(path);
+    expect((asks.request.body as { minutes: number }).minutes).toBeNaN();
+    asks.flush({ error: { message: 'A whole number of minutes.', path: ['minutes'] } }, { status: 422, statusText: 'No' });
+    await turn();
+    fixture.detectChanges();
+    expect(textOf(fixture, '.where .field-problem')).toBe('A whole number of minutes.');
+    await press('Ask the real plant');
+    on.http.expectOne(path).flush({ ...idleBench, readingUntilMs: 1 });
+    await turn();
+    fixture.detectChanges();
+    expect(textOf(fixture, '.where')).toContain('frames go to the real plant; they only read');
     await press('Sweep');
     expect(asked.at(-1)).toEqual({
       kind: 'hosts',

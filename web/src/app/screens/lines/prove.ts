@@ -1,16 +1,20 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import type { ProveEvent } from '@plain-envoy/core/feed';
+import type { BenchState, ProveEvent } from '@plain-envoy/core/feed';
 import { blankDevice, blankPort, type Change, type Device } from '@plain-envoy/core/model';
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
 import type { Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
+import type { Answer } from '../../data/api';
 import { Editor } from '../../data/editor';
+import { Hands } from '../../data/hands';
+import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofKind, Proofs } from '../../data/proofs';
 import { Refused } from '../../data/streamed';
 import { typedNumber } from '../../parts/form';
+import { timeText } from '../../parts/format';
 import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
 import { type Line } from '@plain-envoy/core/media';
 
@@ -42,6 +46,8 @@ const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected
 export class Prove {
   private readonly project = inject(ProjectStore);
   private readonly proofs = inject(Proofs);
+  private readonly hands = inject(Hands);
+  private readonly live = inject(Live);
   private readonly editor = inject(Editor);
   private readonly router = inject(Router);
   readonly line = input.required<Line>();
@@ -49,7 +55,10 @@ export class Prove {
   protected readonly stepNames = stepNames;
   protected readonly stateWords = stateWords;
   protected readonly on = signal<'stand-ins' | 'real'>('stand-ins');
-  protected readonly armed = signal(false);
+  protected readonly time = timeText;
+  /** Until when real devices may be asked; arming for writing includes that. */
+  protected readonly armedUntil = computed(() => this.live.bench().armedUntilMs ?? this.live.bench().readingUntilMs);
+  protected readonly armProblem = signal<string | null>(null);
   protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly run = signal<Run | null>(null);
   private subscription: Subscription | null = null;
@@ -61,6 +70,17 @@ export class Prove {
       .filter((port) => (port.kind === 'serial' ? port.unitId !== null : port.kind === 'ethernet' && port.role !== 'asks'))
       .map((port) => ({ id: port.deviceId, name: this.project.devices().get(port.deviceId)?.name ?? '' })),
   );
+  /** Who would be asked on the real plant, before a person allows it. */
+  protected readonly asksWhom = computed(() => {
+    const line = this.line();
+    const names = this.askable().map(({ name }) => name);
+    const whom = names.length
+      ? `${names.slice(0, 4).join(', ')}${names.length > 4 ? ` and ${names.length - 4} more` : ''}`
+      : 'whoever is there';
+    const through =
+      line.kind === 'serial' && line.boundTo ? ` through ${line.boundTo}. What asks on that line now has to be silent meanwhile` : '';
+    return `Real devices would be asked, in ${line.name} ${whom}${through}. Nothing is written, and it ends by itself.`;
+  });
   private readonly network = computed(() => {
     const line = this.line();
     const network = line.kind === 'ethernet' ? parseNetwork(line.network) : null;
@@ -109,9 +129,6 @@ export class Prove {
       this.run.set(null);
       this.problems.set(new Map());
     });
-    void this.proofs.armed(this.project.document()!.project.id).then((answer) => {
-      if (answer.ok) this.armed.set(answer.value.armed);
-    });
   }
 
   protected type(field: string, text: string): void {
@@ -151,9 +168,17 @@ export class Prove {
     this.run.update((run) => run && { ...run, running: false });
   }
 
-  protected async arm(armed: boolean): Promise<void> {
-    const answer = await this.proofs.arm(this.project.document()!.project.id, armed);
-    if (answer.ok) this.armed.set(answer.value.armed);
+  protected async arm(minutes: string): Promise<void> {
+    this.take(await this.hands.armReading(typedNumber(minutes) as number));
+  }
+
+  protected async disarm(): Promise<void> {
+    this.take(await this.hands.disarm());
+  }
+
+  private take(answer: Answer<BenchState>): void {
+    this.armProblem.set(answer.ok ? null : answer.problem.message);
+    if (answer.ok) this.live.bench.set(answer.value);
     else this.editor.say(answer.problem.message);
   }
 

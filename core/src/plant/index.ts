@@ -1,0 +1,1 @@
+export { type PlantAct, type PlantDifference, plantActs, plantDifferences, plantMark } from './acts.js';
