@@ -1,7 +1,7 @@
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
-import type { BenchState, DatabaseHealth } from '@plain-envoy/core/feed';
+import type { BenchState, DatabaseHealth, StandInState } from '@plain-envoy/core/feed';
 import { pointWidth } from '@plain-envoy/core/model';
 import { clientOf } from './modbus.js';
 import { envoy, eventually, isAlive, type Start, startEnvoy } from './start.js';
@@ -36,7 +36,7 @@ describe('./envoy', () => {
     await expectAsync(fetch(start.address)).toBeRejected();
   }, 90_000);
 
-  it('leaves no value in a stand-in that nobody wrote, when the server is killed amid a run', async () => {
+  it('leaves no value in a stand-in that nobody wrote, when the server is killed amid a run or a proof', async () => {
     const start = await startEnvoy();
     const project = '019aa000-0000-7000-8000-000000000001';
     const post = { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' };
@@ -66,6 +66,18 @@ describe('./envoy', () => {
 
     expect((await north.readHoldingRegisters(0, 2)).data).toEqual([0b11, 412]);
     north.close(() => undefined);
+
+    const standIns = async () => (await (await fetch(`${start.address}/api/stand-ins`)).json()) as StandInState[];
+    const changed = async () => (await standIns()).filter(({ held, cut }) => held.length > 0 || cut).length;
+    const proof = fetch(`${start.address}/api/projects/${project}/prove/routes`, {
+      ...post,
+      body: JSON.stringify({ routeIds: null, withLoss: false }),
+    });
+    await eventually('values that a proof drives', async () => (await changed()) > 3);
+    process.kill(start.notes().server, 'SIGKILL');
+    await proof.then((response) => response.text()).catch(() => undefined);
+    await eventually('what was said of the proof', async () => (await health(start)).bench.byItself?.includes('A proof went on'));
+    expect(await changed()).toBe(0);
     await start.stop();
   }, 90_000);
 

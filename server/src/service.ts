@@ -12,7 +12,7 @@ import { LiveFeed } from './live/index.js';
 import { ProjectStore } from './projects/index.js';
 import { ErrandRunner } from './errands/index.js';
 import { Evidence } from './evidence/index.js';
-import { Prover, RouteProofs } from './prove/index.js';
+import { type ProofNote, Prover, RouteProofs } from './prove/index.js';
 import { Played, StandInsControl } from './standins/index.js';
 import { BenchNotes, takeUp, Unfinished, type UnfinishedEntry } from './unfinished/index.js';
 
@@ -133,7 +133,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     },
     tell: (run) => live.tell({ type: 'errand', run }),
   });
-  const routeProofs = new RouteProofs({ bench, standIns, played, evidence, live });
+  const routeProofs = new RouteProofs({ bench, standIns, played, evidence, unfinished, live });
   const imports = new Imports(projects);
   const beginning = new Mutex();
   let hasBegun = false;
@@ -144,19 +144,27 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       const demo = fernhollow();
       await projects.seed(demo);
       await played.play((await projects.get(demo.project.id)).document);
-      for (const entry of await unfinished.list()) await resume(entry);
+      await resume(await unfinished.list());
       hasBegun = true;
     });
-  const resume = async (entry: UnfinishedEntry) => {
-    const { document } = await projects.get(entry.projectId);
-    const { goesOn, sentence } = takeUp(entry, document, Date.now());
-    if (goesOn) {
-      await played.play(document);
-      bench.run(document, 'stand-ins', sentence);
-      return;
+  /** What was going on when the last start ended: first what has to be put back, then what goes on. */
+  const resume = async (entries: readonly UnfinishedEntry[]) => {
+    const said: string[] = [];
+    for (const { projectId, body } of entries.filter(({ kind }) => kind === 'proof')) {
+      await routeProofs.putBack((await projects.get(projectId)).document, body as unknown as ProofNote);
+      said.push('A proof went on when the server broke down; what it had changed on the stand-ins was put back.');
+      await unfinished.note(projectId, 'proof', null);
     }
-    bench.say(sentence);
-    await unfinished.note(entry.projectId, 'bench', null);
+    for (const entry of entries.filter(({ kind }) => kind === 'bench')) {
+      const { document } = await projects.get(entry.projectId);
+      const { goesOn, sentence } = takeUp(entry, document, Date.now());
+      said.push(sentence);
+      if (goesOn) {
+        await played.play(document);
+        bench.run(document, 'stand-ins', said.join(' '));
+      } else await unfinished.note(entry.projectId, 'bench', null);
+    }
+    if (said.length && !bench.state.running) bench.say(said.join(' '));
   };
   await database.open();
   if (database.health.ok) await back();
@@ -176,6 +184,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       hasEnded = true;
       arming.end();
       await Promise.race([notes.end(Date.now()), new Promise((done) => setTimeout(done, NOTED_MS).unref())]);
+      await routeProofs.end();
       await bench.end();
       live.end();
       await app.close();

@@ -1,16 +1,17 @@
 import { diagnose, type Seen } from '@plain-envoy/core/diagnose';
 import type { Reading } from '@plain-envoy/core/feed';
 import type { Finding } from '@plain-envoy/core/findings';
-import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
-import { type Plan } from '@plain-envoy/core/plan';
+import { type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
+import { type Plan, type PlannedRoute } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
 import { type ProofBench, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
 import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
 import type { Held } from '../projects/index.js';
-import { refuse } from '../problem/index.js';
+import { ProblemError, refuse } from '../problem/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
+import { NotWrittenDown, type Unfinished } from '../unfinished/index.js';
 import { compile } from '@plain-envoy/core/compile';
 
 export const AskProof = z.strictObject({
@@ -27,8 +28,17 @@ export interface ProofSurroundings {
   standIns: StandInsControl;
   played: Played;
   evidence: Evidence;
+  unfinished: Unfinished;
   /** What the bench has seen, and why it says that a route does not deliver. */
   live: Seen & { reason(routeId: string): string | null; reading(pointId: string): Reading | undefined };
+}
+
+/** What a proof may have changed on the stand-ins by the time it breaks off. */
+export interface ProofNote {
+  /** Points that it drives. */
+  pointIds: string[];
+  /** Devices that it cuts off. */
+  deviceIds: string[];
 }
 
 /** How long a person has to move something, and what is granted until it has arrived, ms. */
@@ -37,6 +47,8 @@ const PATIENCE = { moveMs: 60_000, spareMs: 3000 };
 /** Proves routes on the stand-ins, or with a person’s help on the plant, and keeps what came of it. One proof at a time; the bench is started for it if it does not run. */
 export class RouteProofs {
   private isProving = false;
+  private readonly ending = new AbortController();
+  private over: Promise<void> = Promise.resolve();
   /** Routes that a person passes over in the proof that goes on. */
   private readonly skipped = new Set<string>();
 
@@ -60,6 +72,8 @@ export class RouteProofs {
   async *prove({ document, revision }: Held, { routeIds, withLoss, on }: AskProof, signal: AbortSignal): AsyncGenerator<ProofEvent> {
     if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
     const { bench, live } = this.around;
+    let isOver: () => void = () => undefined;
+    this.over = new Promise((done) => (isOver = done));
     this.isProving = true;
     this.skipped.clear();
     const fromMs = performance.now();
@@ -95,6 +109,7 @@ export class RouteProofs {
           echo: null,
         });
       }
+      if (on === 'stand-ins') await this.around.unfinished.write(document.project.id, 'proof', whatProofChanges(planned));
       const hands = this.hands(document, plan, findings);
       if (on === 'real')
         bench.follow(
@@ -112,13 +127,38 @@ export class RouteProofs {
               },
               PATIENCE,
             )
-          : proveRoutes(planned, hands, { withLoss, signal });
+          : proveRoutes(planned, hands, { withLoss, signal: AbortSignal.any([signal, this.ending.signal]) });
       for await (const event of proving) yield event.kind === 'proof' ? await keep(event.proof) : event;
       yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
+    } catch (error) {
+      if (!(error instanceof NotWrittenDown)) throw error;
+      yield { kind: 'failed', sentence: `Nothing was begun: ${error.message}` };
     } finally {
       this.isProving = false;
       if (!wasRunning) bench.stop();
+      await this.around.unfinished.note(document.project.id, 'proof', null);
+      isOver();
     }
+  }
+
+  /** Puts back what a proof had changed on the stand-ins when the server broke down. */
+  async putBack(document: ProjectDocument, { pointIds, deviceIds }: ProofNote): Promise<void> {
+    const { standIns } = this.around;
+    const wanted = new Set(pointIds);
+    for (const deviceId of deviceIds) await standIns.cut(deviceId, { cut: false }).catch(unlessGone);
+    for (const { point } of await standIns.look(document.points.filter(({ id }) => wanted.has(id))))
+      await this.letGo(point).catch(unlessGone);
+  }
+
+  /** Ends the proof that goes on, and waits until all is put back. */
+  async end(): Promise<void> {
+    this.ending.abort();
+    await this.over;
+  }
+
+  private async letGo(point: Point): Promise<void> {
+    const { table, offset } = point;
+    await this.around.standIns.release(point.deviceId, { table, offset, count: pointWidth(point) });
   }
 
   private hands(document: ProjectDocument, plan: Plan, findings: readonly Finding[]): ProofBench {
@@ -134,14 +174,21 @@ export class RouteProofs {
     return {
       drive: (point, value) => standIns.drive(point, value),
       look: (points) => standIns.look(points),
-      letGo: async (point) => {
-        const { table, offset } = point;
-        await standIns.release(point.deviceId, { table, offset, count: pointWidth(point) });
-      },
+      letGo: (point) => this.letGo(point),
       cut: async (deviceId, cut) => {
         await standIns.cut(deviceId, { cut });
       },
       reason,
     };
   }
+}
+
+function whatProofChanges(routes: readonly PlannedRoute[]): ProofNote {
+  const driven = routes.flatMap(({ source, others }) => [source, ...others]);
+  return { pointIds: [...new Set(driven.map(({ id }) => id))], deviceIds: [...new Set(driven.map(({ deviceId }) => deviceId))] };
+}
+
+/** A stand-in that is not there any more has nothing to be put back. */
+function unlessGone(error: unknown): void {
+  if (!(error instanceof ProblemError)) throw error;
 }

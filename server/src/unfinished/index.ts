@@ -1,3 +1,3 @@
 export { BenchNotes } from './bench-notes.js';
 export { type BenchNote, takeUp } from './take-up.js';
-export { type UnfinishedEntry, type UnfinishedKind, Unfinished } from './unfinished.js';
+export { NotWrittenDown, type UnfinishedEntry, type UnfinishedKind, Unfinished } from './unfinished.js';

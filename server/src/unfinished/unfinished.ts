@@ -13,6 +13,13 @@ export interface UnfinishedEntry {
   body: Row;
 }
 
+/** Something was to be written down before it begins, and the database did not take it. */
+export class NotWrittenDown extends Error {
+  constructor() {
+    super('The database does not answer, so it could not be written down.');
+  }
+}
+
 /** What goes on just now, written down so that the next start can take it up or put it back; one of a kind in each project. */
 export class Unfinished {
   /** What the database was not there to be told, the newest of each; null strikes out. */
@@ -31,7 +38,8 @@ export class Unfinished {
   /** Writes down what goes on; null strikes it out. Rejects where the database is away. */
   async write(projectId: string, kind: UnfinishedKind, body: object | null): Promise<void> {
     await this.note(projectId, kind, body);
-    if (this.owed.has(keyOf(projectId, kind))) throw new Error('The database does not answer, so it could not be written down.');
+    const key = keyOf(projectId, kind);
+    if (this.owed.delete(key)) throw new NotWrittenDown();
   }
 
   /** The same for what goes on anyway: where the database is away, it is told once it is back. */
