@@ -6,7 +6,7 @@ import type { Batch } from './report.js';
 
 /** What a person does to the running bench: a route kept at a value, or a point that moves by itself for a while. */
 export type ByHand =
-  { kind: 'forced'; id: string; text: string } | { kind: 'pattern'; id: string; pointId: string; text: string; untilMs: number };
+  { kind: 'forced'; id: string; name: string; text: string } | { kind: 'pattern'; id: string; pointId: string; text: string; untilMs: number };
 
 /** The values of a point over time: when each was read, ms since 1970, and what it was in units. */
 export interface Series {

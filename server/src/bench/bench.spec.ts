@@ -227,7 +227,7 @@ describe('the bench', () => {
     expect(forced.status).toBe(200);
     await eventually(() => steep.get('holding', 120) === 7);
     const { body } = await ask<{ bench: BenchState }>('GET', 'health');
-    expect(body.bench.byHand).toEqual([{ kind: 'forced', id: route.id, text: '7' }]);
+    expect(body.bench.byHand).toEqual([{ kind: 'forced', id: route.id, name: route.name, text: '7' }]);
     await bench('PUT', 'force', { routeId: route.id, value: null });
     await eventually(() => steep.get('holding', 120) === 2);
     expect((await bench('PUT', 'force', { routeId: demo.routes[0]!.id, value: '1' })).status).toBe(422);

@@ -48,7 +48,7 @@ interface Moving {
 
 /** What a person does to a running bench: routes that are forced, and values that move by themselves for a while. */
 export class ByHand {
-  private readonly forced = new Map<string, string>();
+  private readonly forced = new Map<string, { name: string; text: string }>();
   private readonly moving = new Map<string, Moving>();
 
   constructor(private readonly onChange: () => void) {}
@@ -56,7 +56,7 @@ export class ByHand {
   /** What is going on, for the sign that everybody sees. */
   list(): Doing[] {
     return [
-      ...[...this.forced].map(([id, text]): Doing => ({ kind: 'forced', id, text })),
+      ...[...this.forced].map(([id, { name, text }]): Doing => ({ kind: 'forced', id, name, text })),
       ...[...this.moving].map(([id, { pointId, text, untilMs }]): Doing => ({ kind: 'pattern', id, pointId, text, untilMs })),
     ];
   }
@@ -75,7 +75,7 @@ export class ByHand {
     if (!typed.ok) refuse('does-not-fit', typed.problem.message, ['value']);
     const words = atItsPlace(typed.value, route.destination);
     const text = valueText(words, route.destination);
-    this.forced.set(routeId, text);
+    this.forced.set(routeId, { name: route.name, text });
     engine.force(routeId, words);
     this.onChange();
     return `${route.name} is forced to ${text}.`;

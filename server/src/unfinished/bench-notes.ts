@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { BenchState } from '@plain-envoy/core/feed';
 import type { BenchNote } from './take-up.js';
 import type { Unfinished } from './unfinished.js';
@@ -12,10 +13,12 @@ export class BenchNotes {
     private readonly onError: (error: unknown) => void,
   ) {}
 
-  take({ running, projectId, sinceMs, on, byItself }: BenchState): void {
-    if (this.hasEnded || (running ? sinceMs === this.running?.note.sinceMs : this.running === null)) return;
-    if (this.running && this.running.projectId !== projectId) this.write(this.running.projectId, null);
-    this.running = running ? { projectId: projectId!, note: { on, sinceMs: sinceMs!, tookUp: byItself !== null, endedMs: null } } : null;
+  take({ running, projectId, sinceMs, on, byItself, byHand }: BenchState): void {
+    const note = { on, sinceMs: sinceMs!, tookUp: byItself !== null, endedMs: null, byHand: byHand.map((row) => (row.kind === 'forced' ? `${row.name} forced to ${row.text}` : row.text)) };
+    const before = this.running;
+    if (this.hasEnded || (running ? isDeepStrictEqual(note, before?.note) : before === null)) return;
+    if (before && before.projectId !== projectId) this.write(before.projectId, null);
+    this.running = running ? { projectId: projectId!, note } : null;
     if (this.running) this.write(this.running.projectId, this.running.note);
   }
 

@@ -1,5 +1,5 @@
 import type { BenchState } from '@plain-envoy/core/feed';
-import type { ProjectDocument } from '@plain-envoy/core/model';
+import type { Project, ProjectDocument } from '@plain-envoy/core/model';
 import type { UnfinishedEntry } from './unfinished.js';
 
 /** How a run of the bench is written down while it goes on, and when Plain Envoy is ended in good order while it does. */
@@ -9,6 +9,8 @@ export interface BenchNote {
   /** Whether the run itself was taken up after a breakdown. */
   tookUp: boolean;
   endedMs: number | null;
+  /** What a person did to it: routes that were forced, values that moved. */
+  byHand: string[];
 }
 
 /** A run that was taken up and broke down again within so long is not taken up once more. */
@@ -21,6 +23,14 @@ export function takeUp(
   nowMs: number,
 ): { goesOn: boolean; sentence: string } {
   const note = body as unknown as BenchNote;
+  const byHand = note.byHand.length
+    ? ` What was done by hand has ended, and its last values stay where they were written: ${note.byHand.join('; ')}.`
+    : '';
+  const { goesOn, sentence } = fateOf(note, project, atMs, nowMs);
+  return { goesOn, sentence: `${sentence}${byHand}` };
+}
+
+function fateOf(note: BenchNote, project: Project, atMs: number, nowMs: number): { goesOn: boolean; sentence: string } {
   const where = note.on === 'real' ? 'the real plant' : 'stand-ins';
   if (note.endedMs !== null)
     return { goesOn: false, sentence: `The bench ran ${project.name} on ${where} when Plain Envoy was ended at ${clock(note.endedMs)}.` };

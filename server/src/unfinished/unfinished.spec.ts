@@ -7,7 +7,7 @@ import { type BenchNote, takeUp, Unfinished } from './index.js';
 
 const demo = fernhollow();
 const id = demo.project.id;
-const ran: BenchNote = { on: 'stand-ins', sinceMs: 1, tookUp: false, endedMs: null };
+const ran: BenchNote = { on: 'stand-ins', sinceMs: 1, tookUp: false, endedMs: null, byHand: [] };
 
 describe('what the last start left unfinished', () => {
   let database: Awaited<ReturnType<typeof makeDatabase>>;
@@ -59,12 +59,12 @@ describe('what the last start left unfinished', () => {
   });
 
   it('never goes on on the real plant, and says why it stopped', async () => {
-    await left({ ...ran, on: 'real' });
+    await left({ ...ran, on: 'real', byHand: ['Damper is forced to 12 %'] });
     await again();
     const { bench } = await health();
     expect([bench.running, bench.byItself]).toEqual([
       false,
-      'The server broke down while the bench ran Fernhollow Maltings on the real plant. Nothing is asked or written there until a person arms it again.',
+      'The server broke down while the bench ran Fernhollow Maltings on the real plant. Nothing is asked or written there until a person arms it again. What was done by hand has ended, and its last values stay where they were written: Damper is forced to 12 %.',
     ]);
     expect(await list())
       .withContext('it is said once')

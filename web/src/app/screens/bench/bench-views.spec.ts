@@ -300,7 +300,7 @@ describe('WritePanel', () => {
     on.live.bench.set({
       ...{ ...idleBench, running: true },
       byHand: [
-        { kind: 'forced', id: route.id, text: '7' },
+        { kind: 'forced', id: route.id, name: route.name, text: '7' },
         { kind: 'pattern', id: 'm', pointId: 'p', text: 'Speed: rising', untilMs: 5 },
       ],
     });
