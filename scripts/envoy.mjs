@@ -5,7 +5,10 @@ const help = `./envoy COMMAND
 
   start             install and build what is missing, then run everything; prints the address to open
       --port N              where the page is served (4310)
-      --host ADDRESS        which address to listen on (127.0.0.1)
+      --host ADDRESS        which address to listen on (127.0.0.1); others than this machine have to sign in
+      --passphrase-file F   the passphrase to sign in with, as the first line of a file; kept for later starts
+      --tls-cert F, --tls-key F   serve over TLS
+      --name NAME           a name by which the page is opened, beside its address; may be repeated
       --stand-ins-port N    where the stand-ins listen, on 127.40.8.x (1502)
       --data DIR            where the database lives (.data)
   test              lint, types, unit tests, database tests and browser tests
@@ -22,6 +25,10 @@ const options = {
   port: { type: 'string', default: '4310' },
   host: { type: 'string', default: '127.0.0.1' },
   'stand-ins-port': { type: 'string', default: '1502' },
+  name: { type: 'string', multiple: true, default: [] },
+  'passphrase-file': { type: 'string' },
+  'tls-cert': { type: 'string' },
+  'tls-key': { type: 'string' },
   data: { type: 'string', default: '.data' },
   only: { type: 'string', multiple: true },
   list: { type: 'boolean' },

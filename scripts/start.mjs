@@ -1,8 +1,10 @@
+import { randomBytes } from 'node:crypto';
 import { rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { checkBackup, putBack, restoreAsAsked } from './backup.mjs';
 import { build, installPackages } from './build.mjs';
 import { claim } from './claim.mjs';
+import { addressesOf, doorOf } from './door.mjs';
 import { startChild } from './child.mjs';
 import { needPackages } from './debian.mjs';
 import { Halt, orHalt, root } from './places.mjs';
@@ -50,6 +52,7 @@ async function supervise(options, data, lock) {
   const cluster = new Cluster(data);
   parts.push(cluster);
   const databaseUrl = await cluster.prepare();
+  const door = await doorOf(options, data);
   const keptCluster = keepRunning(
     'PostgreSQL',
     () => cluster.child,
@@ -59,7 +62,9 @@ async function supervise(options, data, lock) {
   // Where it cannot be started, the server serves without it meanwhile, and says so.
   await cluster.run().then(keptCluster.watch, keptCluster.failed);
 
+  const token = randomBytes(24).toString('base64url');
   const standIns = startChild(STAND_INS, ['--port', options['stand-ins-port']], {
+    env: { ENVOY_STAND_INS_TOKEN: token },
     onExit: (code) => !ending && (console.error(`The stand-ins ended (${code}).`), void end(1)),
   });
   parts.push(standIns);
@@ -77,10 +82,14 @@ async function supervise(options, data, lock) {
         options['stand-ins-port'],
         '--stand-ins-control',
         String(control),
+        ...options.name.flatMap((name) => ['--name', name]),
+        ...door.tls,
       ];
-      this.child = startChild(SERVER, args, { env: { DATABASE_URL: databaseUrl } });
+      const secrets = { DATABASE_URL: databaseUrl, ENVOY_STAND_INS_TOKEN: token };
+      if (door.passphrase) secrets.ENVOY_PASSPHRASE = door.passphrase;
+      this.child = startChild(SERVER, args, { env: secrets });
       const { port } = await this.child.ready;
-      const address = `http://${options.host}:${port}/`;
+      const address = addressesOf(door.scheme, options.host, port).join(' and ');
       writeFileSync(lock, JSON.stringify({ pid: process.pid, address, server: this.child.child.pid, cluster: cluster.folder }));
       return address;
     },

@@ -1,9 +1,13 @@
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { BenchState, DatabaseHealth, StandInState } from '@plain-envoy/core/feed';
 import { pointWidth } from '@plain-envoy/core/model';
+import { By, Key } from 'selenium-webdriver';
+import { openBrowser } from './browser.js';
 import { clientOf } from './modbus.js';
+import { Page } from './page.js';
 import { envoy, eventually, isAlive, type Start, startEnvoy } from './start.js';
 
 describe('./envoy', () => {
@@ -79,6 +83,35 @@ describe('./envoy', () => {
     await eventually('what was said of the proof', async () => (await health(start)).bench.byItself?.includes('A proof went on'));
     expect(await changed()).toBe(0);
     await start.stop();
+  }, 90_000);
+
+  it('lets others in only with a passphrase, which is asked for on the page with one’s name', async () => {
+    const open = await envoy(['start', '--host', '0.0.0.0', '--data', join(tmpdir(), 'envoy-open'), '--port', '4989']);
+    expect([open.code, open.errors]).toEqual([1, jasmine.stringContaining('--passphrase-file')]);
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-door-'));
+    const file = join(folder, 'passphrase');
+    writeFileSync(file, 'seven sacks of barley\n');
+    const start = await startEnvoy('--passphrase-file', file);
+    const browser = await openBrowser();
+    const page = new Page(browser.driver, start.address);
+    try {
+      expect((await fetch(`${start.address}/api/projects`)).status).toBe(401);
+      await browser.driver.get(`${start.address}/bench`);
+      await (await page.shows('input[formControlName=name]')).sendKeys('A. Person');
+      await (await page.shows('input[formControlName=passphrase]')).sendKeys('a guess', Key.ENTER);
+      await page.says('mat-error', 'This is not the passphrase.');
+      await page.retype('input[formControlName=passphrase]', 'seven sacks of barley');
+      await (await page.shows('input[formControlName=passphrase]')).sendKeys(Key.ENTER);
+      await page.says('button[name=sign-out]', 'A. Person');
+      await page.says('.screen-head', 'The bench is stopped.');
+      await eventually('the feed', async () => !(await browser.driver.findElement(By.css('body')).getText()).includes('does not answer'));
+      await (await page.shows('button[name=sign-out]')).click();
+      await page.shows('pe-sign-in');
+    } finally {
+      await browser.close();
+      await start.stop();
+      rmSync(folder, { recursive: true, force: true });
+    }
   }, 90_000);
 
   it('backs up and puts back while it runs; refuses what is no backup; and serves although PostgreSQL cannot be started', async () => {

@@ -20,10 +20,10 @@ export interface Start {
   stop(): Promise<number | null>;
 }
 
-export async function startEnvoy(): Promise<Start> {
+export async function startEnvoy(...more: string[]): Promise<Start> {
   const [port, standInsPort] = [await freePort('127.0.0.1'), await freePort('127.40.8.10')];
   const data = join(root, '.data', `e2e-${port}`);
-  const args = ['start', '--data', data, '--port', String(port), '--stand-ins-port', String(standInsPort)];
+  const args = ['start', '--data', data, '--port', String(port), '--stand-ins-port', String(standInsPort), ...more];
   const { child, output, errors } = run(args);
   const address = `http://127.0.0.1:${port}`;
   await said(child, () => output() + errors(), `Plain Envoy is at ${address}/`).catch((error: unknown) => {

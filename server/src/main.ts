@@ -1,16 +1,25 @@
+import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { startService } from './service.js';
 
-/** Starts the server, says so to its parent, and ends when the parent does. The database's address comes in DATABASE_URL. */
+/**
+ * Starts the server, says so to its parent, and ends when the parent does. What nobody else may read, the database's address among it,
+ * comes in the environment.
+ */
 const { values } = parseArgs({
   options: {
     host: { type: 'string', default: '127.0.0.1' },
     port: { type: 'string', default: '4310' },
     'stand-ins-port': { type: 'string', default: '1502' },
     'stand-ins-control': { type: 'string' },
+    name: { type: 'string', multiple: true, default: [] },
+    'tls-cert': { type: 'string' },
+    'tls-key': { type: 'string' },
   },
 });
+
+const { 'tls-cert': cert, 'tls-key': key } = values;
 
 const STOP_MS = 3000;
 
@@ -24,6 +33,10 @@ try {
     port: Number(values.port),
     standInsPort: Number(values['stand-ins-port']),
     standInsControl: values['stand-ins-control'] ? Number(values['stand-ins-control']) : null,
+    standInsToken: process.env['ENVOY_STAND_INS_TOKEN'] ?? '',
+    names: values.name,
+    passphrase: process.env['ENVOY_PASSPHRASE'] ?? null,
+    tls: cert && key ? { cert: readFileSync(cert, 'utf8'), key: readFileSync(key, 'utf8') } : null,
     webFolder: fileURLToPath(new URL('../../web/dist/browser', import.meta.url)),
   });
   const end = () => {

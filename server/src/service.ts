@@ -3,6 +3,7 @@ import { inBackground } from '@plain-envoy/engine/background';
 import { openSerialPort } from '@plain-envoy/engine/links';
 import { Mutex } from 'async-mutex';
 import type { FastifyInstance } from 'fastify';
+import { hostNames, isLoopback } from './access/index.js';
 import { Arming } from './arming/index.js';
 import { Bench } from './bench/index.js';
 import { Database, isConnectionError } from './database/index.js';
@@ -28,7 +29,14 @@ export interface ServiceOptions {
   port: number;
   standInsPort: number;
   standInsControl: number | null;
+  /** What the stand-ins' control interface wants to hear. */
+  standInsToken?: string;
   webFolder: string | null;
+  /** Names by which it is reached, beside its address. */
+  names?: readonly string[];
+  /** What is kept of the passphrase to sign in with; it has to be set where others than this machine reach the server. */
+  passphrase?: string | null;
+  tls?: { cert: string; key: string } | null;
 }
 
 export interface Service {
@@ -42,6 +50,8 @@ export interface Service {
 
 /** Puts the parts together: what is edited reaches the bench, and what either does reaches every open page. */
 export async function startService(options: ServiceOptions): Promise<Service> {
+  if (!isLoopback(options.host) && !options.passphrase)
+    throw new Error(`Others reach ${options.host} too, so a passphrase is needed: --passphrase-file FILE.`);
   const database = new Database(
     options.databaseUrl,
     (health) => {
@@ -100,7 +110,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     },
     adapter: (lineId, settings) => standIns.adapter(lineId, settings),
   });
-  const standIns = new StandInsControl(options.standInsControl);
+  const standIns = new StandInsControl(options.standInsControl, options.standInsToken ?? '');
   const played = new Played(standIns, (problem) => live.tell({ type: 'stand-ins', problem }));
   const projects = new ProjectStore(
     database,
@@ -168,10 +178,12 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   };
   await database.open();
   if (database.health.ok) await back();
-  const hosts = new Set(['localhost', '127.0.0.1', '[::1]', options.host]);
+  const hosts = hostNames(options.host, options.names ?? []);
   const app = await buildApp({
     ...{ database, projects, arming, bench, standIns, played, prover, routeProofs, evidence, errands, imports, live, hosts },
     webFolder: options.webFolder,
+    passphrase: options.passphrase ?? null,
+    tls: options.tls ?? null,
   });
   await app.listen({ host: options.host, port: options.port });
   const address = app.server.address();

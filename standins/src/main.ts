@@ -1,6 +1,7 @@
+import { randomBytes } from 'node:crypto';
 import { parseArgs } from 'node:util';
 import { fernhollow } from '@plain-envoy/core/demo';
-import { controlInterface } from './control/index.js';
+import { allowOnly, controlInterface } from './control/index.js';
 import { Plant } from './plant/index.js';
 import { inBackground } from '@plain-envoy/engine/background';
 
@@ -11,6 +12,7 @@ const { values } = parseArgs({
 
 const plant = new Plant(fernhollow(), Number(values.port));
 const control = controlInterface(plant);
+allowOnly(control, process.env['ENVOY_STAND_INS_TOKEN'] ?? randomBytes(24).toString('base64url'));
 
 process.on('SIGINT', () => undefined);
 process.on('SIGHUP', () => undefined);

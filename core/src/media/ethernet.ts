@@ -47,6 +47,7 @@ const EthernetPort = z.strictObject({
   standInAddress: z
     .ipv4('An IPv4 address is written like 127.40.8.10.')
     .refine((ip) => ip.startsWith('127.'), 'A stand-in listens on a loopback address, which starts with 127.')
+    .refine((ip) => !ip.startsWith('127.0.'), 'Other programs of this machine listen on 127.0.x.x; a stand-in has an address of its own.')
     .nullable(),
 });
 export type EthernetPort = z.infer<typeof EthernetPort>;

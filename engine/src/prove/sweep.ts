@@ -70,12 +70,14 @@ export interface HostSweep {
   hosts: readonly { ip: string; dial: string }[];
   ports: readonly { port: number; dial: number }[];
   timeoutMs: number;
+  /** Whether somebody may be there; nobody else is dialled. */
+  mayBe(dial: { host: string; port: number }): boolean;
   /** Connections being tried at a time. */
   parallel: number;
 }
 
 /** Tries to connect to every address and port, and asks for Modbus where a connection is taken. */
-export async function* sweepHosts({ hosts, ports, timeoutMs, parallel }: HostSweep): AsyncGenerator<ProveEvent> {
+export async function* sweepHosts({ hosts, ports, mayBe, timeoutMs, parallel }: HostSweep): AsyncGenerator<ProveEvent> {
   const targets = hosts.flatMap((host) => ports.map((port) => ({ host, port })));
   yield { kind: 'forecast', worstMs: Math.ceil(targets.length / parallel) * timeoutMs, total: targets.length, pauses: false };
   const from = performance.now();
@@ -86,7 +88,7 @@ export async function* sweepHosts({ hosts, ports, timeoutMs, parallel }: HostSwe
   let wake: () => void = () => undefined;
   const lane = async () => {
     for (let target; !ended && (target = targets.shift());) {
-      const event = await visit(target, timeoutMs);
+      const event = mayBe({ host: target.host.dial, port: target.port.dial }) ? await visit(target, timeoutMs) : null;
       done += 1;
       if (event) {
         found += 1;

@@ -75,6 +75,8 @@ export const changeSets = pgTable(
     label: text('label').notNull(),
     changes: jsonb('changes').$type<Change[]>().notNull(),
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    /** Who made it, where one has to sign in. */
+    by: text('by'),
   },
   (table) => [uniqueIndex('change_sets_revision').on(table.projectId, table.revision)],
 );
@@ -93,6 +95,7 @@ export const evidence = pgTable(
     revision: integer('revision').notNull(),
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
     body: jsonb('body').$type<Row>().notNull(),
+    by: text('by'),
   },
   (table) => [index('evidence_of').on(table.projectId, table.kind, table.of, table.at)],
 );

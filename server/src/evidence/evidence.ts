@@ -1,6 +1,7 @@
 import type { Row } from '@plain-envoy/core/model';
 import { and, desc, eq } from 'drizzle-orm';
 import { v7 as newId } from 'uuid';
+import { actor } from '../access/index.js';
 import { type Database, schema } from '../database/index.js';
 
 export type EvidenceKind = 'proof' | 'errand' | 'hand';
@@ -11,6 +12,8 @@ export interface EvidenceEntry {
   of: string;
   revision: number;
   atMs: number;
+  /** Who did it, where one has to sign in. */
+  by: string | null;
   body: Row;
 }
 
@@ -19,9 +22,9 @@ export class Evidence {
   constructor(private readonly database: Database) {}
 
   async keep(projectId: string, kind: EvidenceKind, of: string, revision: number, body: object): Promise<EvidenceEntry> {
-    const row = { id: newId(), projectId, kind, of, revision, at: new Date(), body: body as Row };
+    const row = { id: newId(), projectId, kind, of, revision, at: new Date(), body: body as Row, by: actor() };
     await this.database.tables.insert(schema.evidence).values(row);
-    return { id: row.id, of, revision, atMs: row.at.getTime(), body: row.body };
+    return asEntry(row);
   }
 
   /** The newest first. */
@@ -48,6 +51,6 @@ export class Evidence {
   }
 }
 
-function asEntry({ id, of, revision, at, body }: typeof schema.evidence.$inferSelect): EvidenceEntry {
-  return { id, of, revision, atMs: at.getTime(), body };
+function asEntry({ id, of, revision, at, by, body }: typeof schema.evidence.$inferSelect): EvidenceEntry {
+  return { id, of, revision, atMs: at.getTime(), by, body };
 }

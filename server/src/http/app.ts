@@ -7,6 +7,7 @@ import { addApi } from './api.js';
 import { explainErrors } from './errors.js';
 import { guard } from './guard.js';
 import { addPages } from './pages.js';
+import { addSignIn } from './sign-in.js';
 import type { Services } from './services.js';
 
 const BODY_BYTES = 16 * 1024 * 1024;
@@ -16,17 +17,23 @@ export interface AppOptions extends Services {
   live: LiveFeed;
   /** Host names under which it answers. */
   hosts: ReadonlySet<string>;
+  /** What is kept of the passphrase that one signs in with; null where nobody has to. */
+  passphrase: string | null;
+  /** Where it is served over TLS. */
+  tls: { cert: string; key: string } | null;
   /** Where the built page lies; null to serve the API alone. */
   webFolder: string | null;
 }
 
-export async function buildApp({ live, hosts, webFolder, ...services }: AppOptions): Promise<FastifyInstance> {
-  const app = Fastify({ bodyLimit: BODY_BYTES, forceCloseConnections: true, logger: { level: 'warn' } });
+export async function buildApp({ live, hosts, passphrase, tls, webFolder, ...services }: AppOptions): Promise<FastifyInstance> {
+  const options = { bodyLimit: BODY_BYTES, forceCloseConnections: true, logger: { level: 'warn' } };
+  const app = (tls ? Fastify({ ...options, https: tls }) : Fastify(options)) as FastifyInstance;
   app.removeContentTypeParser('text/plain');
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
   explainErrors(app, services.database);
   guard(app, hosts);
+  await addSignIn(app, passphrase, tls !== null);
   await app.register(websocket, { options: { maxPayload: MESSAGE_BYTES } });
   if (webFolder) await addPages(app, webFolder);
   addApi(app, services);

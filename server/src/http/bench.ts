@@ -113,7 +113,7 @@ export function addBench(instance: FastifyInstance, { projects, arming, bench, p
     return bench.state;
   });
   app.get('/api/projects/:id/by-hand', { schema: { params: ById } }, async (request) =>
-    (await evidence.list(request.params.id, 'hand', 200)).map(({ id, atMs, revision, body }) => ({ id, atMs, revision, ...body })),
+    (await evidence.list(request.params.id, 'hand', 200)).map(({ id, atMs, revision, by, body }) => ({ id, atMs, revision, by, ...body })),
   );
 
   app.post('/api/projects/:id/bench/series', { schema: { params: ById, body: AskSeries } }, (request) =>

@@ -12,7 +12,7 @@ export function guard(app: FastifyInstance, hosts: ReadonlySet<string>): void {
     const host = request.headers.host ?? '';
     if (!hosts.has(nameOf(host))) refuse('foreign-asker', 'This server does not answer under that host name.', ['host']);
     const { origin } = request.headers;
-    if (origin !== undefined && origin !== `http://${host}`)
+    if (origin !== undefined && origin !== `${request.protocol}://${host}`)
       refuse('foreign-asker', 'Requests from another site’s page are not taken.', ['origin']);
   });
 }

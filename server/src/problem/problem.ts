@@ -12,6 +12,10 @@ export const refusals = {
   'not-confirmed': 409,
   /** Somebody else edited the same meanwhile; `current` and `revision` say how it is now. */
   'changed-meanwhile': 409,
+  /** A passphrase is set, and nobody has signed in, or not any more. */
+  'not-signed-in': 401,
+  'wrong-passphrase': 401,
+  'too-often': 429,
   /** Nobody has armed the real plant for this, or not any more. */
   'not-armed': 403,
   /** The asker is a page of another site, or came by another host name. */

@@ -1,3 +1,4 @@
+import { actor } from '../access/index.js';
 import { Mutex } from 'async-mutex';
 import type { Accepted, Settled } from '@plain-envoy/core/feed';
 import { isDeepStrictEqual } from 'node:util';
@@ -224,7 +225,7 @@ export class ProjectStore {
       .update(schema.projects)
       .set({ revision, ...(renamed ? { body: renamed } : {}) })
       .where(eq(schema.projects.id, projectId));
-    await db.insert(schema.changeSets).values({ ...entry, projectId, revision, changes });
+    await db.insert(schema.changeSets).values({ ...entry, projectId, revision, changes, by: actor() });
     return { revision, ...nextSteps(await this.history(db, projectId)) };
   }
 
@@ -285,9 +286,9 @@ export class ProjectStore {
 
   /** The list of changes, newest first. */
   async audit(projectId: string, limit: number) {
-    const { id, kind, label, revision, at, changes } = schema.changeSets;
+    const { id, kind, label, revision, at, by, changes } = schema.changeSets;
     return this.database.tables
-      .select({ id, kind, label, revision, at, size: sql<number>`jsonb_array_length(${changes})` })
+      .select({ id, kind, label, revision, at, by, size: sql<number>`jsonb_array_length(${changes})` })
       .from(schema.changeSets)
       .where(eq(schema.changeSets.projectId, projectId))
       .orderBy(desc(revision))

@@ -1,3 +1,4 @@
+import { createServer } from 'node:net';
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -138,7 +139,13 @@ describe('proofs', () => {
     await burner.stop();
   });
 
-  it('sweep addresses of the plant where its stand-ins listen', async () => {
+  it('sweep addresses of the plant where its stand-ins listen, and nothing else of this machine', async () => {
+    let strangers = 0;
+    const stranger = createServer((socket) => {
+      strangers += 1;
+      socket.destroy();
+    });
+    await new Promise<void>((done) => stranger.listen(controller.port, '127.40.8.55', done));
     const swept = await events('hosts', {
       lineId: lineId('Process net'),
       first: '10.40.8.1',
@@ -148,6 +155,8 @@ describe('proofs', () => {
     });
     const found = swept.flatMap((event) => (event.kind === 'host' ? [`${event.ip} ${event.state}`] : []));
     expect(found.sort()).toEqual(['10.40.8.10 answers', '10.40.8.31 open']);
+    expect(strangers).withContext('what else listens on this machine is not touched').toBe(0);
+    await new Promise((done) => stranger.close(done));
   });
 
   it('sweep unit IDs behind a gateway, and end at once when nobody listens any more', async () => {

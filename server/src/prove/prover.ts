@@ -127,7 +127,8 @@ export class Prover {
       return { ip, dial: on === 'real' ? ip : standInAddressOf(ip) };
     });
     const dialled = ports.map((port) => ({ port, dial: on === 'real' ? port : standInPort(port, this.around.standInsPort) }));
-    return this.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, timeoutMs, parallel: PARALLEL_HOSTS }));
+    const mayBe = on === 'real' ? () => true : standInsOf(document, this.around.standInsPort);
+    return this.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, mayBe, timeoutMs, parallel: PARALLEL_HOSTS }));
   }
 
   settings(document: ProjectDocument, { on, lineId, unitId, timeoutMs }: AskSettings): AsyncGenerator<ProveEvent> {
@@ -166,6 +167,14 @@ export class Prover {
     const dial = dialOf(endpoint, on, this.around.standInsPort);
     return dial.kind === 'nowhere' ? refuse('does-not-fit', `${endpoint.name} is not asked: ${dial.why}`, ['deviceId']) : dial;
   }
+}
+
+/** Where stand-ins of this project may listen; other programs of this machine are none of it. */
+function standInsOf({ ports }: ProjectDocument, standInsPort: number): (dial: { host: string; port: number }) => boolean {
+  const own = new Set(
+    ports.flatMap((port) => (port.kind === 'ethernet' ? [`${port.standInAddress}:${standInPort(port.tcpPort, standInsPort)}`] : [])),
+  );
+  return ({ host, port }) => own.has(`${host}:${port}`);
 }
 
 function gatewayOf({ device: { name, timeoutMs } }: Front): { name: string; waitsMs: number } {

@@ -9,7 +9,10 @@ const PATIENCE_MS = 3000;
 /** The stand-ins' control interface, as the server uses it; there is no other way from here into a stand-in but Modbus. */
 export class StandInsControl {
   /** `port` is null where this start has no stand-ins. */
-  constructor(private readonly port: number | null) {}
+  constructor(
+    private readonly port: number | null,
+    private readonly token: string,
+  ) {}
 
   async list(): Promise<StandInState[]> {
     return this.port === null ? [] : ((await this.call('GET', '/stand-ins')) as StandInState[]);
@@ -62,7 +65,8 @@ export class StandInsControl {
       response = await fetch(`http://127.0.0.1:${this.port}${path}`, {
         method,
         signal: AbortSignal.timeout(PATIENCE_MS),
-        ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+        headers: { authorization: `Bearer ${this.token}`, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
       });
     } catch {
       refuse('no-stand-ins', 'The stand-ins do not answer; their process may have ended.');

@@ -3,7 +3,7 @@ import { SmallProject } from '@plain-envoy/core/testing';
 import type { FastifyInstance } from 'fastify';
 import { freePort } from '../plant/free-port.spec-helper.js';
 import { Plant } from '../plant/index.js';
-import { controlInterface } from './index.js';
+import { allowOnly, controlInterface } from './index.js';
 
 describe('the control interface of the stand-ins', () => {
   let small: SmallProject;
@@ -50,6 +50,20 @@ describe('the control interface of the stand-ins', () => {
       ['Gateway', 'gateway', false, false, 0, 0],
       ['Damper', 'exhaust-damper', false, true, 0, 0],
     ]);
+  });
+
+  it('answers only who knows the token, by the name of this machine, and no page of a browser', async () => {
+    const own = controlInterface(plant);
+    allowOnly(own, 'the token');
+    const status = async (headers: Record<string, string>) =>
+      (await own.inject({ method: 'GET', url: '/stand-ins', headers: { host: '127.0.0.1:99', ...headers } })).statusCode;
+    const authorization = 'Bearer the token';
+    expect(await status({ authorization })).toBe(200);
+    expect(await status({})).toBe(403);
+    expect(await status({ authorization: 'Bearer the tokem' })).toBe(403);
+    expect(await status({ authorization, origin: 'http://127.0.0.1:99' })).toBe(403);
+    expect(await status({ authorization, host: 'rebound.example' })).toBe(403);
+    await own.close();
   });
 
   it('cuts a device off, puts it back, and lets it do things wrong', async () => {

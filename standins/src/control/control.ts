@@ -1,9 +1,12 @@
+import { timingSafeEqual } from 'node:crypto';
 import Fastify, { type FastifyInstance } from 'fastify';
 import type { Plant } from '../plant/index.js';
+import { refuse } from './body.js';
 import { addMembers } from './members.js';
 import { addRegisters } from './registers.js';
 import { addWiring } from './wiring.js';
 
+const HOSTS = /^(127\.0\.0\.1|localhost)(:\d+)?$/;
 /** A project of some thousand devices. */
 const BODY_BYTES = 8 * 1024 * 1024;
 
@@ -14,4 +17,17 @@ export function controlInterface(plant: Plant): FastifyInstance {
   addRegisters(app, plant);
   addWiring(app, plant);
   return app;
+}
+
+/** Answers only who knows the token, on this machine, and no page of a browser. */
+export function allowOnly(app: FastifyInstance, token: string): void {
+  const wanted = Buffer.from(`Bearer ${token}`);
+  app.addHook('onRequest', async (request, reply) => {
+    const { authorization = '', host = '', origin } = request.headers;
+    const given = Buffer.from(authorization);
+    const knows = given.length === wanted.length && timingSafeEqual(given, wanted);
+    return knows && origin === undefined && HOSTS.test(host)
+      ? undefined
+      : refuse(reply, 403, 'Only the server of this start is answered here.');
+  });
 }

@@ -1,1 +1,1 @@
-export { controlInterface } from './control.js';
+export { allowOnly, controlInterface } from './control.js';

@@ -100,6 +100,7 @@ export function turn(): Promise<void> {
   return new Promise((done) => setTimeout(done));
 }
 
+export const pageOf = (fixture: { nativeElement: unknown }) => fixture.nativeElement as HTMLElement;
 export const pointNamed = (name: string) => demo.points.find((point) => point.name === name)!;
 export const routeNamed = (name: string) => demo.routes.find((route) => route.name === name)!;
 export const deviceNamed = (name: string) => demo.devices.find((device) => device.name === name)!;

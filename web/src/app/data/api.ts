@@ -1,10 +1,15 @@
 import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import { firstValueFrom } from 'rxjs';
+import { firstValueFrom, Subject } from 'rxjs';
 import { type Problem } from '@plain-envoy/core/outcome';
 
 /** An answer of the server: what was asked for, or a sentence that says why not and where. */
 export type Answer<T> = { ok: true; value: T } | { ok: false; problem: Problem };
+
+export const NOT_SIGNED_IN = 401;
+
+/** Fires when the server wants somebody to sign in first. */
+export const signedOut = new Subject<void>();
 
 /** Talks to the server; a refusal or a lost connection is a value with a sentence, never an exception. */
 @Injectable({ providedIn: 'root' })
@@ -43,6 +48,7 @@ export class Api {
 
 function problemOf(error: unknown): Problem {
   if (error instanceof HttpErrorResponse) {
+    if (error.status === NOT_SIGNED_IN) signedOut.next();
     const told = (error.error as { error?: Problem } | null)?.error;
     if (told?.message) return { message: told.message, path: told.path ?? [] };
     if (error.status === 0) return { message: 'The server does not answer. Nothing was saved; what you typed is still here.', path: [] };

@@ -14,6 +14,8 @@ export interface HandEntry {
   atMs: number;
   revision: number;
   sentence: string;
+  /** Who did it, where one has to sign in. */
+  by: string | null;
 }
 
 /** What a person does to the bench of the open project while it runs, and what errands do there. */

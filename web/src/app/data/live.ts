@@ -1,6 +1,7 @@
-import { computed, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
 import type { ErrandRun } from '@plain-envoy/core/errand';
-import { retry, Subject, tap } from 'rxjs';
+import { filter, retry, Subject, switchMap, take, tap, timer } from 'rxjs';
 import { webSocket, type WebSocketSubject } from 'rxjs/webSocket';
 import {
   type Accepted,
@@ -13,6 +14,7 @@ import {
   type RouteState,
   type Settled,
 } from '@plain-envoy/core/feed';
+import { Session } from './session';
 import { Rates } from './rates';
 
 const RECONNECT_MS = 1000;
@@ -55,6 +57,8 @@ export class Live {
   readonly onRealPlant = computed(() => this.running() && this.bench().on === 'real');
 
   constructor() {
+    const session = inject(Session);
+    const allowed = toObservable(computed(() => !session.asks()));
     setInterval(() => this.now.set(Date.now()), 500);
     const scheme = location.protocol === 'https:' ? 'wss' : 'ws';
     this.socket = webSocket<unknown>({
@@ -65,7 +69,8 @@ export class Live {
     this.socket
       .pipe(
         tap((message) => this.take(message as ToPage)),
-        retry({ delay: RECONNECT_MS, resetOnSuccess: true }),
+        // Before somebody has signed in it would be refused.
+        retry({ delay: () => timer(RECONNECT_MS).pipe(switchMap(() => allowed.pipe(filter(Boolean), take(1)))), resetOnSuccess: true }),
       )
       .subscribe();
   }

@@ -1,4 +1,5 @@
 import { Observable } from 'rxjs';
+import { NOT_SIGNED_IN, signedOut } from './api';
 import { type Problem } from '@plain-envoy/core/outcome';
 
 /** Long work that was refused, with the field at which it is mended. */
@@ -25,6 +26,7 @@ async function follow<T>(path: string, body: object, signal: AbortSignal, tell: 
   const response = await fetch(path, { method: 'POST', headers, body: JSON.stringify(body), signal }).catch((error: unknown) => {
     throw signal.aborted ? error : new Refused({ message: 'The server does not answer.', path: [] });
   });
+  if (response.status === NOT_SIGNED_IN) signedOut.next();
   if (!response.ok || !response.body) {
     const told = (await response.json().catch(() => null)) as { error?: Problem } | null;
     throw new Refused(told?.error ?? { message: `The server answered with status ${response.status}.`, path: [] });

@@ -1,10 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink, RouterOutlet } from '@angular/router';
 import { Editor } from '../data/editor';
 import { Live } from '../data/live';
+import { Session } from '../data/session';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import { ReckonerDrawer } from '../reckon/reckoner-drawer';
@@ -12,6 +13,7 @@ import { BenchControl } from '../parts/bench-control';
 import { FindingsPanel } from './findings-panel';
 import { Palette } from './palette';
 import { Rail } from './rail';
+import { SignIn } from './sign-in';
 import { ThemeChoice } from './theme';
 
 /** What surrounds every screen: bar, rail, what is the matter, and the keys that work everywhere. */
@@ -28,6 +30,7 @@ export class Shell {
   private readonly editor = inject(Editor);
   protected readonly project = inject(ProjectStore);
   protected readonly live = inject(Live);
+  protected readonly session = inject(Session);
   protected readonly bench = inject(BenchControl);
   protected readonly theme = inject(ThemeChoice);
   protected readonly findingsOpen = signal(false);
@@ -42,6 +45,7 @@ export class Shell {
     return { stops, text: parts.length ? parts.join(' · ') : 'No findings' };
   });
   protected readonly matter = computed(() => {
+    if (this.session.asks()) return null;
     if (!this.live.connected()) return 'The server does not answer. What is shown may be old; it is tried again every second.';
     const database = this.live.database();
     if (!database.ok) return database.message;
@@ -72,6 +76,23 @@ export class Shell {
   constructor() {
     this.live.told.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
     void this.project.load();
+    effect(() => {
+      if (this.session.asks()) this.askToSignIn();
+    });
+    // A feed that breaks off may have ended with the session.
+    effect(() => {
+      if (!this.live.connected()) void this.session.look();
+    });
+  }
+
+  private askToSignIn(): void {
+    const asked = this.dialog.open(SignIn, { width: '420px', disableClose: true });
+    // What was asked for before was refused; what is open stays as it is.
+    asked.afterClosed().subscribe(() => this.project.document() ?? void this.project.load());
+  }
+
+  protected signOut(): void {
+    void this.session.signOut();
   }
 
   protected find(): void {

@@ -8,7 +8,19 @@ import { fingerprint, type KeptProof } from '@plain-envoy/core/proof';
 import { Hands } from '../../data/hands';
 import { RouteProofs } from '../../data/route-proofs';
 import { Samples } from '../../data/samples';
-import { demo, deviceNamed, pointNamed, routeNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import {
+  demo,
+  deviceNamed,
+  pointNamed,
+  routeNamed,
+  type Stage,
+  stage,
+  submit,
+  textOf,
+  turn,
+  typeInto,
+  pageOf,
+} from '../../testing.spec-helper';
 import { ArmPanel } from './arm-panel';
 import { AwaitingPanel } from './awaiting-panel';
 import { CountersTable } from './counters-table';
@@ -20,7 +32,6 @@ import { WritePanel } from './write-panel';
 import { compile } from '@plain-envoy/core/compile';
 
 const projectPath = `/api/projects/${demo.project.id}`;
-const pageOf = (fixture: { nativeElement: unknown }) => fixture.nativeElement as HTMLElement;
 
 describe('ProofsView', () => {
   const { plan } = compile(demo);
@@ -217,7 +228,7 @@ describe('WritePanel', () => {
   beforeEach(async () => (on = await stage()));
   const shown = async () => {
     const panel = on.show(WritePanel);
-    on.http.expectOne(`${projectPath}/by-hand`).flush([{ id: 'a', atMs: 1, revision: 2, sentence: 'Something was set.' }]);
+    on.http.expectOne(`${projectPath}/by-hand`).flush([{ id: 'a', atMs: 1, revision: 2, sentence: 'Something was set.', by: 'A. Person' }]);
     await turn();
     const setPoint = pointNamed('Damper set point');
     typeInto(panel, 'select[name=write-device]', setPoint.deviceId);

@@ -270,7 +270,7 @@ describe('Prove', () => {
     expect(textOf(fixture, '.steps .failed')).toContain('Nothing listens there.');
     (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[value=real]')!.dispatchEvent(new Event('change'));
     fixture.detectChanges();
-    expect(textOf(fixture, '.where')).toContain('Real devices would be asked, in Process net Kiln controller, ');
+    expect(textOf(fixture, '.where')).toContain('Real devices would be asked on Process net: Kiln controller, ');
     expect(textOf(fixture, '.where')).toContain('Nothing is written, and it ends by itself.');
     typeInto(fixture, 'input[name=arm-minutes]', 'an hour');
     await press('Ask the real plant');

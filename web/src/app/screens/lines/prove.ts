@@ -79,7 +79,7 @@ export class Prove {
       : 'whoever is there';
     const through =
       line.kind === 'serial' && line.boundTo ? ` through ${line.boundTo}. What asks on that line now has to be silent meanwhile` : '';
-    return `Real devices would be asked, in ${line.name} ${whom}${through}. Nothing is written, and it ends by itself.`;
+    return `Real devices would be asked on ${line.name}: ${whom}${through}. Nothing is written, and it ends by itself.`;
   });
   private readonly network = computed(() => {
     const line = this.line();
