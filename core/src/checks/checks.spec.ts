@@ -183,7 +183,7 @@ describe('findings on lines', () => {
       'unit-not-forwarded',
       'Kiln gateway passes units 1 to 31 on to Kiln bus; Exhaust damper has unit 41, so it is never asked.',
     ]);
-    expect(checks(applyChanges(document, finding.fix!.changes))).toEqual([]);
+    expect(checks(applyChanges(document, finding.fixes[0]!.changes))).toEqual([]);
   });
 
   it('count clients against connections, Plain Envoy among them', () => {

@@ -40,6 +40,7 @@ import { leased } from './ethernet/leased.js';
 import { masksDiffer } from './ethernet/masks-differ.js';
 import { networkAddress } from './ethernet/network-address.js';
 import { nobodyAnswers } from './ethernet/nobody-answers.js';
+import { portUnusual } from './ethernet/port-unusual.js';
 import { outsideNetwork } from './ethernet/outside-network.js';
 import { orderDiffers } from './map/order-differs.js';
 import { errandBesideRoute } from './errand/errand-beside-route.js';
@@ -61,6 +62,8 @@ import { noBroadcast } from './route/no-broadcast.js';
 import { release } from './route/release.js';
 import { routeIncomplete } from './route/route-incomplete.js';
 import { unreachable } from './route/unreachable.js';
+import { bitNamedOtherwise } from './value/bit-named-otherwise.js';
+import { noResult } from './value/no-result.js';
 import { orderNotSwapped } from './value/order-not-swapped.js';
 import { overflow } from './value/overflow.js';
 import { precision } from './value/precision.js';
@@ -75,6 +78,12 @@ import { neverReleased } from './plan/never-released.js';
 import { room } from './plan/room.js';
 import { stillShort } from './plan/still-short.js';
 import { timeoutBelowDelay } from './plan/timeout-below-delay.js';
+import { holdsOnLoss } from './plan/holds-on-loss.js';
+import { lineFull } from './plan/line-full.js';
+import { placeUnlikeOthers } from './plan/place-unlike-others.js';
+import { releaseInPapers } from './plan/release-in-papers.js';
+import { sameRegister } from './plan/same-register.js';
+import { setPointBackwards } from './plan/set-point-backwards.js';
 import { twoWriters } from './plan/two-writers.js';
 import { unusedPoints } from './plan/unused-points.js';
 import { watchdogLong } from './plan/watchdog-long.js';
@@ -130,6 +139,7 @@ export const checks = [
   leased,
   connections,
   nobodyAnswers,
+  portUnusual,
   // map
   orderDiffers,
   // errand
@@ -155,6 +165,8 @@ export const checks = [
   noBroadcast,
   release,
   // value
+  noResult,
+  bitNamedOtherwise,
   overflow,
   precision,
   typeDiffers,
@@ -163,18 +175,25 @@ export const checks = [
   scaledTwice,
   // plan
   twoWriters,
+  sameRegister,
+  placeUnlikeOthers,
+  setPointBackwards,
   loop,
   bitsNotReadable,
   broadcastElsewhere,
   timeoutBelowDelay,
   gatewayOutwaits,
   neverReleased,
+  releaseInPapers,
+  holdsOnLoss,
   writtenTooSeldom,
   stillShort,
   watchdogShort,
   watchdogLong,
   room,
   unusedPoints,
+  // requests
+  lineFull,
 ] as const;
 
 export type CheckId = (typeof checks)[number]['id'];

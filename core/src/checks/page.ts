@@ -13,6 +13,7 @@ const headings: Record<Scope, string> = {
   route: 'Routes by themselves',
   value: 'The value that a route carries',
   plan: 'Routes together',
+  requests: 'All that is asked',
 };
 
 /** All that can be found, each with what it means, as a page in Markdown. `docs/findings.md` is this text. */

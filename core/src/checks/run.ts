@@ -12,10 +12,21 @@ for (const check of checks as readonly Check[]) {
 export function runChecks<S extends Exclude<Scope, 'ends'>>(scope: S, of: Scopes[S]): Finding[] {
   const findings: Finding[] = [];
   for (const check of checksOf(scope))
-    for (const { message, mend, at, fix, severity } of check.find(of) as readonly Found[])
-      findings.push({ severity: severity ?? check.severity, check: check.id, message, mend, ...(fix ? { fix } : {}), at });
+    for (const { message, mend, at, about, fix, fixes, severity } of check.find(of) as readonly Found[])
+      findings.push({
+        severity: severity ?? check.severity,
+        check: check.id,
+        message,
+        mend,
+        fixes: fixes ?? (fix ? [fix] : []),
+        ...(about ? { about } : {}),
+        at,
+      });
   return findings;
 }
+
+/** The checks that keep a route from being called proved. */
+export const doubting: ReadonlySet<string> = new Set((checks as readonly Check[]).filter(({ doubts }) => doubts).map(({ id }) => id));
 
 /** How much it matters, where a check does not say otherwise of what it has found. */
 export function severityOf(id: CheckId): Finding['severity'] {

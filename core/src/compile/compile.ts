@@ -66,6 +66,7 @@ function compileWith(memory: Memory, routeMemory: RouteMemory, document: Project
     ...checkLines(document, clientsOf(requests)),
     ...checkMaps(document),
     ...checkErrands(document),
+    ...runChecks('requests', { requests, document }),
   );
   memory.sweep();
   return { plan: { endpoints: [...maker.endpoints.values()], requests, routes }, findings };

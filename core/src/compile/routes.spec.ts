@@ -220,7 +220,7 @@ describe('findings of routes', () => {
     const document = plant([from, to, second], routes);
     const [advice] = compile(document).findings.filter(({ check }) => check === 'room');
     expect(advice?.message).toContain('Kiln controller 1 and Kiln controller 2 take a value that has no known limits');
-    expect(checksOf(applyChanges(document, advice!.fix!.changes))).toEqual([]);
+    expect(checksOf(applyChanges(document, advice!.fixes[0]!.changes))).toEqual([]);
   });
 
   it('see a point that is ignored until another is set, where nothing sets it, and set it before in one action', () => {
@@ -230,7 +230,7 @@ describe('findings of routes', () => {
     const { findings } = compile(document);
     const finding = findings.find(({ check }) => check === 'never-released')!;
     expect(finding.message).toContain('Floor I/O block 2 is ignored until Floor I/O block 1 is set');
-    expect(checksOf(applyChanges(document, finding.fix!.changes))).toEqual([]);
+    expect(checksOf(applyChanges(document, finding.fixes[0]!.changes))).toEqual([]);
     const other = word(kiln, 9);
     expect(checksOf(plant([from, to, release, other], [route(from, to), route(other, release)]))).toEqual([]);
   });
@@ -242,7 +242,7 @@ describe('findings of routes', () => {
     const document = plant([from, to], [route(from, to, { roundId: calm.id })], trips);
     const finding = compile(document).findings.find(({ check }) => check === 'written-too-seldom')!;
     expect(finding.message).toContain('trips when nothing is written to it for 3000 ms, and it is written every 10000 ms');
-    expect(checksOf(applyChanges(document, finding.fix!.changes))).toEqual([]);
+    expect(checksOf(applyChanges(document, finding.fixes[0]!.changes))).toEqual([]);
     expect(checksOf(plant([from, to], [route(from, to, { onlyDifferent: true })], trips))).toEqual(['written-too-seldom']);
     expect(checksOf(plant([from, to], [route(from, to)], trips))).toEqual([]);
   });
@@ -261,8 +261,8 @@ describe('findings of routes', () => {
     );
     for (const ms of [600, 5000]) {
       const document = guarded(ms);
-      const [found] = compile(document).findings.filter(({ fix }) => fix);
-      expect(checksOf(applyChanges(document, found!.fix!.changes))).toEqual([]);
+      const [found] = compile(document).findings.filter(({ fixes }) => fixes.length > 0);
+      expect(checksOf(applyChanges(document, found!.fixes[0]!.changes))).toEqual([]);
     }
   });
 

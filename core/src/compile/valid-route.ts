@@ -48,7 +48,7 @@ function atEnds({ route, source, destination }: RouteNames): Finding[] {
     check,
     message,
     mend,
-    ...(fix ? { fix: fixOf(fix.label, 'route', route, fix.fields) } : {}),
+    fixes: fix ? [fixOf(fix.label, 'route', route, fix.fields)] : [],
     at: onRoute({ route }, field),
   }));
 }

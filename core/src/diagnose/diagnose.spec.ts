@@ -10,7 +10,7 @@ const device = (name: string) => demo.devices.find((row) => row.name === name)!;
 
 /** The demo without the two faults that it ships with. */
 function mended(document: ProjectDocument): ProjectDocument {
-  const changes = compile(document).findings.flatMap(({ fix, check }) => (check === 'settings-differ' && fix ? fix.changes : []));
+  const changes = compile(document).findings.flatMap(({ fixes, check }) => (check === 'settings-differ' ? (fixes[0]?.changes ?? []) : []));
   const six = document.devices.find(({ name }) => name === 'Grain cable 6')!;
   const ports = document.ports.map((port) => (port.deviceId === six.id && port.kind === 'serial' ? { ...port, unitId: 6 } : port));
   return applyChanges({ ...document, ports }, changes as Change[]);

@@ -6,7 +6,8 @@ import type { Batch } from './report.js';
 
 /** What a person does to the running bench: a route kept at a value, or a point that moves by itself for a while. */
 export type ByHand =
-  { kind: 'forced'; id: string; name: string; text: string } | { kind: 'pattern'; id: string; pointId: string; text: string; untilMs: number };
+  | { kind: 'forced'; id: string; name: string; text: string }
+  | { kind: 'pattern'; id: string; pointId: string; text: string; untilMs: number };
 
 /** The values of a point over time: when each was read, ms since 1970, and what it was in units. */
 export interface Series {
@@ -113,6 +114,8 @@ export interface PointWords {
   id: string;
   point: Point;
   words: number[];
+  /** Whether the device's papers know it; if not, it is as the project has it. */
+  inPapers: boolean;
 }
 
 /** What the server tells a page. */

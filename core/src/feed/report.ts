@@ -12,8 +12,11 @@ export interface Reading {
   atMs: number | null;
 }
 
-/** `sent`, of a route alone: it was sent to every unit of a line, and nobody confirms that it was taken. */
-export type Quality = 'good' | 'sent' | 'stale' | 'bad';
+/**
+ * Of a route alone: `sent`, to every unit of a line, and nobody confirms that it was taken; `limited`, when what arrived is at the end
+ * of what its destination holds, so that the source may have more.
+ */
+export type Quality = 'good' | 'limited' | 'sent' | 'stale' | 'bad';
 
 /** What became of a route: what was last written, when, and when that had been read at the source. */
 export interface RouteState {

@@ -1,5 +1,5 @@
-import type { Errand, Point } from '../model/index.js';
-import type { Lookup, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';
+import type { Errand, Point, ProjectDocument } from '../model/index.js';
+import type { Lookup, PlannedRequest, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';
 import type { Chain } from '../route/index.js';
 import type { Bus, CanBus, EthernetBus, SerialBus } from './bus.js';
 import type { Finding, Fix } from './finding.js';
@@ -25,6 +25,8 @@ export interface Scopes {
   value: ValidRoute;
   /** All routes that can be carried, together. */
   plan: { routes: readonly RouteCells[]; look: Lookup };
+  /** What is asked in all. */
+  requests: { requests: readonly PlannedRequest[]; document: ProjectDocument };
 }
 export type Scope = keyof Scopes;
 
@@ -43,7 +45,10 @@ export interface Found {
   message: string;
   mend: string;
   at: Finding['at'];
+  about?: readonly string[];
   fix?: Fix | undefined;
+  /** Where several mend it, and only a person knows which is right. */
+  fixes?: readonly Fix[];
   /** Where it differs from the check's own. */
   severity?: Finding['severity'];
 }
@@ -62,6 +67,8 @@ export interface Check<S extends Scope = Scope, Id extends string = string> {
   id: Id;
   severity: Finding['severity'];
   scope: S;
+  /** A route that it is about is not called proved, whatever arrives. */
+  doubts?: boolean;
   /** What it means, in one sentence that names nothing of a project. */
   meaning: string;
   find(of: Scopes[S]): readonly (S extends 'ends' ? FoundAtEnds : Found)[];

@@ -9,10 +9,21 @@ export interface Finding {
   message: string;
   /** What to do about it. */
   mend: string;
-  /** What mends it in one action, where that is clear. */
-  fix?: Fix;
+  /** What may mend it in one action: nothing, one thing, or several of which only a person knows which is right. */
+  fixes: readonly Fix[];
+  /** The ids of other rows that it is about as much. */
+  about?: readonly string[];
   /** Where it is mended. */
   at: { entity: 'line' | 'device' | 'port' | 'point' | 'round' | 'route' | 'errand'; id: string; field?: string };
+}
+
+const severities: readonly Finding['severity'][] = ['stop', 'warning', 'advice'];
+/** What is wrong with a line or a device shows at the routes over it as well, and is told before them. */
+const places: readonly Finding['at']['entity'][] = ['line', 'port', 'device', 'round', 'point', 'route', 'errand'];
+
+/** Sorts findings: what keeps something from running first, and of these what causes others before what follows from it. */
+export function causesFirst(a: Finding, b: Finding): number {
+  return severities.indexOf(a.severity) - severities.indexOf(b.severity) || places.indexOf(a.at.entity) - places.indexOf(b.at.entity);
 }
 
 /** An edit that mends a finding, with the words for its button. */

@@ -89,7 +89,7 @@ describe('findings of heartbeats', () => {
     const short = made({ watchdogMs: 600 });
     const [found] = compile(short).findings.filter(({ check }) => check === 'still-short');
     expect(found?.message).toContain('stands still for 600 ms');
-    const mended = applyChanges(short, found!.fix!.changes);
+    const mended = applyChanges(short, found!.fixes[0]!.changes);
     expect(compile(mended).findings.filter(({ check }) => check === 'still-short')).toEqual([]);
   });
 });

@@ -74,7 +74,7 @@ describe('a route that is written to every unit', () => {
   it('is refused, with what would mend it, where no broadcast gets there', () => {
     const [found] = findings(plant({ passes: false }), 'no-broadcast');
     expect(found!.message).toContain('Gateway is not said to pass unit 0 on: to it, unit 0 is itself.');
-    expect(found!.fix?.label).toBe('Write to this device alone');
+    expect(found!.fixes[0]?.label).toBe('Write to this device alone');
     const { project, controller, document } = plant();
     const net = document.lines[0]!;
     const direct = project.device('Direct');

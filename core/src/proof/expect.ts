@@ -27,18 +27,27 @@ export function alongside({ whileId, transforms, others }: PlannedRoute): Alongs
   return others.flatMap((point) => (wanted.has(point.id) ? [{ point, value: wanted.get(point.id)! }] : []));
 }
 
+/** A route as far as a proof judges it. */
+export type Judged = Pick<PlannedRoute, 'transforms'>;
+
+/** Both ends of a route as the papers of their devices have them. */
+export interface Papers {
+  source: Point;
+  destination: Point;
+}
+
 /**
- * What the destination must show for a value of the source. The two points are those of the devices' own papers, so that a
- * mistake in the project's maps shows. A problem says why this value does not go across.
+ * What the destination must show for a value of the source, in units. The two points are those of the devices' own papers, so that
+ * a mistake in the project's maps shows. A problem says why this value does not go across.
  */
-export function expectedAt(value: Value, route: PlannedRoute, destination: Point, besides: readonly Alongside[]): Outcome<Expected> {
+export function expectedAt(value: Value, route: Judged, { source, destination }: Papers, besides: readonly Alongside[]): Outcome<Expected> {
   const known = new Map(besides.map((row) => [row.point.id, row]));
   const around: Surroundings = {
     nowMs: 0,
     wordsOf: (id) => wordsOf(known.get(id)),
     point: (id) => known.get(id)?.point,
   };
-  const steps = stepsThatCount(route);
+  const steps = stepsThatCount({ source, destination, transforms: route.transforms });
   const { values, problem } = valuesAlong(value, steps, [], around);
   if (problem !== null) return bad(problem);
   const words = wordsFor(values.at(-1)!, { destination, transforms: steps });
@@ -63,7 +72,7 @@ export function hasArrived(found: readonly number[], expected: Expected, destina
  * Swapping corrects what a map says of the source, and a deadband only holds back; neither changes what a value means. A factor
  * between two ends of one unit has no place in it either: the same quantity has the same number.
  */
-function stepsThatCount(route: PlannedRoute): Transform[] {
+function stepsThatCount(route: Papers & Judged): Transform[] {
   const misplaced = new Set(factorsWithinUnit(route));
   return route.transforms.filter((step) => stepOf(step.kind).inProof !== 'passed' && !misplaced.has(step));
 }

@@ -1,7 +1,7 @@
 import { fernhollow } from '../demo/index.js';
 import type { Point } from '../model/index.js';
 import { encode } from '../value/index.js';
-import { expectedAt, fingerprint, hasArrived, tellTales, unlikePapers, whyOther } from './index.js';
+import { expectedAt, fingerprint, hasArrived, tellTales, arrivesByPapers, unlikePapers, whyOther } from './index.js';
 import { numericTypes } from '../types/index.js';
 import { compile } from '../compile/index.js';
 
@@ -48,7 +48,7 @@ describe('tell-tale values', () => {
 
 describe('what is expected at the destination', () => {
   const expectation = (value: number, route = airOn) => {
-    const expected = expectedAt(value, route, route.destination, []);
+    const expected = expectedAt(value, route, route, []);
     return expected.ok ? expected.value : null;
   };
 
@@ -70,16 +70,30 @@ describe('what is expected at the destination', () => {
 
   it('counts only the bits that belong to the route', () => {
     const bit = routeNamed('Fan north runs');
-    const expected = expectedAt([2], bit, { ...bit.destination, table: 'holding', bit: 3 }, []);
+    const expected = expectedAt([2], bit, { ...bit, destination: { ...bit.destination, table: 'holding', bit: 3 } }, []);
     expect(expected.ok && [expected.value.words, expected.value.masks]).toEqual([[8], [8]]);
     expect(expected.ok && hasArrived([0b1011], expected.value, bit.destination)).toBeTrue();
     expect(expected.ok && hasArrived([0b0011], expected.value, bit.destination)).toBeFalse();
   });
 });
 
+describe('what a route would do by the papers of both devices', () => {
+  const with_ = (fields: object) => arrivesByPapers({ ...airOn, ...fields }, airOn);
+
+  it('is told without sending anything: it arrives as the same, at another place, or as something else', () => {
+    expect(with_({})).toBeNull();
+    expect(with_({ source: { ...airOn.source, scale: { factor: 0.1, offset: 0 } } })).toContain('becomes another value');
+    expect(with_({ source: { ...airOn.source, order: 'ABCD' } })).toContain('becomes another value');
+    expect(with_({ destination: { ...airOn.destination, offset: 9 } })).toContain('The map has offset 9');
+    expect(with_({ transforms: [{ kind: 'arithmetic', expression: 'x * 0.1' }] })).toContain('becomes another value');
+    expect(with_({ transforms: [{ kind: 'arithmetic', expression: 'x' }] })).toBeNull();
+    expect(with_({ transforms: [{ kind: 'deadband', by: 0.2 }] })).toBeNull();
+  });
+});
+
 describe('why something else arrived', () => {
   const power = routeNamed('Plant energy');
-  const expected = expectedAt(70_000, power, power.destination, []);
+  const expected = expectedAt(70_000, power, power, []);
   const why = (words: readonly number[], before: readonly number[] = [9, 9]) =>
     expected.ok ? whyOther(words, before, expected.value, power.destination) : 'not expected';
 
@@ -90,7 +104,7 @@ describe('why something else arrived', () => {
     expect(why(wordsAt(700_000, power.destination))).toContain('10 times as much');
     expect(why(wordsAt(123, power.destination))).toBeNull();
     const whole = { ...power.destination, type: 'int32' as const };
-    const minus = expectedAt(-1, power, whole, []);
+    const minus = expectedAt(-1, power, { ...power, destination: whole }, []);
     expect(minus.ok && whyOther([0, 0xffff], [0, 0], minus.value, whole)).toContain('another sign');
   });
 

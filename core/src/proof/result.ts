@@ -20,7 +20,8 @@ export type EchoCheck = z.infer<typeof EchoCheck>;
 
 export const RouteProof = z.strictObject({
   routeId: z.uuid(),
-  state: z.enum(['proved', 'failed', 'not proved']),
+  /** `carried`: its values arrive, and whether they mean the same at both ends is not known. */
+  state: z.enum(['proved', 'carried', 'failed', 'not proved']),
   /** What was seen, and where it failed why. */
   sentence: z.string(),
   checks: z.array(ProofCheck),

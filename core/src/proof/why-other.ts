@@ -46,6 +46,7 @@ export function unlikePapers(point: Point, paper: Point): string | null {
   if (point.bit !== paper.bit) return differs('bit', point.bit ?? 'none', paper.bit ?? 'none');
   if (point.type !== paper.type) return differs('type', point.type, paper.type);
   if (pointWidth(point) > 1 && point.order !== paper.order) return differs('order', point.order, paper.order);
+  if (point.unit !== paper.unit) return differs('the unit', point.unit || 'none', paper.unit || 'none');
   const [here, there] = [point, paper].map(({ scale }) => (scale ? formulaOf(scale) : 'no scale'));
   return here === there ? null : differs('', here, there).replace('has  ', 'has ');
 }

@@ -1,6 +1,7 @@
 import { type Point, pointLayout, pointWidth, readPoint, type Route } from '../model/index.js';
-import { type ChainMemory, wordsOfSource, memoryOf, runStep, bitsOfDestination, numberFrom } from '../steps/index.js';
-import { encode, type Layout, type Value } from '../value/index.js';
+import { type ChainMemory, wordsOfSource, memoryOf, runStep, bitsOfDestination, numberFrom, stepOf } from '../steps/index.js';
+import { typeOf } from '../types/index.js';
+import { decode, encode, type Layout, type Value } from '../value/index.js';
 import { forSteps, type Surroundings } from './surroundings.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 
@@ -13,7 +14,16 @@ export function chainOf({ carry, transforms }: Pick<Route, 'carry' | 'transforms
 
 /** What is to be written now, or that nothing is. `masks` says which bits of each register belong to the route; null for all. */
 export type Carried =
-  { kind: 'words'; words: number[]; masks: number[] | null; value: Value | null; memory: ChainMemory } | { kind: 'held' };
+  | {
+      kind: 'words';
+      words: number[];
+      masks: number[] | null;
+      value: Value | null;
+      memory: ChainMemory;
+      /** Why what arrives is not the whole of it; null where it is. */
+      limited: string | null;
+    }
+  | { kind: 'held' };
 
 const alone: Surroundings = { nowMs: 0, wordsOf: () => null, point: () => undefined };
 
@@ -30,7 +40,7 @@ export function carryAcross(
 ): Outcome<Carried> {
   const { source, destination, carry, transforms } = chain;
   const untouched = carry === 'registers' && transforms.length === 0 && pointLayout(source) && pointLayout(destination);
-  if (untouched) return good({ kind: 'words', words: [...words], masks: null, value: null, memory });
+  if (untouched) return good({ kind: 'words', words: [...words], masks: null, value: null, memory, limited: fullOf(words, destination) });
   const read = readPoint(wordsOfSource(transforms, words), source);
   if (!read.ok) return bad(`${source.name} cannot be read: ${read.problem.message}`);
   const { values, isHeld, problem } = valuesAlong(read.value.value, transforms, memory, around);
@@ -40,7 +50,25 @@ export function carryAcross(
   const remembered = memoryOf(transforms, values, around.nowMs);
   const written = wordsFor(value, chain);
   if (!written.ok) return bad(`${destination.name} cannot take it: ${written.problem.message}`);
-  return good({ kind: 'words', words: written.value, masks: masksOf(chain), value, memory: remembered });
+  const limited = cutBy(transforms, values) ?? fullOf(written.value, destination);
+  return good({ kind: 'words', words: written.value, masks: masksOf(chain), value, memory: remembered, limited });
+}
+
+function cutBy(transforms: Chain['transforms'], values: readonly Value[]): string | null {
+  const index = transforms.findIndex((step, at) => typeof values[at] === 'number' && stepOf(step.kind).cuts(step, values[at]));
+  return index < 0 ? null : `A step limits it: ${String(values[index])} became ${String(values[index + 1])}.`;
+}
+
+/** A quantity at the end of what its point can hold may be more than that. */
+function fullOf(words: readonly number[], point: Point): string | null {
+  if (point.unit === '' && point.scale === null) return null;
+  const type = typeOf(point.type);
+  const layout = pointLayout(point);
+  if ((type.kind !== 'whole' && type.kind !== 'wide') || !layout) return null;
+  const raw = decode(words, { type: layout.type, order: layout.order });
+  if (!raw.ok) return null;
+  const isEnd = [type.high, ...(type.low < 0 ? [type.low] : [])].some((end) => String(end) === String(raw.value.value));
+  return isEnd ? `${point.name} is at the end of what it can hold, so that it may be more.` : null;
 }
 
 /** The value at the source and after each step, as far as it comes; then why it comes no further, or that it is held back. */

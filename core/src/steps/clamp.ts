@@ -16,5 +16,6 @@ export const clamp = defineStep({
     high: Math.min(high, Math.max(low, from.high)),
     known: true,
   }),
+  cuts: ({ low, high }, value) => value < low || value > high,
   back: (_, value) => value,
 });

@@ -70,6 +70,10 @@ export interface StepDefinition<Schema extends StepSchema = StepSchema, Step = z
   movesByItself: boolean;
   /** What undoes it, as a step; null where what it took away cannot be brought back. */
   inverse(step: Step): { kind: string } | null;
+  /** It makes another number of each, always so many times as much: of one unit at both ends, a scale is then applied twice. */
+  multiplies(step: Step): boolean;
+  /** It cuts this value off, so that what comes out is not what it was. */
+  cuts(step: Step, value: number): boolean;
   /** What comes out of it for what can go in. */
   bounds(step: Step, from: Bounds): Bounds;
   /** The value that goes in where this one comes out; null where it keeps no order and cannot be followed back. */
@@ -88,6 +92,8 @@ const common = {
   looksBack: false,
   movesByItself: false,
   inverse: () => null,
+  multiplies: () => false,
+  cuts: () => false,
   bounds: (_: unknown, from: Bounds) => from,
   back: () => null,
   points: [],

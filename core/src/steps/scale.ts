@@ -17,6 +17,7 @@ export const scale = defineStep({
     return [times, plus].filter(Boolean).join(' ') || '× 1';
   },
   run: ({ factor, offset }, value) => onNumber(value, (raw) => pass(tidy(raw * factor + offset))),
+  multiplies: ({ factor, offset }) => factor !== 1 && offset === 0,
   inverse: ({ factor, offset }) => ({ kind: 'scale', factor: short(1 / factor), offset: short(-offset / factor) }),
   bounds: ({ factor, offset }, { low, high, known }) => {
     const ends = [low * factor + offset, high * factor + offset];

@@ -20,7 +20,19 @@ export function sourcesOf(routes: readonly PlannedRoute[]): Driven[] {
   for (const route of routes) {
     const known = byId.get(route.source.id) ?? { source: route.source, own: byId.size + 1, routes: [] };
     byId.set(route.source.id, known);
-    known.routes.push({ route, checks: [], failures: 0, why: null, ended: whyNotProvable(route), last: null, loss: null, echo: null });
+    known.routes.push({
+      route,
+      checks: [],
+      failures: 0,
+      why: null,
+      ended: whyNotProvable(route),
+      last: null,
+      papers: null,
+      unlike: null,
+      unknown: new Set(),
+      loss: null,
+      echo: null,
+    });
   }
   return [...byId.values()];
 }
@@ -58,10 +70,10 @@ async function driveSource({ source, own, routes }: Driven, run: Run): Promise<v
     if (run.stopped || open.length === 0) return;
     await Promise.all(open.map((row) => prepare(row.route, run)));
     const before = await run.bench.look(open.map(({ route }) => route.destination));
-    const { point: put } = await run.bench.drive(source, value);
+    const { point: put, inPapers } = await run.bench.drive(source, value);
     await Promise.all(open.map((row) => trigger(row.route, run)));
     await Promise.all(
-      open.map((row) => check(row, { value, shows, put, before: before.find(({ id }) => id === row.route.destination.id) }, run)),
+      open.map((row) => check(row, { value, shows, put, inPapers, before: before.find(({ id }) => id === row.route.destination.id) }, run)),
     );
   }
 }
@@ -89,17 +101,23 @@ interface Sent {
   value: Value;
   shows: string;
   put: Point;
+  /** Whether the papers of its device know the source. */
+  inPapers: boolean;
   before: PointWords | undefined;
 }
 
-async function check(row: Case, { value, shows, put, before }: Sent, { bench, lookout, spareMs }: Run): Promise<void> {
+async function check(row: Case, { value, shows, put, inPapers, before }: Sent, { bench, lookout, spareMs }: Run): Promise<void> {
   const { route } = row;
   if (!before) {
     row.ended = 'Its destination has no stand-in, so nobody can look there by its papers.';
     return;
   }
   const destination = before.point;
-  const expected = expectedAt(value, route, destination, alongside(route));
+  const papers = { source: put, destination };
+  row.papers = papers;
+  row.unlike = unlikePapers(route.source, put) ?? unlikePapers(route.destination, destination);
+  row.unknown = new Set([...(inPapers ? [] : [route.source.name]), ...(before.inPapers ? [] : [route.destination.name])]);
+  const expected = expectedAt(value, route, papers, alongside(route));
   // What the destination cannot hold by its own type is not sent; that is a finding, not a failure.
   if (!expected.ok) return;
   const [from, patience] = [performance.now(), patienceMs(route, spareMs)];
@@ -112,15 +130,11 @@ async function check(row: Case, { value, shows, put, before }: Sent, { bench, lo
     found: textAt(found, destination),
     ms: met ? Math.round(performance.now() - from) : null,
   });
-  row.last = { expected: expected.value, destination };
+  row.last = expected.value;
   if (met) return;
   row.failures += 1;
   if (row.failures >= MAX_FAILURES) row.ended = '';
-  const why =
-    unlikePapers(route.source, put) ??
-    unlikePapers(route.destination, destination) ??
-    whyOther(found, before.words, expected.value, destination) ??
-    'Something else arrives than was sent.';
+  const why = row.unlike ?? whyOther(found, before.words, expected.value, destination) ?? 'Something else arrives than was sent.';
   const said = bench.reason(route.id);
   row.why ??= said ? `${why} ${said}` : why;
 }

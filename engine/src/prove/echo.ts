@@ -29,8 +29,8 @@ const ECHOED = 1234;
 /** Sends a number out, has the far end add one and send it back, as a device does whose program echoes. */
 export async function echo(out: Case, back: Case, { bench, lookout, spareMs }: Run): Promise<void> {
   const from = performance.now();
-  const sent = await across(out.route, ECHOED);
-  const returned = sent ? await across(back.route, ECHOED + 1) : false;
+  const sent = await across(out, ECHOED);
+  const returned = sent ? await across(back, ECHOED + 1) : false;
   const ms = Math.round(performance.now() - from);
   const way = `${out.route.name} and back by ${back.route.name}`;
   out.echo = {
@@ -40,10 +40,10 @@ export async function echo(out: Case, back: Case, { bench, lookout, spareMs }: R
       : `${ECHOED} went out by ${way}, and ${sent ? `${ECHOED + 1} did not come back` : 'did not arrive at the far end'}.`,
   };
 
-  async function across(route: PlannedRoute, value: number): Promise<boolean> {
+  async function across({ route, papers }: Case, value: number): Promise<boolean> {
     await bench.drive(route.source, value);
     const [looked] = await bench.look([route.destination]);
-    const expected = looked && expectedAt(value, route, looked.point, alongside(route));
+    const expected = looked && papers && expectedAt(value, route, papers, alongside(route));
     if (!expected?.ok) return false;
     const arrived = await lookout.until(
       route.destination,

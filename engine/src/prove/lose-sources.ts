@@ -1,5 +1,4 @@
 import type { PointWords } from '@plain-envoy/core/feed';
-import type { Point } from '@plain-envoy/core/model';
 import { alongside, expectedAt, hasArrived, tellTales } from '@plain-envoy/core/proof';
 import { masksOf } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
@@ -43,7 +42,7 @@ export async function loseSources(cases: readonly Case[], run: Run): Promise<voi
   for (const deviceId of devices) await bench.cut(deviceId, false);
   await Promise.all(
     cases.map(async (row, index) => {
-      const back = await comesBack(row, before.get(row.route.destination.id)!.point, news.get(row.route.source.id)!, run);
+      const back = await comesBack(row, news.get(row.route.source.id)!, run);
       const { held: isHeld, sentence } = held[index]!;
       row.loss = { held: isHeld, back, sentence: `${sentence} ${back ? 'It came back.' : 'It did not come back in time.'}` };
     }),
@@ -65,7 +64,7 @@ async function doesRule(
     if (!off.met) return { held: false, sentence: `Its source was cut off, and ${valid.name} stayed on.` };
   }
   if (rule === 'value') {
-    const wanted = expectedAt(value!, { ...route, transforms: [] }, destination, []);
+    const wanted = expectedAt(value!, { transforms: [] }, { source: destination, destination }, []);
     const given = await lookout.until(
       route.destination,
       ({ words }) => wanted.ok && hasArrived(words, wanted.value, destination),
@@ -90,8 +89,9 @@ async function doesRule(
     : { held: false, sentence: `With its source cut off ${told}it did not hold its value: ${textAt(looked?.words ?? [], destination)}.` };
 }
 
-async function comesBack({ route }: Case, destination: Point, value: Value, { lookout, spareMs }: Run): Promise<boolean> {
-  const expected = expectedAt(value, route, destination, alongside(route));
+async function comesBack({ route, papers }: Case, value: Value, { lookout, spareMs }: Run): Promise<boolean> {
+  const { destination } = papers!;
+  const expected = expectedAt(value, route, papers!, alongside(route));
   if (!expected.ok) return true;
   const patience = patienceMs(route, spareMs) + REST_MS;
   return (await lookout.until(route.destination, ({ words }) => hasArrived(words, expected.value, destination), patience)).met;

@@ -32,7 +32,7 @@ describe('a proof where nothing may be driven', () => {
     hold(route.destination.id, 400);
   });
 
-  it('asks a person to move the source, and is proved when that arrives', async () => {
+  it('asks a person to move the source, and is carried when that arrives', async () => {
     const { asked, proof } = await proved(
       () => {
         hold(route.source.id, 525);
@@ -41,7 +41,7 @@ describe('a proof where nothing may be driven', () => {
       { moveMs: 20_000, spareMs: 20_000 },
     );
     expect(asked).toEqual(['Move Position; it is 40.0 % now.']);
-    expect([proof.state, proof.checks[0]?.sent, proof.checks[0]?.found]).toEqual(['proved', '52.5 %', '52.5 %']);
+    expect([proof.state, proof.checks[0]?.sent, proof.checks[0]?.found]).toEqual(['carried', '52.5 %', '52.5 %']);
   });
 
   it('fails with what was seen where it does not arrive', async () => {

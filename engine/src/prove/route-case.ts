@@ -1,14 +1,14 @@
 import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
-import type { EchoCheck, Expected, LossCheck, ProofCheck, RouteProof } from '@plain-envoy/core/proof';
+import type { EchoCheck, Expected, LossCheck, Papers, ProofCheck, RouteProof } from '@plain-envoy/core/proof';
 import type { Value } from '@plain-envoy/core/value';
 import type { Lookout } from './waiting.js';
 
 /** What a proof can do to the devices at both ends. */
 export interface ProofBench {
   /** Puts a value where the device's papers have this point, and keeps it there. */
-  drive(point: Point, value: Value): Promise<{ point: Point; words: number[] }>;
+  drive(point: Point, value: Value): Promise<Omit<PointWords, 'id'>>;
   look(points: readonly Point[]): Promise<PointWords[]>;
   letGo(point: Point): Promise<void>;
   cut(deviceId: string, cut: boolean): Promise<void>;
@@ -32,7 +32,13 @@ export interface Case {
   why: string | null;
   /** That it is tried no further; empty where that has no reason of its own. */
   ended: string | null;
-  last: { expected: Expected; destination: Point } | null;
+  last: Expected | null;
+  /** Both ends as the papers have them; null before the first value. */
+  papers: Papers | null;
+  /** What the map has otherwise than the papers; null where they agree. */
+  unlike: string | null;
+  /** The ends that no papers know. */
+  unknown: ReadonlySet<string>;
   loss: LossCheck | null;
   echo: EchoCheck | null;
 }
@@ -52,7 +58,7 @@ export function isGood({ ended, failures, checks }: Case): boolean {
 }
 
 /** What is said of a route in the end. */
-export function resultOf({ route, checks, failures, why, ended, loss, echo }: Case): RouteProof {
+export function resultOf({ route, checks, failures, why, ended, unlike, unknown, loss, echo }: Case): RouteProof {
   const common = { routeId: route.id, checks, loss, echo };
   const lossFails = loss && (!loss.held || !loss.back);
   if (failures > 0) return { ...common, state: 'failed', sentence: why! };
@@ -60,11 +66,20 @@ export function resultOf({ route, checks, failures, why, ended, loss, echo }: Ca
   if (checks.length === 0) return { ...common, state: 'not proved', sentence: 'None of its values fits at the destination.' };
   if (lossFails) return { ...common, state: 'failed', sentence: loss.sentence };
   if (echo && !echo.ok) return { ...common, state: 'failed', sentence: echo.sentence };
+  if (unlike)
+    return {
+      ...common,
+      state: 'failed',
+      sentence: `Its values arrive, but the map is not as the papers are. ${unlike} What is shown is wrong.`,
+    };
   const times = checks.flatMap(({ ms }) => ms ?? []);
   const mean = Math.round(times.reduce((sum, ms) => sum + ms, 0) / times.length);
+  const arrived = `${checks.length} values arrived after ${mean} ms on average, ${Math.max(...times)} ms at most.${loss ? ` ${loss.sentence}` : ''}${echo ? ` ${echo.sentence}` : ''}`;
+  if (unknown.size === 0) return { ...common, state: 'proved', sentence: arrived };
+  const whose = [...unknown].join(' and ');
   return {
     ...common,
-    state: 'proved',
-    sentence: `${checks.length} values arrived after ${mean} ms on average, ${Math.max(...times)} ms at most.${loss ? ` ${loss.sentence}` : ''}${echo ? ` ${echo.sentence}` : ''}`,
+    state: 'carried',
+    sentence: `${arrived} There are no papers of ${whose}, so it is not known whether its place, type, scale and unit are right.`,
   };
 }

@@ -13,8 +13,8 @@ export async function stillThere(cases: readonly Case[], run: Run): Promise<void
     const found = new Map((await run.bench.look(good.map(({ route }) => route.destination))).map((looked) => [looked.id, looked]));
     for (const row of good) {
       const looked = found.get(row.route.destination.id);
-      const { expected, destination } = row.last!;
-      if (!looked || row.failures || hasArrived(looked.words, expected, destination)) continue;
+      const { destination } = row.papers!;
+      if (!looked || row.failures || hasArrived(looked.words, row.last!, destination)) continue;
       const seen = textAt(looked.words, destination);
       row.failures += 1;
       row.why = `Its value arrived, and was replaced: ${seen} stood there later. Something else writes there too.`;

@@ -8,6 +8,9 @@ import { countMotion, countRun, countTry, newPace } from './counting.js';
 const STALE_PERIODS = 3;
 const STALE_AT_LEAST_MS = 1000;
 
+/** What becomes stale where nothing comes any more. */
+const AGES: readonly Quality[] = ['good', 'limited', 'sent'];
+
 /** Everything that the runner has seen: readings, routes, counters, and which of them changed since somebody last asked. */
 export class Ledger {
   private readonly readings = new Map<string, Reading>();
@@ -89,13 +92,19 @@ export class Ledger {
     for (const { pointId } of request.points) this.note({ ...this.reading(pointId), quality: 'bad', reason });
   }
 
-  /** `isUnconfirmed` where it was sent to every unit, so that nobody says that it was taken. */
-  routeWritten(routeId: string, words: number[], sourceAtMs: number | null, isUnconfirmed = false): void {
+  /** `isUnconfirmed` where it was sent to every unit, so that nobody says that it was taken; `limited` says why it is not the whole value. */
+  routeWritten(
+    routeId: string,
+    words: number[],
+    sourceAtMs: number | null,
+    { isUnconfirmed = false, limited = null }: { isUnconfirmed?: boolean; limited?: string | null } = {},
+  ): void {
     this.checkedAt.set(routeId, Date.now());
     if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, Date.now());
     const written = { writtenWords: words, writtenAtMs: Date.now(), sourceAtMs, age: this.ageOf(routeId) };
-    const quality: Quality = isUnconfirmed ? 'sent' : 'good';
-    const reason = isUnconfirmed ? 'It was sent to every unit of the line. Nobody confirms a broadcast: read it back to know.' : null;
+    const quality: Quality = limited ? 'limited' : isUnconfirmed ? 'sent' : 'good';
+    const unconfirmed = 'It was sent to every unit of the line. Nobody confirms a broadcast: read it back to know.';
+    const reason = limited ?? (isUnconfirmed ? unconfirmed : null);
     this.noteRoute({ ...this.route(routeId), ...written, quality, reason, isLost: false, isForced: false });
   }
 
@@ -110,7 +119,7 @@ export class Ledger {
   routeHeld(routeId: string, why: string | null): void {
     this.checkedAt.set(routeId, Date.now());
     const before = this.route(routeId);
-    if (before.quality === 'sent' && why === null) return;
+    if ((before.quality === 'sent' || before.quality === 'limited') && why === null) return;
     if (before.quality === 'good' && before.reason === why && !before.isLost && !before.isForced && this.routes.has(routeId)) return;
     this.noteRoute({ ...before, quality: 'good', reason: why, isLost: false, isForced: false });
   }
@@ -216,7 +225,7 @@ export class Ledger {
     for (const route of plan.routes) {
       const state = this.routes.get(route.id);
       const age = now - (this.checkedAt.get(route.id) ?? now);
-      if ((state?.quality === 'good' || state?.quality === 'sent') && age > limitFor(route.periodMs)) {
+      if (state && AGES.includes(state.quality) && age > limitFor(route.periodMs)) {
         this.noteRoute({ ...state, quality: 'stale', reason: `Last written ${seconds(age)} ago; it is due every ${route.periodMs} ms.` });
       }
     }

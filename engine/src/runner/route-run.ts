@@ -13,6 +13,7 @@ export type Decision =
       masks: number[] | null;
       value: Value | null;
       memory: ChainMemory;
+      limited: string | null;
       sourceAtMs: number | null;
       isLoss: boolean;
     }
@@ -30,6 +31,7 @@ export class RouteRun {
   private memory: ChainMemory = [];
   private lastWords: readonly number[] | null = null;
   private lastValue: Value | null = null;
+  private isLimited = false;
   private wasOn: boolean | null = null;
   private edgeWaits = false;
   private goodAtMs: number;
@@ -54,9 +56,9 @@ export class RouteRun {
     return nowMs - this.goodAtMs >= this.route.loss.afterMs || this.standsStill(nowMs);
   }
 
-  /** Whether the value at the destination is to be trusted: it came, and not too long ago. */
+  /** Whether the value at the destination is to be trusted: it came whole, and not too long ago. */
   isValid(nowMs: number): boolean {
-    return this.lastWords !== null && !this.isLost(nowMs);
+    return this.lastWords !== null && !this.isLimited && !this.isLost(nowMs);
   }
 
   decide(read: ReadingOf, nowMs: number): Decision {
@@ -78,15 +80,16 @@ export class RouteRun {
     const waits = this.whyWaiting(around);
     if (waits !== null) return { kind: 'hold', why: waits };
     if (carried.value.kind === 'held') return { kind: 'hold', why: null };
-    const { words, masks, value, memory } = carried.value;
+    const { words, masks, value, memory, limited } = carried.value;
     if (!this.isDue(words, value)) return { kind: 'hold', why: null };
-    return { kind: 'write', words, masks, value, memory, sourceAtMs: source.atMs, isLoss: false };
+    return { kind: 'write', words, masks, value, memory, limited, sourceAtMs: source.atMs, isLoss: false };
   }
 
   /** What was decided has been written. */
-  written({ words, value, memory, isLoss }: Extract<Decision, { kind: 'write' }>): void {
+  written({ words, value, memory, limited, isLoss }: Extract<Decision, { kind: 'write' }>): void {
     this.lastWords = words;
     this.lastValue = value;
+    this.isLimited = limited !== null;
     this.memory = isLoss ? [] : memory;
     if (!isLoss) this.edgeWaits = false;
   }
@@ -107,7 +110,8 @@ export class RouteRun {
     if (!this.isLost(nowMs) || loss.rule !== 'value') return { kind: 'bad', why, isFailure };
     const words = wordsFor(loss.value ?? 0, this.route);
     if (!words.ok) return { kind: 'bad', why: `${why} ${words.problem.message}`, isFailure };
-    return { kind: 'write', words: words.value, masks: masksOf(this.route), value: loss.value, memory: [], sourceAtMs: null, isLoss: true };
+    const written = { words: words.value, masks: masksOf(this.route), value: loss.value, memory: [], limited: null };
+    return { kind: 'write', ...written, sourceAtMs: null, isLoss: true };
   }
 
   private seeEdge(around: Surroundings): void {

@@ -86,12 +86,12 @@ export class RouteWrites {
   }
 
   private written(route: PlannedRoute, run: RouteRun, decision: Extract<Decision, { kind: 'write' }>, isUnconfirmed: boolean): void {
-    const { words, sourceAtMs, isLoss } = decision;
+    const { words, sourceAtMs, isLoss, limited } = decision;
     run.written(decision);
     if (isLoss) {
       const why = `${route.source.name} is lost; ${route.loss.value} is written in its place.`;
       this.ledger.routeFailed(route.id, why, { isLost: true, words });
-    } else this.ledger.routeWritten(route.id, words, sourceAtMs, isUnconfirmed);
+    } else this.ledger.routeWritten(route.id, words, sourceAtMs, { isUnconfirmed, limited });
     for (const hear of this.arrivals.get(route.id) ?? []) hear(words);
   }
 

@@ -508,7 +508,7 @@ describe('the bench', () => {
         if (event.kind === 'proof') told.push(`${event.proof.routeId === water!.id} ${event.proof.state}`);
       }
     }
-    expect(told).toEqual(['Move Batch number', 'Move Steep water temperature', 'true proved']);
+    expect(told).toEqual(['Move Batch number', 'Move Steep water temperature', 'true carried']);
     expect((await ask('POST', `projects/${projectId}/prove/routes/${batch!.id}/skip`)).status).toBe(409);
   }, 60_000);
 

@@ -12,6 +12,7 @@ import type { Held } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
 import { NotWrittenDown, type Unfinished } from '../unfinished/index.js';
+import { castsDoubt } from '@plain-envoy/core/mends';
 import { compile } from '@plain-envoy/core/compile';
 
 export const AskProof = z.strictObject({
@@ -91,7 +92,13 @@ export class RouteProofs {
       const wanted = new Set(routeIds ?? document.routes.map(({ id }) => id));
       const { plan, findings } = compile(document);
       const keep = async (proof: RouteProof): Promise<ProofEvent> => {
-        const kept: KeptProof = { ...proof, atMs: Date.now(), revision, fingerprint: fingerprint(plan, proof.routeId), on };
+        const kept: KeptProof = {
+          ...doubted(proof, plan, findings),
+          atMs: Date.now(),
+          revision,
+          fingerprint: fingerprint(plan, proof.routeId),
+          on,
+        };
         await this.around.evidence.keep(document.project.id, 'proof', proof.routeId, revision, kept);
         return { kind: 'proof', proof: kept };
       };
@@ -191,4 +198,12 @@ function whatProofChanges(routes: readonly PlannedRoute[]): ProofNote {
 /** A stand-in that is not there any more has nothing to be put back. */
 function unlessGone(error: unknown): void {
   if (!(error instanceof ProblemError)) throw error;
+}
+
+/** Values that arrive prove nothing where it is found that they mean something else. */
+function doubted(proof: RouteProof, plan: Plan, findings: readonly Finding[]): RouteProof {
+  const route = plan.routes.find(({ id }) => id === proof.routeId);
+  const doubt = route && findings.find((finding) => castsDoubt(finding, route));
+  if (proof.state !== 'proved' || !doubt) return proof;
+  return { ...proof, state: 'carried', sentence: `${proof.sentence} But it is not proved while this is found: ${doubt.message}` };
 }

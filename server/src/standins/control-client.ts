@@ -39,8 +39,8 @@ export class StandInsControl {
   }
 
   /** Holds a value where the papers of the device have this point. */
-  async drive(point: Point, value: Value): Promise<{ point: Point; words: number[] }> {
-    return (await this.call('PUT', `/stand-ins/${point.deviceId}/drive`, { point, value })) as { point: Point; words: number[] };
+  async drive(point: Point, value: Value): Promise<Omit<PointWords, 'id'>> {
+    return (await this.call('PUT', `/stand-ins/${point.deviceId}/drive`, { point, value })) as Omit<PointWords, 'id'>;
   }
 
   /** What the stand-ins hold for these points; those without a stand-in are left out. */

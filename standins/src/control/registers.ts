@@ -1,10 +1,10 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
 import type { PointWords } from '@plain-envoy/core/feed';
+import { paperOf } from '@plain-envoy/core/papers';
 import { Point, pointLayout, pointWidth } from '@plain-envoy/core/model';
 import { encode, Value } from '@plain-envoy/core/value';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
-import { inPapers } from '../kinds/index.js';
 import type { Plant } from '../plant/index.js';
 import { read, refuse } from './body.js';
 
@@ -41,7 +41,8 @@ export function addRegisters(app: FastifyInstance, plant: Plant): void {
     const bank = member?.standIn?.bank;
     if (!body) return reply;
     if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
-    const point = inPapers(member.device, body.point) ?? body.point;
+    const paper = paperOf(member.device, body.point);
+    const point = paper ?? body.point;
     const { table, offset, bit } = point;
     if (!bank.has(table, offset, pointWidth(point))) return refuse(reply, 422, `${member.device.name} has no register there.`, 'point');
     const layout = pointLayout(point);
@@ -51,7 +52,7 @@ export function addRegisters(app: FastifyInstance, plant: Plant): void {
     const alone = bit === null ? [Number(isOn)] : [(bank.get(table, offset) & ~(1 << bit)) | (Number(isOn) << bit)];
     const words = encoded?.ok ? encoded.value.words : alone;
     bank.hold(table, offset, words);
-    return { point, words };
+    return { point, words, inPapers: paper !== null };
   });
 
   app.put('/look', (request, reply) => {
@@ -61,10 +62,11 @@ export function addRegisters(app: FastifyInstance, plant: Plant): void {
       const member = plant.member(asked.deviceId);
       const bank = member?.standIn?.bank;
       if (!bank) return [];
-      const point = inPapers(member.device, asked) ?? asked;
+      const paper = paperOf(member.device, asked);
+      const point = paper ?? asked;
       const width = pointWidth(point);
       if (!bank.has(point.table, point.offset, width)) return [];
-      return [{ id: asked.id, point, words: [...bank.slice(point.table, point.offset, width)] }];
+      return [{ id: asked.id, point, words: [...bank.slice(point.table, point.offset, width)], inPapers: paper !== null }];
     });
   });
 }

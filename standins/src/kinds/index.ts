@@ -12,7 +12,6 @@ import { SteepController } from './steep-controller.js';
 import type { StandIn } from './stand-in.js';
 import { YardDisplay } from './yard-display.js';
 
-export { inPapers } from './papers.js';
 export { type StandIn } from './stand-in.js';
 
 /** Every kind of stand-in by the name that a device in a project calls it. */

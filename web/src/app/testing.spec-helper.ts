@@ -14,6 +14,7 @@ import {
   type Reading,
   type RouteState,
 } from '@plain-envoy/core/feed';
+import type { Finding } from '@plain-envoy/core/findings';
 import { Subject } from 'rxjs';
 import { Documents } from './data/documents';
 import { Live } from './data/live';
@@ -23,6 +24,7 @@ import { compile } from '@plain-envoy/core/compile';
 
 export const demo = fernhollow();
 const compiled = compile(demo);
+const mends = ({ fixes }: Finding) => fixes.map((fix) => ({ ...fix, effect: 'Then all is well.' }));
 const csv = { id: 'csv', title: 'CSV', extension: 'csv' };
 const menus = { map: [csv], sheet: [csv], trace: [csv] };
 
@@ -72,7 +74,7 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
       provideRouter([]),
       { provide: Live, useValue: live },
       { provide: Documents, useValue: { menus: signal(menus) } },
-      { provide: PlanStore, useValue: { plan: signal(compiled.plan), findings: signal(compiled.findings) } },
+      { provide: PlanStore, useValue: { plan: signal(compiled.plan), findings: signal(compiled.findings), mends } },
       ...more,
     ],
   });

@@ -1,5 +1,5 @@
-import { defineCheck, fixOf } from '../../findings/index.js';
-import type { Point } from '../../model/index.js';
+import { defineCheck, type Fix, fixOf } from '../../findings/index.js';
+import type { Change, Point } from '../../model/index.js';
 import { isNumeric, widthOf } from '../../types/index.js';
 
 /**
@@ -10,6 +10,7 @@ export const orderDiffers = defineCheck({
   id: 'order-differs',
   severity: 'warning',
   scope: 'map',
+  doubts: true,
   meaning: 'A value of a device is read in another byte order than its other values of the same type.',
   find: ({ device, points }) => {
     const byType = new Map<string, Point[]>();
@@ -26,9 +27,20 @@ export const orderDiffers = defineCheck({
       return differing.map((point) => ({
         message: `${device}: ${point.name} is read in the order ${point.order}, but ${times} other values of the type ${point.type} in ${usual}. A device seldom has two.`,
         mend: `Read it, and find its order by the value that you expect; if it is like the others, set ${usual}.`,
-        fix: fixOf(`Set ${point.name} to ${usual}`, 'point', point, { order: usual }),
+        fixes: [
+          fixOf(`Set ${point.name} to ${usual}`, 'point', point, { order: usual }),
+          orderOfAll(
+            alike.filter((other) => other.order === usual),
+            point.order,
+          ),
+        ],
         at: { entity: 'point' as const, id: point.id, field: 'order' },
       }));
     });
   },
 });
+
+function orderOfAll(points: readonly Point[], order: Point['order']): Fix {
+  const changes = points.map((point): Change => ({ entity: 'point', id: point.id, before: point, after: { ...point, order } }));
+  return { label: `Set the other ${points.length} to ${order}`, changes };
+}

@@ -6,6 +6,7 @@ export const loop = defineCheck({
   id: 'loop',
   severity: 'warning',
   scope: 'plan',
+  doubts: true,
   meaning: 'The value of a route comes back to where it started.',
   find: ({ routes, look }) =>
     loopsOf(followersOf(routes)).map((round) => {
@@ -13,6 +14,7 @@ export const loop = defineCheck({
       return {
         message: `${round[0]!.route.name}: its value comes back to where it started: ${[...names, names[0]].join(' → ')}.`,
         mend: 'Turn one of the routes round or delete it, or lead it to a register of its own.',
+        about: round.slice(1).map(({ route }) => route.id),
         at: onRoute(round[0]!, 'destinationId'),
       };
     }),

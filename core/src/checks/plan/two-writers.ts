@@ -5,6 +5,7 @@ export const twoWriters = defineCheck({
   id: 'two-writers',
   severity: 'warning',
   scope: 'plan',
+  doubts: true,
   meaning: 'Two routes write the same register, so that each undoes the other.',
   find: ({ routes, look }) => {
     const written = byRegister(routes.map((own) => own.written));
@@ -18,7 +19,8 @@ export const twoWriters = defineCheck({
       return {
         message: `${route.name}: ${deviceName(destination, look)}, ${destination.name}, is written by ${first.route.name} from ${deviceName(first.source, look)} as well, so each undoes the other.`,
         mend: 'Delete one of the two routes, or let a bit choose between them.',
-        fix: fixOf('Delete this route', 'route', route, null),
+        fixes: [row, first].map((one) => fixOf(`Delete ${one.route.name}`, 'route', one.route, null)),
+        about: [first.route.id],
         at: onRoute(row, 'destinationId'),
       };
     });

@@ -1,4 +1,4 @@
-import { defineCheck, onPort } from '../../findings/index.js';
+import { defineCheck, fixOf, onPort, type SerialBus } from '../../findings/index.js';
 import { answering, isOfDevice } from './units.js';
 
 export const unitRange = defineCheck({
@@ -11,7 +11,14 @@ export const unitRange = defineCheck({
       .filter(({ unitId }) => !isOfDevice(unitId))
       .map(({ member, unitId }) => ({
         message: `${member.name} has unit ID ${unitId}. Unit IDs on a serial line are 1 to 247; ${unitId === 0 ? '0 is broadcast, which nobody answers' : '248 to 255 are reserved by the standard'}.`,
-        mend: 'Set a free unit ID from 1 to 247.',
+        mend: 'Set a free unit ID from 1 to 247, in the device too.',
+        fix: freeOn(bus) === null ? undefined : fixOf(`Set unit ID ${freeOn(bus)}`, 'port', member.port, { unitId: freeOn(bus) }),
         at: onPort(member, 'unitId'),
       })),
 });
+
+/** The lowest unit ID that nobody on the line has; null where all are taken. */
+function freeOn(bus: SerialBus): number | null {
+  const taken = new Set(answering(bus).map(({ unitId }) => unitId));
+  return Array.from({ length: 247 }, (_, index) => index + 1).find((unitId) => !taken.has(unitId)) ?? null;
+}

@@ -1,5 +1,6 @@
 import { defineCheck, fixOf, limited, onRoute } from '../../findings/index.js';
 import { type ValidRoute } from '../../plan/index.js';
+import { typeOf } from '../../types/index.js';
 import { chainOf, type Overflow, overflowsOf } from '../../route/index.js';
 
 export const overflow = defineCheck({
@@ -13,13 +14,21 @@ export const overflow = defineCheck({
     return [
       {
         message: roomText(overflows, row),
-        mend: 'Limit the value by a step, or give the destination a wider type or another scale.',
-        fix: fixOf('Limit it by a step', 'route', row.route, limited(row)),
+        mend: counts(row)
+          ? 'Give the destination a type as wide as the source has: what counts up is wrong once it is limited.'
+          : 'Limit the value by a step, or give the destination a wider type or another scale.',
+        fix: counts(row) ? undefined : fixOf('Limit it by a step', 'route', row.route, limited(row)),
         at: onRoute(row, 'transforms'),
       },
     ];
   },
 });
+
+/** A wide whole number that begins at 0 counts something, so that it passes every limit in time. */
+function counts({ source }: ValidRoute): boolean {
+  const type = typeOf(source.type);
+  return (type.kind === 'whole' || type.kind === 'wide') && type.width > 1 && Number(type.low) === 0;
+}
 
 /** `Kiln air-on temperature takes Air-on temperature from -3276.8 to 3276.7 °C`; at the destination where the chain cannot be followed back. */
 function roomText(overflows: readonly Overflow[], { source, destination }: ValidRoute): string {

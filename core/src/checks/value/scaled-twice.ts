@@ -7,6 +7,7 @@ export const scaledTwice = defineCheck({
   id: 'scaled-twice',
   severity: 'warning',
   scope: 'value',
+  doubts: true,
   meaning: 'A step multiplies between two ends of one unit, so that a scale is applied twice.',
   find: (row) => {
     const { source, destination, route } = row;

@@ -13,6 +13,7 @@ import type { Quality } from '@plain-envoy/core/feed';
       color: var(--pe-good);
     }
     .sent,
+    .limited,
     .stale {
       color: var(--pe-stale);
     }
@@ -27,5 +28,5 @@ import type { Quality } from '@plain-envoy/core/feed';
 })
 export class QualityMark {
   readonly quality = input<Quality | null>();
-  protected readonly sign = { good: '✓', sent: '→', stale: '…', bad: '✕', none: '–' };
+  protected readonly sign = { good: '✓', limited: '≥', sent: '→', stale: '…', bad: '✕', none: '–' };
 }

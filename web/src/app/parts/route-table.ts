@@ -107,7 +107,7 @@ export class RouteTable {
     if (!this.live.running()) return null;
     if (this.stopped().has(route.id)) return 'bad';
     const all = [this.live.reading(source.id)?.quality, this.live.route(route.id)?.quality, this.live.reading(destination.id)?.quality];
-    return (['bad', 'stale', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
+    return (['bad', 'stale', 'limited', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
   }
 
   protected reason({ route, source, destination }: Row): string {

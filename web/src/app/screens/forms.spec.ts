@@ -109,6 +109,7 @@ describe('RouteForm', () => {
     const form = on.show(RouteForm, { route: toDamper, isNew: false });
     (TestBed.inject(PlanStore).findings as unknown as WritableSignal<Finding[]>).set([
       {
+        fixes: [],
         severity: 'stop',
         check: 'no-broadcast',
         message: 'No way.',

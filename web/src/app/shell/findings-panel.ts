@@ -21,8 +21,11 @@ import { placeOf } from '../parts/places';
         <button type="button" class="place" (click)="go(finding)">
           <strong>{{ finding.severity }}</strong> {{ finding.message }} <span class="quiet">{{ finding.mend }}</span>
         </button>
-        @if (finding.fix; as fix) {
-          <button mat-button type="button" class="mend" (click)="mend(finding, fix)">{{ fix.label }}</button>
+        @for (fix of plan.mends(finding); track fix.label) {
+          <div class="fix">
+            <button mat-button type="button" class="mend" (click)="mend(finding, fix)">{{ fix.label }}</button>
+            <span class="quiet">{{ fix.effect }}</span>
+          </div>
         }
       </div>
     } @empty {

@@ -105,9 +105,11 @@ export class BenchScreen {
     const good = routes.filter((route) => this.live.route(route.id)?.quality === 'good').length;
     if (!this.live.running()) return 'The bench is stopped. Nothing is asked or written.';
     const sent = routes.filter((route) => this.live.route(route.id)?.quality === 'sent').length;
+    const cut = routes.filter((route) => this.live.route(route.id)?.quality === 'limited').length;
+    const limited = cut > 0 ? `, ${cut} at the end of what fits` : '';
     const toAll = sent > 0 ? `, ${sent} go to every unit unconfirmed` : '';
     const where = this.live.onRealPlant() ? 'Running on the REAL plant' : 'Running on stand-ins';
-    return `${where}. ${good} of ${routes.length} routes deliver${toAll}.${this.onPurpose()}`;
+    return `${where}. ${good} of ${routes.length} routes deliver${limited}${toAll}.${this.onPurpose()}`;
   });
   protected readonly reason = computed(() => {
     const route = this.chosen();

@@ -21,12 +21,13 @@ interface Row {
 
 const marks: Readonly<Record<ProofState, string>> = {
   proved: '✓ proved',
+  carried: '→ carried',
   failed: '✗ failed',
   'not proved': '– not proved',
   stale: '↻ changed since',
   never: '· never',
 };
-const order: ProofState[] = ['failed', 'not proved', 'stale', 'never', 'proved'];
+const order: ProofState[] = ['failed', 'carried', 'not proved', 'stale', 'never', 'proved'];
 
 /** Whether each route delivers what it should: proved by values that were sent through it, with the evidence, or why not. */
 @Component({

@@ -1,0 +1,27 @@
+import { defineCheck, onRoute } from '../../findings/index.js';
+import { deviceName } from '../../plan/index.js';
+
+/** Words by which a value that sets something going is called. */
+const COMMANDS = /\b(command|release|run|start|burn|open|enable)\b/i;
+
+export const holdsOnLoss = defineCheck({
+  id: 'holds-on-loss',
+  severity: 'warning',
+  scope: 'plan',
+  meaning: 'What sets a field device going keeps its last value when who commands it is lost.',
+  find: ({ routes, look }) =>
+    routes.flatMap(({ row }) => {
+      const { route, source, destination } = row;
+      const [from, to] = [look.device.get(source.deviceId), look.device.get(destination.deviceId)];
+      // A device that trips when nothing is written to it comes to rest by itself, and so does one that watches a heartbeat.
+      const rests =
+        to?.writeTimeoutMs != null || look.document.points.some((point) => point.deviceId === to?.id && point.watchdogMs !== null);
+      if (to?.kind !== 'field' || from?.kind !== 'controller' || route.loss.rule !== 'hold' || rests) return [];
+      if (!COMMANDS.test(destination.name)) return [];
+      return {
+        message: `${route.name}: when ${deviceName(source, look)} is lost, nothing more is written to ${destination.name}, and nothing known of ${to.name} lets it stop by itself: it goes on as it was told last.`,
+        mend: 'Give the route a value for its loss that lets the device come to rest, or say after how long the device trips when nothing is written to it.',
+        at: onRoute(row, 'loss'),
+      };
+    }),
+});

@@ -1,0 +1,32 @@
+import { defineCheck, fixOf } from '../../findings/index.js';
+import { paperOf } from '../../papers/index.js';
+import { deviceName } from '../../plan/index.js';
+
+export const releaseInPapers = defineCheck({
+  id: 'release-in-papers',
+  severity: 'warning',
+  scope: 'plan',
+  meaning: 'A device ignores what is written to a point until another is set, as its papers say, and its map does not.',
+  find: ({ routes, look }) => {
+    const told = new Set<string>();
+    return routes.flatMap(({ row: { destination } }) => {
+      const device = look.device.get(destination.deviceId);
+      if (!device || destination.releasedBy !== null || told.has(destination.id)) return [];
+      const releasing = paperOf(device, destination)?.releasedBy;
+      const wanted = releasing ? look.document.points.find((point) => paperIdOf(point) === releasing) : undefined;
+      if (!wanted) return [];
+      told.add(destination.id);
+      return {
+        message: `${deviceName(destination, look)} ignores what is written to ${destination.name} until ${wanted.name} is set. Its papers say so; the map does not.`,
+        mend: `Say in the map that ${wanted.name} releases ${destination.name}.`,
+        fix: fixOf(`${destination.name} is released by ${wanted.name}`, 'point', destination, { releasedBy: wanted.id }),
+        at: { entity: 'point' as const, id: destination.id, field: 'releasedBy' },
+      };
+    });
+
+    function paperIdOf(point: (typeof look.document.points)[number]): string | undefined {
+      const device = look.device.get(point.deviceId);
+      return device ? paperOf(device, point)?.id : undefined;
+    }
+  },
+});

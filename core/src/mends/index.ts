@@ -1,0 +1,1 @@
+export { castsDoubt, findingKey, type Mend, tryMend } from './try-mend.js';

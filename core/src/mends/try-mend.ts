@@ -1,0 +1,96 @@
+import { doubting } from '../checks/index.js';
+import type { compile } from '../compile/index.js';
+import type { Finding, Fix } from '../findings/index.js';
+import { applyChanges, type Point, type ProjectDocument } from '../model/index.js';
+import { paperOf } from '../papers/index.js';
+import { occupancy, type PlannedRoute } from '../plan/index.js';
+import { arrivesByPapers, unlikePapers } from '../proof/index.js';
+
+type Compiled = ReturnType<typeof compile>;
+
+/** An edit that was tried on a copy and makes nothing worse, with what it would do. */
+export interface Mend extends Fix {
+  effect: string;
+}
+
+/** The same for the same finding of a later compilation. */
+export function findingKey({ check, at: { entity, id, field } }: Finding): string {
+  return [check, entity, id, field ?? ''].join(' ');
+}
+
+/**
+ * Tries what may mend a finding on a copy of the project: null where the finding stays, or where anything gets worse: something new
+ * is found that is more than advice, a route is carried no more that it does not delete, a line has more to carry than fits, a map
+ * departs from the papers of its device, or a value would arrive as another by the papers of both ends.
+ */
+export function tryMend(
+  document: ProjectDocument,
+  before: Compiled,
+  finding: Finding,
+  fix: Fix,
+  compiled: (document: ProjectDocument) => Compiled,
+): Mend | null {
+  const after = applyChanges(document, fix.changes);
+  const then = compiled(after);
+  const known = new Set(before.findings.map(findingKey));
+  const left = new Set(then.findings.map(findingKey));
+  const isNew = (row: Finding) => row.severity !== 'advice' && !known.has(findingKey(row));
+  if (left.has(findingKey(finding)) || then.findings.some(isNew)) return null;
+  const deleted = new Set(fix.changes.flatMap((change) => (change.after === null ? change.id : [])));
+  const routes = new Map(then.plan.routes.map((route) => [route.id, route]));
+  const lost = before.plan.routes.filter(({ id }) => !routes.has(id));
+  if (lost.some(({ id }) => !deleted.has(id))) return null;
+  const [busy, busyThen] = [occupancy(document, before.plan), occupancy(after, then.plan)];
+  if ([...busyThen].some(([id, share]) => share > 1 && share > (busy.get(id) ?? 0))) return null;
+  if (strays(after, fix) > strays(document, fix)) return null;
+  const old = new Map(before.plan.routes.map((route) => [route.id, route]));
+  const touched = then.plan.routes.filter((route) => !isSame(route, old.get(route.id)));
+  if (touched.some((route) => goesWrong(route, after))) return null;
+  const gone = before.findings.filter((row) => !left.has(findingKey(row))).length - 1;
+  return { ...fix, effect: effectOf(lost, touched.length, gone) };
+}
+
+/** How many of the points that an edit changes are otherwise than the papers of their devices have them. */
+function strays(document: ProjectDocument, { changes }: Fix): number {
+  const ids = new Set(changes.map(({ id }) => id));
+  return document.points.filter((point) => {
+    const paper = ids.has(point.id) ? paperIn(document, point) : null;
+    return paper && unlikePapers(point, paper) !== null;
+  }).length;
+}
+
+function goesWrong(route: PlannedRoute, document: ProjectDocument): boolean {
+  const [source, destination] = [route.source, route.destination].map((point) => paperIn(document, point));
+  return Boolean(source && destination && arrivesByPapers(route, { source, destination }) !== null);
+}
+
+function paperIn({ devices }: ProjectDocument, point: Point): Point | null {
+  const device = devices.find(({ id }) => id === point.deviceId);
+  return device?.standIn ? paperOf(device, point) : null;
+}
+
+function isSame(route: PlannedRoute, before: PlannedRoute | undefined): boolean {
+  return before !== undefined && JSON.stringify(valueOf(route)) === JSON.stringify(valueOf(before));
+}
+
+function valueOf({ source, destination, carry, transforms }: PlannedRoute): unknown[] {
+  const ends = [source, destination].map(({ deviceId, table, offset, bit, type, order, length, encoding, scale, unit }) => {
+    return [deviceId, table, offset, bit, type, order, length, encoding, scale, unit];
+  });
+  return [ends, carry, transforms];
+}
+
+function effectOf(lost: readonly PlannedRoute[], touched: number, alsoGone: number): string {
+  const parts = [
+    lost.length > 0 ? `${lost.map(({ name }) => name).join(', ')} is carried no more` : null,
+    touched > 0 ? `${touched === 1 ? 'one route carries' : `${touched} routes carry`} its value otherwise` : null,
+    alsoGone > 0 ? `${alsoGone} more finding${alsoGone === 1 ? '' : 's'} go${alsoGone === 1 ? 'es' : ''} with it` : null,
+  ].filter((part) => part !== null);
+  return parts.length ? `Then ${parts.join(', and ')}.` : '';
+}
+
+/** Whether what is found keeps a route from being called proved, although its values arrive. */
+export function castsDoubt(finding: Finding, route: Pick<PlannedRoute, 'id' | 'source' | 'destination'>): boolean {
+  const about = [finding.at.id, ...(finding.about ?? [])];
+  return doubting.has(finding.check) && [route.id, route.source.id, route.destination.id].some((id) => about.includes(id));
+}

@@ -1,0 +1,1 @@
+export { paperOf } from './papers.js';

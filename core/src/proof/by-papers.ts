@@ -1,0 +1,42 @@
+import { type Point, pointLayout } from '../model/index.js';
+import { carryAcross, type Chain } from '../route/index.js';
+import { encode, type Value } from '../value/index.js';
+import { expectedAt, hasArrived, type Papers } from './expect.js';
+import { tellTales } from './tell-tales.js';
+import { unlikePapers } from './why-other.js';
+
+/**
+ * Whether what a route carries would mean the same at both ends, worked out from the papers of both devices without sending anything:
+ * null where it would, or a sentence that says what becomes of which value.
+ */
+export function arrivesByPapers(chain: Chain, papers: Papers): string | null {
+  const placed = [
+    [chain.source, papers.source],
+    [chain.destination, papers.destination],
+  ] as const;
+  for (const [point, paper] of placed) {
+    if (!isSamePlace(point, paper)) return unlikePapers(point, paper);
+  }
+  let count = 0;
+  for (const { value } of tellTales(papers.source, 1)) {
+    const words = wordsOf(value, papers.source);
+    const expected = expectedAt(value, chain, papers, []);
+    const carried = words && carryAcross(words, chain);
+    if (!expected.ok || !carried?.ok || carried.value.kind === 'held') continue;
+    count += 1;
+    if (!hasArrived(carried.value.words, expected.value, papers.destination))
+      return `${String(value)} at ${papers.source.name} becomes another value at ${papers.destination.name}.`;
+  }
+  return count > 0 ? null : `No value of ${papers.source.name} goes across.`;
+}
+
+function isSamePlace(point: Point, paper: Point): boolean {
+  return point.table === paper.table && point.offset === paper.offset && point.bit === paper.bit;
+}
+
+function wordsOf(value: Value, point: Point): number[] | null {
+  const layout = pointLayout(point);
+  if (!layout) return [Number(value) << (point.bit ?? 0)];
+  const encoded = encode(value, layout);
+  return encoded.ok ? encoded.value.words : null;
+}
