@@ -1,5 +1,6 @@
 import js from '@eslint/js';
 import angular from 'angular-eslint';
+import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
 /** Which of our own packages each folder may import. Arrows point one way only; core points nowhere. */
@@ -54,6 +55,16 @@ export default tseslint.config(
       '@typescript-eslint/consistent-type-imports': 'off',
       '@typescript-eslint/no-invalid-void-type': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
+    },
+  },
+  {
+    // A pattern whose time grows faster than the text can hold everybody up.
+    files: ['**/*.ts'],
+    ignores: ['**/*.spec.ts', 'e2e/**'],
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': 'error',
+      'regexp/no-super-linear-move': ['error', { report: 'certain', ignoreSticky: true }],
     },
   },
   {

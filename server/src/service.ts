@@ -196,6 +196,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       hasEnded = true;
       arming.end();
       await Promise.race([notes.end(Date.now()), new Promise((done) => setTimeout(done, NOTED_MS).unref())]);
+      imports.end();
       await routeProofs.end();
       await bench.end();
       live.end();

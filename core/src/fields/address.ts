@@ -64,10 +64,20 @@ export function readCell(cell: string, notation: Notation, areas: readonly Area[
 
 /** The first address of a range as manuals write it: `40001-40002`, `40001…40002`, `40001/40002`. */
 export function firstOf(cell: string): string {
-  return /^([^\s\-–…/]+)\s*(?:[-–…/]|\.\.\.?|to|bis)\s*[^\s]+$/.exec(cell.trim())?.[1] ?? cell.trim();
+  return rangeIn(cell)?.first ?? cell.trim();
 }
 
 /** The last address of such a range; null where only one is written. */
 export function lastOf(cell: string): string | null {
-  return /^[^\s\-–…/]+\s*(?:[-–…/]|\.\.\.?|to|bis)\s*([^\s]+)$/.exec(cell.trim())?.[1] ?? null;
+  return rangeIn(cell)?.last ?? null;
+}
+
+const BETWEEN = /[-–…/]|\.{2,3}|to|bis/;
+
+function rangeIn(cell: string): { first: string; last: string } | null {
+  const text = cell.trim();
+  const between = BETWEEN.exec(text);
+  if (!between) return null;
+  const [first, last] = [text.slice(0, between.index).trim(), text.slice(between.index + between[0].length).trim()];
+  return first && last && !/\s/.test(first + last) ? { first, last } : null;
 }

@@ -17,7 +17,7 @@ export function readTable(text: string): Table | null {
     .trim()
     .toLowerCase()
     .replace(/^f(unction|c)?\s*(code)?\s*/, '')
-    .split(/[,/+ ]+(?=\d)/)[0]!;
+    .split(/[,/+ ]{1,4}(?=\d)/)[0]!;
   return firstFitting(words, first.replace(/_/g, ' '));
 }
 

@@ -15,7 +15,7 @@ export function readType(text: string): TypeWord | null {
   const typed = text.trim().toLowerCase();
   const order = readOrder(typed) ?? undefined;
   const plain = typed
-    .replace(/\(.*?\)/g, ' ')
+    .replace(/\([^()]*\)/g, ' ')
     .replace(
       /\b(abcd|cdab|badc|dcba|abcdefgh|ghefcdab|badcfehg|hgfedcba|(big|little).?endian|(msw|lsw|high.?word|low.?word).?first|(word|byte).?swap(ped)?|swapped|be|le)\b/g,
       ' ',

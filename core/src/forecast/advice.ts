@@ -9,8 +9,20 @@ export interface Advice {
   label: string;
   /** `Values past their limit: 24 → 3.` */
   gain: string;
+  /** `3 values get older, Grain 1 temperature by up to 900 ms`; null where it costs nothing that a run of the scheduler shows. */
+  cost: string | null;
   changes: Change[];
 }
+
+/** The longest answer that was measured on the real plant, ms, by the id of the device; a stand-in's time says nothing of its device. */
+export type RealAnswers = Readonly<Record<string, number>>;
+
+/** A timeout is at least so many times the worst answer of the real device, for a bad day. */
+const MARGIN = 5;
+/** On a network that others use as well nobody is given up sooner, ms. */
+const SHORTEST_MS = 200;
+/** A value that gets older by less is not worth a word, ms. */
+const WORTH_MS = 20;
 
 /** A lane is left some room, for retries and for what is asked by hand. */
 const ROOM = 0.75;
@@ -27,7 +39,7 @@ const NEVER = 50;
  * Looks for changes of periods, rounds and timeouts that bring values within their limits, or periods that are kept. Each is
  * tried on the scheduler; those that help are returned, the best first.
  */
-export function advise(document: ProjectDocument, supposed: Supposed, compileAgain: typeof compile): Advice[] {
+export function advise(document: ProjectDocument, supposed: Supposed, compileAgain: typeof compile, real: RealAnswers = {}): Advice[] {
   const { plan } = compileAgain(document);
   const at: Supposed = {
     ...supposed,
@@ -36,11 +48,13 @@ export function advise(document: ProjectDocument, supposed: Supposed, compileAga
   const before = forecast(document, plan, at);
   const isWell = lateOf(before) === 0 && !before.requests.some(isSlow) && before.lanes.every(({ load }) => load <= ROOM);
   if (isWell) return [];
-  const tried = candidates(document, plan, before, supposed).flatMap(({ label, changes }) => {
+  const tried = candidates(document, plan, before, supposed, real).flatMap(({ label, changes }) => {
     const changed = applyChanges(document, changes);
     const after = forecast(changed, compileAgain(changed).plan, at);
     const better = badness(before) - badness(after);
-    return better > 1e-3 ? [{ advice: { label, changes, gain: gainOf(before, after) }, better }] : [];
+    return better > 1e-3
+      ? [{ advice: { label, changes, gain: gainOf(before, after), cost: costOf(document, before, after) }, better }]
+      : [];
   });
   return tried
     .sort((a, b) => b.better - a.better)
@@ -100,19 +114,34 @@ function gainOf(before: Forecast, after: Forecast): string {
   return `${parts.join('; ') || 'a little less time on the lines'}.`;
 }
 
+function costOf({ routes }: ProjectDocument, before: Forecast, after: Forecast): string | null {
+  const names = new Map(routes.map(({ id, name }) => [id, name]));
+  const ages = new Map(before.routes.map(({ id, age }) => [id, age?.worstMs ?? null]));
+  const older = after.routes.flatMap(({ id, age }) => {
+    const was = ages.get(id) ?? null;
+    const byMs = was === null || age === null ? 0 : Math.round(age.worstMs - was);
+    return byMs >= WORTH_MS ? [{ name: names.get(id) ?? '', byMs }] : [];
+  });
+  const [most] = older.sort((a, b) => b.byMs - a.byMs);
+  if (!most) return null;
+  return older.length === 1
+    ? `${most.name} gets up to ${most.byMs} ms older`
+    : `${older.length} values get older, ${most.name} by up to ${most.byMs} ms`;
+}
+
 function percent(part: number): string {
   return `${Math.round(part * 100)} %`;
 }
 
 type Candidate = Pick<Advice, 'label' | 'changes'>;
 
-function candidates(document: ProjectDocument, plan: Plan, before: Forecast, supposed: Supposed): Candidate[] {
+function candidates(document: ProjectDocument, plan: Plan, before: Forecast, supposed: Supposed, real: RealAnswers): Candidate[] {
   const crowded = before.lanes.filter(({ load, concurrent }) => load > ROOM || concurrent === 1);
   return [
     ...slowerRounds(document),
     ...crowded.flatMap((lane) => [...givePeriods(document, plan, before, lane), ...moveRoutes(document, plan, lane)]),
     ...mergeRounds(document, plan),
-    ...shorterTimeouts(document, before, supposed),
+    ...shorterTimeouts(document, plan, before, supposed, real),
   ];
 }
 
@@ -202,16 +231,30 @@ function mergeRounds(document: ProjectDocument, plan: Plan): Candidate[] {
   });
 }
 
-/** Whoever waits for a device that does not answer waits no longer than three times what an answer takes. */
-function shorterTimeouts(document: ProjectDocument, { requests }: Forecast, { dead }: Supposed): Candidate[] {
+/**
+ * Whoever waits for a device that does not answer waits no longer than several times the worst answer that was measured on the real
+ * devices that he waits for, and never too short for his line.
+ */
+function shorterTimeouts(
+  document: ProjectDocument,
+  plan: Plan,
+  { requests }: Forecast,
+  { dead }: Supposed,
+  real: RealAnswers,
+): Candidate[] {
   const waiting = new Set(document.devices.flatMap(({ id }) => (dead.includes(id) ? (gatewayOf(document, id) ?? id) : [])));
   return [...waiting].flatMap((id): Candidate[] => {
     const device = document.devices.find((row) => row.id === id)!;
-    const longest = Math.max(0, ...requests.filter(({ laneId }) => laneId === id).map(({ answeredMs }) => answeredMs));
-    const timeoutMs = Math.max(20, Math.ceil((longest * 3) / 10) * 10);
+    const behind = new Set(plan.requests.flatMap(({ endpointId, deviceId }) => (endpointId === id ? deviceId : [])));
+    const measured = [...behind].flatMap((of) => real[of] ?? []);
+    if (measured.length === 0) return [];
+    const worstMs = Math.max(...measured);
+    const onLineMs = Math.max(0, ...requests.filter(({ laneId }) => laneId === id).map(({ answeredMs }) => answeredMs));
+    const timeoutMs = Math.ceil(Math.max(SHORTEST_MS, MARGIN * worstMs, MARGIN * onLineMs) / 50) * 50;
     if (timeoutMs >= device.timeoutMs) return [];
     const after = { ...device, timeoutMs };
-    const label = `Shorten the timeout of ${device.name} from ${device.timeoutMs} to ${timeoutMs} ms (the longest answer takes ${Math.ceil(longest)})`;
+    const why = `the worst answer of the real devices took ${Math.ceil(worstMs)} ms, and ${MARGIN} times as long is left`;
+    const label = `Shorten the timeout of ${device.name} from ${device.timeoutMs} to ${timeoutMs} ms (${why})`;
     return [{ label, changes: [{ entity: 'device', id, before: device, after }] }];
   });
 }

@@ -1,6 +1,6 @@
 export { type Age, AgeTracker } from './ages.js';
 export { type Duration, durationsOf } from './durations.js';
-export { type Advice, advise, isLate, isSlow, lateOf } from './advice.js';
+export { type Advice, advise, type RealAnswers, isLate, isSlow, lateOf } from './advice.js';
 export {
   type CarrierShare,
   type Forecast,

@@ -15,7 +15,7 @@ export function fieldOfHeader(header: string): MapField | null {
     .replace(/[_\-.:#*[\]]+/g, ' ')
     .replace(/\s+/g, ' ')
     .trim();
-  const bare = plain.replace(/\(.*?\)/g, '').trim();
+  const bare = plain.replace(/\([^()]*\)/g, '').trim();
   return mapFields.find((field) => fieldOf(field).headers.test(plain) || fieldOf(field).headers.test(bare)) ?? null;
 }
 

@@ -38,7 +38,7 @@ export function identifierOf(name: string, taken: Set<string>): string {
       .normalize('NFD')
       .replace(/\p{M}/gu, '')
       .replace(/[^A-Za-z0-9]+/g, '_')
-      .replace(/^_+|_+$/g, '') || 'Point';
+      .replace(/^_|_$/g, '') || 'Point';
   const stem = /^\d/.test(plain) ? `P_${plain}` : plain;
   let identifier = stem;
   for (let number = 2; taken.has(identifier.toLowerCase()); number++) identifier = `${stem}_${number}`;

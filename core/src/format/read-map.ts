@@ -102,6 +102,7 @@ export function readMap({ rows, lines }: TextTable, home: MapHome, options: MapO
     const merged = before ? merge(before, draft.draft, fields) : draft.draft;
     return { ...draft, draft: merged, before, fate: !before ? 'adds' : isSame({ ...before, ...merged }, before) ? 'same' : 'changes' };
   });
+  sayTwice(told);
   const counts: MapReading['counts'] = { adds: 0, changes: 0, same: 0, problem: 0 };
   for (const row of told) counts[row.fate] += 1;
   const why = [
@@ -142,6 +143,7 @@ export function readEntries(
     const cells = csvRow({ ...body.value, id: '', projectId, deviceId, releasedBy: null, watchdogMs: null });
     return { ...at, cells, fate, before, draft: body.value, problems: [] };
   });
+  sayTwice(rows);
   for (const { fate } of rows) counts[fate] += 1;
   return { header: [...csvHeader], fields: [...csvFields], notation: 'pdu', why: [], rows, counts };
 }
@@ -198,6 +200,23 @@ function matcher(points: readonly Point[]): (draft: PointBody) => Point | undefi
     if (found) taken.add(found.id);
     return found;
   };
+}
+
+/** Says of each row whose name or place another row has as well. */
+function sayTwice(rows: readonly MapRow[]): void {
+  const [names, places] = [new Map<string, MapRow>(), new Map<string, MapRow>()];
+  for (const row of rows) {
+    if (!row.draft) continue;
+    const { name, table, offset, bit } = row.draft;
+    for (const [known, key, what] of [
+      [names, name, 'the same name'],
+      [places, `${table} ${offset} ${bit}`, 'the same address'],
+    ] as const) {
+      const first = known.get(key);
+      if (!first) known.set(key, row);
+      else row.remarks.push(`Line ${first.line} has ${what}.`);
+    }
+  }
 }
 
 /** What no column speaks of stays as it is. */

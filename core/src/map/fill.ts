@@ -5,9 +5,10 @@ import { type Point, pointWidth } from '../model/index.js';
  * Example: `countedName('Cable 1 T01', 3)` gives `Cable 1 T04`; a name without a number gets one.
  */
 export function countedName(name: string, step: number): string {
-  const parts = /^(.*?)(\d+)(\D*)$/s.exec(name);
+  const parts = /(\d{1,80})(\D{0,80})$/.exec(name);
   if (!parts) return `${name} ${step + 1}`;
-  const [, before, digits, after] = parts;
+  const [, digits, after] = parts;
+  const before = name.slice(0, parts.index);
   return `${before}${String(Number(digits) + step).padStart(digits!.length, '0')}${after}`;
 }
 

@@ -108,8 +108,8 @@ export function addDevices(document: ProjectDocument, { template, name, lineId, 
 
 /** `Grain cable 6` → `Grain cable 7`; a name without a number gets a 2. */
 export function nextName(name: string): string {
-  const [, stem, number] = /^(.*?)(\d+)$/.exec(name) ?? [];
-  return number === undefined ? `${name} 2` : `${stem}${String(Number(number) + 1).padStart(number.length, '0')}`;
+  const number = /\d{1,80}$/.exec(name)?.[0];
+  return number === undefined ? `${name} 2` : `${name.slice(0, -number.length)}${String(Number(number) + 1).padStart(number.length, '0')}`;
 }
 
 function portOn(document: ProjectDocument, line: Line, template: DeviceTemplate, ids: { id: string; deviceId: string }): Outcome<Port> {

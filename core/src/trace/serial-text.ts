@@ -5,7 +5,7 @@ export interface SerialText {
   timeAt(index: number): number | null;
 }
 
-const TIME = /^\[?(?:(\d{1,2}):(\d{2}):(\d{2})(?:[.,](\d{1,6}))?|(\d+)[.,](\d{1,9})\s*s?)\]?[:;,]?\s+(?=(?:0x)?[0-9a-f]{2})/i;
+const TIME = /^\[?(?:(\d{1,2}):(\d{2}):(\d{2})(?:[.,](\d{1,6}))?|(\d+)[.,](\d{1,9})(?:\s?s)?)\]?[:;,]?\s+(?=(?:0x)?[0-9a-f]{2})/i;
 
 /**
  * Reads bytes as hex pairs with blanks, commas, line ends or `0x` between. A line may begin with its time, as a clock (`14:05:09.250`)

@@ -134,7 +134,7 @@ interface Connection {
 /** An address of this side in the network of the other. */
 function ownAddress(ip: string): string {
   const host = Number(ip.split('.')[3]);
-  return ip.replace(/\d+$/, String(host === 250 ? 251 : 250));
+  return ip.replace(/\d{1,3}$/, String(host === 250 ? 251 : 250));
 }
 
 function sectionBlock(): Uint8Array {

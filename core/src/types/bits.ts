@@ -7,7 +7,7 @@ export const bits: BitsType<'bits'> = {
   name: 'bits',
   width: null,
   manuals: /^(bits|bitfield|bit ?field|bitmap|bit ?map|bit ?mask|flags|bitstring|bit ?string|status ?word)$/,
-  sized: { pattern: /^bits\s*\[?\s*(\d+)\s*\]?$/, perRegister: 16 },
+  sized: { pattern: /^bits\s*(?:\[\s*)?(\d+)\s*\]?$/, perRegister: 16 },
   iec: {
     declare: (width) => strings[width] ?? `ARRAY[0..${width - 1}] OF WORD`,
     read: (name) => {

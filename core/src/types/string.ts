@@ -6,7 +6,7 @@ export const string: TextType<'string'> = {
   name: 'string',
   width: null,
   manuals: /^(string|char|ascii|text|str|utf-?8)$/,
-  sized: { pattern: /^(?:string|char|text|ascii|str)\s*\[?\s*(\d+)\s*\]?$/, perRegister: 2 },
+  sized: { pattern: /^(?:string|char|text|ascii|str)\s*(?:\[\s*)?(\d+)\s*\]?$/, perRegister: 2 },
   iec: {
     declare: (width) => `STRING[${width * 2}]`,
     read: (name) => {

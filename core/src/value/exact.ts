@@ -6,11 +6,11 @@ export interface Ratio {
   under: bigint;
 }
 
-const DECIMAL = /^\s*([-+]?)(\d*)(?:\.(\d*))?(?:e([-+]?\d{1,4}))?\s*$/i;
+const DECIMAL = /^([-+]?)(\d*)(?:\.(\d*))?(?:e([-+]?\d{1,4}))?$/i;
 
 /** A decimal number as it is written; null where the text is none. A number counts as its shortest decimal form: 0.1 is a tenth. */
 export function ratioOf(written: string | number): Ratio | null {
-  const [, sign, whole = '', part = '', power = '0'] = DECIMAL.exec(String(written)) ?? [];
+  const [, sign, whole = '', part = '', power = '0'] = DECIMAL.exec(String(written).trim()) ?? [];
   if (sign === undefined || whole + part === '') return null;
   const digits = BigInt(whole + part) * (sign === '-' ? -1n : 1n);
   const tens = Number(power) - part.length;

@@ -12,11 +12,20 @@ export function namedText(entries: readonly { number: number; name: string }[]):
 export function readNamed(text: string): Outcome<{ number: number; name: string }[]> {
   const entries: { number: number; name: string }[] = [];
   for (const part of split(text)) {
-    const read = /^(?:bit\s*)?(-?\d+|0x[0-9a-f]+)\s*(?:[=:]|[-–]\s|\s(?!\s*[=:]))\s*(.+)$/is.exec(part);
-    if (!read) return bad(`“${part}” is no number with a name. Write 0 = ready; 1 = on.`);
-    entries.push({ number: Number(read[1]), name: read[2]!.trim() });
+    const read = /^(?:bit\s*)?(0x[0-9a-f]+|-?\d+)/i.exec(part);
+    const name = read && nameBehind(part.slice(read[0].length));
+    if (!name) return bad(`“${part}” is no number with a name. Write 0 = ready; 1 = on.`);
+    entries.push({ number: Number(read[1]), name });
   }
   return good(entries);
+}
+
+/** What stands behind a number as its name: after `=`, `:`, a dash or a blank; null where nothing parts them. */
+function nameBehind(rest: string): string | null {
+  const parted = rest.trimStart();
+  if (/^[=:]/.test(parted)) return parted.slice(1).trim();
+  if (/^[-–]\s/.test(parted)) return parted.slice(1).trim();
+  return parted === rest ? null : parted.trim();
 }
 
 /** Characters that were escaped are put aside while the text is split. */

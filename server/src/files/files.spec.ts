@@ -2,13 +2,15 @@ import { readFileSync } from 'node:fs';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ImportEvent } from '@plain-envoy/core/feed';
 import { checks } from '@plain-envoy/core/checks';
-import { RegisterMap } from '@plain-envoy/core/format';
+import { iecText, RegisterMap } from '@plain-envoy/core/format';
 import { bodyOf, DeviceTemplate, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import { zipSync } from 'fflate';
 import writeWorkbook from 'write-excel-file/node';
 import { z } from 'zod';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
 import type { Preview } from './index.js';
+import { Reader } from './reading/index.js';
 import { readSheets } from './workbook.js';
 
 const demo = fernhollow();
@@ -76,7 +78,8 @@ describe('files', () => {
   };
   const document = async () => ((await (await fetch(api(`projects/${projectId}`))).json()) as { document: ProjectDocument }).document;
   const pointsOf = async (device: string) => (await document()).points.filter(({ deviceId }) => deviceId === idOf(device));
-  const post = (path: string) => fetch(api(path), { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+  const post = (path: string, body: object = {}) =>
+    fetch(api(path), { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
 
   it('give the same points in every encoding, which is told', async () => {
     const text = csv(TABLE);
@@ -204,11 +207,82 @@ describe('files', () => {
     const workbook = await sheet(idOf('Kiln controller'), 'xlsx');
     expect(workbook.headers.get('content-disposition')).toContain('Kiln-controller-requests.xlsx');
     const read = await readSheets(Buffer.from(await workbook.arrayBuffer()));
-    const rows = read.ok ? read.value[0]!.rows : [];
+    const rows = read.ok ? read.value.sheets[0]!.rows : [];
     expect([rows.length, rows[0]?.[6], String(rows[1]?.[6])]).toEqual([lines.length, 'Start as typed', '11']);
     expect((await sheet(idOf('Plant meter'), 'csv')).status).toBe(404);
     expect((await sheet('plain-envoy', 'csv')).status).toBe(404);
     expect((await sheet(idOf('Kiln controller'), 'pdf')).status).toBe(422);
+  });
+
+  describe('that are made to do harm', () => {
+    const answers = async () => (await fetch(api('health'))).status;
+
+    it('hold nobody up while they are read, and are given up with a reason', async () => {
+      const bomb = Buffer.from(zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(220 * 1024 * 1024) }, { level: 9 }));
+      expect(bomb.length).toBeLessThan(300_000);
+      const asked = offer(bomb);
+      expect(await answers()).toBe(200);
+      const refused = await asked;
+      expect([refused.status, refused.body.error?.message]).toEqual([422, jasmine.stringContaining('unpacks to 220 MB')]);
+
+      const reader = new Reader({ taskMs: 50, memoryMb: 512 });
+      const rows = Array.from({ length: 60_000 }, (_, index) => `Point ${index},${index},uint16`);
+      const read = reader.ask<'read'>({ kind: 'read', bytes: Buffer.from(['name,offset,type', ...rows].join('\n')), areas: [] });
+      await expectAsync(read).toBeRejectedWithError(/took longer than 0.05 s/);
+      await expectAsync(reader.ask<'read'>({ kind: 'read', bytes: Buffer.from('x'), areas: [] })).toBeRejectedWithError(/took longer/);
+    });
+
+    it('are read before they are given up, however often they begin what does not end', async () => {
+      const blocks = 'VAR '.repeat(60_000);
+      const { status } = await offer(Buffer.from(`VAR a : INT; END_VAR ${blocks}`));
+      expect(status).toBe(200);
+      const spaces = await offer(
+        Buffer.from(`VAR_GLOBAL\n a${' '.repeat(300_000)}: INT;\nb ${','.repeat(200_000)}: INT; ${'(* '.repeat(90_000)} END_VAR`),
+      );
+      expect(spaces.status).toBe(200);
+    });
+
+    it('name no other files, and hold no characters that cannot be kept', async () => {
+      const xml = '<?xml version="1.0"?><!DOCTYPE x [<!ENTITY e SYSTEM "file:///etc/passwd">]><Project><Variable name="&e;"/></Project>';
+      const entity = await offer(Buffer.from(xml));
+      expect([entity.status, entity.body.error?.message]).toEqual([422, jasmine.stringContaining('document type')]);
+      for (const name of ['a\u0000b', '\ud800', 'x\udc00y']) {
+        const change = { entity: 'project', id: projectId, before: demo.project, after: { ...demo.project, name } };
+        const answer = await fetch(api(`projects/${projectId}/change-sets`), {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ label: 'Harm', baseRevision: 0, changes: [change] }),
+        });
+        const { error } = (await answer.json()) as { error: { path: unknown[]; message: string } };
+        expect([answer.status, error.path, error.message]).toEqual([
+          422,
+          ['changes', 0, 'after', 'name'],
+          jasmine.stringContaining('cannot be kept'),
+        ]);
+      }
+      const pair = { entity: 'project', id: projectId, before: demo.project, after: { ...demo.project, name: 'A barley 🌾' } };
+      expect((await post(`projects/${projectId}/change-sets`, { label: 'Fine', baseRevision: 0, changes: [pair] })).status).toBe(200);
+    });
+
+    it('cannot end a comment of a generated text, and say what stands twice and which cells are merged', async () => {
+      const rows = [
+        ['Name', 'Address', 'Type'],
+        ['Flow', '1', 'uint16'],
+        ['Flow', '2', 'uint16'],
+        ['Level', '1', 'uint16'],
+      ];
+      const twice = await offer(Buffer.from(csv(rows)));
+      expect(twice.body.rows.map(({ remarks }) => remarks)).toEqual([[], ['Line 2 has the same name.'], ['Line 2 has the same address.']]);
+      const sheet = await writeWorkbook([
+        [{ value: 'Name' }, { value: 'Address' }, { value: 'Type' }],
+        [{ value: 'Flow', rowSpan: 2 }, { value: '1' }, { value: 'uint16' }],
+        [null, { value: '2' }, { value: 'uint16' }],
+      ]).toBuffer();
+      const merged = await offer(sheet);
+      expect(merged.body.remarks).toEqual([jasmine.stringContaining('Cells are merged in it (A2:A3)')]);
+      const text = iecText('Valve *) VAR_GLOBAL x : INT', [{ name: 'a', address: '%MW1', type: 'INT', comment: 'on *) off' }]);
+      expect(text.match(/\*\)/g)?.length).toBe(2);
+    });
   });
 
   it('of 50,000 rows are shown and written whole, with progress, and taken back', async () => {

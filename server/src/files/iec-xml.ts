@@ -37,6 +37,7 @@ export function iecXml(title: string, variables: readonly Variable[]): string {
 
 /** The variables anywhere in such a file; types may be named or be elements of their own. */
 export function readIecXml(text: string): Outcome<Variable[]> {
+  if (/<!(?:DOCTYPE|ENTITY)/i.test(text)) return bad('It has a document type of its own, which could name other files; that is not read.');
   const valid = XMLValidator.validate(text);
   if (valid !== true) return bad(`The XML is damaged at line ${valid.err.line}: ${valid.err.msg}`);
   const found: Variable[] = [];

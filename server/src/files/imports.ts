@@ -1,47 +1,28 @@
 import type { ImportEvent } from '@plain-envoy/core/feed';
-import {
-  emptyReason,
-  mapChanges,
-  type MapHome,
-  MapOptions,
-  type MapReading,
-  type MapRow,
-  readEntries,
-  readMap,
-} from '@plain-envoy/core/format';
+import { type MapHome, MapOptions } from '@plain-envoy/core/format';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
-import { readSource, type Source } from './sources/index.js';
-import { good } from '@plain-envoy/core/outcome';
+import { type Mapped, Reader, type ReaderLimits } from './reading/index.js';
 
 /** Imports that wait for an answer at a time; the oldest makes way. */
-const MAX_WAITING = 8;
-const SHOWN_ROWS = 300;
+const MAX_WAITING = 4;
 
 interface Waiting {
   id: string;
   projectId: string;
   deviceId: string;
-  source: Source;
+  reader: Reader;
   options: MapOptions;
-  /** What the rows are at a revision of the project; read again only where it has moved on. */
-  read: { revision: number; home: MapHome; reading: MapReading | null; problem: string | null };
+  /** The revision of the project at which it was read last; read again only where that has moved on. */
+  revision: number;
+  mapped: Mapped;
 }
 
 /** What would become of a file, before anything is written. */
-export interface Preview {
+export interface Preview extends Mapped {
   id: string;
-  what: string;
-  kind: Source['kind'];
-  /** Why nothing can be made of it; null where something can. */
-  problem: string | null;
-  reading: Omit<MapReading, 'rows'> | null;
-  total: number;
-  /** The first rows, and the first that have a problem. */
-  rows: Omit<MapRow, 'before'>[];
-  problems: Omit<MapRow, 'before'>[];
   options: MapOptions;
 }
 
@@ -49,29 +30,41 @@ export interface Preview {
 export class Imports {
   private readonly waiting = new Map<string, Waiting>();
 
-  constructor(private readonly projects: ProjectStore) {}
+  constructor(
+    private readonly projects: ProjectStore,
+    private readonly limits?: ReaderLimits,
+  ) {}
 
-  async offer(projectId: string, deviceId: string, bytes: Buffer): Promise<Preview> {
+  async offer(projectId: string, deviceId: string, bytes: Uint8Array): Promise<Preview> {
     const held = await this.projects.get(projectId);
-    const source = await readSource(bytes, homeOf(held.document, deviceId).areas);
-    if (!source.ok) refuse('does-not-fit', source.problem.message);
-    const options = MapOptions.parse({});
-    const waiting = { id: newId(), projectId, deviceId, source: source.value, options, read: read(source.value, options, held, deviceId) };
-    this.waiting.set(waiting.id, waiting);
-    const oldest = this.waiting.keys().next().value;
-    if (this.waiting.size > MAX_WAITING && oldest) this.waiting.delete(oldest);
-    return previewOf(waiting);
+    const home = homeOf(held.document, deviceId);
+    const reader = new Reader(this.limits);
+    try {
+      const read = await reader.ask<'read'>({ kind: 'read', bytes, areas: home.areas });
+      if (!read.ok) refuse('does-not-fit', read.problem.message);
+      const options = MapOptions.parse({});
+      const mapped = await reader.ask<'map'>({ kind: 'map', home, options });
+      const waiting: Waiting = { id: newId(), projectId, deviceId, reader, options, revision: held.revision, mapped };
+      this.waiting.set(waiting.id, waiting);
+      const oldest = this.waiting.keys().next().value;
+      if (this.waiting.size > MAX_WAITING && oldest) this.drop(oldest);
+      return previewOf(waiting);
+    } catch (error) {
+      reader.close();
+      throw error;
+    }
   }
 
   async choose(id: string, options: MapOptions): Promise<Preview> {
     const waiting = this.find(id);
     const held = await this.projects.get(waiting.projectId);
     waiting.options = options;
-    waiting.read = read(waiting.source, options, held, waiting.deviceId);
+    await map(waiting, held);
     return previewOf(waiting);
   }
 
   drop(id: string): void {
+    this.waiting.get(id)?.reader.close();
     this.waiting.delete(id);
   }
 
@@ -80,7 +73,7 @@ export class Imports {
     const waiting = this.find(id);
     const from = performance.now();
     const held = await this.projects.get(waiting.projectId);
-    const { changes, counts, name } = this.changes(waiting, held);
+    const { changes, counts, name } = await this.changes(waiting, held);
     const steps: number[] = [];
     let wake = () => undefined as void;
     let ended = false;
@@ -110,13 +103,18 @@ export class Imports {
     }
   }
 
-  private changes(waiting: Waiting, held: Held) {
-    const { source, options, deviceId } = waiting;
-    if (waiting.read.revision !== held.revision) waiting.read = read(source, options, held, deviceId);
-    const { reading, problem, home } = waiting.read;
-    if (!reading || problem) return refuse('does-not-fit', problem ?? 'Nothing fits.');
-    const name = held.document.devices.find(({ id }) => id === deviceId)!.name;
-    return { changes: mapChanges(reading, home, newId), counts: reading.counts, name };
+  /** Ends the threads that wait. */
+  end(): void {
+    for (const id of [...this.waiting.keys()]) this.drop(id);
+  }
+
+  private async changes(waiting: Waiting, held: Held) {
+    if (waiting.revision !== held.revision) await map(waiting, held);
+    const { problem } = waiting.mapped;
+    const found = await waiting.reader.ask<'changes'>({ kind: 'changes', home: homeOf(held.document, waiting.deviceId) });
+    if (!found) return refuse('does-not-fit', problem ?? 'Nothing fits.');
+    const name = held.document.devices.find(({ id }) => id === waiting.deviceId)!.name;
+    return { ...found, name };
   }
 
   private find(id: string): Waiting {
@@ -124,43 +122,14 @@ export class Imports {
   }
 }
 
-function previewOf({ id, source, options, read: { reading, problem } }: Waiting): Preview {
-  const raw = source.kind === 'table' ? source.table.rows : [];
-  const rows = reading
-    ? reading.rows.slice(0, SHOWN_ROWS).map(bare)
-    : raw
-        .slice(0, 20)
-        .map((cells, index) => ({ line: index + 1, cells, fate: 'problem' as const, draft: null, problems: [], remarks: [] }));
-  const problems = reading ? reading.rows.filter(({ fate }) => fate === 'problem').slice(0, SHOWN_ROWS) : [];
-  return {
-    id,
-    what: source.what,
-    kind: source.kind,
-    problem,
-    reading: reading && withoutRows(reading),
-    total: reading?.rows.length ?? raw.length,
-    rows,
-    problems: problems.map(bare),
-    options,
-  };
+async function map(waiting: Waiting, { revision, document }: Held): Promise<void> {
+  const home = homeOf(document, waiting.deviceId);
+  waiting.mapped = await waiting.reader.ask<'map'>({ kind: 'map', home, options: waiting.options });
+  waiting.revision = revision;
 }
 
-function bare({ before, ...row }: MapRow): Omit<MapRow, 'before'> {
-  return row;
-}
-
-function withoutRows({ rows, ...about }: MapReading): Omit<MapReading, 'rows'> {
-  return about;
-}
-
-/** What the rows are, and why nothing would be added: told with what the file was read as. */
-function read(source: Source, options: MapOptions, { revision, document }: Held, deviceId: string): Waiting['read'] {
-  const home = homeOf(document, deviceId);
-  const reading = source.kind === 'table' ? readMap(source.table, home, options) : good(readEntries(source.entries, home));
-  if (!reading.ok) return { revision, home, reading: null, problem: `${source.what}: ${reading.problem.message}` };
-  const empty = emptyReason(reading.value);
-  const problem = empty && `${source.what}: ${reading.value.rows.length} rows were read. ${empty}`;
-  return { revision, home, reading: reading.value, problem };
+function previewOf({ id, options, mapped }: Waiting): Preview {
+  return { id, ...mapped, options };
 }
 
 function homeOf({ project, devices, points }: ProjectDocument, deviceId: string): MapHome {

@@ -3,6 +3,7 @@ import Fastify, { type FastifyInstance } from 'fastify';
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import type { ToPage } from '@plain-envoy/core/feed';
 import type { LiveFeed } from '../live/index.js';
+import { addJson } from './json.js';
 import { addApi } from './api.js';
 import { explainErrors } from './errors.js';
 import { guard } from './guard.js';
@@ -29,6 +30,7 @@ export async function buildApp({ live, hosts, passphrase, tls, webFolder, ...ser
   const options = { bodyLimit: BODY_BYTES, forceCloseConnections: true, logger: { level: 'warn' } };
   const app = (tls ? Fastify({ ...options, https: tls }) : Fastify(options)) as FastifyInstance;
   app.removeContentTypeParser('text/plain');
+  addJson(app);
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
   explainErrors(app, services.database);

@@ -40,6 +40,6 @@ export async function addPages(app: FastifyInstance, folder: string): Promise<vo
   await app.register(fastifyStatic, { root: folder, index: false, wildcard: false, preCompressed: true, immutable: true, maxAge: '365d' });
   // What is neither a file nor of the API is a screen, and the page knows its screens.
   app.get('/*', (request, reply) =>
-    /^\/api(\/|$)|\.[^/]*$/.test(new URL(request.url, 'http://page').pathname) ? reply.callNotFound() : send(reply),
+    /^\/api(\/|$)|\.[^/.]*$/.test(new URL(request.url, 'http://page').pathname) ? reply.callNotFound() : send(reply),
   );
 }

@@ -10,8 +10,13 @@ export interface SourceEntry {
   body: Outcome<PointBody>;
 }
 
-/** What a file holds: a table whose columns must be understood, or points that are told outright. `what` says so in words. */
-export type Source = { kind: 'table'; what: string; table: TextTable } | { kind: 'points'; what: string; entries: SourceEntry[] };
+/**
+ * What a file holds: a table whose columns must be understood, or points that are told outright. `what` says so in words; `remarks`
+ * are what a person should know of it.
+ */
+export type Source = { what: string; remarks: readonly string[] } & (
+  { kind: 'table'; table: TextTable } | { kind: 'points'; entries: SourceEntry[] }
+);
 
 /** A format in which maps come from outside that is made of text. */
 export interface TextFormat {

@@ -16,7 +16,7 @@ export const json: TextFormat = {
     const own = ours[String((read as { format?: unknown }).format)];
     if (!own) return thing(read, encoding);
     const bodies = own.read(read, text);
-    return bodies.ok ? good({ kind: 'points', what: `${own.what}, ${encoding}`, entries: bodies.value.map(asEntry) }) : bodies;
+    return bodies.ok ? good({ kind: 'points', what: `${own.what}, ${encoding}`, remarks: [], entries: bodies.value.map(asEntry) }) : bodies;
   },
 };
 
@@ -36,7 +36,7 @@ function thing(json: unknown, encoding: string): Outcome<Source> {
   if (!read.ok) return bad(`This is JSON in ${encoding}, but neither a map of our own nor a Thing Description: ${read.problem.message}`);
   const { points, skipped } = read.value;
   const entries = [...points.map(asEntry), ...skipped.map(({ name, why }) => ({ name, line: null, body: bad(why) }))];
-  return good({ kind: 'points', what: `A Thing Description, ${encoding}`, entries });
+  return good({ kind: 'points', what: `A Thing Description, ${encoding}`, remarks: [], entries });
 }
 
 function asEntry(body: PointBody): SourceEntry {

@@ -7,6 +7,6 @@ export const textTable: TextFormat = {
   isIn: () => true,
   read(text, encoding) {
     const { how, ...table } = columnsOf(text);
-    return good({ kind: 'table', what: `Text in ${encoding}, ${how}`, table });
+    return good({ kind: 'table', what: `Text in ${encoding}, ${how}`, remarks: [], table });
   },
 };

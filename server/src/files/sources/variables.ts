@@ -12,7 +12,7 @@ export const iecXml: TextFormat = {
 
 /** A declaration in Structured Text (IEC 61131-3). */
 export const iecText: TextFormat = {
-  isIn: (text) => /\bVAR\w*\b[\s\S]*\bEND_VAR\b/i.test(text),
+  isIn: (text) => /\bVAR(?:_|\b)/i.test(text) && /\bEND_VAR\b/i.test(text),
   read: (text, encoding, areas) => pointsOf(readIecText(text), `A declaration of variables, ${encoding}`, areas),
 };
 
@@ -23,5 +23,5 @@ function pointsOf(found: Outcome<(Variable & { line?: number })[]>, what: string
     line: variable.line ?? null,
     body: pointOfVariable(variable, areas),
   }));
-  return good({ kind: 'points', what, entries });
+  return good({ kind: 'points', what, remarks: [], entries });
 }

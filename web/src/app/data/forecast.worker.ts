@@ -1,5 +1,14 @@
 /// <reference lib="webworker" />
-import { type Advice, advise, type Forecast, forecast, onProject, type WhatIf, whatIfChanges } from '@plain-envoy/core/forecast';
+import {
+  type Advice,
+  advise,
+  type Forecast,
+  forecast,
+  onProject,
+  type RealAnswers,
+  type WhatIf,
+  whatIfChanges,
+} from '@plain-envoy/core/forecast';
 import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
 import { type PlannedRequest } from '@plain-envoy/core/plan';
 import { v7 as newId } from 'uuid';
@@ -14,6 +23,8 @@ export interface ForecastRequest {
   whatIf: WhatIf;
   backsOff: boolean;
   horizonMs: number;
+  /** What was measured on the real plant. */
+  real: RealAnswers;
 }
 
 /** The plan as it would run. */
@@ -38,7 +49,7 @@ function roundIdOf(deviceId: string): string {
 }
 
 addEventListener('message', ({ data }: MessageEvent<ForecastRequest>) => {
-  const { serial, task, document, changes, whatIf, backsOff, horizonMs } = data;
+  const { serial, task, document, changes, whatIf, backsOff, horizonMs, real } = data;
   const from = performance.now();
   known = document ?? applyChanges(known!, changes ?? []);
   const supposing = whatIfChanges(known, whatIf, roundIdOf);
@@ -46,7 +57,7 @@ addEventListener('message', ({ data }: MessageEvent<ForecastRequest>) => {
   const conditions = { horizonMs, dead: whatIf.dead, backsOff };
   if (task === 'advice') {
     const own = known;
-    const found = advise(supposed, conditions, compileOther).map((item) => ({ ...item, changes: onProject(own, item.changes) }));
+    const found = advise(supposed, conditions, compileOther, real).map((item) => ({ ...item, changes: onProject(own, item.changes) }));
     answer({ serial, task, advice: found.filter(({ changes: left }) => left.length > 0) });
     return;
   }

@@ -1,7 +1,8 @@
-import { computed, DestroyRef, effect, inject, Injectable, signal } from '@angular/core';
-import { type Advice, asItIs, type WhatIf } from '@plain-envoy/core/forecast';
+import { computed, DestroyRef, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { type Advice, asItIs, type RealAnswers, type WhatIf } from '@plain-envoy/core/forecast';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { ForecastAnswer, Forecasted, ForecastRequest } from './forecast.worker';
+import { Live } from './live';
 import { ProjectStore } from './project';
 
 const ADVICE_AFTER_MS = 250;
@@ -13,6 +14,7 @@ const ADVICE_AFTER_MS = 250;
 @Injectable()
 export class Forecasts {
   private readonly project = inject(ProjectStore);
+  private readonly live = inject(Live);
   readonly whatIf = signal<WhatIf>(asItIs);
   /** Without it, a dead device is asked as often as any. */
   readonly backsOff = signal(true);
@@ -34,7 +36,12 @@ export class Forecasts {
     let waiting: ReturnType<typeof setTimeout> | undefined;
     effect(() => {
       const document = this.project.document();
-      const asked = { whatIf: this.whatIf(), backsOff: this.backsOff(), horizonMs: this.horizonMs() };
+      const asked = {
+        whatIf: this.whatIf(),
+        backsOff: this.backsOff(),
+        horizonMs: this.horizonMs(),
+        real: untracked(() => this.measured(document)),
+      };
       if (!document) return;
       this.now.ask({ ...asked, task: 'forecast' }, document, this.project);
       clearTimeout(waiting);
@@ -48,6 +55,12 @@ export class Forecasts {
     });
   }
 
+  /** The worst answers of devices, while the bench runs on the real plant. */
+  private measured(document: ProjectDocument | null): RealAnswers {
+    const devices = document && this.live.onRealPlant() ? document.devices : [];
+    return Object.fromEntries(devices.flatMap(({ id }) => [this.live.device(id)?.worstMs].flatMap((ms) => (ms ? [[id, ms]] : []))));
+  }
+
   private take(answer: ForecastAnswer): void {
     if (answer.task === 'advice') return this.advice.set(answer.advice);
     this.base.set(answer.base);
@@ -56,7 +69,7 @@ export class Forecasts {
   }
 }
 
-type Asked = Pick<ForecastRequest, 'task' | 'whatIf' | 'backsOff' | 'horizonMs'>;
+type Asked = Pick<ForecastRequest, 'task' | 'whatIf' | 'backsOff' | 'horizonMs' | 'real'>;
 
 /** A worker that does one thing at a time; of what is asked meanwhile only the last counts. */
 class Desk {

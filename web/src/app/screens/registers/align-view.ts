@@ -137,7 +137,10 @@ export class AlignView {
       .split(/\r\n|\r|\n/)
       .entries()) {
       if (!line.trim()) continue;
-      const cells = line.trim().split(/\s*[\t;,:=]\s*|\s+/);
+      const cells = line
+        .replace(/[;,:=]/g, ' ')
+        .trim()
+        .split(/\s+/);
       const word = Number(cells.at(-1)!.replace(/^16#/, '0x'));
       if (!Number.isInteger(word) || word < -0x8000 || word > 0xffff)
         return `Line ${row + 1}, “${line.trim()}”, ends with no register’s value.`;

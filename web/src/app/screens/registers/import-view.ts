@@ -15,6 +15,8 @@ import { type MapField, mapFields, cellText } from '@plain-envoy/core/fields';
 interface Preview {
   id: string;
   what: string;
+  /** What a person should know of the file. */
+  remarks: readonly string[];
   kind: 'table' | 'points';
   problem: string | null;
   reading: Omit<MapReading, 'rows'> | null;

@@ -206,6 +206,7 @@ describe('helpers of Registers', () => {
       id: 'i',
       what: 'Text in ASCII',
       kind: 'table',
+      remarks: ['Cells are merged in it.'],
       problem: null,
       reading: {
         header: ['name', 'register'],

@@ -381,5 +381,5 @@ function timeText(atMs: number | null): string {
 }
 
 function thousands(count: number): string {
-  return String(count).replace(/\B(?=(\d{3})+$)/g, ' ');
+  return count.toLocaleString('en').replaceAll(',', ' ');
 }

@@ -1,0 +1,2 @@
+export { Reader, type ReaderLimits } from './reader.js';
+export type { Mapped } from './tasks.js';

@@ -1,0 +1,29 @@
+import type { MapHome, MapOptions, MapReading, MapRow } from '@plain-envoy/core/format';
+import type { Area } from '@plain-envoy/core/address';
+import type { Change } from '@plain-envoy/core/model';
+import type { Outcome } from '@plain-envoy/core/outcome';
+import type { Source } from '../sources/index.js';
+
+/** What a reading thread is asked, one after the other: a file once, then what would become of it, as often as options change. */
+export type Task =
+  | { kind: 'read'; bytes: Uint8Array; areas: readonly Area[] }
+  | { kind: 'map'; home: MapHome; options: MapOptions }
+  | { kind: 'changes'; home: MapHome };
+
+/** What is told of a file and of what would become of it; the first rows, and the first that have a problem. */
+export interface Mapped {
+  what: string;
+  kind: Source['kind'];
+  remarks: readonly string[];
+  problem: string | null;
+  reading: Omit<MapReading, 'rows'> | null;
+  total: number;
+  rows: Omit<MapRow, 'before'>[];
+  problems: Omit<MapRow, 'before'>[];
+}
+
+export interface Answers {
+  read: Outcome<null>;
+  map: Mapped;
+  changes: { changes: Change[]; counts: MapReading['counts'] } | null;
+}
