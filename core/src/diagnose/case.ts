@@ -1,18 +1,17 @@
+import type { Failure } from '../failure/index.js';
+import { groupOf } from '../failure/index.js';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '../frame/index.js';
-import type { Port } from '../media/index.js';
+import type { EthernetPort, Port } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { frontOf, type PlannedRequest } from '../plan/index.js';
-import type { Counters, LateOnLine } from '../feed/index.js';
+import type { Counters, HeardOnLine, LateOnLine } from '../feed/index.js';
 import type { Finding } from '../findings/index.js';
 import type { CheckId } from '../checks/index.js';
 
-/** One thing that may be the reason, with what speaks for it and where it is mended. */
-export interface Cause {
-  cause: string;
-  sentence: string;
-  evidence: string;
-  /** Where it is mended. */
-  at: { entity: 'device' | 'port' | 'line'; id: string };
+/** Where something is mended. */
+export interface Place {
+  entity: 'device' | 'port' | 'line';
+  id: string;
 }
 
 /** What the bench has seen so far. */
@@ -21,6 +20,7 @@ export interface Seen {
   request(id: string): Counters | undefined;
   /** What was heard on the line behind a gateway, of a stand-in: a real gateway tells nobody. Left out where that is not known. */
   onLine?(deviceId: string): LateOnLine | null;
+  heardOnLine?(deviceId: string): HeardOnLine | null;
 }
 
 /** A device whose tries are looked at, with all that may speak for one cause or another. */
@@ -30,8 +30,16 @@ export interface Case {
   port: Port | null;
   /** The gateway in front of its serial line. */
   gateway: Device | null;
+  /**
+   * Who shows the trouble, and where: a device on Ethernet, a gateway whose own connection is the matter, or a device on a serial
+   * line, behind its gateway or asked there by ourselves.
+   */
+  subject: Device;
+  medium: 'ethernet' | 'line';
   counters: Counters;
   tries: Tries;
+  /** What came in place of a sound answer, here or at its gateway on stand-ins. */
+  damage: { failure: Failure; heard: HeardOnLine | null } | null;
   requests: readonly PlannedRequest[];
   findings: readonly Finding[];
   /** The other devices on its serial line, with how their last tries ended. */
@@ -43,7 +51,10 @@ export interface Case {
 export interface Tries {
   all: number;
   answered: number;
+  /** Nothing came. */
   silent: number;
+  /** Its gateway says that nothing sound came (exception 11). */
+  told: number;
   damaged: number;
   unconnected: number;
   /** By exception code, all but those by which a gateway tells of silence. */
@@ -51,8 +62,8 @@ export interface Tries {
   noPath: number;
 }
 
-/** A cause with how much speaks for it; the highest comes first. */
-export type Weighed = Cause & { weight: number };
+/** What is heard of a line counts for so long. */
+export const FRESH_MS = 30_000;
 
 export function caseOf(
   document: ProjectDocument,
@@ -73,7 +84,22 @@ export function caseOf(
     return row && own && asked.has(deviceId) ? [{ device: row, tries: triesOf(own) }] : [];
   });
   const gateway = document.devices.find(({ id }) => id === front?.device.id) ?? null;
-  return { document, device, port, gateway, counters, tries: triesOf(counters), requests, findings, neighbours, seen };
+  const tries = triesOf(counters);
+  // What a gateway says of its line comes as an exception; anything else went wrong between us and the gateway.
+  const isGatewayItself = gateway !== null && tries.told === 0 && (tries.silent > 0 || tries.damaged > 0 || tries.unconnected > 0);
+  const isOnEthernet = port?.kind === 'ethernet' || isGatewayItself;
+  const heard = tries.told > 0 ? freshly(seen.heardOnLine?.(device.id) ?? null) : null;
+  const own = tries.damaged > 0 && counters.lastDamage ? counters.lastDamage : null;
+  const damage = own ? { failure: own, heard: null } : heard ? { failure: heard.failure, heard } : null;
+  return {
+    ...{ document, device, port, gateway, counters, tries, damage, requests, findings, neighbours, seen },
+    subject: isGatewayItself ? gateway : device,
+    medium: isOnEthernet ? 'ethernet' : 'line',
+  };
+}
+
+function freshly(heard: HeardOnLine | null): HeardOnLine | null {
+  return heard && groupOf(heard.failure) === 'damaged' && Date.now() - heard.lastAtMs <= FRESH_MS ? heard : null;
 }
 
 /** So many tries in a row without an answer, and only they count: what was well before them says nothing of now. */
@@ -83,34 +109,46 @@ function triesOf(counters: Counters): Tries {
   const lastWell = counters.recent.lastIndexOf('answered');
   const isStreak = counters.recent.length - lastWell > STREAK;
   const recent = isStreak ? counters.recent.slice(lastWell + 1) : counters.recent;
-  const count = (end: string) => recent.filter((row) => row === end).length;
+  const count = (end: string | number) => recent.filter((row) => row === end).length;
   const refused = new Map<number, number>();
   for (const end of recent) {
     const code = typeof end === 'number' ? end : null;
     if (code !== null && code !== GATEWAY_TARGET_FAILED && code !== GATEWAY_PATH_UNAVAILABLE)
       refused.set(code, (refused.get(code) ?? 0) + 1);
   }
-  const byGateway = recent.filter((end) => end === GATEWAY_TARGET_FAILED).length;
-  const noPath = recent.filter((end) => end === GATEWAY_PATH_UNAVAILABLE).length;
   return {
     all: recent.length,
     answered: count('answered'),
-    silent: count('no answer') + byGateway,
+    silent: count('no answer'),
+    told: count(GATEWAY_TARGET_FAILED),
     damaged: count('damaged'),
     unconnected: count('not connected'),
     refused,
-    noPath,
+    noPath: count(GATEWAY_PATH_UNAVAILABLE),
   };
 }
 
-export function atPort({ port, device }: Case): Cause['at'] {
-  return port ? { entity: 'port', id: port.id } : { entity: 'device', id: device.id };
+/** The port of the one that shows the trouble. */
+export function portOf({ document, subject, medium }: Pick<Case, 'document' | 'subject' | 'medium'>): Port | null {
+  const own = document.ports.filter(({ deviceId }) => deviceId === subject.id);
+  return own.find(({ kind }) => kind === (medium === 'ethernet' ? 'ethernet' : 'serial')) ?? own[0] ?? null;
+}
+
+export function atPort(of: Case): Place {
+  const port = portOf(of);
+  return port ? { entity: 'port', id: port.id } : { entity: 'device', id: of.subject.id };
+}
+
+export function ethernetPortOf(of: Case): EthernetPort | null {
+  const port = portOf(of);
+  return port?.kind === 'ethernet' ? port : null;
 }
 
 /** What a finding at one of these places already says. */
 export function found(of: Case, ...checks: CheckId[]): Finding | undefined {
+  const places = [of.device.id, of.subject.id, of.port?.id, portOf(of)?.id];
   return of.findings.find(
-    ({ check, at }) => (checks as readonly string[]).includes(check) && (at.id === of.port?.id || at.id === of.device.id),
+    ({ check, at, about }) => (checks as readonly string[]).includes(check) && [at.id, ...(about ?? [])].some((id) => places.includes(id)),
   );
 }
 
@@ -121,4 +159,12 @@ export function duplicateUnitOf({ document, port }: Case): string | null {
     (row) => row.kind === 'serial' && row.lineId === port.lineId && row.unitId === port.unitId && row.id !== port.id,
   );
   return document.devices.find(({ id }) => id === other?.deviceId)?.name ?? null;
+}
+
+/** Another device with the same address on the same network. */
+export function duplicateAddressOf(of: Case): string | null {
+  const own = ethernetPortOf(of);
+  const other =
+    own && of.document.ports.find((row) => row.kind === 'ethernet' && row.id !== own.id && row.ip === own.ip && row.lineId === own.lineId);
+  return of.document.devices.find(({ id }) => id === other?.deviceId)?.name ?? null;
 }

@@ -1,3 +1,4 @@
-export { type Cause, type Seen } from './case.js';
-export { diagnose, type Diagnosis } from './diagnose.js';
+export type { Seen } from './case.js';
+export { type Cause, diagnose, type Diagnosis } from './diagnose.js';
+export type { TellingTest } from './tests.js';
 export { compareCounters, type Compared, type CountersSeen, type OurCounters, ourCounters } from './line-counters.js';

@@ -17,6 +17,7 @@ export {
   type BenchState,
   type ByHand,
   type DatabaseHealth,
+  type HeardOnLine,
   idleBench,
   type LateOnLine,
   type OnEdit,

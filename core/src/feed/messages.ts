@@ -1,6 +1,7 @@
 import type { ErrandRun } from '../errand/index.js';
 import type { Change, HistoryEntry, Point } from '../model/index.js';
 import type { PlantDifference } from '../plant/index.js';
+import type { Failure } from '../failure/index.js';
 import type { Fault } from './faults.js';
 import type { Batch } from './report.js';
 
@@ -97,6 +98,16 @@ export interface StandInState {
   faults: Fault[];
   /** Answers of it that its gateway no longer waited for, as heard on its line; null where there was none. */
   late: LateOnLine | null;
+  /** What its gateway heard of it in place of a sound answer; null where there was nothing of the kind. */
+  heard: HeardOnLine | null;
+}
+
+/** What a gateway heard of a device on its serial line in place of a sound answer. */
+export interface HeardOnLine {
+  failure: Failure;
+  count: number;
+  /** When the last of them was heard, ms since 1970. */
+  lastAtMs: number;
 }
 
 /** Answers on a serial line that came when nobody waited for them any more. */

@@ -1,4 +1,4 @@
-import { groupOf } from '@plain-envoy/core/failure';
+import { type Failure, groupOf } from '@plain-envoy/core/failure';
 import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import { USUAL_TURNAROUND_MS } from '@plain-envoy/core/line';
 import { BROADCAST_UNIT } from '@plain-envoy/core/plan';
@@ -12,6 +12,8 @@ export interface GatewayOptions {
   forwardedUnits?: readonly { first: number; last: number }[];
   /** How long the devices of its line have to take what is sent to all of them. */
   turnaroundMs?: number;
+  /** Hears what came of a question in place of a sound answer. */
+  onFailure?(unit: number, failure: Failure): void;
 }
 
 /**
@@ -20,7 +22,7 @@ export interface GatewayOptions {
  */
 export function gatewayResponder(
   line: ClientTransport,
-  { timeoutMs, forwardedUnits = [], turnaroundMs = USUAL_TURNAROUND_MS }: GatewayOptions,
+  { timeoutMs, forwardedUnits = [], turnaroundMs = USUAL_TURNAROUND_MS, onFailure }: GatewayOptions,
 ): Responder {
   const isForwarded = (unit: number) =>
     forwardedUnits.length === 0 || forwardedUnits.some(({ first, last }) => unit >= first && unit <= last);
@@ -33,6 +35,7 @@ export function gatewayResponder(
     if (unit < 1 || unit > 247 || !isForwarded(unit)) return exception(code, GATEWAY_PATH_UNAVAILABLE);
     const exchange = await line.exchange(unit, pdu.slice(), timeoutMs, undefined, wish);
     if (exchange.kind === 'answer') return exchange.pdu;
+    onFailure?.(unit, exchange.failure);
     return exception(code, groupOf(exchange.failure) === 'not connected' ? GATEWAY_PATH_UNAVAILABLE : GATEWAY_TARGET_FAILED);
   };
 }

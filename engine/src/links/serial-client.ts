@@ -15,6 +15,8 @@ interface Waiting {
   unit: number;
   question: Question;
   frames: Frames | undefined;
+  /** Another unit that answered meanwhile, though it was not asked. */
+  strange?: number;
   end(exchange: Exchange, isOver?: boolean): void;
 }
 
@@ -89,6 +91,7 @@ export abstract class SerialClient implements ClientTransport {
     const { waiting } = this;
     const current = waiting?.unit === unit ? waiting : null;
     const verdict = this.doubts.get(unit)?.judge(pdu, at, current?.question ?? null);
+    if (waiting && !current && verdict?.kind !== 'late') waiting.strange = unit;
     if (verdict?.kind === 'answer') {
       if (current!.frames) current!.frames.got = frame.slice();
       current!.end({ kind: 'answer', pdu: pdu.slice() });
@@ -101,6 +104,7 @@ export abstract class SerialClient implements ClientTransport {
   private timedOut(): void {
     const begun = this.begun();
     if (begun) this.damaged(begun, { code: 'no-frame', bytes: begun.length });
+    else if (this.waiting?.strange !== undefined) this.lost({ code: 'wrong-unit', asked: this.waiting.unit, got: this.waiting.strange });
     else this.lost({ code: 'no-answer' });
   }
 
@@ -131,7 +135,7 @@ export abstract class SerialClient implements ClientTransport {
       const { answer, own } = await this.probe(unit, doubt.pdu, timeoutMs);
       if (answer.kind === 'answer') continue;
       if (frames) Object.assign(frames, own);
-      return answer.failure.code === 'no-answer' ? failed({ code: 'in-doubt' }) : answer;
+      return answer.failure.code === 'no-answer' || answer.failure.code === 'wrong-unit' ? failed({ code: 'in-doubt' }) : answer;
     }
     return null;
   }

@@ -12,7 +12,7 @@ const Reboot = z.strictObject({ ms: z.int().min(100, 'At least 100 ms.').max(60_
 /** Who is there; cuts a device off and puts it back, lets it do things wrong, or begin anew. */
 export function addMembers(app: FastifyInstance, plant: Plant): void {
   app.get('/stand-ins', () =>
-    plant.members().map(({ device, standIn, cut, faulty, late }): StandInState => ({
+    plant.members().map(({ device, standIn, cut, faulty, late, heard }): StandInState => ({
       deviceId: device.id,
       name: device.name,
       kind: device.standIn ?? '',
@@ -21,6 +21,7 @@ export function addMembers(app: FastifyInstance, plant: Plant): void {
       held: standIn?.bank.heldPlaces() ?? [],
       faults: [...faulty.all],
       late,
+      heard,
     })),
   );
 

@@ -2,7 +2,8 @@ import { standInPort } from '@plain-envoy/core/plan';
 import { socketTransports } from '@plain-envoy/engine/transports';
 import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
-import type { Fault, LateOnLine } from '@plain-envoy/core/feed';
+import { type Failure, groupOf } from '@plain-envoy/core/failure';
+import type { Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
@@ -44,6 +45,7 @@ export interface Member {
   faulty: Faulty;
   /** Answers of it that its gateway no longer waited for. */
   late: LateOnLine | null;
+  heard: HeardOnLine | null;
 }
 
 interface Wired extends Member {
@@ -177,7 +179,17 @@ export class Plant {
         device.kind === 'gateway' ? this.wireGateway(device, ports, faulty) : this.wireDevice(device, ports, standIn!, faulty);
       const cut = member?.cut ?? false;
       const asNew = member ? member.asNew : (standIn?.bank.snapshot() ?? null);
-      this.wired.set(device.id, { device, standIn, cut, faulty, late: member?.late ?? null, wiredAs, connections, asNew });
+      this.wired.set(device.id, {
+        device,
+        standIn,
+        cut,
+        faulty,
+        late: member?.late ?? null,
+        heard: member?.heard ?? null,
+        wiredAs,
+        connections,
+        asNew,
+      });
       if (!cut) begin.push(...connections);
     }
     // All that was given up is free before anything new is taken: two devices may have exchanged their addresses.
@@ -245,7 +257,8 @@ export class Plant {
     const transport = new LineTransport(line, settingsOf(master));
     transport.onStray = (frame, afterMs) => this.cameLate(master.lineId, line.codec.decode(frame)?.unit, afterMs ?? 0);
     const { timeoutMs } = device;
-    const passing = gatewayResponder(transport, { timeoutMs, forwardedUnits: master.forwardedUnits, turnaroundMs });
+    const onFailure = (unit: number, failure: Failure) => this.heardWrong(master.lineId, unit, failure);
+    const passing = gatewayResponder(transport, { timeoutMs, forwardedUnits: master.forwardedUnits, turnaroundMs, onFailure });
     const respond = after(device.delayMs, faulty.around(passing));
     const listening = ports
       .filter((port): port is EthernetPort => port.kind === 'ethernet')
@@ -255,11 +268,21 @@ export class Plant {
 
   /** A gateway of this line heard an answer for which it no longer waited. */
   private cameLate(lineId: string, unit: number | undefined, afterMs: number): void {
-    const port = this.wiring.ports.find((row) => row.kind === 'serial' && row.lineId === lineId && row.unitId === unit);
-    const member = port && this.wired.get(port.deviceId);
+    const member = this.memberOn(lineId, unit);
     if (!member) return;
     const { count, worstMs } = member.late ?? { count: 0, worstMs: 0 };
     member.late = { count: count + 1, worstMs: Math.max(worstMs, Math.round(afterMs)), lastAtMs: Date.now() };
+  }
+
+  /** A gateway of this line heard something else than a sound answer. */
+  private heardWrong(lineId: string, unit: number, failure: Failure): void {
+    const member = this.memberOn(lineId, unit);
+    if (member && groupOf(failure) === 'damaged') member.heard = { failure, count: (member.heard?.count ?? 0) + 1, lastAtMs: Date.now() };
+  }
+
+  private memberOn(lineId: string, unit: number | undefined): Member | undefined {
+    const port = this.wiring.ports.find((row) => row.kind === 'serial' && row.lineId === lineId && row.unitId === unit);
+    return port && this.wired.get(port.deviceId);
   }
 
   private listen(port: EthernetPort, respond: Responder, spoil: Faulty): Connection[] {

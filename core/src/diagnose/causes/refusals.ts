@@ -1,24 +1,25 @@
 import { tableNames } from '../../address/index.js';
 import type { Device } from '../../model/index.js';
 import type { PlannedRequest } from '../../plan/index.js';
-import type { Case, Cause, Weighed } from '../case.js';
+import type { Case, Place } from '../case.js';
+import type { Plain } from '../plain.js';
 
 const ILLEGAL_ADDRESS = 2;
 
 /** It answers, and says no. */
-export function refusals(of: Case): Weighed[] {
+export function refusals(of: Case): Plain[] {
   const { device, requests, seen } = of;
-  return [...of.tries.refused].map(([code, count]): Weighed => {
+  return [...of.tries.refused].map(([code, count]): Plain => {
     const refused = requests.filter(({ id }) => (seen.request(id)?.exceptions[code] ?? 0) > 0);
     const [first] = refused;
     const what = first ? `function ${first.functionCode}, ${first.count} from offset ${first.offset}` : 'one of its requests';
-    const at: Cause['at'] = { entity: 'device', id: device.id };
+    const at: Place = { entity: 'device', id: device.id };
     const evidence = `${count} times exception ${code}, for ${what}${refused.length > 1 ? ` and ${refused.length - 1} more` : ''}.`;
     if (first && code === ILLEGAL_ADDRESS && isTableRefused(of, first)) {
       const sentence = `${device.name} has nothing among its ${tableNames[first.table].many}: function ${first.functionCode} is the wrong one, and the point is in another table.`;
-      return { weight: 76, cause: 'wrong-table', sentence, evidence: `${evidence} Its other tables answer.`, at };
+      return { cause: 'wrong-table', sentence, evidence: `${evidence} Its other tables answer.`, at };
     }
-    return { weight: 75, cause: `exception-${code}`, sentence: whyRefused(code, device, first), evidence, at };
+    return { cause: `exception-${code}`, sentence: whyRefused(code, device, first), evidence, at };
   });
 }
 

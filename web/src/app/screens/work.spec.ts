@@ -130,6 +130,7 @@ describe('StandInCard', () => {
     cut: false,
     hasRegisters: true,
     late: null,
+    heard: null,
     held: [],
     faults: [],
     ...fields,

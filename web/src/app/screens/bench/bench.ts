@@ -82,11 +82,14 @@ export class BenchScreen {
   protected readonly arming = signal(false);
   protected readonly diagnoses = computed(() => {
     if (!this.live.running()) return [];
-    const late = new Map(this.live.onRealPlant() ? [] : this.standIns.all().map((row) => [row.deviceId, row.late]));
+    const onStandIns = this.live.onRealPlant() ? [] : this.standIns.all();
+    const late = new Map(onStandIns.map((row) => [row.deviceId, row.late]));
+    const heard = new Map(onStandIns.map((row) => [row.deviceId, row.heard]));
     const seen = {
       device: (id: string) => this.live.device(id),
       request: (id: string) => this.live.request(id),
       onLine: (id: string) => late.get(id) ?? null,
+      heardOnLine: (id: string) => heard.get(id) ?? null,
     };
     return diagnose(this.project.document()!, this.plan.plan(), this.plan.findings(), seen);
   });

@@ -1,14 +1,17 @@
-import { ChangeDetectionStrategy, Component, computed, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { RouterLink } from '@angular/router';
-import type { Diagnosis } from '@plain-envoy/core/diagnose';
+import { MatTooltip } from '@angular/material/tooltip';
+import { Router, RouterLink } from '@angular/router';
+import type { Cause, Diagnosis, TellingTest } from '@plain-envoy/core/diagnose';
+import { Editor } from '../../data/editor';
+import { ProjectStore } from '../../data/project';
 import { placeOf } from '../../parts/places';
 
 /** Devices that do not do what they should, each with its most probable reason, what speaks for it, and the way to where it is mended. */
 @Component({
   selector: 'pe-diagnoses',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink],
+  imports: [MatButtonModule, MatTooltip, RouterLink],
   templateUrl: './diagnoses.html',
   styles: `
     :host {
@@ -44,12 +47,29 @@ import { placeOf } from '../../parts/places';
   `,
 })
 export class Diagnoses {
+  private readonly router = inject(Router);
+  private readonly project = inject(ProjectStore);
+  private readonly editor = inject(Editor);
   readonly diagnoses = input.required<readonly Diagnosis[]>();
 
   /** Whose other reasons are shown as well. */
   protected readonly opened = signal<ReadonlySet<string>>(new Set());
   protected readonly rows = computed(() => this.diagnoses().map((row) => ({ ...row, first: row.causes[0]!, others: row.causes.slice(1) })));
   protected readonly placeOf = placeOf;
+
+  protected percent({ likelihood }: Cause): string {
+    return `${Math.round(likelihood * 100)} %`;
+  }
+
+  /** Does what would tell the first two reasons apart; an edit is undone like any other. */
+  protected async tell({ action }: TellingTest): Promise<void> {
+    if (action.kind === 'go') {
+      await this.router.navigate([action.path], { queryParams: action.query });
+      return;
+    }
+    const answer = await this.project.commit(action.label, action.changes);
+    this.editor.say(answer.ok ? `${action.label}. Look whether anything changes here; undo with Ctrl+Z.` : answer.problem.message);
+  }
 
   protected turn(deviceId: string): void {
     this.opened.update((opened) => {

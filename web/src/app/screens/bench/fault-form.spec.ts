@@ -7,7 +7,17 @@ describe('FaultForm', () => {
   let on: Stage;
   let asked: unknown[];
   const standIn = (faults: StandInState['faults'] = []): StandInState => ({
-    ...{ deviceId: 'fan', name: 'Fan drive north', kind: 'fan-drive', cut: false, hasRegisters: true, late: null, held: [], faults },
+    ...{
+      deviceId: 'fan',
+      name: 'Fan drive north',
+      kind: 'fan-drive',
+      cut: false,
+      hasRegisters: true,
+      late: null,
+      heard: null,
+      held: [],
+      faults,
+    },
   });
   beforeEach(async () => {
     asked = [];

@@ -38,6 +38,8 @@ export class LinesScreen {
   readonly line = input<string>();
   readonly port = input<string>();
   readonly tab = input<string>();
+  /** The device that is walked to first, from the address. */
+  readonly device = input<string>();
   /** `line` for the line's own form, `add` for a new line. */
   readonly panel = input<string>();
 

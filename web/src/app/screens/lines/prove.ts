@@ -51,6 +51,8 @@ export class Prove {
   private readonly editor = inject(Editor);
   private readonly router = inject(Router);
   readonly line = input.required<Line>();
+  /** The device that is chosen at first. */
+  readonly first = input<string>();
 
   protected readonly stepNames = stepNames;
   protected readonly stateWords = stateWords;
@@ -90,7 +92,7 @@ export class Prove {
     const network = this.network();
     const serial = this.line().kind === 'serial';
     return {
-      device: this.askable()[0]?.id ?? '',
+      device: (this.askable().find(({ id }) => id === this.first()) ?? this.askable()[0])?.id ?? '',
       first: network ? ipText(network.first) : '1',
       last: network ? ipText(network.last) : '247',
       ports: '502',
