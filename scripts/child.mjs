@@ -7,7 +7,7 @@ const READY_MS = 30_000;
  * children in order. It ends by itself when the parent is gone, because their channel closes.
  * Resolves to what the child says when it is ready; rejects with its `failed` message.
  */
-export function startChild(module, args, { env = {}, onExit = () => {} } = {}) {
+export function startChild(module, args, { env = {} } = {}) {
   const child = fork(module, args, { detached: true, env: { ...process.env, ...env }, stdio: ['ignore', 2, 2, 'ipc'] });
   const ready = new Promise((done, failed) => {
     const late = setTimeout(() => failed(new Error(`${module} did not become ready.`)), READY_MS);
@@ -19,7 +19,6 @@ export function startChild(module, args, { env = {}, onExit = () => {} } = {}) {
     child.once('exit', (code, signal) => {
       clearTimeout(late);
       failed(new Error(`${module} ended early (${signal ?? code}).`));
-      onExit(code, signal);
     });
   });
   return { child, ready, stop: () => stopChild(child) };

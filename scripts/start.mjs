@@ -62,14 +62,25 @@ async function supervise(options, data, lock) {
   // Where it cannot be started, the server serves without it meanwhile, and says so.
   await cluster.run().then(keptCluster.watch, keptCluster.failed);
 
+  let address = null;
+  /** What runs, for whoever looks into the data folder. */
+  const note = () => {
+    const [own, theirs] = [server.child?.child.pid, standIns.child.child.pid];
+    const notes = { pid: process.pid, server: own, standIns: theirs, cluster: cluster.folder };
+    writeFileSync(lock, JSON.stringify(address ? { ...notes, address } : notes));
+  };
   const token = randomBytes(24).toString('base64url');
-  const standIns = startChild(STAND_INS, ['--port', options['stand-ins-port']], {
-    env: { ENVOY_STAND_INS_TOKEN: token },
-    onExit: (code) => !ending && (console.error(`The stand-ins ended (${code}).`), void end(1)),
-  });
-  parts.push(standIns);
-  const { control } = await standIns.ready;
-
+  const standIns = {
+    child: null,
+    control: 0,
+    async start() {
+      const args = ['--port', options['stand-ins-port'], '--control', String(this.control)];
+      this.child = startChild(STAND_INS, args, { env: { ENVOY_STAND_INS_TOKEN: token } });
+      this.control = (await this.child.ready).control;
+      note();
+    },
+    stop: () => standIns.child.stop(),
+  };
   const server = {
     child: null,
     async start() {
@@ -81,7 +92,7 @@ async function supervise(options, data, lock) {
         '--stand-ins-port',
         options['stand-ins-port'],
         '--stand-ins-control',
-        String(control),
+        String(standIns.control),
         ...options.name.flatMap((name) => ['--name', name]),
         ...door.tls,
       ];
@@ -89,14 +100,22 @@ async function supervise(options, data, lock) {
       if (door.passphrase) secrets.ENVOY_PASSPHRASE = door.passphrase;
       this.child = startChild(SERVER, args, { env: secrets });
       const { port } = await this.child.ready;
-      const address = addressesOf(door.scheme, options.host, port).join(' and ');
-      writeFileSync(lock, JSON.stringify({ pid: process.pid, address, server: this.child.child.pid, cluster: cluster.folder }));
-      return address;
+      address = addressesOf(door.scheme, options.host, port).join(' and ');
+      note();
     },
     stop: () => server.child.stop(),
   };
+  parts.push(standIns);
+  await standIns.start();
+  keepRunning(
+    'The stand-ins',
+    () => standIns.child.child,
+    () => standIns.start(),
+    () => !ending,
+  ).watch();
+
   parts.push(server);
-  const address = await server.start();
+  await server.start();
   let restoring = false;
   const keptServer = keepRunning(
     'The server',

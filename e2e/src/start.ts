@@ -15,14 +15,18 @@ export interface Start {
   data: string;
   output(): string;
   /** What the start has noted of itself: its process and those of its children. */
-  notes(): { pid: number; server: number; cluster: string };
+  notes(): { pid: number; server: number; standIns: number; cluster: string };
   /** Ctrl+C, and waits for the end. */
   stop(): Promise<number | null>;
 }
 
 export async function startEnvoy(...more: string[]): Promise<Start> {
+  return startEnvoyIn(join(root, '.data', `e2e-${await freePort('127.0.0.1')}`), ...more);
+}
+
+/** The same on a data folder of one's own. */
+export async function startEnvoyIn(data: string, ...more: string[]): Promise<Start> {
   const [port, standInsPort] = [await freePort('127.0.0.1'), await freePort('127.40.8.10')];
-  const data = join(root, '.data', `e2e-${port}`);
   const args = ['start', '--data', data, '--port', String(port), '--stand-ins-port', String(standInsPort), ...more];
   const { child, output, errors } = run(args);
   const address = `http://127.0.0.1:${port}`;

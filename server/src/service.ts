@@ -20,6 +20,8 @@ import { BenchNotes, takeUp, Unfinished, type UnfinishedEntry } from './unfinish
 /** How long the end waits until it is written down what was going on. */
 const NOTED_MS = 1000;
 const AGAIN_MS = 1000;
+/** How often it is looked whether the stand-ins are still those that were set. */
+const LOOK_MS = 2000;
 
 export interface ServiceOptions {
   databaseUrl: string;
@@ -110,7 +112,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     },
     adapter: (lineId, settings) => standIns.adapter(lineId, settings),
   });
-  const standIns = new StandInsControl(options.standInsControl, options.standInsToken ?? '');
+  const standIns = new StandInsControl(options.standInsControl, options.standInsToken ?? '', () => played.again());
   const played = new Played(standIns, (problem) => live.tell({ type: 'stand-ins', problem }));
   const projects = new ProjectStore(
     database,
@@ -145,6 +147,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   });
   const routeProofs = new RouteProofs({ bench, standIns, played, evidence, unfinished, live });
   const imports = new Imports(projects);
+  const look = setInterval(() => options.standInsControl !== null && standIns.list().catch(() => undefined), LOOK_MS).unref();
   const beginning = new Mutex();
   let hasBegun = false;
   /** What can only be done once the database has answered; done once. */
@@ -194,6 +197,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     port: typeof address === 'object' && address ? address.port : options.port,
     async stop() {
       hasEnded = true;
+      clearInterval(look);
       arming.end();
       await Promise.race([notes.end(Date.now()), new Promise((done) => setTimeout(done, NOTED_MS).unref())]);
       imports.end();

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { type Point, pointLayout } from '../model/index.js';
 import { encode } from '../value/index.js';
-import { carryAcross, type Chain, coarserThan, masksOf, overflowsOf } from './index.js';
+import { carryAcross, type Chain, coarserThan, factorsWithinUnit, masksOf, overflowsOf } from './index.js';
 import { type Transform, describeChain, inverseChain, readExpression } from '../steps/index.js';
 import { checkEnds } from '../checks/index.js';
 
@@ -82,6 +82,52 @@ describe('carryAcross', () => {
     expect([arrive(step(6, 'right', false)), arrive(step(6, 'left', false))]).toEqual(['ABCD00', '00ABCD']);
     expect([arrive(step(2, 'right', true)), arrive(step(2, 'left', true))]).toEqual(['AB', 'CD']);
     expect(arrive(step(2, 'right', false))).toContain('“ABCD” has 4 characters; 2 fit');
+  });
+});
+
+describe('a value that does not arrive whole', () => {
+  const kg = register({ unit: 'kg' });
+  const limitedBy = (raw: number[], to: Chain) => {
+    const carried = carryAcross(raw, to);
+    return carried.ok && carried.value.kind === 'words' ? carried.value.limited : 'not carried';
+  };
+
+  it('is told to be limited by the step that cuts it off, and only then', () => {
+    const limit: Transform = { kind: 'clamp', low: 0, high: 500 };
+    expect(limitedBy([700], chain(kg, kg, [limit]))).toBe('A step limits it: 700 became 500.');
+    expect(limitedBy([500], chain(kg, kg, [limit]))).toBeNull();
+  });
+
+  it('is told to be limited at the end of what its destination holds, where that is a quantity', () => {
+    expect(limitedBy([0xffff], chain(kg, kg, [], 'registers'))).toContain('at the end of what it can hold');
+    const signed = register({ type: 'int16', unit: 'kg' });
+    expect(limitedBy([0x8000], chain(signed, signed))).toContain('at the end');
+    expect(limitedBy([0x7ffe], chain(signed, signed))).toBeNull();
+    expect(limitedBy([0], chain(kg, kg)))
+      .withContext('0 is a usual number')
+      .toBeNull();
+    expect(limitedBy([0xffff], chain(register(), register())))
+      .withContext('a code is no quantity')
+      .toBeNull();
+    const wide = register({ type: 'uint64', order: 'ABCDEFGH', unit: 'Wh' });
+    expect(limitedBy([0xffff, 0xffff, 0xffff, 0xffff], chain(wide, wide, [], 'registers'))).toContain('at the end');
+  });
+});
+
+describe('steps that only multiply', () => {
+  const multiplies = (...transforms: Transform[]) =>
+    factorsWithinUnit({ source: register({ unit: 'kg' }), destination: register({ unit: 'kg' }), transforms }).length;
+
+  it('are those that give so many times as much for every number, however they are written', () => {
+    for (const expression of ['x * 0.1', '10*x', 'x / 4', '-x', 'x*2 + 0'])
+      expect(multiplies({ kind: 'arithmetic', expression }))
+        .withContext(expression)
+        .toBe(1);
+    for (const expression of ['x', 'x + 1', '(x - 32) / 1.8', 'x ^ 2', 'abs(x)', 'x % 10', 'round(x)'])
+      expect(multiplies({ kind: 'arithmetic', expression }))
+        .withContext(expression)
+        .toBe(0);
+    expect([multiplies({ kind: 'scale', factor: 2, offset: 0 }), multiplies({ kind: 'scale', factor: 2, offset: 1 })]).toEqual([1, 0]);
   });
 });
 

@@ -40,6 +40,25 @@ describe('Ledger, of what grows old', () => {
       expect(after.routes[0]!.reason).toContain('Last written');
     });
 
+  it('calls a value limited that did not arrive whole, also while it is held, and until it arrives whole', () => {
+    const { request, plan: known } = plan(500);
+    const ledger = new Ledger();
+    ledger.keepPoints([request]);
+    ledger.keepRoutes(known.routes);
+    const state = () => {
+      const [row] = ledger.collect(known).routes;
+      return row && [row.quality, row.reason];
+    };
+    ledger.routeWritten('route', [0xffff], nowMs, { limited: 'It may be more.' });
+    expect(state()).toEqual(['limited', 'It may be more.']);
+    ledger.routeHeld('route', null);
+    expect(state()).withContext('nothing has changed').toBeUndefined();
+    nowMs += 60_000;
+    expect(state()?.[0]).toBe('stale');
+    ledger.routeWritten('route', [7], nowMs);
+    expect(state()).toEqual(['good', null]);
+  });
+
   it('takes it for good again when it comes again, and tells only of what has changed', () => {
     const { request, plan: known } = plan(500);
     const ledger = new Ledger();

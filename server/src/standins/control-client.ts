@@ -8,10 +8,14 @@ const PATIENCE_MS = 3000;
 
 /** The stand-ins' control interface, as the server uses it; there is no other way from here into a stand-in but Modbus. */
 export class StandInsControl {
+  private started: string | null = null;
+
   /** `port` is null where this start has no stand-ins. */
   constructor(
     private readonly port: number | null,
     private readonly token: string,
+    /** They were started anew, and know nothing of the project. */
+    private readonly onRestart: () => void = () => undefined,
   ) {}
 
   async list(): Promise<StandInState[]> {
@@ -71,6 +75,9 @@ export class StandInsControl {
     } catch {
       refuse('no-stand-ins', 'The stand-ins do not answer; their process may have ended.');
     }
+    const started = response.headers.get('x-started');
+    if (this.started !== null && started !== this.started) this.onRestart();
+    this.started = started;
     const answer = (await response.json()) as { error?: { message: string; path: string[] } };
     if (!response.ok) refuse(codeOf(response.status), answer.error?.message ?? 'The stand-ins refused this.', answer.error?.path);
     return answer;

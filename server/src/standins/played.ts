@@ -10,6 +10,7 @@ export class Played {
   /** Why they could not be set as the project is; null when they are. */
   problem: string | null = null;
   private projectId: string | null = null;
+  private last: ProjectDocument | null = null;
   private next: ProjectDocument | null = null;
   private busy: Promise<void> | null = null;
 
@@ -21,9 +22,15 @@ export class Played {
   /** Resolves when the stand-ins are set as this project is, or have said why not. */
   async play(document: ProjectDocument): Promise<void> {
     this.projectId = document.project.id;
+    this.last = document;
     this.next = document;
     this.busy ??= this.work().finally(() => (this.busy = null));
     await this.busy;
+  }
+
+  /** Sets them again as the project is that they play: they have forgotten it. */
+  again(): void {
+    if (this.last) inBackground(this.play(this.last));
   }
 
   edited(document: ProjectDocument): void {

@@ -14,7 +14,13 @@ export class BenchNotes {
   ) {}
 
   take({ running, projectId, sinceMs, on, byItself, byHand }: BenchState): void {
-    const note = { on, sinceMs: sinceMs!, tookUp: byItself !== null, endedMs: null, byHand: byHand.map((row) => (row.kind === 'forced' ? `${row.name} forced to ${row.text}` : row.text)) };
+    const note = {
+      on,
+      sinceMs: sinceMs!,
+      tookUp: byItself !== null,
+      endedMs: null,
+      byHand: byHand.map((row) => (row.kind === 'forced' ? `${row.name} forced to ${row.text}` : row.text)),
+    };
     const before = this.running;
     if (this.hasEnded || (running ? isDeepStrictEqual(note, before?.note) : before === null)) return;
     if (before && before.projectId !== projectId) this.write(before.projectId, null);

@@ -7,12 +7,16 @@ import { addRegisters } from './registers.js';
 import { addWiring } from './wiring.js';
 
 const HOSTS = /^(127\.0\.0\.1|localhost)(:\d+)?$/;
+/** Tells the server whether these are the stand-ins that it has set, or others that were started since. */
+const STARTED = 'x-started';
 /** A project of some thousand devices. */
 const BODY_BYTES = 8 * 1024 * 1024;
 
 /** The stand-ins' own small interface, for the server and for tests. */
 export function controlInterface(plant: Plant): FastifyInstance {
   const app = Fastify({ bodyLimit: BODY_BYTES });
+  const started = String(Date.now());
+  app.addHook('onSend', async (_request, reply) => void reply.header(STARTED, started));
   addMembers(app, plant);
   addRegisters(app, plant);
   addWiring(app, plant);

@@ -76,30 +76,7 @@ import { ProjectStore } from '../../data/project';
       }
     </div>
   </form>`,
-  styles: `
-    :host {
-      display: block;
-      margin: 0 16px 8px;
-      padding: 8px 12px;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 2px solid var(--pe-bad);
-      border-radius: 4px;
-    }
-    p {
-      margin: 0 0 6px;
-    }
-    .list {
-      max-height: 260px;
-      overflow: auto;
-      margin-bottom: 8px;
-    }
-    .what {
-      white-space: normal;
-    }
-    .actions {
-      align-items: end;
-    }
-  `,
+  styleUrl: './plant-panel.scss',
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class ArmPanel {

@@ -67,27 +67,7 @@ const changes: Readonly<Record<PlantDifference['change'], string>> = { added: 'n
       }
     </div>
   }`,
-  styles: `
-    :host {
-      display: block;
-      margin: 0 16px 8px;
-      padding: 8px 12px;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 2px solid var(--pe-bad);
-      border-radius: 4px;
-    }
-    p {
-      margin: 0 0 6px;
-    }
-    .list {
-      max-height: 260px;
-      overflow: auto;
-      margin-bottom: 8px;
-    }
-    .actions {
-      align-items: center;
-    }
-  `,
+  styleUrl: './plant-panel.scss',
 })
 export class AwaitingPanel {
   private readonly hands = inject(Hands);
