@@ -10,6 +10,7 @@ import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
 import { lendSerialPort } from './lent-port.js';
 import type { Command, Report, TracePart } from './messages.js';
+import { planUpdate } from './plan-update.js';
 import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 import { inBackground } from '../background/index.js';
 
@@ -30,6 +31,7 @@ type Waiter = (report: Report | null) => void;
 export class EngineHost {
   private readonly worker = new Worker(new URL('./thread.js', import.meta.url), { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
   private readonly waiting = new Map<number, Waiter>();
+  private plan: Plan = { endpoints: [], requests: [], routes: [] };
   private asked = 0;
   private hasEnded = false;
 
@@ -52,11 +54,15 @@ export class EngineHost {
   }
 
   start(plan: Plan, on: Target, standInsPort: number): void {
+    this.plan = plan;
     this.send({ type: 'start', plan, on, standInsPort });
   }
 
+  /** Only what has changed is told; where nothing has, the thread that polls is not troubled. */
   load(plan: Plan): void {
-    this.send({ type: 'plan', plan });
+    const update = planUpdate(this.plan, plan);
+    if (update) this.send({ type: 'plan', update });
+    this.plan = plan;
   }
 
   watch(part: Pick<Plan, 'endpoints' | 'requests'>): void {

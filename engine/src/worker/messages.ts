@@ -1,3 +1,4 @@
+import type { PlanUpdate } from './plan-update.js';
 import { type Failure } from '@plain-envoy/core/failure';
 import type { MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
@@ -24,7 +25,7 @@ export type OwnPort =
 /** To the engine's thread. */
 export type Command =
   | { type: 'start'; plan: Plan; on: Target; standInsPort: number }
-  | { type: 'plan'; plan: Plan }
+  | { type: 'plan'; update: PlanUpdate }
   | { type: 'watch'; part: Pick<Plan, 'endpoints' | 'requests'> }
   /** Answered by a report with the same id. */
   | { type: 'write'; id: number; write: HandWrite; words: number[] }

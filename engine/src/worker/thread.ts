@@ -1,12 +1,13 @@
 import { type Failure, failureError } from '@plain-envoy/core/failure';
 import { type MessagePort, parentPort } from 'node:worker_threads';
 import type { Batch } from '@plain-envoy/core/feed';
-import { dialOf, type Target } from '@plain-envoy/core/plan';
+import { dialOf, type Plan, type Target } from '@plain-envoy/core/plan';
 import { inBackground } from '../background/index.js';
 import { Runner } from '../runner/index.js';
 import { openDial, type OwnPorts } from '../transports/index.js';
 import { borrowedChannel } from './lent-port.js';
 import type { Command, OwnPort, Report } from './messages.js';
+import { updated } from './plan-update.js';
 
 /** The engine's own thread: nothing that the server does delays a poll. */
 const BATCH_MS = 100;
@@ -14,17 +15,21 @@ const BATCH_MS = 100;
 /** Where the plan runs. */
 let where: { on: Target; standInsPort: number } = { on: 'stand-ins', standInsPort: 0 };
 const runner = new Runner((endpoint) => openDial(dialOf(endpoint, where.on, where.standInsPort), own));
+/** As it was told last. */
+let plan: Plan = { endpoints: [], requests: [], routes: [] };
 let batches: NodeJS.Timeout | null = null;
 
 parentPort!.on('message', (command: Command) => {
   switch (command.type) {
     case 'start':
       where = command;
-      runner.start(command.plan);
+      plan = command.plan;
+      runner.start(plan);
       batches ??= setInterval(report, BATCH_MS);
       break;
     case 'plan':
-      runner.load(command.plan);
+      plan = updated(plan, command.update);
+      runner.load(plan);
       break;
     case 'watch':
       runner.watch(command.part);

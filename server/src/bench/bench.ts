@@ -25,7 +25,7 @@ import { type AskArm, type AskConfirm, Confirmed } from './confirmed.js';
 import type { Since } from './file-captures.js';
 import { type CountersRead, readCounters } from './device-counters.js';
 import { History } from './history.js';
-import { compile, compileInquiry, compileRead, compileWatch, compileWrite, type HandWrite } from '@plain-envoy/core/compile';
+import { compileInquiry, compileRead, compileWatch, compiler, compileWrite, type HandWrite } from '@plain-envoy/core/compile';
 
 export const AskTrips = z.strictObject({
   outId: z.uuid(),
@@ -66,6 +66,8 @@ export class Bench {
   private plan = emptyPlan;
   private watched: ReadonlySet<string> = new Set();
   private readonly history = new History();
+  /** What an edit leaves as it was is not worked out again. */
+  private readonly compile = compiler();
   /** The engine's counters of each device, as they were told last. */
   private readonly counted = new Map<string, Counters>();
   private readonly hands = new ByHand(() => this.enter({ ...this.state, byHand: this.hands.list() }));
@@ -79,7 +81,7 @@ export class Bench {
   /** Runs a project on its stand-ins, or on the plant itself where a person has armed that. */
   run(document: ProjectDocument, on: BenchState['on'] = 'stand-ins', byItself: string | null = null): void {
     this.arming.allow(document.project.id, on, 'write');
-    const { plan } = compile(document);
+    const { plan } = this.compile(document);
     if (on === 'real' && this.awaits(document, plan))
       refuse('not-confirmed', 'What would be done on the real plant is not what was confirmed. Look at the difference first.', ['on']);
     if (this.state.running) this.stop();
@@ -118,7 +120,7 @@ export class Bench {
     const { project } = document;
     if (word.trim() !== project.name)
       refuse('does-not-fit', `Type the name of the project, ${project.name}, so that nobody arms it by a slip.`, ['word']);
-    const confirmed = new Confirmed(document, compile(document).plan, onEdit);
+    const confirmed = new Confirmed(document, this.compile(document).plan, onEdit);
     if (confirmed.mark !== mark) refuse('changed-meanwhile', CHANGED, ['mark']);
     this.arming.arm(project.id, 'write', minutes);
     this.confirmed = confirmed;
@@ -129,7 +131,7 @@ export class Bench {
   /** What edits would do otherwise on the armed plant is done from now on. */
   confirm(document: ProjectDocument, { mark }: AskConfirm): Confirmed {
     this.arming.allow(document.project.id, 'real', 'write');
-    const confirmed = new Confirmed(document, compile(document).plan, this.confirmed?.onEdit ?? 'goes on');
+    const confirmed = new Confirmed(document, this.compile(document).plan, this.confirmed?.onEdit ?? 'goes on');
     if (confirmed.mark !== mark) refuse('changed-meanwhile', CHANGED, ['mark']);
     this.confirmed = confirmed;
     this.enter({ ...this.state, awaiting: null });
@@ -171,7 +173,7 @@ export class Bench {
     const isConfirmed = this.confirmed?.document.project.id === document.project.id;
     const runs = this.state.running && this.state.projectId === document.project.id;
     if (!runs && !isConfirmed) return;
-    const { plan } = compile(document);
+    const { plan } = this.compile(document);
     const waits = isConfirmed && this.awaits(document, plan);
     if (!runs) return;
     if (this.state.on === 'real' && waits) {
