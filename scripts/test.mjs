@@ -37,14 +37,7 @@ const onDatabase = ['server'];
  * What goes side by side, row after row; each list of a row in its order. What mostly waits for sockets goes beside what mostly
  * reckons; what has a browser or a database of its own has the machine to itself.
  */
-const rows = [
-  [
-    ['lint', 'folders', 'format', 'types', 'core', 'web'],
-    ['engine', 'standins'],
-  ],
-  [['server']],
-  [['e2e']],
-];
+const rows = [[['lint', 'folders', 'format', 'types', 'core', 'web', 'engine'], ['standins']], [['server']], [['e2e']]];
 
 /** `./envoy test`: everything, on ports and a cluster of its own; ends with `N passed, N failed` and a truthful exit code. */
 export async function test({ only }) {

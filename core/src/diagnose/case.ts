@@ -99,7 +99,7 @@ export function caseOf(
 }
 
 function freshly(heard: HeardOnLine | null): HeardOnLine | null {
-  return heard && groupOf(heard.failure) === 'damaged' && Date.now() - heard.lastAtMs <= FRESH_MS ? heard : null;
+  return heard && groupOf(heard.failure) === 'damaged' && heard.soundSince < STREAK ? heard : null;
 }
 
 /** So many tries in a row without an answer, and only they count: what was well before them says nothing of now. */

@@ -60,11 +60,7 @@ export function signsOf(of: Case): Signs {
   }
   const late = lateOf(of);
   see('late', late && isMissing(of), () => late!);
-  see(
-    'unasked',
-    !isMissing(of) && isStraying(of),
-    () => `${counters.late} answers came that nobody had asked for.`,
-  );
+  see('unasked', !isMissing(of) && isStraying(of), () => `${counters.late} answers came that nobody had asked for.`);
   const well = neighbours.filter((row) => row.tries.answered > 0);
   see('neighbours-well', well.length > 0, () => `Its neighbour ${well[0]!.device.name} answers on the same line.`);
   const alike = neighbours.filter((row) => row.tries.answered === 0);

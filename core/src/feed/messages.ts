@@ -106,8 +106,8 @@ export interface StandInState {
 export interface HeardOnLine {
   failure: Failure;
   count: number;
-  /** When the last of them was heard, ms since 1970. */
-  lastAtMs: number;
+  /** How many sound answers it has heard of it since the last of them. */
+  soundSince: number;
 }
 
 /** Answers on a serial line that came when nobody waited for them any more. */

@@ -26,6 +26,11 @@ export function causesFirst(a: Finding, b: Finding): number {
   return severities.indexOf(a.severity) - severities.indexOf(b.severity) || places.indexOf(a.at.entity) - places.indexOf(b.at.entity);
 }
 
+/** The same for the same finding of a later compilation. */
+export function findingKey({ check, at: { entity, id, field } }: Finding): string {
+  return [check, entity, id, field ?? ''].join(' ');
+}
+
 /** An edit that mends a finding, with the words for its button. */
 export interface Fix {
   label: string;

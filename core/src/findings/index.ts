@@ -1,4 +1,4 @@
-export { causesFirst, type Finding, type Fix, fixOf } from './finding.js';
+export { causesFirst, type Finding, findingKey, type Fix, fixOf } from './finding.js';
 export { type Bus, busesOf, type CanBus, type EthernetBus, type Member, type SerialBus } from './bus.js';
 export {
   type Check,

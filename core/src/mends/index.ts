@@ -1,1 +1,1 @@
-export { castsDoubt, findingKey, type Mend, tryMend } from './try-mend.js';
+export { castsDoubt, type Mend, tryMend } from './try-mend.js';

@@ -1,13 +1,13 @@
 import { compiler } from '../compile/index.js';
 import { mendedFernhollow } from '../demo/index.js';
-import { causesFirst, type Finding } from '../findings/index.js';
+import { causesFirst, type Finding, findingKey } from '../findings/index.js';
 import type { Line, Port, SerialLine } from '../media/index.js';
 import { applyChanges, type Device, type Point, type ProjectDocument, type Route } from '../model/index.js';
 import { paperOf } from '../papers/index.js';
 import type { PlannedRoute } from '../plan/index.js';
 import { arrivesByPapers, unlikePapers } from '../proof/index.js';
 import { SmallProject } from '../testing/index.js';
-import { castsDoubt, findingKey, tryMend } from './index.js';
+import { castsDoubt, tryMend } from './index.js';
 
 type Document = ProjectDocument;
 type Edit = (document: Document) => Document;

@@ -1,6 +1,6 @@
 import { doubting } from '../checks/index.js';
 import type { compile } from '../compile/index.js';
-import type { Finding, Fix } from '../findings/index.js';
+import { type Finding, findingKey, type Fix } from '../findings/index.js';
 import { applyChanges, type Point, type ProjectDocument } from '../model/index.js';
 import { paperOf } from '../papers/index.js';
 import { occupancy, type PlannedRoute } from '../plan/index.js';
@@ -11,11 +11,6 @@ type Compiled = ReturnType<typeof compile>;
 /** An edit that was tried on a copy and makes nothing worse, with what it would do. */
 export interface Mend extends Fix {
   effect: string;
-}
-
-/** The same for the same finding of a later compilation. */
-export function findingKey({ check, at: { entity, id, field } }: Finding): string {
-  return [check, entity, id, field ?? ''].join(' ');
 }
 
 /**

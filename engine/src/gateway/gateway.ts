@@ -12,8 +12,8 @@ export interface GatewayOptions {
   forwardedUnits?: readonly { first: number; last: number }[];
   /** How long the devices of its line have to take what is sent to all of them. */
   turnaroundMs?: number;
-  /** Hears what came of a question in place of a sound answer. */
-  onFailure?(unit: number, failure: Failure): void;
+  /** Hears what came of each question: null for a sound answer. */
+  onOutcome?(unit: number, failure: Failure | null): void;
 }
 
 /**
@@ -22,7 +22,7 @@ export interface GatewayOptions {
  */
 export function gatewayResponder(
   line: ClientTransport,
-  { timeoutMs, forwardedUnits = [], turnaroundMs = USUAL_TURNAROUND_MS, onFailure }: GatewayOptions,
+  { timeoutMs, forwardedUnits = [], turnaroundMs = USUAL_TURNAROUND_MS, onOutcome }: GatewayOptions,
 ): Responder {
   const isForwarded = (unit: number) =>
     forwardedUnits.length === 0 || forwardedUnits.some(({ first, last }) => unit >= first && unit <= last);
@@ -34,8 +34,8 @@ export function gatewayResponder(
     }
     if (unit < 1 || unit > 247 || !isForwarded(unit)) return exception(code, GATEWAY_PATH_UNAVAILABLE);
     const exchange = await line.exchange(unit, pdu.slice(), timeoutMs, undefined, wish);
+    onOutcome?.(unit, exchange.kind === 'answer' ? null : exchange.failure);
     if (exchange.kind === 'answer') return exchange.pdu;
-    onFailure?.(unit, exchange.failure);
     return exception(code, groupOf(exchange.failure) === 'not connected' ? GATEWAY_PATH_UNAVAILABLE : GATEWAY_TARGET_FAILED);
   };
 }

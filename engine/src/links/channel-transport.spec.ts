@@ -102,7 +102,7 @@ describe('ChannelTransport', () => {
     await wind(LUMP_MS - 1);
     expect(ended).toEqual([]);
     await wind(1);
-    expect(failures()).toEqual([{ code: 'no-frame', bytes: 5 }]);
+    expect(failures()).toEqual([{ code: 'half-answer', bytes: 5, of: 7 }]);
     expect(frames.got && [...frames.got]).toEqual(frame().slice(0, 5));
   });
 

@@ -20,6 +20,9 @@ interface Waiting {
   end(exchange: Exchange, isOver?: boolean): void;
 }
 
+/** Functions whose answer begins with how many bytes it brings (V1.1b3, 6.1 to 6.4 and 6.17). */
+const READS: readonly number[] = [1, 2, 3, 4, 23];
+
 /**
  * The one that asks on a line whose frames carry no transaction number, RTU or ASCII: one question at a time, and while an answer to
  * an earlier question may still come, none whose answer could be taken for it. A real serial port, a socket that carries the frames
@@ -113,7 +116,15 @@ export abstract class SerialClient implements ClientTransport {
     const { waiting } = this;
     if (!waiting) return;
     if (waiting.frames) waiting.frames.got ??= bytes.slice();
-    waiting.end(failed(failure), isOver);
+    waiting.end(failed(this.halfOf(bytes) ?? failure), isOver);
+  }
+
+  /** An answer that announces more than came; null where it announces nothing, or all of it is there. */
+  private halfOf(bytes: Uint8Array): Failure | null {
+    if (!this.isItsAnswer(bytes)) return null;
+    const { pdu } = this.codec.inside(bytes);
+    const missing = READS.includes(pdu[0]!) && pdu.length > 1 ? pdu[1]! - (pdu.length - 2) : 0;
+    return missing > 0 ? { code: 'half-answer', bytes: bytes.length, of: bytes.length + missing } : null;
   }
 
   private isItsAnswer(bytes: Uint8Array): boolean {

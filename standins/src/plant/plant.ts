@@ -257,8 +257,8 @@ export class Plant {
     const transport = new LineTransport(line, settingsOf(master));
     transport.onStray = (frame, afterMs) => this.cameLate(master.lineId, line.codec.decode(frame)?.unit, afterMs ?? 0);
     const { timeoutMs } = device;
-    const onFailure = (unit: number, failure: Failure) => this.heardWrong(master.lineId, unit, failure);
-    const passing = gatewayResponder(transport, { timeoutMs, forwardedUnits: master.forwardedUnits, turnaroundMs, onFailure });
+    const onOutcome = (unit: number, failure: Failure | null) => this.heard(master.lineId, unit, failure);
+    const passing = gatewayResponder(transport, { timeoutMs, forwardedUnits: master.forwardedUnits, turnaroundMs, onOutcome });
     const respond = after(device.delayMs, faulty.around(passing));
     const listening = ports
       .filter((port): port is EthernetPort => port.kind === 'ethernet')
@@ -274,10 +274,12 @@ export class Plant {
     member.late = { count: count + 1, worstMs: Math.max(worstMs, Math.round(afterMs)), lastAtMs: Date.now() };
   }
 
-  /** A gateway of this line heard something else than a sound answer. */
-  private heardWrong(lineId: string, unit: number, failure: Failure): void {
+  /** What a gateway of this line heard of a question: a sound answer, or something else. */
+  private heard(lineId: string, unit: number, failure: Failure | null): void {
     const member = this.memberOn(lineId, unit);
-    if (member && groupOf(failure) === 'damaged') member.heard = { failure, count: (member.heard?.count ?? 0) + 1, lastAtMs: Date.now() };
+    if (failure && member && groupOf(failure) === 'damaged')
+      member.heard = { failure, count: (member.heard?.count ?? 0) + 1, soundSince: 0 };
+    else if (!failure && member?.heard) member.heard.soundSince += 1;
   }
 
   private memberOn(lineId: string, unit: number | undefined): Member | undefined {

@@ -1,7 +1,8 @@
 /// <reference lib="webworker" />
 import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
 import { compiler } from '@plain-envoy/core/compile';
-import { findingKey, tryMend } from '@plain-envoy/core/mends';
+import { findingKey } from '@plain-envoy/core/findings';
+import { tryMend } from '@plain-envoy/core/mends';
 
 /** A document to compile, or what has changed since the last one. */
 export interface CompileRequest {

@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal } from '@angular/core';
-import { causesFirst, type Finding } from '@plain-envoy/core/findings';
-import { findingKey, type Mend } from '@plain-envoy/core/mends';
+import { causesFirst, type Finding, findingKey } from '@plain-envoy/core/findings';
+import type { Mend } from '@plain-envoy/core/mends';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan } from '@plain-envoy/core/plan';
 import type { CompileRequest } from './compile.worker';

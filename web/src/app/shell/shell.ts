@@ -13,7 +13,6 @@ import { BenchControl } from '../parts/bench-control';
 import { FindingsPanel } from './findings-panel';
 import { Palette } from './palette';
 import { Rail } from './rail';
-import { SignIn } from './sign-in';
 import { ThemeChoice } from './theme';
 
 /** What surrounds every screen: bar, rail, what is the matter, and the keys that work everywhere. */
@@ -77,7 +76,7 @@ export class Shell {
     this.live.told.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
     void this.project.load();
     effect(() => {
-      if (this.session.asks()) this.askToSignIn();
+      if (this.session.asks()) void this.askToSignIn();
     });
     // A feed that breaks off may have ended with the session.
     effect(() => {
@@ -85,7 +84,10 @@ export class Shell {
     });
   }
 
-  private askToSignIn(): void {
+  /** Where nobody has to sign in, nobody waits for its parts to be loaded. */
+  private async askToSignIn(): Promise<void> {
+    const { SignIn } = await import('./sign-in');
+    if (!this.session.asks() || this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof SignIn)) return;
     const asked = this.dialog.open(SignIn, { width: '420px', disableClose: true });
     // What was asked for before was refused; what is open stays as it is.
     asked.afterClosed().subscribe(() => this.project.document() ?? void this.project.load());
