@@ -2,7 +2,7 @@
 // was acknowledged may be lost, no value may be called good that is wrong, nothing may be written that nobody planned, and all has to
 // come back by itself. Loopback only; ends by itself. Usage: node --expose-gc scripts/chaos.mjs [minutes] [seed]
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
@@ -30,10 +30,11 @@ const blame = (text) => {
 };
 
 // A small file system of its own, so that a full disk is nobody else's.
-const data = join(tmpdir(), `envoy-chaos-${process.pid}`);
-mkdirSync(data, { recursive: true });
+const disk = join(tmpdir(), `envoy-chaos-${process.pid}`);
+const data = join(disk, 'data');
+mkdirSync(disk, { recursive: true });
 const isOwnDisk =
-  process.getuid?.() === 0 && spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${DISK_MB}m,mode=755`, 'tmpfs', data]).status === 0;
+  process.getuid?.() === 0 && spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${DISK_MB}m,mode=755`, 'tmpfs', disk]).status === 0;
 say(`seed ${seed}, ${minutes} min, ${isOwnDisk ? `a disk of ${DISK_MB} MB` : 'no disk of its own: it is not filled'}`);
 
 const demo = fernhollow();
@@ -129,8 +130,8 @@ const troubles = {
   },
   'the disk is full': async () => {
     if (!isOwnDisk) return;
-    const file = join(data, 'filled');
-    const { bavail, bsize } = statfsSync(data);
+    const file = join(disk, 'filled');
+    const { bavail, bsize } = statfsSync(disk);
     writeFileSync(file, Buffer.alloc(Math.max(0, bavail * bsize - 4096)));
     await during(8000);
     rmSync(file, { force: true });
@@ -183,7 +184,7 @@ async function comesBack(what) {
 async function isGoodTrue() {
   const points = new Map(demo.points.map((point) => [point.id, point]));
   const routes = demo.routes.filter(({ name }) =>
-    ['Steep water temperature', 'Fan north current', 'Batch number', 'Flue temperature'].includes(name),
+    ['Steep water temperature', 'Fan north current', 'Fan north speed', 'Flue temperature'].includes(name),
   );
   const route = pick(routes);
   const [source, destination] = [points.get(route.sourceId), points.get(route.destinationId)];
@@ -258,8 +259,8 @@ const { code } = await envoy(['backup', join(tmpdir(), `envoy-chaos-${process.pi
 if (code !== 0) blame('no backup could be made in the end');
 rmSync(join(tmpdir(), `envoy-chaos-${process.pid}.dump`), { force: true });
 await start.stop();
-if (isOwnDisk) spawnSync('umount', [data]);
-if (existsSync(data)) rmSync(data, { recursive: true, force: true });
+if (isOwnDisk) spawnSync('umount', [disk]);
+rmSync(disk, { recursive: true, force: true });
 console.log(wrong.length ? `${wrong.length} things went wrong.` : 'Nothing went wrong.');
 process.exit(wrong.length ? 1 : 0);
 
