@@ -35,6 +35,7 @@ export async function start(options) {
 
 async function supervise(options, data, lock) {
   await checkPorts(options);
+  const door = await doorOf(options, data);
   const parts = [];
   let ending = false;
   const end = async (code) => {
@@ -52,7 +53,6 @@ async function supervise(options, data, lock) {
   const cluster = new Cluster(data);
   parts.push(cluster);
   const databaseUrl = await cluster.prepare();
-  const door = await doorOf(options, data);
   const keptCluster = keepRunning(
     'PostgreSQL',
     () => cluster.child,

@@ -86,9 +86,9 @@ describe('./envoy', () => {
   }, 90_000);
 
   it('lets others in only with a passphrase, which is asked for on the page with one’s name', async () => {
-    const open = await envoy(['start', '--host', '0.0.0.0', '--data', join(tmpdir(), 'envoy-open'), '--port', '4989']);
-    expect([open.code, open.errors]).toEqual([1, jasmine.stringContaining('--passphrase-file')]);
     const folder = mkdtempSync(join(tmpdir(), 'envoy-door-'));
+    const open = await envoy(['start', '--host', '0.0.0.0', '--data', folder, '--port', '4989']);
+    expect([open.code, open.errors]).toEqual([1, jasmine.stringContaining('--passphrase-file')]);
     const file = join(folder, 'passphrase');
     writeFileSync(file, 'seven sacks of barley\n');
     const start = await startEnvoy('--passphrase-file', file);

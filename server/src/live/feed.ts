@@ -30,6 +30,8 @@ export class LiveFeed {
   private readonly routes = new Map<string, RouteState>();
   private readonly devices = new Map<string, Counters>();
   private readonly requests = new Map<string, Counters>();
+  /** Rows are never changed once they are here. */
+  private readonly texts = new WeakMap<object, string>();
   private readonly timer = setInterval(() => this.flush(), FLUSH_MS);
 
   constructor(private readonly onWatch: (pointIds: ReadonlySet<string>) => void) {}
@@ -127,20 +129,31 @@ export class LiveFeed {
     for (const page of this.pages) {
       const { socket, readings, routes, devices, requests } = page;
       if (readings.size + routes.size + devices.size + requests.size === 0 || socket.bufferedAmount > UNREAD_BYTES) continue;
-      const message: ToPage = {
-        type: 'values',
-        readings: take(readings, this.readings),
-        routes: take(routes, this.routes),
-        devices: take(devices, this.devices),
-        requests: take(requests, this.requests),
-      };
-      socket.send(JSON.stringify(message));
+      const parts = [
+        `"readings":${this.take(readings, this.readings)}`,
+        `"routes":${this.take(routes, this.routes)}`,
+        `"devices":${this.take(devices, this.devices)}`,
+        `"requests":${this.take(requests, this.requests)}`,
+      ];
+      socket.send(`{"type":"values",${parts.join()}}`);
     }
   }
-}
 
-function take<T>(ids: Set<string>, from: ReadonlyMap<string, T>): T[] {
-  const rows = [...ids].flatMap((id) => from.get(id) ?? []);
-  ids.clear();
-  return rows;
+  /** These rows as JSON. Each row is written out once, however many pages get it. */
+  private take(ids: Set<string>, from: ReadonlyMap<string, object>): string {
+    const rows = [...ids].flatMap((id) => {
+      const row = from.get(id);
+      return row ? this.textOf(row) : [];
+    });
+    ids.clear();
+    return `[${rows.join()}]`;
+  }
+
+  private textOf(row: object): string {
+    const known = this.texts.get(row);
+    if (known !== undefined) return known;
+    const text = JSON.stringify(row);
+    this.texts.set(row, text);
+    return text;
+  }
 }
