@@ -23,8 +23,7 @@ import { placeOf } from '../../parts/places';
     }
     article {
       display: grid;
-      grid-template-columns: minmax(0, 1fr) auto;
-      gap: 0 12px;
+      grid-template-columns: minmax(0, 1fr);
       padding: 6px 10px;
       margin-bottom: 6px;
       background: var(--mat-sys-surface-container-lowest);
@@ -36,11 +35,12 @@ import { placeOf } from '../../parts/places';
     }
     .actions {
       display: flex;
-      align-items: start;
+      flex-wrap: wrap;
+      align-items: center;
+      margin-left: -12px;
       white-space: nowrap;
     }
     ol {
-      grid-column: 1 / -1;
       margin: 4px 0 2px;
       padding-left: 22px;
     }
