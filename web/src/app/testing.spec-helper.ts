@@ -14,7 +14,6 @@ import {
   type Reading,
   type RouteState,
 } from '@plain-envoy/core/feed';
-import type { Finding } from '@plain-envoy/core/findings';
 import { Subject } from 'rxjs';
 import { Documents } from './data/documents';
 import { Live } from './data/live';
@@ -24,7 +23,6 @@ import { compile } from '@plain-envoy/core/compile';
 
 export const demo = fernhollow();
 const compiled = compile(demo);
-const mends = ({ fixes }: Finding) => fixes.map((fix) => ({ ...fix, effect: 'Then all is well.' }));
 const csv = { id: 'csv', title: 'CSV', extension: 'csv' };
 const menus = { map: [csv], sheet: [csv], trace: [csv] };
 
@@ -74,7 +72,7 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
       provideRouter([]),
       { provide: Live, useValue: live },
       { provide: Documents, useValue: { menus: signal(menus) } },
-      { provide: PlanStore, useValue: { plan: signal(compiled.plan), findings: signal(compiled.findings), mends } },
+      { provide: PlanStore, useValue: { plan: signal(compiled.plan), findings: signal(compiled.findings) } },
       ...more,
     ],
   });

@@ -1,9 +1,14 @@
 import type { Change } from '@plain-envoy/core/model';
+import { TestBed } from '@angular/core/testing';
+import type { Finding } from '@plain-envoy/core/findings';
+import { Mends } from '../data/mends';
 import { demo, stage, turn } from '../testing.spec-helper';
 import { FindingsPanel } from './findings-panel';
 
 describe('the list of findings', () => {
   const panel = async () => {
+    const of = ({ fixes }: Finding) => fixes.map((fix) => ({ ...fix, effect: 'Then all is well.' }));
+    TestBed.overrideProvider(Mends, { useValue: { of } });
     const { http, show } = await stage();
     const fixture = show(FindingsPanel);
     const page = fixture.nativeElement as HTMLElement;

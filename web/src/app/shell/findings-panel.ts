@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { Finding, Fix } from '@plain-envoy/core/findings';
 import { Editor } from '../data/editor';
+import { Mends } from '../data/mends';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import { placeOf } from '../parts/places';
@@ -11,6 +12,7 @@ import { placeOf } from '../parts/places';
 @Component({
   selector: 'pe-findings-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  providers: [Mends],
   imports: [MatButtonModule],
   template: `<header>
       <h2>Findings</h2>
@@ -21,7 +23,7 @@ import { placeOf } from '../parts/places';
         <button type="button" class="place" (click)="go(finding)">
           <strong>{{ finding.severity }}</strong> {{ finding.message }} <span class="quiet">{{ finding.mend }}</span>
         </button>
-        @for (fix of plan.mends(finding); track fix.label) {
+        @for (fix of mends.of(finding); track fix.label) {
           <div class="fix">
             <button mat-button type="button" class="mend" (click)="mend(finding, fix)">{{ fix.label }}</button>
             <span class="quiet">{{ fix.effect }}</span>
@@ -81,6 +83,7 @@ import { placeOf } from '../parts/places';
 export class FindingsPanel {
   private readonly router = inject(Router);
   protected readonly plan = inject(PlanStore);
+  protected readonly mends = inject(Mends);
   private readonly project = inject(ProjectStore);
   private readonly editor = inject(Editor);
   readonly closed = output();
