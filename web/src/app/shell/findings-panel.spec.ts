@@ -8,7 +8,7 @@ import { FindingsPanel } from './findings-panel';
 describe('the list of findings', () => {
   const panel = async () => {
     const of = ({ fixes }: Finding) => fixes.map((fix) => ({ ...fix, effect: 'Then all is well.' }));
-    TestBed.overrideProvider(Mends, { useValue: { of } });
+    TestBed.overrideComponent(FindingsPanel, { set: { providers: [{ provide: Mends, useValue: { of } }] } });
     const { http, show } = await stage();
     const fixture = show(FindingsPanel);
     const page = fixture.nativeElement as HTMLElement;
