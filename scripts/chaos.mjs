@@ -68,6 +68,7 @@ const signal = (pids, name) =>
 /** What was acknowledged of each point, and what may have been saved without an answer. */
 const acknowledged = new Map();
 const doubtful = new Map();
+const doubt = (id, note) => doubtful.set(id, (doubtful.get(id) ?? new Set()).add(note));
 const counts = { edits: 0, refused: 0, unanswered: 0, looks: 0, kills: 0 };
 
 async function edit() {
@@ -84,12 +85,12 @@ async function edit() {
       doubtful.delete(point.id);
       counts.edits += 1;
     } else {
-      if (status === 503) (doubtful.get(point.id) ?? doubtful.set(point.id, new Set()).get(point.id)).add(note);
+      if (status === 503) doubt(point.id, note);
       counts.refused += 1;
     }
   } catch {
     // No answer: it may have been saved all the same.
-    (doubtful.get(point.id) ?? doubtful.set(point.id, new Set()).get(point.id)).add(note);
+    doubt(point.id, note);
     counts.unanswered += 1;
   }
 }
@@ -211,7 +212,6 @@ async function isGoodTrue() {
 /** Registers of the controller that no route writes and its own program leaves alone stay 0. */
 async function isAllPlanned() {
   const controller = demo.devices.find(({ name }) => name === 'Kiln controller');
-  const ids = demo.routes.flatMap(({ destinationId, loss }) => [destinationId, ...(loss.validId ? [loss.validId] : [])]);
   const mine = demo.points.filter(({ deviceId, table }) => deviceId === controller.id && table === 'holding');
   const own = new Set(mine.flatMap((point) => Array.from({ length: pointWidth(point) }, (_, index) => point.offset + index)));
   const client = await clientOf('127.40.8.10', start.standInsPort, 255);
@@ -223,7 +223,6 @@ async function isAllPlanned() {
     );
   }
   client.close(() => undefined);
-  if (ids.length === 0) blame('the demo has no routes');
 }
 
 const memory = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${notes().server}/status`, 'utf8'))?.[1] ?? 0) / 1024;

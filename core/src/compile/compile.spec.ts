@@ -168,7 +168,7 @@ describe('occupancy', () => {
 
   it('is the time of all requests of a line, each as often as its round asks', () => {
     const { plan } = compile(demo);
-    const busy = occupancy(demo, plan);
+    const busy = occupancy(demo, plan.requests);
     expect([...busy.keys()]).toEqual([idOf('Kiln bus'), idOf('Loft bus')]);
     const expected = plan.requests
       .filter(({ deviceName }) =>
@@ -178,16 +178,16 @@ describe('occupancy', () => {
         const settings = { baud: 19_200, dataBits: 8, parity: 'even', stopBits: 1 } as const;
         return sum + lineTime({ settings, framing: 'rtu', functionCode, count, responseDelayMs: 5 }).totalMs / periodMs;
       }, 0);
-    expect(busy.get(idOf('Kiln bus'))).toBeCloseTo(expected, 9);
-    expect(busy.get(idOf('Loft bus'))!).toBeLessThan(0.1);
+    expect(busy.get(idOf('Kiln bus'))!.share).toBeCloseTo(expected, 9);
+    expect(busy.get(idOf('Loft bus'))!.share).toBeLessThan(0.1);
   });
 
   it('doubles where every round is twice as fast, and is nothing without routes', () => {
     const fast = { ...demo, rounds: demo.rounds.map((round) => ({ ...round, periodMs: round.periodMs / 2 })) };
-    const [slow, twice] = [demo, fast].map((document) => occupancy(document, compile(document).plan).get(idOf('Kiln bus'))!);
+    const [slow, twice] = [demo, fast].map((document) => occupancy(document, compile(document).plan.requests).get(idOf('Kiln bus'))!.share);
     expect(twice).toBeCloseTo(slow! * 2, 9);
     const idle = { ...demo, routes: [] };
-    expect(occupancy(idle, compile(idle).plan).get(idOf('Kiln bus'))).toBe(0);
+    expect(occupancy(idle, compile(idle).plan.requests).get(idOf('Kiln bus'))).toEqual({ share: 0, longest: null });
   });
 });
 

@@ -4,6 +4,9 @@ import { formatNetwork, hostsOf, ipNumber, ipText, maskBits, maskText, parseNetw
 import { defineMedium } from './definition.js';
 import { ofLine, ofPort, Role, roleNames } from './fields.js';
 
+/** The port of the standard (Messaging on TCP/IP V1.0b, 4.3.1). */
+export const STANDARD_PORT = 502;
+
 const Ip = z.ipv4('An IPv4 address is written like 10.40.8.10.');
 
 const EthernetLine = z.strictObject({
@@ -68,7 +71,7 @@ export const ethernet = defineMedium<typeof EthernetLine, typeof EthernetPort>({
     kind: 'ethernet',
     ip: freeAddress(line.network, here),
     mask: maskOf(line),
-    ...{ gateway: null, leased: false, role: 'answers', framing: 'tcp', tcpPort: 502, unitId: 255 },
+    ...{ gateway: null, leased: false, role: 'answers', framing: 'tcp', tcpPort: STANDARD_PORT, unitId: 255 },
     ...{ connections: 4, otherClients: 0, openTransactions: 1, standInAddress: null },
   }),
   whyFull: () => null,

@@ -1,7 +1,7 @@
 export { type Medium, type MemberColumn } from './definition.js';
 export { blankCable, Cable } from './cable.js';
 export { type CanLine, type CanPort } from './can.js';
-export { connectionsUsed, type EthernetLine, type EthernetPort } from './ethernet.js';
+export { connectionsUsed, type EthernetLine, type EthernetPort, STANDARD_PORT } from './ethernet.js';
 export { Metres, roleNames } from './fields.js';
 export { Line, type LineKind, lineKinds, mediumOf, Port } from './list.js';
 export { expectedOf, isModbusLine, localEchoes, type ModbusLine, type SerialLine, type SerialPort } from './serial.js';

@@ -35,8 +35,8 @@ export function tryMend(
   const routes = new Map(then.plan.routes.map((route) => [route.id, route]));
   const lost = before.plan.routes.filter(({ id }) => !routes.has(id));
   if (lost.some(({ id }) => !deleted.has(id))) return null;
-  const [busy, busyThen] = [occupancy(document, before.plan), occupancy(after, then.plan)];
-  if ([...busyThen].some(([id, share]) => share > 1 && share > (busy.get(id) ?? 0))) return null;
+  const [busy, busyThen] = [occupancy(document, before.plan.requests), occupancy(after, then.plan.requests)];
+  if ([...busyThen].some(([id, { share }]) => share > 1 && share > (busy.get(id)?.share ?? 0))) return null;
   if (strays(after, fix) > strays(document, fix)) return null;
   const old = new Map(before.plan.routes.map((route) => [route.id, route]));
   const touched = then.plan.routes.filter((route) => !isSame(route, old.get(route.id)));

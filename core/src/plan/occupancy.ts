@@ -1,19 +1,27 @@
 import { isModbusLine } from '../media/index.js';
 import type { ProjectDocument } from '../model/index.js';
-import type { Plan } from './plan.js';
+import type { PlannedRequest } from './plan.js';
 import { requestTimeMs, serialLinesOf } from './request-time.js';
 
+/** How much of its time a serial line carries requests, as a share of 1, and the request that takes most of it; null where there is none. */
+export interface Occupancy {
+  share: number;
+  longest: { request: PlannedRequest; share: number } | null;
+}
+
 /**
- * How much of its time each serial line carries the plan's requests, as a share of 1, by line id; over 1 it cannot keep up.
- * Every request is taken as answered: the figure is what the plan asks of the line, not what a silent device costs.
+ * How busy requests keep each serial line, by line id; over 1 it cannot keep up. Every request is taken as answered: the figure
+ * is what is asked of the line, not what a silent device costs.
  */
-export function occupancy(document: ProjectDocument, { requests }: Plan): Map<string, number> {
+export function occupancy(document: Pick<ProjectDocument, 'lines' | 'ports'>, requests: readonly PlannedRequest[]): Map<string, Occupancy> {
   const lineOf = serialLinesOf(document);
-  const busy = new Map<string, number>(document.lines.filter(isModbusLine).map(({ id }) => [id, 0]));
+  const busy = new Map<string, Occupancy>(document.lines.filter(isModbusLine).map(({ id }) => [id, { share: 0, longest: null }]));
   for (const request of requests) {
     const line = lineOf.get(request.deviceId);
     if (!line || request.kind === 'watch' || request.local) continue;
-    busy.set(line.id, busy.get(line.id)! + requestTimeMs(line, request) / request.periodMs);
+    const share = requestTimeMs(line, request) / request.periodMs;
+    const { share: sum, longest } = busy.get(line.id)!;
+    busy.set(line.id, { share: sum + share, longest: longest && longest.share >= share ? longest : { request, share } });
   }
   return busy;
 }

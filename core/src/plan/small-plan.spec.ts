@@ -198,11 +198,16 @@ describe('the plan of a small plant', () => {
 
   it('asks of each line the share of its time that its requests take', () => {
     const { project, bus, plan } = plant();
-    expect([...occupancy(project.document, plan)].map(([id, share]) => [id, Math.round(share * 1e4) / 1e4])).toEqual([[bus.id, 0.0606]]);
+    expect([...occupancy(project.document, plan.requests)].map(([id, { share }]) => [id, Math.round(share * 1e4) / 1e4])).toEqual([
+      [bus.id, 0.0606],
+    ]);
     const twice = { ...plan, requests: plan.requests.map((request) => ({ ...request, periodMs: request.periodMs / 2 })) };
-    expect(Math.round(occupancy(project.document, twice).get(bus.id)! * 1e4) / 1e4).toBe(0.1213);
+    expect(Math.round(occupancy(project.document, twice.requests).get(bus.id)!.share * 1e4) / 1e4).toBe(0.1213);
     expect(
-      occupancy(project.document, { ...plan, requests: plan.requests.map((row) => ({ ...row, kind: 'watch' as const })) }).get(bus.id),
-    ).toBe(0);
+      occupancy(
+        project.document,
+        plan.requests.map((row) => ({ ...row, kind: 'watch' as const })),
+      ).get(bus.id),
+    ).toEqual({ share: 0, longest: null });
   });
 });

@@ -1,6 +1,6 @@
 import { type SerialSettings, settingsOf } from '../line/index.js';
 import type { EthernetPort, ModbusLine, SerialPort } from '../media/index.js';
-import { isModbusLine } from '../media/index.js';
+import { isModbusLine, STANDARD_PORT } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { BROADCAST_UNIT, type Endpoint } from './plan.js';
@@ -97,8 +97,6 @@ export function frontOn({ front, endpoint }: Pick<Way, 'front' | 'endpoint'>, on
   return on === 'real' && endpoint.bound ? null : front;
 }
 
-/** The port of the standard (Messaging on TCP/IP V1.0b, 4.3.1). */
-const STANDARD_PORT = 502;
 const FIRST_FREE_PORT = 1024;
 const PORTS = 65_536 - FIRST_FREE_PORT;
 

@@ -1,9 +1,7 @@
-import { type Point, pointLayout } from '../model/index.js';
 import { carryAcross, type Chain } from '../route/index.js';
-import { encode, type Value } from '../value/index.js';
-import { expectedAt, hasArrived, type Papers } from './expect.js';
+import { expectedAt, hasArrived, type Papers, wordsOf } from './expect.js';
 import { tellTales } from './tell-tales.js';
-import { unlikePapers } from './why-other.js';
+import { misplacedByPapers } from './why-other.js';
 
 /**
  * Whether what a route carries would mean the same at both ends, worked out from the papers of both devices without sending anything:
@@ -15,11 +13,12 @@ export function arrivesByPapers(chain: Chain, papers: Papers): string | null {
     [chain.destination, papers.destination],
   ] as const;
   for (const [point, paper] of placed) {
-    if (!isSamePlace(point, paper)) return unlikePapers(point, paper);
+    const misplaced = misplacedByPapers(point, paper);
+    if (misplaced) return misplaced;
   }
   let count = 0;
   for (const { value } of tellTales(papers.source, 1)) {
-    const words = wordsOf(value, papers.source);
+    const words = wordsOf({ point: papers.source, value });
     const expected = expectedAt(value, chain, papers, []);
     const carried = words && carryAcross(words, chain);
     if (!expected.ok || !carried?.ok || carried.value.kind === 'held') continue;
@@ -28,15 +27,4 @@ export function arrivesByPapers(chain: Chain, papers: Papers): string | null {
       return `${String(value)} at ${papers.source.name} becomes another value at ${papers.destination.name}.`;
   }
   return count > 0 ? null : `No value of ${papers.source.name} goes across.`;
-}
-
-function isSamePlace(point: Point, paper: Point): boolean {
-  return point.table === paper.table && point.offset === paper.offset && point.bit === paper.bit;
-}
-
-function wordsOf(value: Value, point: Point): number[] | null {
-  const layout = pointLayout(point);
-  if (!layout) return [Number(value) << (point.bit ?? 0)];
-  const encoded = encode(value, layout);
-  return encoded.ok ? encoded.value.words : null;
 }

@@ -44,7 +44,7 @@ export function expectedAt(value: Value, route: Judged, { source, destination }:
   const known = new Map(besides.map((row) => [row.point.id, row]));
   const around: Surroundings = {
     nowMs: 0,
-    wordsOf: (id) => wordsOf(known.get(id)),
+    wordsOf: (id) => (known.has(id) ? wordsOf(known.get(id)!) : null),
     point: (id) => known.get(id)?.point,
   };
   const steps = stepsThatCount({ source, destination, transforms: route.transforms });
@@ -77,10 +77,10 @@ function stepsThatCount(route: Papers & Judged): Transform[] {
   return route.transforms.filter((step) => stepOf(step.kind).inProof !== 'passed' && !misplaced.has(step));
 }
 
-function wordsOf(row: Alongside | undefined): number[] | null {
-  if (!row) return null;
-  const layout = pointLayout(row.point);
-  if (!layout) return [Number(row.value) << (row.point.bit ?? 0)];
-  const words = encode(row.value, layout);
+/** The registers of a point that has this value; null where it does not fit. */
+export function wordsOf({ point, value }: Alongside): number[] | null {
+  const layout = pointLayout(point);
+  if (!layout) return [Number(value) << (point.bit ?? 0)];
+  const words = encode(value, layout);
   return words.ok ? words.value.words : null;
 }

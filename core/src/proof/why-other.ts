@@ -39,14 +39,24 @@ export function whyOther(found: readonly number[], before: readonly number[], ex
 
 /** Where a map of the project says something else of a point than the papers of its device do; null where both agree. */
 export function unlikePapers(point: Point, paper: Point): string | null {
-  const differs = (what: string, here: unknown, there: unknown) =>
-    `The map has ${what} ${String(here)} for ${point.name}; its papers say ${String(there)}.`;
-  if (point.table !== paper.table) return differs('the table of', tableNames[point.table].many, tableNames[paper.table].many);
-  if (point.offset !== paper.offset) return differs('offset', point.offset, paper.offset);
-  if (point.bit !== paper.bit) return differs('bit', point.bit ?? 'none', paper.bit ?? 'none');
+  const differs = differsOf(point);
+  const misplaced = misplacedByPapers(point, paper);
+  if (misplaced) return misplaced;
   if (point.type !== paper.type) return differs('type', point.type, paper.type);
   if (pointWidth(point) > 1 && point.order !== paper.order) return differs('order', point.order, paper.order);
   if (point.unit !== paper.unit) return differs('the unit', point.unit || 'none', paper.unit || 'none');
   const [here, there] = [point, paper].map(({ scale }) => (scale ? formulaOf(scale) : 'no scale'));
   return here === there ? null : differs('', here, there).replace('has  ', 'has ');
+}
+
+/** The same for its place alone: table, offset and bit. */
+export function misplacedByPapers(point: Point, paper: Point): string | null {
+  const differs = differsOf(point);
+  if (point.table !== paper.table) return differs('the table of', tableNames[point.table].many, tableNames[paper.table].many);
+  if (point.offset !== paper.offset) return differs('offset', point.offset, paper.offset);
+  return point.bit === paper.bit ? null : differs('bit', point.bit ?? 'none', paper.bit ?? 'none');
+}
+
+function differsOf({ name }: Point): (what: string, here: unknown, there: unknown) => string {
+  return (what, here, there) => `The map has ${what} ${String(here)} for ${name}; its papers say ${String(there)}.`;
 }

@@ -111,8 +111,7 @@ export class Bench {
     this.counted.clear();
     this.document = null;
     this.plan = emptyPlan;
-    const { armedUntilMs, readingUntilMs, awaiting } = this.state;
-    this.enter({ ...idleBench, armedUntilMs, readingUntilMs, awaiting, byItself: because });
+    this.rest(because);
   }
 
   /** Lets the bench run on the real plant for a while; then it falls back. The word is the name of the project. */
@@ -370,14 +369,13 @@ export class Bench {
     this.engine = null;
     this.document = null;
     this.hands.clear();
+    this.rest(`The engine stopped with an error of its own: ${error.message}`);
+  }
+
+  /** Nothing runs any more; what a person has allowed goes on. */
+  private rest(because: string | null): void {
     const { armedUntilMs, readingUntilMs, awaiting } = this.state;
-    this.enter({
-      ...idleBench,
-      armedUntilMs,
-      readingUntilMs,
-      awaiting,
-      byItself: `The engine stopped with an error of its own: ${error.message}`,
-    });
+    this.enter({ ...idleBench, armedUntilMs, readingUntilMs, awaiting, byItself: because });
   }
 
   private enter(state: BenchState): void {

@@ -1,7 +1,5 @@
 import { defineCheck, fixOf, onPort } from '../../findings/index.js';
-
-/** The port of the standard (Messaging on TCP/IP V1.0b, 4.3.1). */
-const STANDARD_PORT = 502;
+import { STANDARD_PORT } from '../../media/index.js';
 
 export const portUnusual = defineCheck({
   id: 'port-unusual',

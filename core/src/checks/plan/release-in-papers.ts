@@ -13,7 +13,9 @@ export const releaseInPapers = defineCheck({
       const device = look.device.get(destination.deviceId);
       if (!device || destination.releasedBy !== null || told.has(destination.id)) return [];
       const releasing = paperOf(device, destination)?.releasedBy;
-      const wanted = releasing ? look.document.points.find((point) => paperIdOf(point) === releasing) : undefined;
+      const wanted = releasing
+        ? look.document.points.find((point) => point.deviceId === device.id && paperOf(device, point)?.id === releasing)
+        : undefined;
       if (!wanted) return [];
       told.add(destination.id);
       return {
@@ -23,10 +25,5 @@ export const releaseInPapers = defineCheck({
         at: { entity: 'point' as const, id: destination.id, field: 'releasedBy' },
       };
     });
-
-    function paperIdOf(point: (typeof look.document.points)[number]): string | undefined {
-      const device = look.device.get(point.deviceId);
-      return device ? paperOf(device, point)?.id : undefined;
-    }
   },
 });

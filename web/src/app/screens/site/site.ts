@@ -74,7 +74,7 @@ export class SiteScreen {
       return { ...ribbon, shown: label !== null, label };
     });
   });
-  private readonly busy = computed(() => occupancy(this.project.document()!, this.plan.plan()));
+  private readonly busy = computed(() => occupancy(this.project.document()!, this.plan.plan().requests));
   private readonly rates = computed(() => {
     const byLine = new Map<string, number>();
     if (!this.live.running()) return byLine;
@@ -128,7 +128,7 @@ export class SiteScreen {
 
   /** `61 % busy`: how much of a serial line's time the plan takes; nothing where the plan asks nothing of it. */
   protected busyOf(line: Line): { percent: number; over: boolean } | null {
-    const share = this.busy().get(line.id);
+    const share = this.busy().get(line.id)?.share;
     return share ? { percent: Math.round(share * 100), over: share > 0.9 } : null;
   }
 
