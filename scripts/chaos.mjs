@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
 import { fernhollow } from '../core/dist/demo/index.js';
-import { blankFaults } from '../core/dist/feed/index.js';
+import { blankFaults, FeedReader } from '../core/dist/feed/index.js';
 import { pointWidth } from '../core/dist/model/index.js';
 import { clientOf } from '../e2e/dist/modbus.js';
 import { envoy, eventually, startEnvoyIn } from '../e2e/dist/start.js';
@@ -193,10 +193,14 @@ async function isGoodTrue() {
   const place = { table: source.table, offset: source.offset };
   await api('PUT', `stand-ins/${source.deviceId}/registers`, { ...place, words: [word] });
   const feed = new WebSocket(start.address.replace('http', 'ws') + '/api/live');
-  const states = new Map();
-  feed.onmessage = ({ data: text }) => JSON.parse(text).routes?.forEach((row) => states.set(row.routeId, row));
+  const reader = new FeedReader();
+  let state = null;
+  feed.onopen = () => feed.send(JSON.stringify(reader.watch({ routes: [route.id] })));
+  feed.onmessage = ({ data: text }) => {
+    const message = JSON.parse(text);
+    if (message.type === 'values') state = reader.read(message).routes.at(-1) ?? state;
+  };
   await sleep(6000);
-  const state = states.get(route.id);
   if (state?.quality === 'good' && state.writtenWords?.[0] !== word)
     blame(`${route.name} is called good with ${state.writtenWords}, and ${word} is held`);
   const client = await clientOf('127.40.8.10', start.standInsPort, 255);

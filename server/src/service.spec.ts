@@ -3,7 +3,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import { type Change, type Point, ProjectDocument } from '@plain-envoy/core/model';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
 import { WebSocket } from 'ws';
-import type { ToPage } from '@plain-envoy/core/feed';
+import { type Batch, FeedReader, type ToPage } from '@plain-envoy/core/feed';
 import type { Service } from './service.js';
 import { Cuttable, eventually, makeDatabase, serve } from './testing.spec-helper.js';
 
@@ -36,6 +36,23 @@ describe('the service', () => {
   const rename = (name: string, before: Point = point): Change => ({ entity: 'point', id: point.id, before, after: { ...before, name } });
   const message = (answer: { body: never }) => (answer.body as { error: { message: string } }).error.message;
   const path = (answer: { body: never }) => (answer.body as { error: { path: unknown[] } }).error.path;
+
+  /** A page that looks at these: all that it was told, and the rows among it. */
+  const join = async (looks: Parameters<FeedReader['watch']>[0] = {}) => {
+    const [said, batches]: [ToPage[], Batch[]] = [[], []];
+    const reader = new FeedReader();
+    const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
+    socket.on('message', (data: Buffer) => {
+      const message = JSON.parse(data.toString()) as ToPage;
+      said.push(message);
+      if (message.type === 'values') batches.push(reader.read(message));
+    });
+    await new Promise((done) => socket.once('open', done));
+    socket.send(JSON.stringify(reader.watch(looks)));
+    const polls = () => batches.flatMap(({ devices }) => devices).reduce((most, row) => Math.max(most, row.answered), 0);
+    return { said, batches, polls, socket, close: () => socket.close() };
+  };
+  const allDevices = { devices: demo.devices.map((device) => device.id) };
 
   beforeEach(async () => {
     database = await makeDatabase();
@@ -184,64 +201,56 @@ describe('the service', () => {
   });
 
   describe('the live feed', () => {
-    const join = async (said: ToPage[]) => {
-      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
-      socket.on('message', (data: Buffer) => said.push(JSON.parse(data.toString()) as ToPage));
-      await new Promise((done) => socket.once('open', done));
-      return socket;
-    };
-    const values = (said: ToPage[]) => said.filter((message) => message.type === 'values');
-
     it('tells every page of an accepted edit, and turns another site’s page away', async () => {
-      const said: ToPage[] = [];
-      const socket = await join(said);
+      const { said, close } = await join();
       await edit([rename('Seen')]);
       const changed = await eventually(() => said.find((message) => message.type === 'changed'));
       expect(changed).toEqual(jasmine.objectContaining({ accepted: jasmine.objectContaining({ revision: 1, undo: 'Edit' }) }) as never);
-      socket.close();
+      close();
       const foreign = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`, { origin: 'http://elsewhere.example' });
       expect(await new Promise((done) => foreign.once('error', (error) => done(error.message)))).toContain('403');
     });
 
-    it('gives values of the points that a page looks at, and counters of all, at most ten times a second', async () => {
+    it('gives a page what it looks at and nothing else, and how many routes fare how', async () => {
       const bank = new RegisterBank({ holding: 512, coil: 512 });
       bank.set('holding', 50, 734);
       const controller = new ModbusTcpServer((_unit, pdu) => answerPdu(bank, pdu), { host: '127.40.8.10', port: 0, connections: 8 });
       await controller.start();
       await service.stop();
       service = await serve(database.url, controller.port);
-      const said: ToPage[] = [];
-      const socket = await join(said);
-      socket.send(JSON.stringify({ watch: [point.id] }));
-      await ask('POST', `projects/${id}/bench/run`, {});
-      const reading = await eventually(() => values(said).flatMap((message) => message.readings)[0]);
-      expect(reading).toEqual(jasmine.objectContaining({ pointId: point.id, words: [734], quality: 'good' }) as never);
-      await eventually(() => values(said).length >= 5);
-      const watched = new Set(values(said).flatMap((message) => message.readings.map((row) => row.pointId)));
-      expect([...watched]).toEqual([point.id]);
       const route = demo.routes.find((row) => row.name === 'Damper set point')!;
-      const state = await eventually(() =>
-        values(said)
-          .flatMap((message) => message.routes)
-          .find((row) => row.routeId === route.id && row.quality === 'bad'),
-      );
+      const device = demo.devices.find((row) => row.name === 'Kiln controller')!;
+      const { said, batches, close } = await join({ points: [point.id], routes: [route.id], devices: [device.id] });
+      await ask('POST', `projects/${id}/bench/run`, {});
+      const reading = await eventually(() => batches.flatMap(({ readings }) => readings)[0]);
+      expect(reading).toEqual(jasmine.objectContaining({ pointId: point.id, words: [734], quality: 'good' }) as never);
+      const state = await eventually(() => batches.flatMap(({ routes }) => routes).find(({ quality }) => quality === 'bad'));
       expect(state.reason).toMatch(/No connection to Kiln gateway|Exhaust damper does not answer/);
-      expect(values(said).some((message) => message.devices.some((row) => row.answered > 0))).toBeTrue();
+      await eventually(() => batches.some(({ devices }) => devices.some((row) => row.answered > 0)));
+      await eventually(() => batches.length >= 5);
+      expect([...new Set(batches.flatMap(({ readings }) => readings.map((row) => row.pointId)))]).toEqual([point.id]);
+      expect([...new Set(batches.flatMap(({ routes }) => routes.map((row) => row.routeId)))]).toEqual([route.id]);
+      expect([...new Set(batches.flatMap(({ devices }) => devices.map((row) => row.id)))]).toEqual([device.id]);
+      expect(batches.flatMap(({ requests }) => requests)).toEqual([]);
+      const tally = said.findLast((message) => message.type === 'values' && message.tally);
+      expect(tally?.type === 'values' && tally.tally?.bad).toBeGreaterThan(0);
       await ask('POST', 'bench/stop', {});
       await eventually(() =>
         said.some((message) => message.type === 'bench' && !message.bench.running && message.bench.projectId === null),
       );
-      socket.close();
+      close();
       await controller.stop();
     });
 
     it('closes on a page that speaks nonsense, and lives on', async () => {
-      const socket = await join([]);
-      socket.send('nonsense');
-      expect(await new Promise((done) => socket.once('close', done))).toBe(1007);
-      const other = await join([]);
-      other.send('{"watch":["no id"]}');
-      expect(await new Promise((done) => other.once('close', done))).toBe(1008);
+      for (const [text, code] of [
+        ['nonsense', 1007],
+        ['{"watch":["no id"]}', 1008],
+      ] as const) {
+        const { socket } = await join();
+        socket.send(text);
+        expect(await new Promise((done) => socket.once('close', done))).toBe(code);
+      }
       expect((await ask('GET', 'health')).status).toBe(200);
     });
   });
@@ -288,9 +297,7 @@ describe('the service', () => {
       const way = new Cuttable(new URL(database.url));
       await service.stop();
       service = await serve(await way.open(), controller.port);
-      const said: ToPage[] = [];
-      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
-      socket.on('message', (data: Buffer) => said.push(JSON.parse(data.toString()) as ToPage));
+      const { said, polls, close } = await join(allDevices);
       await ask('POST', `projects/${id}/bench/run`, {});
 
       await way.cut();
@@ -299,11 +306,6 @@ describe('the service', () => {
       expect([refused.status, message(refused)]).toEqual([503, jasmine.stringContaining('nothing was saved') as never]);
       expect((await opened()).document.points.length).toBe(demo.points.length);
       expect(((await ask('GET', 'projects')).body as unknown[]).length).toBe(1);
-      const polls = () =>
-        said
-          .filter((entry) => entry.type === 'values')
-          .flatMap((entry) => entry.devices)
-          .reduce((most, row) => Math.max(most, row.answered), 0);
       const before = polls();
       await eventually(() => polls() > before + 4);
 
@@ -311,7 +313,7 @@ describe('the service', () => {
       await eventually(() => said.findLast((entry) => entry.type === 'database')?.database.ok);
       expect((await edit([rename('Kept')])).status).toBe(200);
       expect((await opened()).revision).toBe(1);
-      socket.close();
+      close();
       await service.stop();
       await way.cut();
       service = await serve(database.url);
@@ -325,15 +327,8 @@ describe('the service', () => {
       const way = new Cuttable(new URL(database.url));
       await service.stop();
       service = await serve(await way.open(), controller.port, null, 600);
-      const said: ToPage[] = [];
-      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
-      socket.on('message', (data: Buffer) => said.push(JSON.parse(data.toString()) as ToPage));
+      const { said, polls, close } = await join(allDevices);
       await ask('POST', `projects/${id}/bench/run`, {});
-      const polls = () =>
-        said
-          .filter((entry) => entry.type === 'values')
-          .flatMap((entry) => entry.devices)
-          .reduce((most, row) => Math.max(most, row.answered), 0);
       await eventually(() => polls() > 4);
       const row = async () => (await opened()).document.points.find((candidate) => candidate.id === point.id)!;
       const isBack = () => said.findLast((entry) => entry.type === 'database')?.database.ok === true;
@@ -376,7 +371,7 @@ describe('the service', () => {
       service.trouble(new Error('Nobody caught it.'));
       const trouble = await eventually(() => said.find((entry) => entry.type === 'trouble'));
       expect([trouble.message, logged.calls.count()]).toEqual(['The server made a mistake of its own and went on: Nobody caught it.', 1]);
-      socket.close();
+      close();
       await service.stop();
       await way.cut();
       service = await serve(database.url);

@@ -93,7 +93,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       message: `The server made a mistake of its own and went on: ${error instanceof Error ? error.message : String(error)}`,
     });
   };
-  const live = new LiveFeed((pointIds) => bench.watch(pointIds));
+  const live = new LiveFeed((looked) => bench.watch(looked));
   const unfinished = new Unfinished(database);
   let runsSince: number | null = null;
   const notes = new BenchNotes(unfinished, trouble);
@@ -103,6 +103,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       live.batch(batch);
       errands.take(batch);
     },
+    looked: (at) => live.keep(at),
     state(state) {
       if (state.running && state.sinceMs !== runsSince) live.clear();
       if (!state.running) errands.clear();

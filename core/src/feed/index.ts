@@ -2,6 +2,9 @@ export {
   type Batch,
   type Counters,
   type Ended,
+  hasTrouble,
+  type Looked,
+  type Tally,
   type MeasuredPace,
   type Motion,
   newCounters,
@@ -27,6 +30,19 @@ export {
   type StandInState,
   type ToPage,
 } from './messages.js';
+export {
+  type FeedKind,
+  feedKinds,
+  feedId,
+  feedRow,
+  type FeedRow,
+  type FeedRows,
+  feedText,
+  FromPage,
+  type Values,
+  type Watch,
+} from './wire.js';
+export { FeedReader } from './reader.js';
 export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';
 export { blankFaults, describeFault, Fault, type FaultKind, Faults } from './faults.js';

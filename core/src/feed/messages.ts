@@ -3,7 +3,7 @@ import type { Change, HistoryEntry, Point } from '../model/index.js';
 import type { PlantDifference } from '../plant/index.js';
 import type { Failure } from '../failure/index.js';
 import type { Fault } from './faults.js';
-import type { Batch } from './report.js';
+import type { Values } from './wire.js';
 
 /** What a person does to the running bench: a route kept at a value, or a point that moves by itself for a while. */
 export type ByHand =
@@ -140,4 +140,4 @@ export type ToPage =
   /** A mistake of the server itself, which went on. */
   | { type: 'trouble'; message: string }
   | { type: 'errand'; run: ErrandRun }
-  | ({ type: 'values' } & Batch);
+  | ({ type: 'values' } & Values);

@@ -106,6 +106,11 @@ export function triesIn({ answered, noAnswer, damaged, exceptions }: Counters): 
   return answered + noAnswer + damaged + Object.values(exceptions).reduce((sum, count) => sum + count, 0);
 }
 
+/** Whether any try ended otherwise than answered, or an answer came late. */
+export function hasTrouble({ noAnswer, damaged, late, exceptions }: Counters): boolean {
+  return noAnswer + damaged + late + Object.keys(exceptions).length > 0;
+}
+
 /** For how long anything that is read of a device has moved and stood still, in ms in which it was read at all. */
 export interface Motion {
   /** From the first read to the last change. */
@@ -129,10 +134,22 @@ export interface MeasuredPace {
   recent: { fromMs: number; toMs: number; isSilent: boolean }[];
 }
 
-/** What has changed since the last batch. */
+/** How many routes of the running plan fare how. */
+export type Tally = Partial<Record<Quality, number>>;
+
+/** What somebody wants to be told of, by id; of devices all is told. */
+export interface Looked {
+  points: readonly string[];
+  routes: readonly string[];
+  requests: readonly string[];
+}
+
+/** What has changed since the last batch, of that which somebody looks at. */
 export interface Batch {
   readings: Reading[];
   routes: RouteState[];
   devices: Counters[];
   requests: Counters[];
+  /** Of all routes, where it has changed. */
+  tally?: Tally;
 }

@@ -120,7 +120,24 @@ describe('Runner, with two devices', () => {
     carry();
     runner.start(planned());
     await time.wind(10);
-    expect(look().readings.length).toBe(1);
+    const first = look();
+    expect([first.readings.length, first.tally]).toEqual([1, { good: 1 }]);
+    expect(look()).toEqual({ readings: [], routes: [], devices: [], requests: [] });
+  });
+
+  it('tells of what is looked at alone, and at once of what nobody looked at before; how routes fare together it tells of all', async () => {
+    const route = carry();
+    strange.set(from.id, () => failed({ code: 'no-answer' }));
+    runner.look({ points: [], routes: [], requests: [] });
+    runner.start(planned());
+    await time.wind(10);
+    const unseen = look();
+    expect([unseen.readings, unseen.routes, unseen.requests, unseen.tally]).toEqual([[], [], [], { bad: 1 }]);
+    expect(unseen.devices.length).toBeGreaterThan(0);
+    const { id } = planned().requests.find(({ kind }) => kind === 'read')!;
+    runner.look({ points: [source.id], routes: [route.id], requests: [id] });
+    const shown = look();
+    expect([shown.readings.length, shown.routes.length, shown.requests.length]).toEqual([1, 1, 1]);
     expect(look()).toEqual({ readings: [], routes: [], devices: [], requests: [] });
   });
 

@@ -1,5 +1,14 @@
 import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
-import { type Batch, type Counters, newCounters, type Quality, type Reading, type RouteState } from '@plain-envoy/core/feed';
+import {
+  type Batch,
+  type Counters,
+  type Looked,
+  newCounters,
+  type Quality,
+  type Reading,
+  type RouteState,
+  type Tally,
+} from '@plain-envoy/core/feed';
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import type { RequestResult } from '../client/index.js';
 import { countMotion, countRun, countTry, newPace } from './counting.js';
@@ -26,6 +35,10 @@ export class Ledger {
     devices: new Set<string>(),
     requests: new Set<string>(),
   };
+  /** What changes of these is told; null for everything. */
+  private looked: Record<keyof Looked, ReadonlySet<string>> | null = null;
+  private tally = '{}';
+  private isTallied = true;
   /** The shortest period at which each point is read. */
   private periods = new Map<string, number>();
   /** Where routes lead: what changes there was changed from outside. */
@@ -34,6 +47,16 @@ export class Ledger {
   clear(): void {
     for (const map of [this.readings, this.routes, this.checkedAt, this.ages, this.devices, this.requests]) map.clear();
     for (const set of Object.values(this.changed)) set.clear();
+    this.tally = '{}';
+  }
+
+  /** Tells of these from now on, and at once of those that nobody looked at before. */
+  look({ points, routes, requests }: Looked): void {
+    const before = this.looked;
+    this.looked = { points: new Set(points), routes: new Set(routes), requests: new Set(requests) };
+    for (const id of points) if (!before?.points.has(id) && this.readings.has(id)) this.changed.readings.add(id);
+    for (const id of routes) if (!before?.routes.has(id) && this.routes.has(id)) this.changed.routes.add(id);
+    for (const id of requests) if (!before?.requests.has(id) && this.requests.has(id)) this.changed.requests.add(id);
   }
 
   /** Forgets points that no request fetches any more: what is shown of them would be old without saying so. */
@@ -69,6 +92,7 @@ export class Ledger {
         this.routes.delete(id);
         this.checkedAt.delete(id);
       }
+    this.isTallied = false;
   }
 
   reading(pointId: string): Reading {
@@ -210,7 +234,20 @@ export class Ledger {
       routes: take(this.changed.routes, this.routes),
       devices: take(this.changed.devices, this.devices),
       requests: take(this.changed.requests, this.requests),
+      ...this.tallied(),
     };
+  }
+
+  /** How many routes fare how, where that is otherwise than it was told last. */
+  private tallied(): Pick<Batch, 'tally'> {
+    if (this.isTallied) return {};
+    this.isTallied = true;
+    const tally: Tally = {};
+    for (const { quality } of this.routes.values()) tally[quality] = (tally[quality] ?? 0) + 1;
+    const text = JSON.stringify(tally);
+    if (text === this.tally) return {};
+    this.tally = text;
+    return { tally };
   }
 
   private markStale(plan: Plan): void {
@@ -233,19 +270,20 @@ export class Ledger {
 
   private note(reading: Reading): void {
     this.readings.set(reading.pointId, reading);
-    this.changed.readings.add(reading.pointId);
+    if (!this.looked || this.looked.points.has(reading.pointId)) this.changed.readings.add(reading.pointId);
   }
 
   private noteRoute(state: RouteState): void {
+    this.isTallied &&= this.routes.get(state.routeId)?.quality === state.quality;
     this.routes.set(state.routeId, state);
-    this.changed.routes.add(state.routeId);
+    if (!this.looked || this.looked.routes.has(state.routeId)) this.changed.routes.add(state.routeId);
   }
 
   private countersOf(request: PlannedRequest): Counters[] {
     const { deviceId, id, also } = request;
     const ids = also ? [id, also.id] : [id];
     this.changed.devices.add(deviceId);
-    for (const own of ids) this.changed.requests.add(own);
+    for (const own of ids) if (!this.looked || this.looked.requests.has(own)) this.changed.requests.add(own);
     return [
       ensure(this.devices, deviceId, () => newCounters(deviceId)),
       ...ids.map((own) => ensure(this.requests, own, () => newCounters(own, newPace()))),

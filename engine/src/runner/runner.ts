@@ -1,4 +1,4 @@
-import type { Batch, TripEvent } from '@plain-envoy/core/feed';
+import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
 import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 import type { Point } from '@plain-envoy/core/model';
 import type { Endpoint, Plan, PlannedRequest } from '@plain-envoy/core/plan';
@@ -83,6 +83,11 @@ export class Runner {
   watch(part: Pick<Plan, 'endpoints' | 'requests'>): void {
     this.watched = part;
     this.arrange();
+  }
+
+  /** Of what changes is told; without this of everything. */
+  look(looked: Looked): void {
+    this.ledger.look(looked);
   }
 
   /** What has changed since the last call. */

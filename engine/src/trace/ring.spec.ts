@@ -51,6 +51,28 @@ describe('TraceRing', () => {
       .toBe(0);
   });
 
+  it('gives back each exchange as it was, whatever it was, and lends nothing that it keeps', () => {
+    const ring = new TraceRing();
+    const whole: Omit<TraceRecord, 'number'>[] = [
+      {
+        ...record(1),
+        atMs: 1_700_000_000_000.25,
+        ms: 0.125,
+        requestId: 'read',
+        sent: Uint8Array.of(1, 2, 3),
+        got: new Uint8Array(600).fill(7),
+      },
+      { ...record(2), atMs: null, ms: null, sent: null, got: Uint8Array.of(9), end: 'late', framing: 'ascii', failure: { code: 'late' } },
+      { ...record(247), sent: new Uint8Array(0), got: null, framing: 'rtu', functionCode: 127, end: 'sent' },
+    ];
+    for (let round = 0; round < 3000; round++) for (const one of whole) ring.add(one);
+    const last = () => ring.find({}, { upTo: null, from: -3, count: 3 }).records;
+    expect(last()).toEqual(whole.map((one, index) => ({ ...one, number: 8998 + index })));
+    last()[0]!.got!.fill(0);
+    expect(last()[0]!.got![0]).toBe(7);
+    expect(ring.since(8999, 5).records).toEqual([{ ...whole[2]!, number: 9000 }]);
+  });
+
   describe('a capture', () => {
     const refused = (code: number): Omit<TraceRecord, 'number'> => ({
       ...record(1),

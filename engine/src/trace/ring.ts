@@ -7,6 +7,7 @@ import {
   type TraceTrigger,
   whyFires,
 } from '@plain-envoy/core/trace';
+import { SEGMENT_RECORDS, TraceCursor, TraceSegment } from './segment.js';
 
 /** Question and answer each count as a frame. */
 const MAX_RECORDS = 100_000;
@@ -22,7 +23,11 @@ export interface Found {
 
 /** The last exchanges on the wire, the oldest forgotten first. What one filter has found is found again without looking twice. */
 export class TraceRing {
-  private readonly records = new Array<TraceRecord | undefined>(MAX_RECORDS);
+  /** The oldest first. */
+  private segments: TraceSegment[] = [];
+  /** The number of the first record of the first segment. */
+  private base = 1;
+  private readonly cursor = new TraceCursor();
   private last = 0;
   private search: { key: string; matches: (record: TraceRecord) => boolean; found: number[]; upTo: number; from: number } | null = null;
 
@@ -61,8 +66,18 @@ export class TraceRing {
   }
 
   private keep(record: Omit<TraceRecord, 'number'>): void {
+    let segment = this.segments.at(-1);
+    if (!segment || segment.isFull) this.segments.push((segment = new TraceSegment()));
+    segment.add(record);
     this.last += 1;
-    this.records[this.last % MAX_RECORDS] = { ...record, number: this.last };
+    if (this.base + SEGMENT_RECORDS > this.last - MAX_RECORDS + 1) return;
+    this.segments.shift();
+    this.base += SEGMENT_RECORDS;
+  }
+
+  private at(number: number): TraceCursor {
+    const index = number - this.base;
+    return this.cursor.moveTo(this.segments[Math.floor(index / SEGMENT_RECORDS)]!, index % SEGMENT_RECORDS, number);
   }
 
   /** A new run keeps all; a capture that waits goes on waiting. */
@@ -73,7 +88,8 @@ export class TraceRing {
 
   private forget(): void {
     this.lastAtMs = null;
-    this.records.fill(undefined);
+    this.segments = [];
+    this.base = 1;
     this.last = 0;
     this.search = null;
   }
@@ -88,7 +104,7 @@ export class TraceRing {
     const low = lowest(found, first);
     const high = upTo === null ? found.length : Math.max(low, lowest(found, upTo + 1));
     const start = from < 0 ? Math.max(low, high + from) : low + from;
-    const records = found.slice(start, Math.min(high, start + count)).map((number) => this.records[number % MAX_RECORDS]!);
+    const records = found.slice(start, Math.min(high, start + count)).map((number) => this.at(number).copy());
     return { kept: { first: Math.min(first, this.last), last: this.last }, capture: this.capture, matching: high - low, records };
   }
 
@@ -98,7 +114,7 @@ export class TraceRing {
     // A run that began meanwhile counts from 1 again.
     const from = after > this.last ? 1 : Math.max(after + 1, this.last - MAX_RECORDS + 1, 1);
     const many = Math.max(0, Math.min(count, this.last - from + 1));
-    const records = Array.from({ length: many }, (_, index) => this.records[(from + index) % MAX_RECORDS]!);
+    const records = Array.from({ length: many }, (_, index) => this.at(from + index).copy());
     return { last: from + many - 1, records };
   }
 
@@ -107,7 +123,7 @@ export class TraceRing {
     const search = this.search?.key === key ? this.search : { key, matches: matcher(filter), found: [], upTo: first - 1, from: first };
     this.search = search;
     for (let number = Math.max(first, search.upTo + 1); number <= this.last; number++)
-      if (search.matches(this.records[number % MAX_RECORDS]!)) search.found.push(number);
+      if (search.matches(this.at(number))) search.found.push(number);
     search.upTo = this.last;
     // What is forgotten is cut off now and then, not each time.
     const gone = lowest(search.found, first);

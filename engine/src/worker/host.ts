@@ -1,9 +1,10 @@
 import { failureFrom } from '@plain-envoy/core/failure';
+import { isDeepStrictEqual } from 'node:util';
 import { Worker } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
-import type { Batch, TripEvent } from '@plain-envoy/core/feed';
+import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
@@ -24,6 +25,8 @@ export class EngineEnded extends Error {
   }
 }
 
+type Watched = Pick<Plan, 'endpoints' | 'requests'>;
+
 /** Who waits for reports with one id: null tells that none will come. */
 type Waiter = (report: Report | null) => void;
 
@@ -32,6 +35,8 @@ export class EngineHost {
   private readonly worker = new Worker(new URL('./thread.js', import.meta.url), { resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } });
   private readonly waiting = new Map<number, Waiter>();
   private plan: Plan = { endpoints: [], requests: [], routes: [] };
+  private watched: Watched = { endpoints: [], requests: [] };
+  private looked: Looked | null = null;
   private asked = 0;
   private hasEnded = false;
 
@@ -65,8 +70,18 @@ export class EngineHost {
     this.plan = plan;
   }
 
-  watch(part: Pick<Plan, 'endpoints' | 'requests'>): void {
+  /** Where the same is looked at as before, the thread that polls is not troubled either. */
+  watch(part: Watched): void {
+    if (isDeepStrictEqual(part, this.watched)) return;
+    this.watched = part;
     this.send({ type: 'watch', part });
+  }
+
+  /** Tells of these alone from now on. */
+  look(looked: Looked): void {
+    if (isDeepStrictEqual(looked, this.looked)) return;
+    this.looked = looked;
+    this.send({ type: 'look', looked });
   }
 
   /** Writes a point once, by hand. As all that is asked here it rejects with `EngineEnded` where the thread ends meanwhile. */

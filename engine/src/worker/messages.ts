@@ -4,7 +4,7 @@ import type { MessagePort } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
-import type { Batch, TripEvent } from '@plain-envoy/core/feed';
+import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
 import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { Found } from '../trace/index.js';
@@ -27,6 +27,7 @@ export type Command =
   | { type: 'start'; plan: Plan; on: Target; standInsPort: number }
   | { type: 'plan'; update: PlanUpdate }
   | { type: 'watch'; part: Pick<Plan, 'endpoints' | 'requests'> }
+  | { type: 'look'; looked: Looked }
   /** Answered by a report with the same id. */
   | { type: 'write'; id: number; write: HandWrite; words: number[] }
   | { type: 'read'; id: number; read: Omit<HandWrite, 'masks'> }

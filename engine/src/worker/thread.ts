@@ -34,6 +34,9 @@ parentPort!.on('message', (command: Command) => {
     case 'watch':
       runner.watch(command.part);
       break;
+    case 'look':
+      runner.look(command.looked);
+      break;
     case 'write':
       inBackground(runner.writeByHand(command.write, command.words).then((outcome) => tell({ type: 'answered', id: command.id, outcome })));
       break;

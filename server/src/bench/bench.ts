@@ -1,4 +1,13 @@
-import { type Batch, type BenchState, type Counters, idleBench, newCounters, type Series, type TripEvent } from '@plain-envoy/core/feed';
+import {
+  type Batch,
+  type BenchState,
+  type Counters,
+  idleBench,
+  type Looked,
+  newCounters,
+  type Series,
+  type TripEvent,
+} from '@plain-envoy/core/feed';
 import { whyNotCompared } from '@plain-envoy/core/errand';
 import { describeException, type Fact, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, inquiryOf } from '@plain-envoy/core/frame';
 import {
@@ -51,6 +60,8 @@ export interface Told {
 /** Who hears of what the bench does. */
 export interface Listeners {
   batch(batch: Batch): void;
+  /** This alone is told of in what follows. */
+  looked(at: Looked): void;
   state(state: BenchState): void;
   /** Where an adapter to a simulated line is, once it is set like this. */
   adapter(lineId: string, settings: SerialSettings): Promise<number>;
@@ -64,7 +75,7 @@ export class Bench {
   private tracedId: string | null = null;
   private document: ProjectDocument | null = null;
   private plan = emptyPlan;
-  private watched: ReadonlySet<string> = new Set();
+  private watched: Looked = { points: [], routes: [], requests: [] };
   private readonly history = new History();
   /** What an edit leaves as it was is not worked out again. */
   private readonly compile = compiler();
@@ -185,9 +196,9 @@ export class Bench {
     this.look();
   }
 
-  /** The points that somebody looks at; those that the plan does not read anyway are fetched as well. */
-  watch(pointIds: ReadonlySet<string>): void {
-    this.watched = pointIds;
+  /** What somebody looks at; points that the plan does not read anyway are fetched as well. */
+  watch(looked: Looked): void {
+    this.watched = looked;
     this.look();
   }
 
@@ -361,8 +372,12 @@ export class Bench {
   private look(): void {
     if (!this.document) return;
     const triggers = this.document.errands.flatMap((errand) => pointsOfErrand({ trigger: errand.trigger, steps: [] }));
-    const wanted = new Set([...this.watched, ...triggers, ...this.history.followed()]);
+    const { points, routes, requests } = this.watched;
+    const wanted = new Set([...points, ...triggers, ...this.history.followed()]);
+    const looked = { points: [...wanted], routes, requests };
+    this.engine?.look(looked);
     this.engine?.watch(compileWatch(this.document, this.plan, wanted));
+    this.listeners.looked(looked);
   }
 
   private crashed(error: Error): void {

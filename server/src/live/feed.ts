@@ -1,57 +1,60 @@
-import type { Batch, Counters, Reading, RouteState, ToPage } from '@plain-envoy/core/feed';
 import type { WebSocket } from '@fastify/websocket';
-import { z } from 'zod';
+import {
+  type Batch,
+  type Counters,
+  type FeedKind,
+  feedKinds,
+  FromPage,
+  type Looked,
+  type Reading,
+  type ToPage,
+  type Watch,
+} from '@plain-envoy/core/feed';
 import { schemaProblem } from '@plain-envoy/core/outcome';
-
-/** What a page tells the server: which points of its project it looks at now. */
-const FromPage = z.strictObject({ watch: z.array(z.uuid()).max(50_000) });
+import { type Look, nothing, Topic } from './topic.js';
 
 const FLUSH_MS = 100;
+/** Counters are told with each so many flushes: nobody reads them faster. */
+const FLUSHES: Readonly<Record<FeedKind, number>> = { points: 1, routes: 1, devices: 5, requests: 5 };
 /** A page that has this much unread gets nothing new until it has caught up; then it gets what is true at that moment. */
 const UNREAD_BYTES = 256 * 1024;
 
-/** A page that looks: the points that it named, and what of the rest it has not been told yet. */
+/** A page that looks: at what since which watch, and what it has been told of the routes together. */
 interface Page {
   socket: WebSocket;
-  watch: ReadonlySet<string>;
-  readings: Set<string>;
-  routes: Set<string>;
-  devices: Set<string>;
-  requests: Set<string>;
+  watch: number;
+  looks: Record<FeedKind, Look>;
+  tally: string;
 }
 
 /**
- * The live feed: values to those who look at them, at most ten batches a second. For a slow page intermediate values are
- * left out; counters are totals, so that none is ever lost.
+ * The live feed: to each page what it looks at, at most ten times a second. For a slow page intermediate values are left out;
+ * counters are totals, so that none is ever lost.
  */
 export class LiveFeed {
   private readonly pages = new Set<Page>();
-  private readonly readings = new Map<string, Reading>();
-  private readonly routes = new Map<string, RouteState>();
-  private readonly devices = new Map<string, Counters>();
-  private readonly requests = new Map<string, Counters>();
-  /** Rows are never changed once they are here. */
-  private readonly texts = new WeakMap<object, string>();
+  private readonly topics = {
+    points: new Topic('points'),
+    routes: new Topic('routes'),
+    devices: new Topic('devices'),
+    requests: new Topic('requests'),
+  };
+  private tally = '{}';
+  private flushes = 0;
   private readonly timer = setInterval(() => this.flush(), FLUSH_MS);
 
-  constructor(private readonly onWatch: (pointIds: ReadonlySet<string>) => void) {}
+  constructor(private readonly onWatch: (looked: Looked) => void) {}
 
   /** Adds a page; `greeting` is said first, so that it knows how things stand. */
   join(socket: WebSocket, greeting: readonly ToPage[]): void {
-    const page: Page = {
-      socket,
-      watch: new Set(),
-      readings: new Set(),
-      routes: new Set(this.routes.keys()),
-      devices: new Set(this.devices.keys()),
-      requests: new Set(this.requests.keys()),
-    };
+    const page: Page = { socket, watch: 0, looks: { points: nothing, routes: nothing, devices: nothing, requests: nothing }, tally: '{}' };
     this.pages.add(page);
     for (const message of greeting) socket.send(JSON.stringify(message));
     socket.on('message', (data: Buffer) => this.heard(page, data.toString()));
     socket.on('close', () => {
       this.pages.delete(page);
-      this.lookAgain();
+      for (const kind of feedKinds) this.topics[kind].leave(page.looks[kind]);
+      this.tellWatch();
     });
     socket.on('error', () => socket.terminate());
   }
@@ -62,44 +65,58 @@ export class LiveFeed {
     for (const { socket } of this.pages) socket.send(text);
   }
 
-  batch({ readings, routes, devices, requests }: Batch): void {
-    for (const row of readings) this.readings.set(row.pointId, row);
-    for (const row of routes) this.routes.set(row.routeId, row);
-    for (const row of devices) this.devices.set(row.id, row);
-    for (const row of requests) this.requests.set(row.id, row);
-    for (const page of this.pages) {
-      for (const row of readings) if (page.watch.has(row.pointId)) page.readings.add(row.pointId);
-      for (const row of routes) page.routes.add(row.routeId);
-      for (const row of devices) page.devices.add(row.id);
-      for (const row of requests) page.requests.add(row.id);
-    }
+  batch({ readings, routes, devices, requests, tally }: Batch): void {
+    this.topics.points.take(readings);
+    this.topics.routes.take(routes);
+    this.topics.devices.take(devices);
+    this.topics.requests.take(requests);
+    if (tally) this.tally = JSON.stringify(tally);
   }
 
   /** Why a route does not deliver just now; null where it does, or where nothing is known. */
   reason(routeId: string): string | null {
-    const state = this.routes.get(routeId);
+    const state = this.topics.routes.get(routeId);
     return state && state.quality !== 'good' ? state.reason : null;
   }
 
   /** What a point held when it was last read. */
   reading(pointId: string): Reading | undefined {
-    return this.readings.get(pointId);
+    return this.topics.points.get(pointId);
   }
 
   /** How a device fares. */
   device(id: string): Counters | undefined {
-    return this.devices.get(id);
+    return this.topics.devices.get(id);
   }
 
   /** How a request of the plan fares. */
   request(id: string): Counters | undefined {
-    return this.requests.get(id);
+    return this.topics.requests.get(id);
+  }
+
+  /** Looks at these without being a page, until the answer is called: so that they can be asked for here. */
+  look(lists: Partial<Looked>): () => void {
+    const kinds = Object.keys(lists) as (keyof Looked)[];
+    const looks = kinds.map((kind) => this.topics[kind].look(nothing, lists[kind]!));
+    this.tellWatch();
+    return () => {
+      kinds.forEach((kind, index) => this.topics[kind].leave(looks[index]!));
+      this.tellWatch();
+    };
+  }
+
+  /** Of these alone is told; what was known of others grows old and is forgotten. */
+  keep({ points, routes, requests }: Looked): void {
+    this.topics.points.keep(points);
+    this.topics.routes.keep(routes);
+    this.topics.requests.keep(requests);
   }
 
   /** A new run starts from nothing. */
   clear(): void {
-    for (const map of [this.readings, this.routes, this.devices, this.requests]) map.clear();
-    for (const page of this.pages) for (const set of [page.readings, page.routes, page.devices, page.requests]) set.clear();
+    for (const kind of feedKinds) this.topics[kind].forget();
+    this.tally = '{}';
+    for (const page of this.pages) page.tally = this.tally;
   }
 
   end(): void {
@@ -116,44 +133,34 @@ export class LiveFeed {
     }
     const parsed = FromPage.safeParse(message);
     if (!parsed.success) return page.socket.close(1008, schemaProblem(parsed.error).message.slice(0, 120));
-    page.watch = new Set(parsed.data.watch);
-    for (const id of page.watch) if (this.readings.has(id)) page.readings.add(id);
-    this.lookAgain();
+    this.watches(page, parsed.data.watch);
   }
 
-  private lookAgain(): void {
-    this.onWatch(new Set([...this.pages].flatMap((page) => [...page.watch])));
+  private watches(page: Page, watch: Watch): void {
+    page.watch = watch.number;
+    for (const kind of feedKinds) page.looks[kind] = this.topics[kind].look(page.looks[kind], watch[kind]);
+    this.tellWatch();
+    this.send(page, feedKinds);
+  }
+
+  private tellWatch(): void {
+    const { points, routes, requests } = this.topics;
+    this.onWatch({ points: points.looked(), routes: routes.looked(), requests: requests.looked() });
   }
 
   private flush(): void {
-    for (const page of this.pages) {
-      const { socket, readings, routes, devices, requests } = page;
-      if (readings.size + routes.size + devices.size + requests.size === 0 || socket.bufferedAmount > UNREAD_BYTES) continue;
-      const parts = [
-        `"readings":${this.take(readings, this.readings)}`,
-        `"routes":${this.take(routes, this.routes)}`,
-        `"devices":${this.take(devices, this.devices)}`,
-        `"requests":${this.take(requests, this.requests)}`,
-      ];
-      socket.send(`{"type":"values",${parts.join()}}`);
-    }
+    this.flushes += 1;
+    const kinds = feedKinds.filter((kind) => this.flushes % FLUSHES[kind] === 0);
+    for (const page of this.pages) this.send(page, kinds);
   }
 
-  /** These rows as JSON. Each row is written out once, however many pages get it. */
-  private take(ids: Set<string>, from: ReadonlyMap<string, object>): string {
-    const rows = [...ids].flatMap((id) => {
-      const row = from.get(id);
-      return row ? this.textOf(row) : [];
+  private send(page: Page, kinds: readonly FeedKind[]): void {
+    if (page.socket.bufferedAmount > UNREAD_BYTES) return;
+    const parts = kinds.flatMap((kind) => {
+      const rows = this.topics[kind].told(page.looks[kind]);
+      return rows === null ? [] : [`"${kind}":${rows}`];
     });
-    ids.clear();
-    return `[${rows.join()}]`;
-  }
-
-  private textOf(row: object): string {
-    const known = this.texts.get(row);
-    if (known !== undefined) return known;
-    const text = JSON.stringify(row);
-    this.texts.set(row, text);
-    return text;
+    if (page.tally !== this.tally) parts.push(`"tally":${(page.tally = this.tally)}`);
+    if (parts.length) page.socket.send(`{"type":"values","watch":${page.watch},${parts.join()}}`);
   }
 }

@@ -1,5 +1,4 @@
 import { diagnose, type Seen } from '@plain-envoy/core/diagnose';
-import type { Reading } from '@plain-envoy/core/feed';
 import type { Finding } from '@plain-envoy/core/findings';
 import { type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { type Plan, type PlannedRoute } from '@plain-envoy/core/plan';
@@ -8,6 +7,7 @@ import { type ProofBench, proveByHand, proveRoutes } from '@plain-envoy/engine/p
 import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
+import type { LiveFeed } from '../live/index.js';
 import type { Held } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
@@ -31,7 +31,7 @@ export interface ProofSurroundings {
   evidence: Evidence;
   unfinished: Unfinished;
   /** What the bench has seen, and why it says that a route does not deliver. */
-  live: Seen & { reason(routeId: string): string | null; reading(pointId: string): Reading | undefined };
+  live: Seen & Pick<LiveFeed, 'reason' | 'reading' | 'look'>;
 }
 
 /** What a proof may have changed on the stand-ins by the time it breaks off. */
@@ -74,6 +74,7 @@ export class RouteProofs {
     if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
     const { bench, live } = this.around;
     let isOver: () => void = () => undefined;
+    let endLook: () => void = () => undefined;
     this.over = new Promise((done) => (isOver = done));
     this.isProving = true;
     this.skipped.clear();
@@ -118,6 +119,7 @@ export class RouteProofs {
       }
       if (on === 'stand-ins') await this.around.unfinished.write(document.project.id, 'proof', whatProofChanges(planned));
       const hands = this.hands(document, plan, findings);
+      endLook = live.look({ routes: planned.map(({ id }) => id), requests: plan.requests.map(({ id }) => id) });
       if (on === 'real')
         bench.follow(
           document.project.id,
@@ -142,6 +144,7 @@ export class RouteProofs {
       yield { kind: 'failed', sentence: `Nothing was begun: ${error.message}` };
     } finally {
       this.isProving = false;
+      endLook();
       if (!wasRunning) bench.stop();
       await this.around.unfinished.note(document.project.id, 'proof', null);
       isOver();

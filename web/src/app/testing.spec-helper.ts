@@ -13,9 +13,11 @@ import {
   idleBench,
   type Reading,
   type RouteState,
+  type Tally,
 } from '@plain-envoy/core/feed';
 import { Subject } from 'rxjs';
 import { Documents } from './data/documents';
+import { FeedTopic } from './data/feed-topic';
 import { Live } from './data/live';
 import { PlanStore } from './data/plan';
 import { ProjectStore } from './data/project';
@@ -39,20 +41,15 @@ export class FakeLive {
   readonly accepted = new Subject<Accepted>();
   readonly returned = new Subject<void>();
   readonly told = new Subject<string>();
-  readonly readings = new Map<string, Reading>();
-  readonly routes = new Map<string, RouteState>();
-  readonly devices = new Map<string, Counters>();
-  readonly requests = new Map<string, Counters>();
-  watched: readonly string[] = [];
+  readonly points = new FeedTopic<Reading>(({ pointId }) => pointId);
+  readonly routes = new FeedTopic<RouteState>(({ routeId }) => routeId);
+  readonly devices = new FeedTopic<Counters>(({ id }) => id);
+  readonly requests = new FeedTopic<Counters>(({ id }) => id);
+  readonly tally = signal<Tally>({});
+  /** Exchanges a second, by device. */
+  readonly rates = new Map<string, number>();
 
-  reading = (id: string) => this.readings.get(id);
-  route = (id: string) => this.routes.get(id);
-  device = (id: string) => this.devices.get(id);
-  request = (id: string) => this.requests.get(id);
-  rate = (id: string) => (this.devices.has(id) ? 2 : 0);
-  watch(_who: object, ids: readonly string[]): void {
-    this.watched = ids;
-  }
+  rate = (id: string) => this.rates.get(id) ?? 0;
 }
 
 export interface Stage {

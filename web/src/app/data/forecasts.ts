@@ -2,6 +2,7 @@ import { computed, DestroyRef, effect, inject, Injectable, signal, untracked } f
 import { type Advice, asItIs, type RealAnswers, type WhatIf } from '@plain-envoy/core/forecast';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { ForecastAnswer, Forecasted, ForecastRequest } from './forecast.worker';
+import { rowsFor } from './feed-topic';
 import { Live } from './live';
 import { ProjectStore } from './project';
 
@@ -15,6 +16,7 @@ const ADVICE_AFTER_MS = 250;
 export class Forecasts {
   private readonly project = inject(ProjectStore);
   private readonly live = inject(Live);
+  private readonly counters = rowsFor(this.live.devices, () => this.project.document()?.devices.map(({ id }) => id) ?? []);
   readonly whatIf = signal<WhatIf>(asItIs);
   /** Without it, a dead device is asked as often as any. */
   readonly backsOff = signal(true);
@@ -40,7 +42,7 @@ export class Forecasts {
         whatIf: this.whatIf(),
         backsOff: this.backsOff(),
         horizonMs: this.horizonMs(),
-        real: untracked(() => this.measured(document)),
+        real: untracked(() => this.measured()),
       };
       if (!document) return;
       this.now.ask({ ...asked, task: 'forecast' }, document, this.project);
@@ -56,9 +58,9 @@ export class Forecasts {
   }
 
   /** The worst answers of devices, while the bench runs on the real plant. */
-  private measured(document: ProjectDocument | null): RealAnswers {
-    const devices = document && this.live.onRealPlant() ? document.devices : [];
-    return Object.fromEntries(devices.flatMap(({ id }) => [this.live.device(id)?.worstMs].flatMap((ms) => (ms ? [[id, ms]] : []))));
+  private measured(): RealAnswers {
+    const devices = this.live.onRealPlant() ? this.counters().values() : [];
+    return Object.fromEntries([...devices].flatMap(({ id, worstMs }) => (worstMs ? [[id, worstMs]] : [])));
   }
 
   private take(answer: ForecastAnswer): void {

@@ -1,5 +1,15 @@
 import { TestBed } from '@angular/core/testing';
-import { idleBench, newCounters, type ToPage } from '@plain-envoy/core/feed';
+import {
+  type FeedKind,
+  feedText,
+  type FeedRows,
+  idleBench,
+  newCounters,
+  type Reading,
+  type ToPage,
+  type Watch,
+} from '@plain-envoy/core/feed';
+import { BehaviorSubject, of } from 'rxjs';
 import { Live } from './live';
 
 /** A socket that the test opens, speaks through and breaks. */
@@ -11,7 +21,7 @@ class FakeSocket {
   onclose: ((event: object) => void) | null = null;
   onmessage: ((event: { data: string }) => void) | null = null;
   onerror: (() => void) | null = null;
-  readonly said: { watch: string[] }[] = [];
+  readonly said: { watch: Watch }[] = [];
 
   constructor() {
     FakeSocket.last = this;
@@ -27,7 +37,7 @@ class FakeSocket {
   }
 
   send(text: string): void {
-    this.said.push(JSON.parse(text) as { watch: string[] });
+    this.said.push(JSON.parse(text) as { watch: Watch });
   }
 
   close(): void {
@@ -39,13 +49,20 @@ class FakeSocket {
 describe('Live', () => {
   const real = globalThis.WebSocket;
   let live: Live;
-  const values = (words: number[]): ToPage => ({
-    type: 'values',
-    readings: [{ pointId: 'p', words, quality: 'good', reason: null, atMs: 1 }],
-    routes: [],
-    devices: [],
-    requests: [],
-  });
+  /** A row as the server tells it to the page that has last said what it looks at. */
+  const row = <Kind extends FeedKind>(kind: Kind, id: string, fields: FeedRows[Kind]): ToPage => {
+    const watch = FakeSocket.last.said.at(-1)!.watch;
+    return {
+      ...{ type: 'values', watch: watch.number },
+      [kind]: [[watch[kind].indexOf(id), ...(JSON.parse(`[${feedText(kind, fields)}]`) as unknown[])]],
+    };
+  };
+  const value = (pointId: string, words: number[]): ToPage => {
+    const reading: Reading = { pointId, words, quality: 'good', reason: null, atMs: 1 };
+    return row('points', pointId, reading);
+  };
+  /** What is looked at together is asked for together. */
+  const gathered = () => jasmine.clock().tick(30);
   const bench = (running: boolean, sinceMs: number): ToPage => ({
     type: 'bench',
     bench: { ...idleBench, running, projectId: 'x', sinceMs },
@@ -67,38 +84,80 @@ describe('Live', () => {
     expect(live.standInsProblem()).toBe('The address is taken.');
     FakeSocket.last.tell({ type: 'stand-ins', problem: null });
     expect(live.standInsProblem()).toBeNull();
-    const batch = (answered: number) => ({
-      ...{ type: 'values' as const, readings: [], routes: [], requests: [] },
-      devices: [{ ...newCounters('fan'), answered }],
-    });
-    FakeSocket.last.tell(batch(0));
-    FakeSocket.last.tell(batch(8));
+    live.devices.of(of(['fan'])).subscribe();
+    gathered();
+    for (const answered of [0, 8]) FakeSocket.last.tell(row('devices', 'fan', { ...newCounters('fan'), answered }));
     expect(live.rate('fan')).toBe(8);
     expect(live.rate('nobody')).toBe(0);
   });
 
   it('keeps the newest value of each point, until a new run starts from nothing', () => {
+    const seen: (number[] | null | undefined)[] = [];
+    live.points.of(of(['p'])).subscribe((rows) => seen.push(rows.get('p')?.words));
+    gathered();
     FakeSocket.last.tell(bench(true, 1));
-    FakeSocket.last.tell(values([1]));
-    FakeSocket.last.tell(values([2]));
-    expect(live.reading('p')?.words).toEqual([2]);
+    FakeSocket.last.tell(value('p', [1]));
+    FakeSocket.last.tell(value('p', [2]));
+    expect(seen.at(-1)).toEqual([2]);
     FakeSocket.last.tell(bench(false, 1));
-    expect(live.reading('p')?.words).toEqual([2]);
+    expect(seen.at(-1)).toEqual([2]);
     FakeSocket.last.tell(bench(true, 2));
-    expect(live.reading('p')).toBeUndefined();
+    expect(seen.at(-1)).toBeUndefined();
   });
 
   it('tells the server what all parts of the page look at, together and once each', () => {
-    const [table, bank] = [{}, {}];
-    live.watch(table, ['a', 'b']);
-    live.watch(bank, ['b', 'c']);
-    expect(FakeSocket.last.said.at(-1)).toEqual({ watch: ['a', 'b', 'c'] });
-    live.watch(table, []);
-    expect(FakeSocket.last.said.at(-1)).toEqual({ watch: ['b', 'c'] });
+    const table = live.points.of(of(['a', 'b'])).subscribe();
+    live.points.of(of(['b', 'c'])).subscribe();
+    live.routes.of(of(['r'])).subscribe();
+    gathered();
+    expect(FakeSocket.last.said.length).toBe(2);
+    expect(FakeSocket.last.said.at(-1)!.watch).toEqual({ number: 2, points: ['a', 'b', 'c'], routes: ['r'], devices: [], requests: [] });
+    table.unsubscribe();
+    gathered();
+    expect(FakeSocket.last.said.at(-1)!.watch.points).toEqual(['b', 'c']);
+  });
+
+  it('tells a reader of what it looks at, and of nothing else', () => {
+    const ids = new BehaviorSubject<readonly string[]>(['a']);
+    let told = 0;
+    let known: string[] = [];
+    live.points.of(ids).subscribe((rows) => {
+      told += 1;
+      known = [...rows].map(([id, { words }]) => `${id} ${words?.join()}`);
+    });
+    live.points.of(of(['b'])).subscribe();
+    gathered();
+    FakeSocket.last.tell(value('b', [7]));
+    expect(told).toBe(1);
+    FakeSocket.last.tell(value('a', [6]));
+    expect([told, known]).toEqual([2, ['a 6']]);
+    ids.next(['a']);
+    expect(told).toBe(2);
+    ids.next(['a', 'b']);
+    expect([told, known]).toEqual([3, ['a 6', 'b 7']]);
+  });
+
+  it('keeps nothing of what nobody looks at any more, which may be otherwise by then', () => {
+    const first = live.points.of(of(['a'])).subscribe();
+    gathered();
+    FakeSocket.last.tell(value('a', [6]));
+    first.unsubscribe();
+    gathered();
+    let size = -1;
+    live.points.of(of(['a'])).subscribe((rows) => (size = rows.size));
+    expect(size).toBe(0);
+  });
+
+  it('has how many routes fare how', () => {
+    FakeSocket.last.tell({ type: 'values', watch: 1, tally: { good: 3, bad: 1 } });
+    expect(live.tally()).toEqual({ good: 3, bad: 1 });
+    FakeSocket.last.tell(bench(true, 5));
+    expect(live.tally()).toEqual({});
   });
 
   it('connects again after a loss, says so, and looks at the same points', () => {
-    live.watch({}, ['a']);
+    live.points.of(of(['a'])).subscribe();
+    gathered();
     let returned = 0;
     live.returned.subscribe(() => (returned += 1));
     const lost = FakeSocket.last;
@@ -108,7 +167,7 @@ describe('Live', () => {
     expect(FakeSocket.last).not.toBe(lost);
     FakeSocket.last.open();
     expect([live.connected(), returned]).toEqual([true, 1]);
-    expect(FakeSocket.last.said).toEqual([{ watch: ['a'] }]);
+    expect(FakeSocket.last.said.map(({ watch }) => watch.points)).toEqual([['a']]);
   });
 
   it('passes on what becomes of the database, and edits of others', () => {

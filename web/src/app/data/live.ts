@@ -1,23 +1,28 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import type { ErrandRun } from '@plain-envoy/core/errand';
-import { filter, retry, Subject, switchMap, take, tap, timer } from 'rxjs';
+import { auditTime, filter, merge, retry, Subject, switchMap, take, tap, timer } from 'rxjs';
 import { webSocket, type WebSocketSubject } from 'rxjs/webSocket';
 import {
   type Accepted,
   type BenchState,
   type Counters,
   type DatabaseHealth,
+  FeedReader,
   idleBench,
-  type ToPage,
   type Reading,
   type RouteState,
   type Settled,
+  type Tally,
+  type ToPage,
 } from '@plain-envoy/core/feed';
+import { FeedTopic } from './feed-topic';
 import { Session } from './session';
 import { Rates } from './rates';
 
 const RECONNECT_MS = 1000;
+/** What several parts of the page begin to look at together is asked for at once. */
+const GATHER_MS = 20;
 
 function settledText({ label, saved }: Settled): string {
   return saved
@@ -25,7 +30,7 @@ function settledText({ label, saved }: Settled): string {
     : `The database is back. “${label}”, of which it was not known, was not saved: do it again.`;
 }
 
-/** What is true now: the live feed of the server, as signals. Values arrive in batches; each batch is one change of `version`. */
+/** What is true now: the live feed of the server. Rows come for those who look at them. */
 @Injectable({ providedIn: 'root' })
 export class Live {
   readonly connected = signal(false);
@@ -43,13 +48,16 @@ export class Live {
   /** The time by this machine's clock, moved on with each batch, for ages. */
   readonly now = signal(Date.now());
 
-  private readonly version = signal(0);
-  private readonly readings = new Map<string, Reading>();
-  private readonly routes = new Map<string, RouteState>();
-  private readonly devices = new Map<string, Counters>();
-  private readonly requests = new Map<string, Counters>();
+  readonly points = new FeedTopic<Reading>(({ pointId }) => pointId);
+  readonly routes = new FeedTopic<RouteState>(({ routeId }) => routeId);
+  readonly devices = new FeedTopic<Counters>(({ id }) => id);
+  readonly requests = new FeedTopic<Counters>(({ id }) => id);
+  /** How many routes of the running plan fare how. */
+  readonly tally = signal<Tally>({});
+
+  private readonly topics = { points: this.points, routes: this.routes, devices: this.devices, requests: this.requests };
   private readonly rates = new Rates();
-  private readonly watches = new Map<object, readonly string[]>();
+  private reader = new FeedReader();
   private readonly socket: WebSocketSubject<unknown>;
   private wasConnected = false;
   readonly running = computed(() => this.bench().running);
@@ -66,6 +74,9 @@ export class Live {
       openObserver: { next: () => this.opened() },
       closeObserver: { next: () => this.connected.set(false) },
     });
+    merge(...Object.values(this.topics).map(({ looks }) => looks))
+      .pipe(auditTime(GATHER_MS))
+      .subscribe(() => this.connected() && this.sendWatch());
     this.socket
       .pipe(
         tap((message) => this.take(message as ToPage)),
@@ -75,50 +86,24 @@ export class Live {
       .subscribe();
   }
 
-  reading(pointId: string): Reading | undefined {
-    this.version();
-    return this.readings.get(pointId);
-  }
-
-  route(routeId: string): RouteState | undefined {
-    this.version();
-    return this.routes.get(routeId);
-  }
-
-  device(deviceId: string): Counters | undefined {
-    this.version();
-    return this.devices.get(deviceId);
-  }
-
-  /** How a request of the plan fares. */
-  request(requestId: string): Counters | undefined {
-    this.version();
-    return this.requests.get(requestId);
-  }
-
-  /** Names the points that `who` looks at; an empty list ends it. */
-  watch(who: object, pointIds: readonly string[]): void {
-    if (pointIds.length) this.watches.set(who, pointIds);
-    else if (!this.watches.delete(who)) return;
-    if (this.connected()) this.sendWatch();
-  }
-
   private opened(): void {
     this.connected.set(true);
     if (this.wasConnected) this.returned.next();
     this.wasConnected = true;
+    this.reader = new FeedReader();
     this.forget();
     this.sendWatch();
   }
 
-  /** Exchanges a second with a device, as of the last seconds. */
+  /** Exchanges a second with a device that is looked at, as of the last seconds. */
   rate(deviceId: string): number {
-    this.version();
     return this.rates.of(deviceId, this.now());
   }
 
   private sendWatch(): void {
-    this.socket.next({ watch: [...new Set([...this.watches.values()].flat())] });
+    const { points, routes, devices, requests } = this.topics;
+    const lists = { points: points.wanted(), routes: routes.wanted(), devices: devices.wanted(), requests: requests.wanted() };
+    this.socket.next(this.reader.watch(lists));
   }
 
   private take(message: ToPage): void {
@@ -147,20 +132,23 @@ export class Live {
       case 'changed':
         this.accepted.next(message.accepted);
         break;
-      case 'values':
-        for (const row of message.readings) this.readings.set(row.pointId, row);
-        for (const row of message.routes) this.routes.set(row.routeId, row);
-        for (const row of message.devices) this.devices.set(row.id, row);
-        for (const row of message.requests) this.requests.set(row.id, row);
-        this.rates.take(message.devices, Date.now());
+      case 'values': {
+        const { readings, routes, devices, requests } = this.reader.read(message);
         this.now.set(Date.now());
-        this.version.update((version) => version + 1);
+        this.rates.take(devices, Date.now());
+        this.points.take(readings);
+        this.routes.take(routes);
+        this.devices.take(devices);
+        this.requests.take(requests);
+        if (message.tally) this.tally.set(message.tally);
         break;
+      }
     }
   }
 
   private forget(): void {
-    for (const map of [this.readings, this.routes, this.devices, this.requests, this.rates]) map.clear();
-    this.version.update((version) => version + 1);
+    this.rates.clear();
+    this.tally.set({});
+    for (const topic of Object.values(this.topics)) topic.forget();
   }
 }

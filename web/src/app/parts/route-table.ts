@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
 import { type Point, rawText, type Route, valueText } from '@plain-envoy/core/model';
+import { rowsFor } from '../data/feed-topic';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
-import type { Quality } from '@plain-envoy/core/feed';
+import type { Quality, Reading, RouteState } from '@plain-envoy/core/feed';
 import { addressOf, ageText } from './format';
 import { arrowStep } from './keys';
 import { PointShape } from './point-shape';
@@ -96,6 +97,10 @@ export class RouteTable {
   );
 
   protected readonly window = rowsInView(this.rows);
+  protected readonly readings = rowsFor(this.live.points, () =>
+    this.window().rows.flatMap(({ source, destination }) => [source.id, destination.id]),
+  );
+  private readonly states = rowsFor(this.live.routes, () => this.window().rows.map(({ route }) => route.id));
   /** The row that Tab comes to. */
   protected readonly tabbed = computed(() => {
     const { rows } = this.window();
@@ -106,20 +111,22 @@ export class RouteTable {
   protected quality({ route, source, destination }: Row): Quality | null {
     if (!this.live.running()) return null;
     if (this.stopped().has(route.id)) return 'bad';
-    const all = [this.live.reading(source.id)?.quality, this.live.route(route.id)?.quality, this.live.reading(destination.id)?.quality];
+    const all = this.saidOf({ route, source, destination }).map((said) => said?.quality);
     return (['bad', 'stale', 'limited', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
   }
 
   protected reason({ route, source, destination }: Row): string {
-    const reasons = [this.live.reading(source.id), this.live.route(route.id), this.live.reading(destination.id)].map(
-      (state) => state?.reason,
-    );
-    return this.stopped().get(route.id) ?? reasons.find(Boolean) ?? '';
+    const said = this.saidOf({ route, source, destination }).find((row) => row?.reason);
+    return this.stopped().get(route.id) ?? said?.reason ?? '';
+  }
+
+  private saidOf({ route, source, destination }: Pick<Row, 'route' | 'source' | 'destination'>): (Reading | RouteState | undefined)[] {
+    return [this.readings().get(source.id), this.states().get(route.id), this.readings().get(destination.id)];
   }
 
   /** How old the value at the destination is: the time since it was read at its source. */
   protected age({ route }: Row): string {
-    return ageText(this.live.route(route.id)?.sourceAtMs, this.live.now());
+    return ageText(this.states().get(route.id)?.sourceAtMs, this.live.now());
   }
 
   protected key(event: KeyboardEvent, row: Row): void {

@@ -126,7 +126,7 @@ describe('RouteForm', () => {
   });
 
   it('takes steps, shows what they make of the value there is, and says at its field what does not fit', async () => {
-    on.live.readings.set(route.sourceId, { pointId: route.sourceId, words: [0, 0x4276], quality: 'good', reason: null, atMs: 1 });
+    on.live.points.take([{ pointId: route.sourceId, words: [0, 0x4276], quality: 'good', reason: null, atMs: 1 }]);
     const form = on.show(RouteForm, { route, isNew: false });
     expect(textOf(form, '.note')).toContain('above 3276.7 °C and below -3276.8 °C');
     typeInto(form, 'select[name=step]', 'scale');

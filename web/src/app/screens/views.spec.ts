@@ -13,7 +13,7 @@ describe('RouteTable', () => {
   const route = routeNamed('Air-on temperature');
   const row = (cells: string) => `tr[data-route="${route.id}"] [data-cell=${cells}]`;
   const read = (pointId: string, words: number[], quality: 'good' | 'bad' = 'good', reason: string | null = null) =>
-    on.live.readings.set(pointId, { pointId, words, quality, reason, atMs: 9000 });
+    on.live.points.take([{ pointId, words, quality, reason, atMs: 9000 }]);
 
   beforeEach(async () => {
     on = await stage();
@@ -30,7 +30,7 @@ describe('RouteTable', () => {
       isLost: false,
       isForced: false,
     };
-    on.live.routes.set(route.id, { ...state, quality: 'good' });
+    on.live.routes.take([{ ...state, quality: 'good' }]);
   });
 
   it('shows registers and value at both ends, and the age since the source was read', () => {

@@ -160,11 +160,11 @@ describe('StandInCard', () => {
     spyOn(on.project, 'pointsOf').and.returnValue(new Map([[damper.id, [{ ...point, type: 'bit', bit: 3 }]]]));
     const card = on.show(StandInCard, { standIn: standIn() });
     press(card, 'Hold a value');
-    expect(on.live.watched).toEqual([point.id]);
+    expect(on.live.points.wanted()).toEqual([point.id]);
     typeInto(card, 'input', 'off');
     await submit(card);
     expect(textOf(card, '[role=alert]')).toContain('has not been read yet');
-    on.live.readings.set(point.id, { pointId: point.id, words: [0b1010], quality: 'good', reason: null, atMs: 0 });
+    on.live.points.take([{ pointId: point.id, words: [0b1010], quality: 'good', reason: null, atMs: 0 }]);
     await submit(card);
     expect(on.http.expectOne(`/api/stand-ins/${damper.id}/registers`).request.body).toEqual(jasmine.objectContaining({ words: [0b0010] }));
   });

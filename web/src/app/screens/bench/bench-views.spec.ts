@@ -130,13 +130,13 @@ describe('WatchView', () => {
   it('shows both ends of a route as registers in the radix of the list, its value, and named bits as lamps', () => {
     const status = routeNamed('Fan north status');
     const read = { quality: 'good' as const, reason: null, atMs: 9000 };
-    on.live.readings.set(status.sourceId, { pointId: status.sourceId, words: [0b10111], ...read });
-    on.live.readings.set(status.destinationId, { pointId: status.destinationId, words: [0b10111], ...read });
+    on.live.points.take([{ pointId: status.sourceId, words: [0b10111], ...read }]);
+    on.live.points.take([{ pointId: status.destinationId, words: [0b10111], ...read }]);
     const fixture = view();
     const row = rows(fixture).find(({ innerText }) => innerText.includes('Fan north status'))!;
     expect(row.innerText).toMatch(/Fan drive north 1\s+23\s+●●●○●.*ready, on, running/s);
     expect([...row.querySelectorAll<HTMLElement>('.lamps span')].map(({ title }) => title)).toContain('fault off');
-    expect(on.live.watched).toContain(status.destinationId);
+    expect(on.live.points.wanted()).toContain(status.destinationId);
   });
 
   it('keeps a radix of one row, adds points, takes rows out, and makes a list with a name', async () => {
@@ -175,7 +175,7 @@ describe('WatchView', () => {
     });
     const fixture = view();
     expect(rows(fixture).length).toBeLessThan(60);
-    expect(on.live.watched.length).toBeLessThan(60);
+    expect(on.live.points.wanted().length).toBeLessThan(60);
   });
 
   it('chooses what is drawn over time by Space, a route with both its ends', () => {
@@ -284,7 +284,7 @@ describe('WritePanel', () => {
     bits()[0]!.click();
     panel.detectChanges();
     expect(textOf(panel, '[role=alert]')).toContain('has not been read yet');
-    on.live.readings.set(command.id, { pointId: command.id, words: [0b10000010], quality: 'good', reason: null, atMs: 1 });
+    on.live.points.take([{ pointId: command.id, words: [0b10000010], quality: 'good', reason: null, atMs: 1 }]);
     bits()[0]!.click();
     expect(on.http.expectOne(`${projectPath}/bench/write`).request.body).toEqual({ pointId: command.id, value: '0x83', broadcast: false });
   });
@@ -483,9 +483,9 @@ describe('CountersTable', () => {
     });
     const steep = deviceNamed('Steep controller');
     const [request] = compile(demo).plan.requests.filter(({ deviceId }) => deviceId === burner.id);
-    on.live.devices.set(burner.id, counters(burner.id, 10, 2));
-    on.live.devices.set(steep.id, counters(steep.id, 7, 0));
-    on.live.requests.set(request!.id, counters(request!.id, 4, 2));
+    on.live.devices.take([counters(burner.id, 10, 2)]);
+    on.live.devices.take([counters(steep.id, 7, 0)]);
+    on.live.requests.take([counters(request!.id, 4, 2)]);
     const table = on.show(CountersTable);
     const rows = () =>
       [...pageOf(table).querySelectorAll<HTMLElement>('tbody tr')].map(({ innerText }) => innerText.replace(/\s+/g, ' ').trim());

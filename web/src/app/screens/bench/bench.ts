@@ -1,12 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatTooltip } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
+import { hasTrouble } from '@plain-envoy/core/feed';
 import { diagnose } from '@plain-envoy/core/diagnose';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
@@ -80,14 +82,21 @@ export class BenchScreen {
   /** Points that are drawn over time. */
   protected readonly plotted = signal<readonly string[]>([]);
   protected readonly arming = signal(false);
+  private readonly devices = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
+  /** Of devices that are in trouble; nothing is asked about those of others. */
+  private readonly requests = rowsFor(this.live.requests, () => {
+    const devices = this.devices();
+    const isInTrouble = (id: string) => devices.has(id) && hasTrouble(devices.get(id)!);
+    return this.plan.plan().requests.flatMap(({ id, deviceId }) => (isInTrouble(deviceId) ? [id] : []));
+  });
   protected readonly diagnoses = computed(() => {
     if (!this.live.running()) return [];
     const onStandIns = this.live.onRealPlant() ? [] : this.standIns.all();
     const late = new Map(onStandIns.map((row) => [row.deviceId, row.late]));
     const heard = new Map(onStandIns.map((row) => [row.deviceId, row.heard]));
     const seen = {
-      device: (id: string) => this.live.device(id),
-      request: (id: string) => this.live.request(id),
+      device: (id: string) => this.devices().get(id),
+      request: (id: string) => this.requests().get(id),
       onLine: (id: string) => late.get(id) ?? null,
       heardOnLine: (id: string) => heard.get(id) ?? null,
     };
@@ -105,33 +114,26 @@ export class BenchScreen {
   });
   protected readonly tally = computed(() => {
     const routes = this.routes();
-    const good = routes.filter((route) => this.live.route(route.id)?.quality === 'good').length;
     if (!this.live.running()) return 'The bench is stopped. Nothing is asked or written.';
-    const sent = routes.filter((route) => this.live.route(route.id)?.quality === 'sent').length;
-    const cut = routes.filter((route) => this.live.route(route.id)?.quality === 'limited').length;
+    const { good = 0, sent = 0, limited: cut = 0 } = this.live.tally();
     const limited = cut > 0 ? `, ${cut} at the end of what fits` : '';
     const toAll = sent > 0 ? `, ${sent} go to every unit unconfirmed` : '';
     const where = this.live.onRealPlant() ? 'Running on the REAL plant' : 'Running on stand-ins';
     return `${where}. ${good} of ${routes.length} routes deliver${limited}${toAll}.${this.onPurpose()}`;
   });
+  /** Of the route that is chosen. */
+  private readonly states = rowsFor(this.live.routes, () => [this.chosen()].flatMap((route) => route?.id ?? []));
+  private readonly readings = rowsFor(this.live.points, () =>
+    [this.chosen()].flatMap((route) => (route ? [route.sourceId, route.destinationId] : [])),
+  );
   protected readonly reason = computed(() => {
     const route = this.chosen();
     if (!route) return null;
-    const state = this.live.route(route.id);
-    const source = this.live.reading(route.sourceId);
-    const destination = this.live.reading(route.destinationId);
+    const state = this.states().get(route.id);
+    const source = this.readings().get(route.sourceId);
+    const destination = this.readings().get(route.destinationId);
     return { name: route.name, text: source?.reason ?? state?.reason ?? destination?.reason ?? 'It delivers; nothing is wrong with it.' };
   });
-
-  constructor() {
-    effect(() =>
-      this.live.watch(
-        this,
-        this.routes().flatMap((route) => [route.sourceId, route.destinationId]),
-      ),
-    );
-    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
-  }
 
   /** Whether the bench goes on by itself after the server broke down. */
   protected async resume(resumes: boolean): Promise<void> {

@@ -1,20 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { Counters } from '@plain-envoy/core/feed';
+import { type Counters, hasTrouble } from '@plain-envoy/core/feed';
 import type { PlannedRequest } from '@plain-envoy/core/plan';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { msText, timeText } from '../../parts/format';
 import { ROW_PX, rowsInView } from '../../parts/rows-in-view';
 
+/** A line, a device or a request, and the devices or the request whose tries are counted in it. */
 interface Row {
   key: string;
   level: 0 | 1 | 2;
   name: string;
   deviceId: string | null;
-  tally: Tally;
-  last: Counters | null;
+  of: readonly string[];
 }
 
 interface Tally {
@@ -52,7 +53,7 @@ interface Tally {
         @if (window().above; as px) {
           <tr [style.height.px]="px"></tr>
         }
-        @for (row of window().rows; track row.key) {
+        @for (row of shown(); track row.key) {
           <tr [attr.data-level]="row.level" [class.trouble]="row.tally.trouble">
             <td class="name" [title]="row.name">
               @if (row.deviceId; as id) {
@@ -142,27 +143,48 @@ export class CountersTable {
     for (const request of this.plan.plan().requests) groups.set(request.deviceId, [...(groups.get(request.deviceId) ?? []), request]);
     return groups;
   });
+  private readonly devices = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
   private readonly rows = computed((): Row[] => {
     const { lines, ports, devices } = this.project.document()!;
+    const counted = this.devices();
     const all = lines.flatMap((line): Row[] => {
       const here = new Set(ports.filter(({ lineId, kind }) => lineId === line.id && kind !== 'can').map(({ deviceId }) => deviceId));
-      const own = devices.filter(({ id }) => here.has(id) && this.live.device(id) && this.lineOf(id) === line.id);
+      const own = devices.filter(({ id }) => here.has(id) && counted.has(id) && this.lineOf(id) === line.id);
       if (own.length === 0) return [];
-      const below = own.flatMap((device): Row[] => {
-        const asked = (this.requestsOf().get(device.id) ?? []).flatMap((request): Row[] => {
-          const counters = this.live.request(request.id);
+      const below = own.flatMap((device): Row[] => [
+        { key: device.id, level: 1, name: device.name, deviceId: device.id, of: [device.id] },
+        ...(this.requestsOf().get(device.id) ?? []).map((request): Row => {
           const name = `function ${request.functionCode}, ${request.count} from offset ${request.offset}`;
-          return counters ? [{ key: request.id, level: 2, name, deviceId: null, tally: tallyOf([counters]), last: counters }] : [];
-        });
-        const counters = this.live.device(device.id)!;
-        return [{ key: device.id, level: 1, name: device.name, deviceId: device.id, tally: tallyOf([counters]), last: counters }, ...asked];
-      });
-      const sum = tallyOf(own.map(({ id }) => this.live.device(id)!));
-      return [{ key: line.id, level: 0, name: line.name, deviceId: null, tally: sum, last: null }, ...below];
+          return { key: request.id, level: 2, name, deviceId: null, of: [request.id] };
+        }),
+      ]);
+      return [{ key: line.id, level: 0, name: line.name, deviceId: null, of: own.map(({ id }) => id) }, ...below];
     });
-    return this.onlyTrouble() ? all.filter(({ tally }) => tally.trouble) : all;
+    return this.onlyTrouble() ? all.filter((row) => this.countersOf(row).some(hasTrouble)) : all;
   });
   protected readonly window = rowsInView(this.rows);
+  /** Of what is in view; of all devices in trouble where only those are looked for. */
+  private readonly requests = rowsFor(this.live.requests, () => {
+    if (!this.onlyTrouble()) return this.window().rows.flatMap(({ level, key }) => (level === 2 ? [key] : []));
+    const troubled = [...this.devices().values()].filter(hasTrouble);
+    return troubled.flatMap(
+      ({ id }) =>
+        this.requestsOf()
+          .get(id)
+          ?.map((request) => request.id) ?? [],
+    );
+  });
+  protected readonly shown = computed(() =>
+    this.window().rows.map((row) => {
+      const counters = this.countersOf(row);
+      return { ...row, tally: tallyOf(counters), last: row.level === 0 ? null : (counters[0] ?? null) };
+    }),
+  );
+
+  private countersOf({ level, of }: Row): Counters[] {
+    const known = level === 2 ? this.requests() : this.devices();
+    return of.flatMap((id) => known.get(id) ?? []);
+  }
 
   /** A device on several lines is counted where it is asked: on Ethernet, if it is there. */
   private lineOf(deviceId: string): string | undefined {
@@ -178,5 +200,5 @@ function tallyOf(counters: readonly Counters[]): Tally {
     for (const [code, count] of Object.entries(exceptions)) codes.set(code, (codes.get(code) ?? 0) + count);
   const [noAnswer, damaged, late] = [sum((row) => row.noAnswer), sum((row) => row.damaged), sum((row) => row.late)];
   const refused = [...codes].map(([code, count]) => `${code}: ${count}`).join(', ');
-  return { answered: sum((row) => row.answered), noAnswer, damaged, refused, late, trouble: noAnswer + damaged + late + codes.size > 0 };
+  return { answered: sum((row) => row.answered), noAnswer, damaged, refused, late, trouble: counters.some(hasTrouble) };
 }

@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { pointWidth, wordsFromInput } from '@plain-envoy/core/model';
 import { Hands } from '../../data/hands';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import type { StandInState } from '@plain-envoy/core/feed';
 import { ProjectStore } from '../../data/project';
@@ -95,10 +96,8 @@ export class StandInCard {
     return this.points().filter(({ point }) => places.has(`${point.table} ${point.offset}`));
   });
 
-  constructor() {
-    effect(() => this.live.watch(this, this.open() ? [this.pointId()] : []));
-    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
-  }
+  private readonly readings = rowsFor(this.live.points, () => (this.open() ? [this.pointId()] : []));
+  protected readonly counters = rowsFor(this.live.devices, () => [this.standIn().deviceId]);
 
   protected async cut(): Promise<void> {
     const answer = await this.standIns.cut(this.standIn().deviceId, !this.standIn().cut);
@@ -110,7 +109,7 @@ export class StandInCard {
     if (!point) return;
     const words = wordsFromInput(text, point);
     if (!words.ok) return this.problem.set(words.problem.message);
-    const register = this.live.reading(point.id)?.words?.[0];
+    const register = this.readings().get(point.id)?.words?.[0];
     if (point.bit !== null && register === undefined)
       return this.problem.set('The register has not been read yet, so its other bits are not known.');
     const held = point.bit === null ? words.value : [withBit(register!, point.bit, words.value[0]!)];

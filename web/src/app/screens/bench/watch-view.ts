@@ -1,21 +1,11 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  DestroyRef,
-  effect,
-  ElementRef,
-  inject,
-  linkedSignal,
-  model,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, linkedSignal, model, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, Radix, rawText, type Route, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
 import { wholeOf } from '@plain-envoy/core/value';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Samples } from '../../data/samples';
@@ -102,18 +92,18 @@ export class WatchView {
     return points.map((point) => ({ value: `point ${point.id}`, text: `${addressOf(point, device)} ${point.name}` }));
   });
 
+  protected readonly readings = rowsFor(this.live.points, () =>
+    this.window().rows.flatMap(({ source, destination }) => (destination ? [source.id, destination.id] : [source.id])),
+  );
+  private readonly states = rowsFor(this.live.routes, () => this.window().rows.flatMap(({ route }) => (route ? [route.id] : [])));
   private readonly samples = new Samples();
 
   constructor() {
     effect(() => {
-      const points = this.window().rows.flatMap(({ source, destination }) => (destination ? [source.id, destination.id] : [source.id]));
-      this.live.watch(this, points);
-    });
-    effect(() => {
       this.live.now();
-      for (const { source } of this.window().rows) this.samples.take(source, this.live.reading(source.id));
+      const readings = this.readings();
+      for (const { source } of this.window().rows) this.samples.take(source, readings.get(source.id));
     });
-    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
   }
 
   protected where(point: Point): string {
@@ -122,18 +112,18 @@ export class WatchView {
   }
 
   protected quality({ source, destination, route }: Row) {
-    const state = route ? this.live.route(route.id) : undefined;
-    const ends = [this.live.reading(source.id)?.quality, destination && this.live.reading(destination.id)?.quality, state?.quality];
+    const state = route ? this.states().get(route.id) : undefined;
+    const ends = [this.readings().get(source.id)?.quality, destination && this.readings().get(destination.id)?.quality, state?.quality];
     return (['bad', 'stale', 'good'] as const).find((quality) => ends.includes(quality)) ?? null;
   }
 
   protected reason({ source, destination, route }: Row): string {
-    const said = [this.live.reading(source.id), route && this.live.route(route.id), destination && this.live.reading(destination.id)];
+    const said = [this.readings().get(source.id), route && this.states().get(route.id), destination && this.readings().get(destination.id)];
     return said.find((row) => row?.reason)?.reason ?? '';
   }
 
   protected age({ source }: Row): string {
-    return ageText(this.live.reading(source.id)?.atMs, this.live.now());
+    return ageText(this.readings().get(source.id)?.atMs, this.live.now());
   }
 
   protected rate({ source }: Row): string {
@@ -150,7 +140,7 @@ export class WatchView {
   /** Named bits as lamps; null for what has none. */
   protected lamps(point: Point): { name: string; on: boolean }[] | null {
     if (point.type !== 'bits' || point.bits.length === 0) return null;
-    const words = this.live.reading(point.id)?.words;
+    const words = this.readings().get(point.id)?.words;
     if (!words) return null;
     const whole = wholeOf(words);
     return point.bits.map(({ bit, name }) => ({ name, on: ((whole >> BigInt(bit)) & 1n) === 1n }));

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { isWritable } from '@plain-envoy/core/address';
 import { atItsPlace, type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
@@ -6,6 +6,7 @@ import { Pattern, patternNames } from '@plain-envoy/core/pattern';
 import { wholeOf } from '@plain-envoy/core/value';
 import type { Answer } from '../../data/api';
 import { Hands, type HandEntry } from '../../data/hands';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { addressOf, timeText } from '../../parts/format';
@@ -73,9 +74,9 @@ export class WritePanel {
     [...this.hands.forced()].map(([id, text]) => ({ id, text, name: this.routes().find((route) => route.id === id)?.name ?? 'a route' })),
   );
 
+  protected readonly readings = rowsFor(this.live.points, () => (this.pointId() ? [this.pointId()] : []));
+
   constructor() {
-    effect(() => this.live.watch(this, this.pointId() ? [this.pointId()] : []));
-    inject(DestroyRef).onDestroy(() => this.live.watch(this, []));
     void this.reload();
   }
 
@@ -98,14 +99,14 @@ export class WritePanel {
   /** Turns one bit of the word over; the others stay as they were read. */
   protected turnBit(bit: number): Promise<void> | void {
     const point = this.point()!;
-    const words = this.live.reading(point.id)?.words;
+    const words = this.readings().get(point.id)?.words;
     if (!words) return this.problem.set('The register has not been read yet, so its other bits are not known.');
     const whole = wholeOf(words) ^ (1n << BigInt(bit));
     return this.tell(this.hands.write(point.id, `0x${whole.toString(16)}`));
   }
 
   protected isOn(bit: number): boolean {
-    const words = this.live.reading(this.pointId())?.words ?? [];
+    const words = this.readings().get(this.pointId())?.words ?? [];
     return ((wholeOf(words) >> BigInt(bit)) & 1n) === 1n;
   }
 

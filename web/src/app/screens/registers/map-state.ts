@@ -2,6 +2,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { LAST_OFFSET, type Notation, type Table } from '@plain-envoy/core/address';
 import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
 import { firstValueFrom, toArray } from 'rxjs';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
@@ -31,6 +32,9 @@ export class MapState {
   /** The point on which the cursor stands. */
   readonly focused = signal<string | null>(null);
   readonly focusedPoint = computed(() => this.project.points().get(this.focused() ?? ''));
+  /** The points of which values are seen. */
+  readonly inView = signal<readonly string[]>([]);
+  readonly readings = rowsFor(this.live.points, () => [...new Set([...this.inView(), ...(this.focused() ? [this.focused()!] : [])])]);
 
   private readonly reads = signal<ReadonlyMap<string, TableRead>>(new Map());
 
@@ -52,7 +56,7 @@ export class MapState {
 
   /** What a point holds: as the bench last saw it, else as it was read here. */
   wordsOf(point: Point): readonly number[] | null {
-    return this.live.reading(point.id)?.words ?? this.readWords(point);
+    return this.readings().get(point.id)?.words ?? this.readWords(point);
   }
 
   readWords(point: Point): number[] | null {

@@ -56,9 +56,9 @@ describe('RegistersScreen', () => {
     const screen = await shown({ device: damper.id });
     expect(cells(screen, 'name')).toEqual(['End position open', 'End position closed', 'Position', 'Set point']);
     expect(cells(screen, 'address')).toEqual(['1', '2', '1', '1']);
-    expect(on.live.watched.length).toBe(4);
+    expect(on.live.points.wanted().length).toBe(4);
     screen.destroy();
-    expect(on.live.watched).toEqual([]);
+    expect(on.live.points.wanted()).toEqual([]);
   });
 
   it('writes addresses in the notation that is chosen', async () => {

@@ -4,6 +4,7 @@ import { isLate } from '@plain-envoy/core/forecast';
 import { type Change, Route, type Round } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { Forecasts } from '../../data/forecasts';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { typedNumber } from '../../parts/form';
@@ -179,6 +180,7 @@ export class AgeTable {
   protected readonly problem = signal<string | null>(null);
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   private readonly here = computed(() => this.project.document()!.routes.filter(({ id }) => this.routeIds().has(id)));
+  private readonly states = rowsFor(this.live.routes, () => (this.measured() ? this.here().map(({ id }) => id) : []));
   protected readonly counts = computed(() => {
     const counts = new Map<string, number>();
     for (const { roundId } of this.here()) counts.set(roundId, (counts.get(roundId) ?? 0) + 1);
@@ -197,7 +199,7 @@ export class AgeTable {
         const now = after.get(route.id);
         if (!now) return [];
         const was = before.get(route.id) ?? now;
-        const seen = this.measured() ? this.live.route(route.id)?.age : null;
+        const seen = this.states().get(route.id)?.age;
         const late = isLate(now);
         return {
           id: route.id,

@@ -6,6 +6,7 @@ import type { PlannedRequest } from '@plain-envoy/core/plan';
 import { Editor } from '../../data/editor';
 import { Forecasts } from '../../data/forecasts';
 import type { Forecasted } from '../../data/forecast.worker';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { arrowStep } from '../../parts/keys';
@@ -106,6 +107,7 @@ export class RequestTable {
   readonly chosenId = input.required<string | null>();
   readonly choose = output<string>();
 
+  private readonly counters = rowsFor(this.live.requests, () => (this.measured() ? this.requests().map(({ id }) => id) : []));
   protected readonly rows = computed(() => {
     const [base, shown] = [this.forecasts.base(), this.forecasts.shown()];
     if (!base || !shown) return [];
@@ -114,8 +116,9 @@ export class RequestTable {
       const now = after.get(request.id);
       if (!now) return [];
       const was = before.get(request.id) ?? now;
-      const pace = this.measured() ? this.live.request(request.id)?.pace : null;
-      const took = this.measured() ? (this.live.request(request.id)?.meanMs ?? null) : null;
+      const counted = this.counters().get(request.id);
+      const pace = counted?.pace;
+      const took = counted?.meanMs ?? null;
       const slow = isSlow(now);
       return {
         id: request.id,

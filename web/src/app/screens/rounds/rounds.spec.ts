@@ -88,10 +88,8 @@ describe('the table of requests', () => {
   it('names a probable reason where what is measured differs from the forecast', async () => {
     const { fixture, live, edit } = await table(null, true);
     const [request] = onKilnBus;
-    live.requests.set(request!.id, {
-      ...newCounters(request!.id, { runs: 9, meanPeriodMs: 700, worstPeriodMs: 900, recent: [] }),
-      ...{ answered: 9, lastMs: 90, meanMs: 90, worstMs: 90 },
-    });
+    const pace = { runs: 9, meanPeriodMs: 700, worstPeriodMs: 900, recent: [] };
+    live.requests.take([{ ...newCounters(request!.id, pace), ...{ answered: 9, lastMs: 90, meanMs: 90, worstMs: 90 } }]);
     fixture.componentRef.setInput('requests', [...onKilnBus]);
     fixture.detectChanges();
     const row = pageOf(fixture).querySelector('tbody tr')!;

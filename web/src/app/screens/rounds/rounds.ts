@@ -7,6 +7,7 @@ import type { PlannedRequest } from '@plain-envoy/core/plan';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Forecasts } from '../../data/forecasts';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
@@ -143,13 +144,14 @@ export class RoundsScreen {
     return ` ${carriers.length} carriers share it: ${shares}; one can find it taken by the other for up to ${Math.ceil(most)} ms.`;
   }
 
+  private readonly counters = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
   /** Devices that the bench has found silent, and that are not supposed to be dead yet. */
   protected readonly silent = computed(() => {
     const dead = this.forecasts.whatIf().dead;
-    const isSilent = (id: string) => ['no answer', 'damaged'].includes(this.live.device(id)?.lastOutcome ?? '');
+    const isSilent = (id: string) => ['no answer', 'damaged'].includes(this.counters().get(id)?.lastOutcome ?? '');
     return this.project
       .document()!
-      .devices.filter(({ id }) => !dead.includes(id) && isSilent(id) && (this.live.device(id)?.answered ?? 0) === 0);
+      .devices.filter(({ id }) => !dead.includes(id) && isSilent(id) && (this.counters().get(id)?.answered ?? 0) === 0);
   });
 
   protected supposeSilent(): void {
@@ -192,6 +194,7 @@ export class RoundsScreen {
     return this.measured() ? [...forecast, ...this.measuredSpans()] : forecast;
   });
 
+  private readonly asked = rowsFor(this.live.requests, () => (this.measured() ? this.requests().map(({ id }) => id) : []));
   private readonly seen = signal<ReadonlyMap<string, readonly { fromMs: number; toMs: number }[]>>(new Map());
 
   /** What really ran of late, laid under the forecast so that the first request starts at the same place. */
@@ -230,7 +233,7 @@ export class RoundsScreen {
       for (const { id } of this.requests()) {
         const known = before.get(id)?.filter(({ fromMs }) => fromMs > oldest) ?? [];
         const last = known.at(-1)?.fromMs ?? -Infinity;
-        const runs = this.live.request(id)?.pace?.recent ?? [];
+        const runs = this.asked().get(id)?.pace?.recent ?? [];
         next.set(id, [...known, ...runs.filter(({ fromMs }) => fromMs > last)]);
       }
       return next;

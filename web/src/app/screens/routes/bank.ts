@@ -11,6 +11,7 @@ import {
   signal,
 } from '@angular/core';
 import { type Device, type Point, rawText, valueText } from '@plain-envoy/core/model';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { addressOf } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
@@ -96,6 +97,8 @@ export class Bank {
     return this.tabStop() < first ? [row, ...rows] : [...rows, row];
   });
 
+  private readonly readings = rowsFor(this.live.points, () => this.shown().map(({ point }) => point.id));
+
   /** Puts the keyboard on a lane: the one given, else where it was last. */
   focus(pointId?: string): void {
     const index = pointId ? this.points().findIndex(({ id }) => id === pointId) : this.tabStop();
@@ -111,11 +114,11 @@ export class Bank {
   }
 
   protected raw(point: Point): string {
-    return rawText(this.live.reading(point.id)?.words, point);
+    return rawText(this.readings().get(point.id)?.words, point);
   }
 
   protected value(point: Point): string {
-    return valueText(this.live.reading(point.id)?.words, point);
+    return valueText(this.readings().get(point.id)?.words, point);
   }
 
   protected press(event: MouseEvent, point: Point, index: number): void {

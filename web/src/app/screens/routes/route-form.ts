@@ -16,6 +16,7 @@ import { type Point, pointLayout, pointWidth, readPoint, Route } from '@plain-en
 import { overflowsOf, valuesAlong } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import { Editor } from '../../data/editor';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
@@ -87,10 +88,11 @@ export class RouteForm {
       )
       .join(' and ');
   });
+  private readonly readings = rowsFor(this.live.points, () => [this.route().sourceId]);
   /** What the steps make of the value that the source has now. */
   protected readonly example = computed(() => {
     const chain = this.chain();
-    const words = this.live.reading(this.route().sourceId)?.words;
+    const words = this.readings().get(this.route().sourceId)?.words;
     if (!chain || chain.carry !== 'value' || !words) return null;
     const read = readPoint(words, chain.source);
     return read.ok ? valuesAlong(read.value.value, chain.transforms) : null;

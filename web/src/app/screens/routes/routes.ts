@@ -17,6 +17,7 @@ import { type Change, deletion, type Point, type Route } from '@plain-envoy/core
 import { describeRequest } from '@plain-envoy/core/plan';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
@@ -184,33 +185,29 @@ export class RoutesScreen {
       .map((request) => (request?.local ? 'works in its own memory' : request ? describeRequest(request, endpoints) : ''));
     return `${this.who(planned.carrierId)} ${texts[0]}; then ${texts[1]}.`;
   });
+  /** What became of the chosen route, and of those that are drawn. */
+  protected readonly states = rowsFor(this.live.routes, () => {
+    const drawn = this.ribbons().map(({ route }) => route.id);
+    const chosen = this.route();
+    return chosen && !drawn.includes(chosen) ? [...drawn, chosen] : drawn;
+  });
   /** What became of the chosen route on the bench. */
   protected readonly state = computed(() => {
-    const state = this.live.route(this.route() ?? '');
+    const state = this.states().get(this.route() ?? '');
     if (!this.live.running() || !state) return '';
     const failures = state.failures ? `${state.failures} value${state.failures === 1 ? '' : 's'} could not be carried. ` : '';
     return `${failures}${state.reason ?? ''}`;
   });
 
   constructor() {
-    effect(() => this.live.watch(this, this.watched()));
     const observer = new ResizeObserver(() => this.look());
     effect(() => {
       const view = this.scroll()?.nativeElement;
       observer.disconnect();
       if (view) observer.observe(view);
     });
-    inject(DestroyRef).onDestroy(() => {
-      observer.disconnect();
-      this.live.watch(this, []);
-    });
+    inject(DestroyRef).onDestroy(() => observer.disconnect());
   }
-
-  private readonly watched = computed(() => {
-    const { first, last } = this.window();
-    const inBanks = [this.sources(), this.destinations()].flatMap((points) => points.slice(first, last + 1));
-    return [...inBanks.map((point) => point.id), ...this.shownRoutes().flatMap((route) => [route.sourceId, route.destinationId])];
-  });
 
   protected look(): void {
     const view = this.scroll()?.nativeElement;

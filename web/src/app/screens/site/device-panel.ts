@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { Device, type Change, deletion, type Device as DeviceRow, templateOf } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { downloadBlob } from '../../parts/download';
@@ -48,6 +49,7 @@ export class DevicePanel {
   readonly device = input.required<DeviceRow>();
   readonly closed = output();
 
+  protected readonly counters = rowsFor(this.live.devices, () => [this.device().id]);
   protected readonly numbers = numbers;
   protected readonly shown = ['name', 'unitId', ...numbers.map(({ key }) => key)];
   protected readonly problems = new FieldProblems();

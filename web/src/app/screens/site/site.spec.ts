@@ -8,8 +8,8 @@ describe('SiteScreen', () => {
   it('says of each device how it answers, and shows what is the trouble', async () => {
     const on = await stage();
     const [silent, sound] = [deviceNamed('Air-on transmitter'), deviceNamed('Fan drive north')];
-    on.live.devices.set(silent.id, { ...newCounters(silent.id), lastOutcome: 'no answer', lastError: 'Nobody answered.' });
-    on.live.devices.set(sound.id, { ...newCounters(sound.id), lastOutcome: 'answered', answered: 9 });
+    on.live.devices.take([{ ...newCounters(silent.id), lastOutcome: 'no answer', lastError: 'Nobody answered.' }]);
+    on.live.devices.take([{ ...newCounters(sound.id), lastOutcome: 'answered', answered: 9 }]);
     const site = on.show(SiteScreen);
     const card = (name: string) =>
       [...(site.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.device')].find((element) => element.innerText.includes(name))!
@@ -54,8 +54,7 @@ describe('SiteScreen', () => {
     });
 
     it('shows how many exchanges a line carries, by what its devices do', () => {
-      for (const name of ['Fan drive north', 'Air-on transmitter'])
-        on.live.devices.set(deviceNamed(name).id, newCounters(deviceNamed(name).id));
+      for (const name of ['Fan drive north', 'Air-on transmitter']) on.live.rates.set(deviceNamed(name).id, 2);
       const site = on.show(SiteScreen);
       expect(textOf(site, '.rate')).toBe('4 / s');
     });

@@ -15,6 +15,7 @@ import { Router, RouterLink } from '@angular/router';
 import { type Counters } from '@plain-envoy/core/feed';
 import type { Device } from '@plain-envoy/core/model';
 import { occupancy } from '@plain-envoy/core/plan';
+import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
@@ -75,8 +76,11 @@ export class SiteScreen {
     });
   });
   private readonly busy = computed(() => occupancy(this.project.document()!, this.plan.plan().requests));
+  private readonly counters = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
   private readonly rates = computed(() => {
     const byLine = new Map<string, number>();
+    this.counters();
+    this.live.now();
     if (!this.live.running()) return byLine;
     for (const { device, port } of this.layout().cards) byLine.set(port.lineId, (byLine.get(port.lineId) ?? 0) + this.live.rate(device.id));
     return byLine;
@@ -96,7 +100,7 @@ export class SiteScreen {
     const explained = new Set(this.trouble().map(({ at }) => at.id));
     const found = new Set(this.project.document()!.ports.flatMap(({ id, deviceId }) => (explained.has(id) ? [deviceId] : [])));
     return this.project.document()!.devices.flatMap((device) => {
-      const counters = this.live.device(device.id);
+      const counters = this.counters().get(device.id);
       const silent = this.live.running() && !found.has(device.id) && counters && counters.lastOutcome !== 'answered' && counters.lastError;
       return silent ? [{ device, error: counters.lastError! }] : [];
     });
@@ -122,7 +126,7 @@ export class SiteScreen {
   protected health(device: Device): Health {
     if (!this.live.running()) return { state: 'idle', word: '' };
     if (device.kind === 'gateway') return this.gatewayHealth(device);
-    const last = this.live.device(device.id)?.lastOutcome;
+    const last = this.counters().get(device.id)?.lastOutcome;
     return last ? healthOf[last] : { state: 'idle', word: 'not asked' };
   }
 
@@ -154,7 +158,7 @@ export class SiteScreen {
         .requests.filter((request) => request.endpointId === gateway.id)
         .map((request) => request.deviceId),
     );
-    const outcomes = [...behind].map((id) => this.live.device(id)?.lastOutcome).filter(Boolean);
+    const outcomes = [...behind].map((id) => this.counters().get(id)?.lastOutcome).filter(Boolean);
     if (outcomes.some((outcome) => outcome === 'answered' || outcome === 'refused')) return { state: 'answers', word: 'passes on' };
     return outcomes.length ? { state: 'silent', word: 'no answer' } : { state: 'idle', word: 'not used' };
   }

@@ -171,12 +171,13 @@ export class PointGrid {
     });
     effect(() => {
       this.live.now();
+      this.state.readings();
       this.state.read('holding');
       untracked(() => this.api?.refreshCells({ columns: [...liveColumns] }));
     });
     inject(DestroyRef).onDestroy(() => {
       clearTimeout(this.settling);
-      this.live.watch(this, []);
+      this.state.inView.set([]);
     });
   }
 
@@ -251,10 +252,10 @@ export class PointGrid {
       raw: (point) => rawText(this.state.wordsOf(point), point),
       value: (point) => valueText(this.state.wordsOf(point), point),
       quality: (point) => {
-        const reading = this.live.reading(point.id);
+        const reading = this.state.readings().get(point.id);
         return reading ? reading.quality : this.state.readWords(point) ? 'read' : '';
       },
-      age: (point) => ageText(this.live.reading(point.id)?.atMs, this.live.now()),
+      age: (point) => ageText(this.state.readings().get(point.id)?.atMs, this.live.now()),
       routes: (point) => this.uses().get(point.id) ?? 0,
     };
   }
@@ -322,7 +323,7 @@ export class PointGrid {
     clearTimeout(this.settling);
     this.settling = setTimeout(() => {
       const points = this.api?.getRenderedNodes().flatMap(({ data }) => data?.id ?? []) ?? [];
-      this.live.watch(this, points);
+      this.state.inView.set(points);
     }, SETTLE_MS);
   }
 

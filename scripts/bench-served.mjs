@@ -1,0 +1,271 @@
+// What a large plant costs the server: 150 devices, 5,000 routes and 20,000 points more. How punctually devices are asked, seen from the
+// devices’ side, with no page, with ten, and while points are added by somebody; beside a bare timer of a process of its own, so that a
+// machine that stalls is seen as such. What a page costs, and what memory is taken. Loopback only; ends by itself.
+// Usage: node scripts/bench-served.mjs [seconds of each part]
+import { fork } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { v7 as newId } from 'uuid';
+import { WebSocket } from 'ws';
+import { FeedReader } from '../core/dist/feed/index.js';
+import { blankDevice, blankPoint, blankPort, plainRoute } from '../core/dist/model/index.js';
+import { apiOf } from '../e2e/dist/api.js';
+import { startEnvoy } from '../e2e/dist/start.js';
+import { answerPdu, ModbusTcpServer, RegisterBank } from '../engine/dist/server/index.js';
+import { ratio } from './ratio.mjs';
+
+const PAIRS = 75;
+const ROUTES = 5000;
+const MORE_POINTS = 20_000;
+const PERIODS = [250, 1000, 5000];
+const PAGES = 10;
+/** What a page shows at a time. */
+const SHOWN = 60;
+const BARE_MS = 50;
+const sleep = (ms) => new Promise((done) => setTimeout(done, ms));
+const own = fileURLToPath(import.meta.url);
+
+const parts = { devices: serveDevices, timer: runTimer, pages: openPages };
+const before = new Map();
+const role = parts[process.argv[2]];
+if (role) role();
+else await measure(Number(process.argv[2] ?? 30));
+
+/** A child of this file; what is asked of it is answered once. */
+function child(part) {
+  const started = fork(own, [part]);
+  const ask = (message) => {
+    started.send(message);
+    return new Promise((done) => started.once('message', done));
+  };
+  return { ask, end: () => started.kill() };
+}
+
+function serveDevices() {
+  /** When each request came in, ms, by device and request. */
+  const heard = new Map();
+  const start = async ({ addresses, port }) => {
+    for (const host of addresses) {
+      const bank = new RegisterBank({ holding: 200 });
+      let moved = 0;
+      const respond = (_unit, pdu) => {
+        const key = `${host} ${Buffer.from(pdu.subarray(0, 3)).toString('hex')}`;
+        if (pdu[0] === 3) (heard.get(key) ?? heard.set(key, []).get(key)).push(performance.now());
+        if (pdu[0] === 3) for (let offset = 0; offset < 70; offset += 7) bank.set('holding', offset, (moved += 1) & 0xffff);
+        return answerPdu(bank, pdu);
+      };
+      await new ModbusTcpServer(respond, { host, port, connections: 8 }).start();
+    }
+    return true;
+  };
+  process.on('message', async (message) => {
+    if (message.addresses) return process.send(await start(message));
+    process.send([...heard.values()]);
+    heard.clear();
+  });
+  process.on('disconnect', () => process.exit());
+}
+
+/** Nothing but a timer: how late it comes is what the machine itself costs. */
+function runTimer() {
+  let at = performance.now();
+  let late = [];
+  const next = () => {
+    const now = performance.now();
+    late.push(now - at);
+    at = Math.max(at + BARE_MS, now);
+    setTimeout(next, at - now);
+  };
+  next();
+  process.on('message', () => {
+    process.send(late);
+    late = [];
+  });
+  process.on('disconnect', () => process.exit());
+}
+
+/** Pages as far as the server is concerned: each looks at a part of the routes, and at all devices. */
+function openPages() {
+  let bytes = 0;
+  process.on('message', ({ address, watches }) => {
+    if (!watches) {
+      process.send(bytes);
+      bytes = 0;
+      return;
+    }
+    for (const watch of watches) {
+      const socket = new WebSocket(`${address.replace('http', 'ws')}/api/live`);
+      socket.on('open', () => socket.send(JSON.stringify(watch)));
+      socket.on('message', (data) => (bytes += data.length));
+    }
+    process.send(true);
+  });
+  process.on('disconnect', () => process.exit());
+}
+
+async function measure(seconds) {
+  const start = await startEnvoy();
+  const [devices, timer, pages] = [child('devices'), child('timer'), child('pages')];
+  try {
+    const api = apiOf(start.address);
+    const { id } = (await api('GET', 'projects'))[0];
+    const change = async (label, changes) => {
+      for (let from = 0; from < changes.length; from += 5000) {
+        const { revision: baseRevision } = await api('GET', `projects/${id}`);
+        await api('POST', `projects/${id}/change-sets`, { label, baseRevision, changes: changes.slice(from, from + 5000) });
+      }
+    };
+    const { document } = await api('GET', `projects/${id}`);
+    const { changes, points, routes, addresses, deviceIds } = plant(document);
+    await change('A large plant', changes);
+    await devices.ask({ addresses, port: start.standInsPort });
+    await api('POST', `projects/${id}/bench/run`, {});
+    await sleep(8000);
+
+    const { server } = start.notes();
+    const part = async (name, meanwhile = () => undefined) => {
+      await Promise.all([devices.ask({}), timer.ask({}), pages.ask({})]);
+      const [cpu, from] = [cpuOf(server), performance.now()];
+      await Promise.all([sleep(seconds * 1000), meanwhile()]);
+      const took = (performance.now() - from) / 1000;
+      const cores = (cpuOf(server) - cpu) / took;
+      const [heard, bare, bytes] = await Promise.all([devices.ask({}), timer.ask({}), pages.ask({})]);
+      const late = heard.flatMap(lateness);
+      const [own99, bare99] = [at(late, 0.99), at(bare, 0.99)];
+      console.log(
+        `  ${name}: ${late.length} questions, late by ${at(late, 0.5).toFixed(1)} ms (median), ${own99.toFixed(1)} (p99), ${at(late, 1).toFixed(0)} (worst); the bare timer ${at(bare, 0.5).toFixed(1)}, ${bare99.toFixed(1)}, ${at(bare, 1).toFixed(0)}; ${cores.toFixed(2)} cores, ${memoryOf(server).toFixed(0)} MB`,
+      );
+      for (const [thread, share] of threads(server, took)) console.log(`    ${thread} ${share.toFixed(2)}`);
+      ratio(`lateness of questions, p99, ${name} ÷ that of a bare timer in the same time`, own99 / Math.max(1, bare99));
+      return { cores, bytes: bytes / took };
+    };
+    console.log(`${2 * PAIRS} devices, ${ROUTES} routes, ${points.length + MORE_POINTS} points in the end; ${seconds} s each`);
+    const alone = await part('no page');
+    const watches = Array.from({ length: PAGES }, (_, page) => {
+      const shown = routes.slice(page * SHOWN, (page + 1) * SHOWN);
+      return new FeedReader().watch({
+        points: shown.flatMap(({ sourceId, destinationId }) => [sourceId, destinationId]),
+        routes: shown.map(({ id: routeId }) => routeId),
+        devices: deviceIds,
+      });
+    });
+    await pages.ask({ address: start.address, watches });
+    await sleep(2000);
+    const looked = await part(`${PAGES} pages`);
+    const each = (looked.cores - alone.cores) / PAGES;
+    console.log(`  A page: ${(100 * each).toFixed(1)} % of a core, ${(looked.bytes / PAGES / 1000).toFixed(0)} kB a second`);
+    const template = points[0];
+    await part(`${PAGES} pages and ${MORE_POINTS} points added`, () =>
+      change(
+        'Points added',
+        Array.from({ length: MORE_POINTS }, (_, index) => {
+          const point = {
+            ...template,
+            id: newId(),
+            name: `More ${index}`,
+            deviceId: deviceIds[index % deviceIds.length],
+            offset: 1000 + index,
+          };
+          return changeOf('point', point);
+        }),
+      ),
+    );
+    ratio('memory of the server with all of it ÷ 400 MB', memoryOf(server) / 400);
+  } finally {
+    for (const one of [devices, timer, pages]) one.end();
+    await start.stop();
+  }
+}
+
+/** Pairs of devices on the process net, with routes from each register of the one to the same of the other. */
+function plant(document) {
+  const projectId = document.project.id;
+  const net = document.lines.find(({ kind }) => kind === 'ethernet');
+  const rounds = PERIODS.map((periodMs, index) => ({
+    id: newId(),
+    projectId,
+    name: `Each ${periodMs}`,
+    periodMs,
+    phaseMs: 60 * index,
+    pauseMs: null,
+    priority: 1,
+  }));
+  const made = { changes: rounds.map((round) => changeOf('round', round)), points: [], routes: [], addresses: [], deviceIds: [] };
+  const each = Math.ceil(ROUTES / PAIRS);
+  const addDevice = (name, index) => {
+    const device = { ...blankDevice(name), id: newId(), projectId };
+    const standInAddress = `127.41.${index >> 7}.${1 + (index & 127)}`;
+    const ids = { id: newId(), deviceId: device.id };
+    const port = { ...blankPort(document, net, ids), ip: `10.41.${index >> 7}.${1 + (index & 127)}`, standInAddress, position: 20 + index };
+    const points = Array.from({ length: each }, (_, offset) => ({
+      ...blankPoint({ id: newId(), projectId, deviceId: device.id }),
+      ...{ name: `${name} ${offset}`, offset },
+    }));
+    made.changes.push(changeOf('device', device), changeOf('port', port), ...points.map((point) => changeOf('point', point)));
+    made.points.push(...points);
+    made.addresses.push(standInAddress);
+    made.deviceIds.push(device.id);
+    return points;
+  };
+  for (let pair = 0; pair < PAIRS; pair++) {
+    const [from, to] = [addDevice(`Source ${pair}`, 2 * pair), addDevice(`Copy ${pair}`, 2 * pair + 1)];
+    from.forEach(({ id: sourceId, name }, index) => {
+      if (made.routes.length === ROUTES) return;
+      const roundId = rounds[Math.floor((index * rounds.length) / each)].id;
+      const ends = { sourceId, destinationId: to[index].id, roundId };
+      const route = { ...plainRoute, ...ends, id: newId(), projectId, name, note: '', carry: 'registers', maxAgeMs: 20_000 };
+      made.routes.push(route);
+      made.changes.push(changeOf('route', route));
+    });
+  }
+  return made;
+}
+
+function changeOf(entity, after) {
+  return { entity, id: after.id, before: null, after };
+}
+
+/** How far each question came after the beat of its own series, ms, the most punctual of them being on time. */
+function lateness(times) {
+  if (times.length < 3) return [];
+  const steps = times
+    .slice(1)
+    .map((time, index) => time - times[index])
+    .sort((a, b) => a - b);
+  const period = PERIODS.reduce((best, next) =>
+    Math.abs(next - steps[steps.length >> 1]) < Math.abs(best - steps[steps.length >> 1]) ? next : best,
+  );
+  let beat = 0;
+  const off = times.map((time, index) => {
+    if (index) beat += Math.max(1, Math.round((time - times[index - 1]) / period));
+    return time - times[0] - beat * period;
+  });
+  const first = Math.min(...off);
+  return off.map((ms) => ms - first);
+}
+
+function at(values, part) {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.floor(part * (sorted.length - 1))] ?? NaN;
+}
+
+/** Seconds of a core that a process has used. */
+function cpuOf(pid) {
+  return ticksIn(`/proc/${pid}/stat`) / 100;
+}
+function ticksIn(file) {
+  const fields = readFileSync(file, 'utf8').split(') ')[1].split(' ');
+  return Number(fields[11]) + Number(fields[12]);
+}
+function threads(pid, took) {
+  return readdirSync(`/proc/${pid}/task`).flatMap((id) => {
+    const now = ticksIn(`/proc/${pid}/task/${id}/stat`);
+    const share = (now - (before.get(id) ?? 0)) / 100 / took;
+    before.set(id, now);
+    return share > 0.01 ? [[readFileSync(`/proc/${pid}/task/${id}/comm`, 'utf8').trim() + (Number(id) === pid ? ' main' : ''), share]] : [];
+  });
+}
+
+function memoryOf(pid) {
+  return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
+}
