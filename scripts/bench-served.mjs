@@ -3,7 +3,7 @@
 // machine that stalls is seen as such. What a page costs, and what memory is taken. Loopback only; ends by itself.
 // Usage: node scripts/bench-served.mjs [seconds of each part]
 import { fork } from 'node:child_process';
-import { readdirSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { v7 as newId } from 'uuid';
 import { WebSocket } from 'ws';
@@ -22,11 +22,12 @@ const PAGES = 10;
 /** What a page shows at a time. */
 const SHOWN = 60;
 const BARE_MS = 50;
+/** As Linux counts the time of a process. */
+const TICKS_A_SECOND = 100;
 const sleep = (ms) => new Promise((done) => setTimeout(done, ms));
 const own = fileURLToPath(import.meta.url);
 
 const parts = { devices: serveDevices, timer: runTimer, pages: openPages };
-const before = new Map();
 const role = parts[process.argv[2]];
 if (role) role();
 else await measure(Number(process.argv[2] ?? 30));
@@ -50,7 +51,7 @@ function serveDevices() {
       let moved = 0;
       const respond = (_unit, pdu) => {
         const key = `${host} ${Buffer.from(pdu.subarray(0, 3)).toString('hex')}`;
-        if (pdu[0] === 3) (heard.get(key) ?? heard.set(key, []).get(key)).push(performance.now());
+        if (pdu[0] === 3) heard.set(key, [...(heard.get(key) ?? []), performance.now()]);
         if (pdu[0] === 3) for (let offset = 0; offset < 70; offset += 7) bank.set('holding', offset, (moved += 1) & 0xffff);
         return answerPdu(bank, pdu);
       };
@@ -135,7 +136,6 @@ async function measure(seconds) {
       console.log(
         `  ${name}: ${late.length} questions, late by ${at(late, 0.5).toFixed(1)} ms (median), ${own99.toFixed(1)} (p99), ${at(late, 1).toFixed(0)} (worst); the bare timer ${at(bare, 0.5).toFixed(1)}, ${bare99.toFixed(1)}, ${at(bare, 1).toFixed(0)}; ${cores.toFixed(2)} cores, ${memoryOf(server).toFixed(0)} MB`,
       );
-      for (const [thread, share] of threads(server, took)) console.log(`    ${thread} ${share.toFixed(2)}`);
       ratio(`lateness of questions, p99, ${name} ÷ that of a bare timer in the same time`, own99 / Math.max(1, bare99));
       return { cores, bytes: bytes / took };
     };
@@ -153,7 +153,11 @@ async function measure(seconds) {
     await sleep(2000);
     const looked = await part(`${PAGES} pages`);
     const each = (looked.cores - alone.cores) / PAGES;
-    console.log(`  A page: ${(100 * each).toFixed(1)} % of a core, ${(looked.bytes / PAGES / 1000).toFixed(0)} kB a second`);
+    const bytesEach = looked.bytes / PAGES;
+    console.log(`  A page: ${(100 * each).toFixed(1)} % of a core, ${(bytesEach / 1000).toFixed(0)} kB a second`);
+    ratio('what a page takes of a core ÷ 3 %', each / 0.03);
+    ratio('bytes to a page ÷ 200 kB a second', bytesEach / 200_000);
+    ratio(`memory of the server with ${PAGES} pages ÷ 400 MB`, memoryOf(server) / 400);
     const template = points[0];
     await part(`${PAGES} pages and ${MORE_POINTS} points added`, () =>
       change(
@@ -170,7 +174,6 @@ async function measure(seconds) {
         }),
       ),
     );
-    ratio('memory of the server with all of it ÷ 400 MB', memoryOf(server) / 400);
   } finally {
     for (const one of [devices, timer, pages]) one.end();
     await start.stop();
@@ -251,19 +254,8 @@ function at(values, part) {
 
 /** Seconds of a core that a process has used. */
 function cpuOf(pid) {
-  return ticksIn(`/proc/${pid}/stat`) / 100;
-}
-function ticksIn(file) {
-  const fields = readFileSync(file, 'utf8').split(') ')[1].split(' ');
-  return Number(fields[11]) + Number(fields[12]);
-}
-function threads(pid, took) {
-  return readdirSync(`/proc/${pid}/task`).flatMap((id) => {
-    const now = ticksIn(`/proc/${pid}/task/${id}/stat`);
-    const share = (now - (before.get(id) ?? 0)) / 100 / took;
-    before.set(id, now);
-    return share > 0.01 ? [[readFileSync(`/proc/${pid}/task/${id}/comm`, 'utf8').trim() + (Number(id) === pid ? ' main' : ''), share]] : [];
-  });
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1].split(' ');
+  return (Number(fields[11]) + Number(fields[12])) / TICKS_A_SECOND;
 }
 
 function memoryOf(pid) {
