@@ -1,6 +1,7 @@
 import js from '@eslint/js';
 import angular from 'angular-eslint';
 import regexp from 'eslint-plugin-regexp';
+import rxjs from 'eslint-plugin-rxjs-x';
 import tseslint from 'typescript-eslint';
 
 /** Which of our own packages each folder may import. Arrows point one way only; core points nowhere. */
@@ -73,6 +74,17 @@ export default tseslint.config(
     ignores: ['**/*.spec.ts', '**/*.spec-helper.ts'],
     languageOptions: { parserOptions: { projectService: true } },
     rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }] },
+  },
+  {
+    // What is asked of the server is asked only when somebody subscribes; a call whose answer nobody wants does nothing at all.
+    files: ['web/src/**/*.ts'],
+    ignores: ['**/*.worker.ts'],
+    languageOptions: { parserOptions: { projectService: true } },
+    plugins: { 'rxjs-x': rxjs },
+    rules: {
+      'rxjs-x/no-floating-observables': ['error', { ignoreVoid: false }],
+      '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: true }],
+    },
   },
   { files: ['web/**/*.ts'], extends: [...angular.configs.tsRecommended], processor: angular.processInlineTemplates },
   { files: ['web/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility] },

@@ -1,6 +1,6 @@
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { computed, type Provider, signal, type Type } from '@angular/core';
+import type { Provider, Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { fernhollow } from '@plain-envoy/core/demo';
@@ -15,7 +15,7 @@ import {
   type RouteState,
   type Tally,
 } from '@plain-envoy/core/feed';
-import { Subject } from 'rxjs';
+import { BehaviorSubject, combineLatest, map, type Observable, of, Subject, take } from 'rxjs';
 import { Documents } from './data/documents';
 import { FeedTopic } from './data/feed-topic';
 import { Live } from './data/live';
@@ -30,24 +30,31 @@ const menus = { map: [csv], sheet: [csv], trace: [csv] };
 
 /** A live feed whose values the test decides. */
 export class FakeLive {
-  readonly connected = signal(true);
-  readonly running = signal(true);
-  readonly bench = signal<BenchState>({ ...idleBench, running: true, projectId: demo.project.id, sinceMs: 1 });
-  readonly onRealPlant = computed(() => this.running() && this.bench().on === 'real');
-  readonly database = signal<DatabaseHealth>({ ok: true });
-  readonly standInsProblem = signal<string | null>(null);
-  readonly now = signal(10_000);
-  readonly errandRuns = signal<ReadonlyMap<string, ErrandRun>>(new Map());
-  readonly accepted = new Subject<Accepted>();
-  readonly returned = new Subject<void>();
-  readonly told = new Subject<string>();
+  readonly connected$ = new BehaviorSubject(true);
+  readonly running$ = new BehaviorSubject(true);
+  readonly bench$ = new BehaviorSubject<BenchState>({ ...idleBench, running: true, projectId: demo.project.id, sinceMs: 1 });
+  readonly onRealPlant$ = combineLatest([this.running$, this.bench$]).pipe(map(([running, { on }]) => running && on === 'real'));
+  readonly database$ = new BehaviorSubject<DatabaseHealth>({ ok: true });
+  readonly standInsProblem$ = new BehaviorSubject<string | null>(null);
+  readonly now$ = new BehaviorSubject(10_000);
+  readonly errandRuns$ = new BehaviorSubject<ReadonlyMap<string, ErrandRun>>(new Map());
+  readonly tally$ = new BehaviorSubject<Tally>({});
+  readonly accepted$ = new Subject<Accepted>();
+  readonly returned$ = new Subject<void>();
+  readonly told$ = new Subject<string>();
+  /** Exchanges a second, by device. */
+  readonly rates = new Map<string, number>();
   readonly points = new FeedTopic<Reading>(({ pointId }) => pointId);
   readonly routes = new FeedTopic<RouteState>(({ routeId }) => routeId);
   readonly devices = new FeedTopic<Counters>(({ id }) => id);
   readonly requests = new FeedTopic<Counters>(({ id }) => id);
-  readonly tally = signal<Tally>({});
-  /** Exchanges a second, by device. */
-  readonly rates = new Map<string, number>();
+  get bench(): BenchState {
+    return this.bench$.value;
+  }
+
+  benchIs(state: BenchState): void {
+    this.bench$.next(state);
+  }
 
   rate = (id: string) => this.rates.get(id) ?? 0;
 }
@@ -68,18 +75,17 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
       provideHttpClientTesting(),
       provideRouter([]),
       { provide: Live, useValue: live },
-      { provide: Documents, useValue: { menus: signal(menus) } },
-      { provide: PlanStore, useValue: { plan: signal(compiled.plan), findings: signal(compiled.findings) } },
+      { provide: Documents, useValue: { menus$: of(menus) } },
+      { provide: PlanStore, useValue: { plan$: new BehaviorSubject(compiled.plan), findings$: new BehaviorSubject(compiled.findings) } },
       ...more,
     ],
   });
   const http = TestBed.inject(HttpTestingController);
   const project = TestBed.inject(ProjectStore);
-  const loading = project.load();
+  project.load();
   http.expectOne('/api/projects').flush([{ id: demo.project.id }]);
   await turn();
   http.expectOne(`/api/projects/${demo.project.id}`).flush({ revision: 0, document: demo, undo: null, redo: null });
-  await loading;
   return {
     live,
     http,
@@ -91,6 +97,14 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
       return fixture;
     },
   };
+}
+
+/** What a state is at this moment. */
+export function nowOf<T>(state: Observable<T>): T {
+  let [now, isThere]: [T | undefined, boolean] = [undefined, false];
+  state.pipe(take(1)).subscribe((value) => ([now, isThere] = [value, true]));
+  if (!isThere) throw new Error('It has no value yet.');
+  return now as T;
 }
 
 export function turn(): Promise<void> {

@@ -1,7 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
-import { retry } from 'rxjs';
+import { retry, shareReplay, startWith } from 'rxjs';
 
 export interface DocumentChoice {
   id: string;
@@ -10,15 +9,12 @@ export interface DocumentChoice {
 }
 type DocumentMenus = Record<'map' | 'sheet' | 'trace', readonly DocumentChoice[]>;
 
+const none: DocumentMenus = { map: [], sheet: [], trace: [] };
+
 /** The formats in which the server writes register maps, request sheets and traces. */
 @Injectable({ providedIn: 'root' })
 export class Documents {
-  readonly menus = toSignal(
-    inject(HttpClient)
-      .get<DocumentMenus>('/api/documents')
-      .pipe(retry({ delay: 2000 })),
-    {
-      initialValue: { map: [], sheet: [], trace: [] },
-    },
-  );
+  readonly menus$ = inject(HttpClient)
+    .get<DocumentMenus>('/api/documents')
+    .pipe(retry({ delay: 2000 }), startWith(none), shareReplay(1));
 }

@@ -8,10 +8,9 @@ export class Editor {
   private readonly project = inject(ProjectStore);
   private readonly messages = inject(MatSnackBar);
 
-  async step(kind: 'undo' | 'redo'): Promise<void> {
-    const answer = await this.project.step(kind);
+  step(kind: 'undo' | 'redo'): void {
     const done = kind === 'undo' ? 'Undone' : 'Done again';
-    this.say(answer.ok ? `${done}: ${answer.value.label}` : answer.problem.message);
+    this.project.step(kind).subscribe((answer) => this.say(answer.ok ? `${done}: ${answer.value.label}` : answer.problem.message));
   }
 
   /** Stays until somebody closes it. */

@@ -1,12 +1,17 @@
-import { computed, DestroyRef, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { DestroyRef, inject, Injectable } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { Counters } from '@plain-envoy/core/feed';
 import { type Advice, asItIs, type RealAnswers, type WhatIf } from '@plain-envoy/core/forecast';
 import type { ProjectDocument } from '@plain-envoy/core/model';
+import { BehaviorSubject, combineLatest, EMPTY, type Observable, of, switchMap, tap, timer } from 'rxjs';
 import type { ForecastAnswer, Forecasted, ForecastRequest } from './forecast.worker';
-import { rowsFor } from './feed-topic';
+import type { Rows } from './feed-topic';
 import { Live } from './live';
-import { ProjectStore } from './project';
+import { type OpenedDocument, ProjectStore } from './project';
+import { derived } from './state';
 
 const ADVICE_AFTER_MS = 250;
+const HORIZON_MS = 60_000;
 
 /**
  * What the plan will really do, and what it would do if something were otherwise. Two workers reckon: one answers while a
@@ -16,59 +21,73 @@ const ADVICE_AFTER_MS = 250;
 export class Forecasts {
   private readonly project = inject(ProjectStore);
   private readonly live = inject(Live);
-  private readonly counters = rowsFor(this.live.devices, () => this.project.document()?.devices.map(({ id }) => id) ?? []);
-  readonly whatIf = signal<WhatIf>(asItIs);
-  /** Without it, a dead device is asked as often as any. */
-  readonly backsOff = signal(true);
-  readonly horizonMs = signal(60_000);
-
-  readonly base = signal<Forecasted | null>(null);
-  /** Null where nothing is supposed otherwise. */
-  readonly other = signal<Forecasted | null>(null);
-  /** What would be, or what is where nothing is supposed otherwise. */
-  readonly shown = computed(() => this.other() ?? this.base());
-  readonly tookMs = signal(0);
-  /** Null while it is looked for. */
-  readonly advice = signal<readonly Advice[] | null>(null);
-
+  private readonly supposed = new BehaviorSubject<WhatIf>(asItIs);
+  private readonly backingOff = new BehaviorSubject(true);
+  private readonly answers = new BehaviorSubject<Answers>({ base: null, other: null, tookMs: 0, advice: null });
   private readonly now = new Desk((answer) => this.take(answer));
   private readonly later = new Desk((answer) => this.take(answer));
+  /** The worst answers of devices, while the bench runs on the real plant. */
+  private real: RealAnswers = {};
+
+  readonly whatIf$: Observable<WhatIf> = this.supposed;
+  /** Without it, a dead device is asked as often as any. */
+  readonly backsOff$: Observable<boolean> = this.backingOff;
+  readonly base$ = derived(this.answers, ({ base }) => base);
+  /** Null where nothing is supposed otherwise. */
+  readonly other$ = derived(this.answers, ({ other }) => other);
+  /** What would be, or what is where nothing is supposed otherwise. */
+  readonly shown$ = derived(this.answers, ({ base, other }) => other ?? base);
+  readonly tookMs$ = derived(this.answers, ({ tookMs }) => tookMs);
+  /** Null while it is looked for. */
+  readonly advice$ = derived(this.answers, ({ advice }) => advice);
 
   constructor() {
-    let waiting: ReturnType<typeof setTimeout> | undefined;
-    effect(() => {
-      const document = this.project.document();
-      const asked = {
-        whatIf: this.whatIf(),
-        backsOff: this.backsOff(),
-        horizonMs: this.horizonMs(),
-        real: untracked(() => this.measured()),
-      };
-      if (!document) return;
-      this.now.ask({ ...asked, task: 'forecast' }, document, this.project);
-      clearTimeout(waiting);
-      this.advice.set(null);
-      waiting = setTimeout(() => this.later.ask({ ...asked, task: 'advice' }, document, this.project), ADVICE_AFTER_MS);
+    const devices$ = derived(this.project.devices$, (devices) => [...devices.keys()]);
+    const counted$ = this.live.onRealPlant$.pipe(switchMap((isReal) => (isReal ? this.live.devices.of(devices$) : of(new Map()))));
+    counted$.pipe(takeUntilDestroyed()).subscribe((counted: Rows<Counters>) => {
+      this.real = Object.fromEntries([...counted.values()].flatMap(({ id, worstMs }) => (worstMs ? [[id, worstMs]] : [])));
     });
+    combineLatest([this.project.opened$, this.supposed, this.backingOff])
+      .pipe(
+        switchMap(([opened, whatIf, backsOff]) => {
+          if (!opened) return EMPTY;
+          const asked = { whatIf, backsOff, horizonMs: HORIZON_MS, real: this.real };
+          this.now.ask({ ...asked, task: 'forecast' }, opened);
+          this.tell({ advice: null });
+          return timer(ADVICE_AFTER_MS).pipe(tap(() => this.later.ask({ ...asked, task: 'advice' }, opened)));
+        }),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
     inject(DestroyRef).onDestroy(() => {
-      clearTimeout(waiting);
       this.now.close();
       this.later.close();
     });
   }
 
-  /** The worst answers of devices, while the bench runs on the real plant. */
-  private measured(): RealAnswers {
-    const devices = this.live.onRealPlant() ? this.counters().values() : [];
-    return Object.fromEntries([...devices].flatMap(({ id, worstMs }) => (worstMs ? [[id, worstMs]] : [])));
+  suppose(change: (now: WhatIf) => WhatIf): void {
+    this.supposed.next(change(this.supposed.value));
+  }
+
+  backOff(backsOff: boolean): void {
+    this.backingOff.next(backsOff);
   }
 
   private take(answer: ForecastAnswer): void {
-    if (answer.task === 'advice') return this.advice.set(answer.advice);
-    this.base.set(answer.base);
-    this.other.set(answer.other);
-    this.tookMs.set(answer.tookMs);
+    if (answer.task === 'advice') this.tell({ advice: answer.advice });
+    else this.tell({ base: answer.base, other: answer.other, tookMs: answer.tookMs });
   }
+
+  private tell(news: Partial<Answers>): void {
+    this.answers.next({ ...this.answers.value, ...news });
+  }
+}
+
+interface Answers {
+  base: Forecasted | null;
+  other: Forecasted | null;
+  tookMs: number;
+  advice: readonly Advice[] | null;
 }
 
 type Asked = Pick<ForecastRequest, 'task' | 'whatIf' | 'backsOff' | 'horizonMs' | 'real'>;
@@ -92,14 +111,14 @@ class Desk {
     };
   }
 
-  ask(asked: Asked, document: ProjectDocument, project: ProjectStore): void {
+  ask(asked: Asked, opened: OpenedDocument): void {
     if (this.busy) {
-      this.next = () => this.ask(asked, document, project);
+      this.next = () => this.ask(asked, opened);
       return;
     }
     this.busy = true;
-    const edit = project.lastEdit();
-    const isNext = edit && edit.from === this.sent && project.document() === document;
+    const { document, edit } = opened;
+    const isNext = edit && edit.from === this.sent;
     const what = document === this.sent ? { changes: [] } : isNext ? { changes: edit.changes } : { document };
     this.worker.postMessage({ serial: ++this.serial, ...asked, ...what } satisfies ForecastRequest);
     this.sent = document;

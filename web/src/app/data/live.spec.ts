@@ -10,6 +10,7 @@ import {
   type Watch,
 } from '@plain-envoy/core/feed';
 import { BehaviorSubject, of } from 'rxjs';
+import { nowOf } from '../testing.spec-helper';
 import { Live } from './live';
 
 /** A socket that the test opens, speaks through and breaks. */
@@ -81,9 +82,9 @@ describe('Live', () => {
 
   it('tells why the stand-ins could not follow the project, and how often a device is asked', () => {
     FakeSocket.last.tell({ type: 'stand-ins', problem: 'The address is taken.' });
-    expect(live.standInsProblem()).toBe('The address is taken.');
+    expect(nowOf(live.standInsProblem$)).toBe('The address is taken.');
     FakeSocket.last.tell({ type: 'stand-ins', problem: null });
-    expect(live.standInsProblem()).toBeNull();
+    expect(nowOf(live.standInsProblem$)).toBeNull();
     live.devices.of(of(['fan'])).subscribe();
     gathered();
     for (const answered of [0, 8]) FakeSocket.last.tell(row('devices', 'fan', { ...newCounters('fan'), answered }));
@@ -150,40 +151,40 @@ describe('Live', () => {
 
   it('has how many routes fare how', () => {
     FakeSocket.last.tell({ type: 'values', watch: 1, tally: { good: 3, bad: 1 } });
-    expect(live.tally()).toEqual({ good: 3, bad: 1 });
+    expect(nowOf(live.tally$)).toEqual({ good: 3, bad: 1 });
     FakeSocket.last.tell(bench(true, 5));
-    expect(live.tally()).toEqual({});
+    expect(nowOf(live.tally$)).toEqual({});
   });
 
   it('connects again after a loss, says so, and looks at the same points', () => {
     live.points.of(of(['a'])).subscribe();
     gathered();
     let returned = 0;
-    live.returned.subscribe(() => (returned += 1));
+    live.returned$.subscribe(() => (returned += 1));
     const lost = FakeSocket.last;
     lost.close();
-    expect(live.connected()).toBeFalse();
+    expect(nowOf(live.connected$)).toBeFalse();
     jasmine.clock().tick(1100);
     expect(FakeSocket.last).not.toBe(lost);
     FakeSocket.last.open();
-    expect([live.connected(), returned]).toEqual([true, 1]);
+    expect([nowOf(live.connected$), returned]).toEqual([true, 1]);
     expect(FakeSocket.last.said.map(({ watch }) => watch.points)).toEqual([['a']]);
   });
 
   it('passes on what becomes of the database, and edits of others', () => {
     const labels: string[] = [];
-    live.accepted.subscribe((accepted) => labels.push(accepted.label));
+    live.accepted$.subscribe((accepted) => labels.push(accepted.label));
     FakeSocket.last.tell({ type: 'database', database: { ok: false, sinceMs: 1, broken: false, message: 'Away.' } });
     FakeSocket.last.tell({
       type: 'changed',
       accepted: { projectId: 'x', revision: 1, label: 'Rename', kind: 'edit', changes: [], undo: null, redo: null },
     });
-    expect([live.database().ok, labels]).toEqual([false, ['Rename']]);
+    expect([nowOf(live.database$).ok, labels]).toEqual([false, ['Rename']]);
   });
 
   it('says what came of an edit of which it was not known whether it was saved, and of mistakes of the server', () => {
     const told: string[] = [];
-    live.told.subscribe((text) => told.push(text));
+    live.told$.subscribe((text) => told.push(text));
     for (const saved of [true, false]) FakeSocket.last.tell({ type: 'settled', settled: { projectId: 'x', label: 'Set Kiln bus', saved } });
     FakeSocket.last.tell({ type: 'trouble', message: 'The server made a mistake of its own.' });
     expect(told).toEqual([

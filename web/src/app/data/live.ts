@@ -1,7 +1,6 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
-import { toObservable } from '@angular/core/rxjs-interop';
+import { inject, Injectable } from '@angular/core';
 import type { ErrandRun } from '@plain-envoy/core/errand';
-import { auditTime, filter, merge, retry, Subject, switchMap, take, tap, timer } from 'rxjs';
+import { auditTime, BehaviorSubject, filter, interval, merge, type Observable, retry, Subject, switchMap, take, tap, timer } from 'rxjs';
 import { webSocket, type WebSocketSubject } from 'rxjs/webSocket';
 import {
   type Accepted,
@@ -19,10 +18,18 @@ import {
 import { FeedTopic } from './feed-topic';
 import { Session } from './session';
 import { Rates } from './rates';
+import { derived } from './state';
 
 const RECONNECT_MS = 1000;
+const RECONNECT_AT_MOST_MS = 8000;
+const TICK_MS = 500;
 /** What several parts of the page begin to look at together is asked for at once. */
 const GATHER_MS = 20;
+
+/** Until the next try, after so many that failed one after the other. */
+function waitMs(tries: number): number {
+  return Math.min(RECONNECT_MS * 2 ** (tries - 1), RECONNECT_AT_MOST_MS);
+}
 
 function settledText({ label, saved }: Settled): string {
   return saved
@@ -33,71 +40,104 @@ function settledText({ label, saved }: Settled): string {
 /** What is true now: the live feed of the server. Rows come for those who look at them. */
 @Injectable({ providedIn: 'root' })
 export class Live {
-  readonly connected = signal(false);
-  readonly bench = signal<BenchState>(idleBench);
-  readonly database = signal<DatabaseHealth>({ ok: true });
+  private readonly state = {
+    connected: new BehaviorSubject(false),
+    bench: new BehaviorSubject<BenchState>(idleBench),
+    database: new BehaviorSubject<DatabaseHealth>({ ok: true }),
+    standInsProblem: new BehaviorSubject<string | null>(null),
+    errandRuns: new BehaviorSubject<ReadonlyMap<string, ErrandRun>>(new Map()),
+    tally: new BehaviorSubject<Tally>({}),
+    now: new BehaviorSubject(Date.now()),
+  };
+  private readonly edits = new Subject<Accepted>();
+  private readonly news = new Subject<string>();
+  private readonly returns = new Subject<void>();
+
+  readonly connected$: Observable<boolean> = this.state.connected;
+  readonly bench$: Observable<BenchState> = this.state.bench;
+  readonly database$: Observable<DatabaseHealth> = this.state.database;
   /** Why the stand-ins are not set as the project is; null when they are. */
-  readonly standInsProblem = signal<string | null>(null);
+  readonly standInsProblem$: Observable<string | null> = this.state.standInsProblem;
   /** Runs of errands that were seen to go on, by id. */
-  readonly errandRuns = signal<ReadonlyMap<string, ErrandRun>>(new Map());
-  readonly accepted = new Subject<Accepted>();
-  /** What everybody has to know, in a sentence. */
-  readonly told = new Subject<string>();
-  /** Fires when the connection is there again after it was lost, when edits may have been missed. */
-  readonly returned = new Subject<void>();
+  readonly errandRuns$: Observable<ReadonlyMap<string, ErrandRun>> = this.state.errandRuns;
+  /** How many routes of the running plan fare how. */
+  readonly tally$: Observable<Tally> = this.state.tally;
   /** The time by this machine's clock, moved on with each batch, for ages. */
-  readonly now = signal(Date.now());
+  readonly now$: Observable<number> = this.state.now;
+  readonly running$ = derived(this.bench$, ({ running }) => running);
+  /** Whether the bench runs on the plant itself, where stand-ins play no part. */
+  readonly onRealPlant$ = derived(this.bench$, ({ running, on }) => running && on === 'real');
+  /** Edits, whoever made them. */
+  readonly accepted$: Observable<Accepted> = this.edits;
+  /** What everybody has to know, in a sentence. */
+  readonly told$: Observable<string> = this.news;
+  /** Fires when the connection is there again after it was lost, when edits may have been missed. */
+  readonly returned$: Observable<void> = this.returns;
 
   readonly points = new FeedTopic<Reading>(({ pointId }) => pointId);
   readonly routes = new FeedTopic<RouteState>(({ routeId }) => routeId);
   readonly devices = new FeedTopic<Counters>(({ id }) => id);
   readonly requests = new FeedTopic<Counters>(({ id }) => id);
-  /** How many routes of the running plan fare how. */
-  readonly tally = signal<Tally>({});
 
   private readonly topics = { points: this.points, routes: this.routes, devices: this.devices, requests: this.requests };
   private readonly rates = new Rates();
   private reader = new FeedReader();
   private readonly socket: WebSocketSubject<unknown>;
   private wasConnected = false;
-  readonly running = computed(() => this.bench().running);
-  /** Whether the bench runs on the plant itself, where stand-ins play no part. */
-  readonly onRealPlant = computed(() => this.running() && this.bench().on === 'real');
-
   constructor() {
-    const session = inject(Session);
-    const allowed = toObservable(computed(() => !session.asks()));
-    setInterval(() => this.now.set(Date.now()), 500);
+    const { asks$ } = inject(Session);
+    interval(TICK_MS).subscribe(() => this.state.now.next(Date.now()));
     const scheme = location.protocol === 'https:' ? 'wss' : 'ws';
     this.socket = webSocket<unknown>({
       url: `${scheme}://${location.host}/api/live`,
       openObserver: { next: () => this.opened() },
-      closeObserver: { next: () => this.connected.set(false) },
+      closeObserver: { next: () => this.state.connected.next(false) },
     });
     merge(...Object.values(this.topics).map(({ looks }) => looks))
       .pipe(auditTime(GATHER_MS))
-      .subscribe(() => this.connected() && this.sendWatch());
+      .subscribe(() => this.state.connected.value && this.sendWatch());
     this.socket
       .pipe(
         tap((message) => this.take(message as ToPage)),
         // Before somebody has signed in it would be refused.
-        retry({ delay: () => timer(RECONNECT_MS).pipe(switchMap(() => allowed.pipe(filter(Boolean), take(1)))), resetOnSuccess: true }),
+        retry({
+          delay: (_error, tries) =>
+            timer(waitMs(tries)).pipe(
+              switchMap(() =>
+                asks$.pipe(
+                  filter((asks) => !asks),
+                  take(1),
+                ),
+              ),
+            ),
+          resetOnSuccess: true,
+        }),
       )
       .subscribe();
   }
 
+  /** As it is at this moment. */
+  get bench(): BenchState {
+    return this.state.bench.value;
+  }
+
+  /** A person has changed it, and this is how it is now. */
+  benchIs(state: BenchState): void {
+    this.state.bench.next(state);
+  }
+
   private opened(): void {
-    this.connected.set(true);
-    if (this.wasConnected) this.returned.next();
+    if (this.wasConnected) this.returns.next();
     this.wasConnected = true;
     this.reader = new FeedReader();
     this.forget();
+    this.state.connected.next(true);
     this.sendWatch();
   }
 
   /** Exchanges a second with a device that is looked at, as of the last seconds. */
   rate(deviceId: string): number {
-    return this.rates.of(deviceId, this.now());
+    return this.rates.of(deviceId, this.state.now.value);
   }
 
   private sendWatch(): void {
@@ -109,38 +149,38 @@ export class Live {
   private take(message: ToPage): void {
     switch (message.type) {
       case 'bench':
-        if (message.bench.running && message.bench.sinceMs !== this.bench().sinceMs) this.forget();
-        this.bench.set(message.bench);
+        if (message.bench.running && message.bench.sinceMs !== this.bench.sinceMs) this.forget();
+        this.state.bench.next(message.bench);
         break;
       case 'database':
         // What was not there to be loaded is there now.
-        if (message.database.ok && !this.database().ok) this.returned.next();
-        this.database.set(message.database);
+        if (message.database.ok && !this.state.database.value.ok) this.returns.next();
+        this.state.database.next(message.database);
         break;
       case 'errand':
-        this.errandRuns.update((runs) => new Map(runs).set(message.run.id, message.run));
+        this.state.errandRuns.next(new Map(this.state.errandRuns.value).set(message.run.id, message.run));
         break;
       case 'stand-ins':
-        this.standInsProblem.set(message.problem);
+        this.state.standInsProblem.next(message.problem);
         break;
       case 'settled':
-        this.told.next(settledText(message.settled));
+        this.news.next(settledText(message.settled));
         break;
       case 'trouble':
-        this.told.next(message.message);
+        this.news.next(message.message);
         break;
       case 'changed':
-        this.accepted.next(message.accepted);
+        this.edits.next(message.accepted);
         break;
       case 'values': {
         const { readings, routes, devices, requests } = this.reader.read(message);
-        this.now.set(Date.now());
+        this.state.now.next(Date.now());
         this.rates.take(devices, Date.now());
         this.points.take(readings);
         this.routes.take(routes);
         this.devices.take(devices);
         this.requests.take(requests);
-        if (message.tally) this.tally.set(message.tally);
+        if (message.tally) this.state.tally.next(message.tally);
         break;
       }
     }
@@ -148,7 +188,7 @@ export class Live {
 
   private forget(): void {
     this.rates.clear();
-    this.tally.set({});
+    this.state.tally.next({});
     for (const topic of Object.values(this.topics)) topic.forget();
   }
 }

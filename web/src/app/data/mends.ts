@@ -1,34 +1,45 @@
-import { DestroyRef, effect, inject, Injectable, signal } from '@angular/core';
+import { inject, Injectable } from '@angular/core';
 import type { Finding } from '@plain-envoy/core/findings';
 import type { Mend } from '@plain-envoy/core/mends';
+import type { ProjectDocument } from '@plain-envoy/core/model';
+import { map, Observable, of, scan, shareReplay, startWith, switchMap } from 'rxjs';
 import type { Tried } from './mends.worker';
 import { ProjectStore } from './project';
 
 /** What may mend the findings of the open project, tried on a copy in a worker of its own. Provided by what shows it, and gone with it. */
 @Injectable()
 export class Mends {
-  private readonly tried = signal<ReadonlyMap<string, readonly Mend[]>>(new Map());
-  private readonly worker = new Worker(new URL('./mends.worker', import.meta.url), { type: 'module' });
-  private serial = 0;
+  /** By finding, see `mendsOf`. */
+  readonly tried$ = inject(ProjectStore).document$.pipe(
+    switchMap((document) => (document ? triedOn(document) : of(nothing))),
+    shareReplay({ bufferSize: 1, refCount: true }),
+  );
+}
 
-  constructor() {
-    const project = inject(ProjectStore);
-    inject(DestroyRef).onDestroy(() => this.worker.terminate());
-    this.worker.onmessage = ({ data }: MessageEvent<Tried>) => {
-      if (data.serial === this.serial) this.tried.update((tried) => new Map(tried).set(keyOf(data.of), data.mends));
-    };
-    effect((onCleanup) => {
-      const document = project.document();
-      this.tried.set(new Map());
-      if (document) this.worker.postMessage({ serial: ++this.serial, document });
-      onCleanup(() => (this.serial += 1));
-    });
-  }
+type AllTried = ReadonlyMap<string, readonly Mend[]>;
+const nothing: AllTried = new Map<string, readonly Mend[]>();
 
-  /** None while it is tried, or where what was tried made something worse. */
-  of(finding: Finding): readonly Mend[] {
-    return this.tried().get(keyOf(finding)) ?? [];
-  }
+/** None while it is tried, or where what was tried made something worse. */
+export function mendsOf(tried: AllTried, finding: Finding): readonly Mend[] {
+  return tried.get(keyOf(finding)) ?? [];
+}
+
+/** By finding. */
+export function triedAll(all: readonly Tried[]): AllTried {
+  return new Map(all.map((one) => [keyOf(one.of), one.mends]));
+}
+
+function triedOn(document: ProjectDocument): Observable<AllTried> {
+  return new Observable<Tried>((listener) => {
+    const worker = new Worker(new URL('./mends.worker', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<Tried>) => listener.next(data);
+    worker.postMessage({ document });
+    return () => worker.terminate();
+  }).pipe(
+    scan((all: readonly Tried[], one) => [...all, one], []),
+    map(triedAll),
+    startWith(nothing),
+  );
 }
 
 function keyOf({ check, at }: Tried['of']): string {

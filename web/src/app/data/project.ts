@@ -1,8 +1,10 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
-import { applyChanges, byPlace, type Change, type Device, type Point, type ProjectDocument, type Round } from '@plain-envoy/core/model';
+import { inject, Injectable } from '@angular/core';
+import type { Accepted } from '@plain-envoy/core/feed';
+import { applyChanges, byPlace, type Change, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import { BehaviorSubject, merge, type Observable, of, Subject, switchMap, tap } from 'rxjs';
 import { type Answer, Api } from './api';
 import { Live } from './live';
-import type { Accepted } from '@plain-envoy/core/feed';
+import { derived } from './state';
 
 interface Opened {
   revision: number;
@@ -13,6 +15,8 @@ interface Opened {
   edit?: Edit;
 }
 
+export type OpenedDocument = Pick<Opened, 'document' | 'edit'>;
+
 export interface Edit {
   from: ProjectDocument;
   changes: readonly Change[];
@@ -22,84 +26,99 @@ export interface Edit {
 @Injectable({ providedIn: 'root' })
 export class ProjectStore {
   private readonly api = inject(Api);
-  private readonly opened = signal<Opened | null>(null);
+  private readonly opened = new BehaviorSubject<Opened | null>(null);
+  private readonly trouble = new BehaviorSubject<string | null>(null);
+  private readonly loads = new Subject<void>();
 
+  /** The document with the edit that led to it; null before it is loaded. */
+  readonly opened$: Observable<OpenedDocument | null> = this.opened;
   /** Why the project cannot be shown; null while all is well. */
-  readonly problem = signal<string | null>(null);
-  readonly document = computed(() => this.opened()?.document ?? null);
-  readonly revision = computed(() => this.opened()?.revision ?? 0);
-  /** The edit that led to the document that is open; null after loading. */
-  readonly lastEdit = computed(() => this.opened()?.edit ?? null);
-  readonly undoLabel = computed(() => this.opened()?.undo ?? null);
-  readonly redoLabel = computed(() => this.opened()?.redo ?? null);
+  readonly problem$: Observable<string | null> = this.trouble;
+  readonly document$ = derived(this.opened, (opened) => opened?.document ?? null);
+  readonly revision$ = derived(this.opened, (opened) => opened?.revision ?? 0);
+  readonly undoLabel$ = derived(this.opened, (opened) => opened?.undo ?? null);
+  readonly redoLabel$ = derived(this.opened, (opened) => opened?.redo ?? null);
 
-  readonly devices = computed(() => byId<Device>(this.document()?.devices));
-  readonly points = computed(() => byId<Point>(this.document()?.points));
-  readonly rounds = computed(() => byId<Round>(this.document()?.rounds));
+  readonly devices$ = derived(this.rowsOf('devices'), byId);
+  readonly points$ = derived(this.rowsOf('points'), byId);
+  readonly rounds$ = derived(this.rowsOf('rounds'), byId);
   /** The devices with a port on a serial line: only there is a broadcast. */
-  readonly onSerialLines = computed(
-    () => new Set((this.document()?.ports ?? []).flatMap(({ kind, deviceId }) => (kind === 'serial' ? [deviceId] : []))),
+  readonly onSerialLines$ = derived(
+    this.rowsOf('ports'),
+    (ports) => new Set(ports.flatMap(({ kind, deviceId }) => (kind === 'serial' ? [deviceId] : []))),
   );
-  readonly pointsOf = computed(() => {
+  readonly pointsOf$ = derived(this.rowsOf('points'), (points) => {
     const groups = new Map<string, Point[]>();
-    for (const point of this.document()?.points ?? []) {
-      const group = groups.get(point.deviceId) ?? [];
-      group.push(point);
-      groups.set(point.deviceId, group);
-    }
+    for (const point of points)
+      groups
+        .set(point.deviceId, groups.get(point.deviceId) ?? [])
+        .get(point.deviceId)!
+        .push(point);
     for (const group of groups.values()) group.sort(byPlace);
     return groups;
   });
 
   constructor() {
     const live = inject(Live);
-    live.accepted.subscribe((accepted) => this.take(accepted));
-    live.returned.subscribe(() => void this.load());
+    live.accepted$.subscribe((accepted) => this.take(accepted));
+    merge(live.returned$, this.loads)
+      .pipe(
+        switchMap(() => this.api.get<{ id: string }[]>('projects')),
+        switchMap((list) => (list.ok ? this.fetch(list.value) : of(list))),
+      )
+      .subscribe((answer) => {
+        this.trouble.next(answer.ok ? null : answer.problem.message);
+        if (answer.ok) this.opened.next(answer.value);
+      });
+  }
+
+  /** The document as it is at this moment; null before it is loaded. */
+  get current(): ProjectDocument | null {
+    return this.opened.value?.document ?? null;
   }
 
   /** Opens the project that was open already, or the first there is. */
-  async load(): Promise<void> {
-    const list = await this.api.get<{ id: string }[]>('projects');
-    if (!list.ok) return this.problem.set(list.problem.message);
-    const id = this.document()?.project.id ?? list.value[0]?.id;
-    if (!id) return this.problem.set('There is no project yet.');
-    const project = await this.api.get<Opened>(`projects/${id}`);
-    if (!project.ok) return this.problem.set(project.problem.message);
-    this.problem.set(null);
-    this.opened.set(project.value);
+  load(): void {
+    this.loads.next();
   }
 
   /** Saves an edit as one change set. A refusal leaves everything as it is and says why. */
-  async commit(label: string, changes: Change[]): Promise<Answer<Accepted>> {
-    const opened = this.opened();
-    if (!opened) return { ok: false, problem: { message: 'No project is open.', path: [] } };
+  commit(label: string, changes: Change[]): Observable<Answer<Accepted>> {
+    const opened = this.opened.value;
+    if (!opened) return of(noneOpen);
     return this.send(`projects/${opened.document.project.id}/change-sets`, { label, baseRevision: opened.revision, changes });
   }
 
-  async step(kind: 'undo' | 'redo'): Promise<Answer<Accepted>> {
-    return this.send(`projects/${this.document()?.project.id}/${kind}`, {});
+  step(kind: 'undo' | 'redo'): Observable<Answer<Accepted>> {
+    return this.send(`projects/${this.current?.project.id}/${kind}`, {});
   }
 
-  private async send(path: string, body: unknown): Promise<Answer<Accepted>> {
-    const answer = await this.api.post<Accepted>(path, body);
-    if (answer.ok) this.take(answer.value);
-    return answer;
+  private fetch(list: readonly { id: string }[]): Observable<Answer<Opened>> {
+    const id = this.current?.project.id ?? list[0]?.id;
+    return id ? this.api.get<Opened>(`projects/${id}`) : of({ ok: false, problem: { message: 'There is no project yet.', path: [] } });
+  }
+
+  private rowsOf<Kind extends 'devices' | 'points' | 'rounds' | 'ports'>(kind: Kind): Observable<ProjectDocument[Kind]> {
+    return derived(this.opened, (opened) => opened?.document[kind] ?? ([] as ProjectDocument[Kind]));
+  }
+
+  private send(path: string, body: unknown): Observable<Answer<Accepted>> {
+    return this.api.post<Accepted>(path, body).pipe(tap((answer) => answer.ok && this.take(answer.value)));
   }
 
   /** An accepted edit, which may arrive twice: as the answer to who made it, and through the feed. */
   private take(accepted: Accepted): void {
-    const opened = this.opened();
+    const opened = this.opened.value;
     if (!opened || accepted.projectId !== opened.document.project.id || accepted.revision <= opened.revision) return;
-    if (accepted.revision !== opened.revision + 1) {
-      void this.load();
-      return;
-    }
+    if (accepted.revision !== opened.revision + 1) return this.load();
     const { revision, undo, redo, changes } = accepted;
     const from = opened.document;
-    this.opened.set({ revision, undo, redo, document: applyChanges(from, changes), edit: { from, changes } });
+    this.opened.next({ revision, undo, redo, document: applyChanges(from, changes), edit: { from, changes } });
   }
 }
 
-function byId<T extends { id: string }>(rows: readonly T[] | undefined): Map<string, T> {
-  return new Map((rows ?? []).map((row) => [row.id, row]));
+const noneOpen: Answer<never> = { ok: false, problem: { message: 'No project is open.', path: [] } };
+
+function byId<T extends { id: string }>(rows: readonly T[]): Map<string, T> {
+  return new Map(rows.map((row) => [row.id, row]));
 }

@@ -1,5 +1,7 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
-import { type Answer, Api, signedOut } from './api';
+import { inject, Injectable } from '@angular/core';
+import { BehaviorSubject, map, type Observable, tap } from 'rxjs';
+import { type Answer, Api } from './api';
+import { derived } from './state';
 
 /** Whether one has to sign in here, and who has. */
 export interface SignedIn {
@@ -11,29 +13,30 @@ export interface SignedIn {
 @Injectable({ providedIn: 'root' })
 export class Session {
   private readonly api = inject(Api);
-  private readonly state = signal<SignedIn>({ needed: false, name: null });
+  private readonly state = new BehaviorSubject<SignedIn>({ needed: false, name: null });
 
-  readonly name = computed(() => this.state().name);
+  readonly name$ = derived(this.state, ({ name }) => name);
   /** Somebody has to sign in now. */
-  readonly asks = computed(() => this.state().needed && this.state().name === null);
+  readonly asks$ = derived(this.state, ({ needed, name }) => needed && name === null);
 
   constructor() {
-    signedOut.subscribe(() => this.state.set({ needed: true, name: null }));
+    this.api.signedOut$.subscribe(() => this.state.next({ needed: true, name: null }));
   }
 
-  async look(): Promise<void> {
-    const answer = await this.api.get<SignedIn>('session');
-    if (answer.ok) this.state.set(answer.value);
+  /** Asks who has signed in; tells whether somebody has to. */
+  look(): Observable<boolean> {
+    return this.taken(this.api.get<SignedIn>('session')).pipe(map(() => this.state.value.needed && this.state.value.name === null));
   }
 
-  async signIn(name: string, passphrase: string): Promise<Answer<SignedIn>> {
-    const answer = await this.api.post<SignedIn>('sign-in', { name, passphrase });
-    if (answer.ok) this.state.set(answer.value);
-    return answer;
+  signIn(name: string, passphrase: string): Observable<Answer<SignedIn>> {
+    return this.taken(this.api.post<SignedIn>('sign-in', { name, passphrase }));
   }
 
-  async signOut(): Promise<void> {
-    const answer = await this.api.post<SignedIn>('sign-out');
-    if (answer.ok) this.state.set(answer.value);
+  signOut(): Observable<Answer<SignedIn>> {
+    return this.taken(this.api.post<SignedIn>('sign-out'));
+  }
+
+  private taken(asked: Observable<Answer<SignedIn>>): Observable<Answer<SignedIn>> {
+    return asked.pipe(tap((answer) => answer.ok && this.state.next(answer.value)));
   }
 }

@@ -1,10 +1,9 @@
-import { effect, inject, Injectable, signal } from '@angular/core';
-import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import { EMPTY, exhaustMap, interval, switchMap } from 'rxjs';
+import { inject, Injectable } from '@angular/core';
+import type { Fault, StandInState } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
+import { BehaviorSubject, exhaustMap, filter, merge, type Observable, Subject, switchMap, tap, timer } from 'rxjs';
 import { type Answer, Api } from './api';
 import { Live } from './live';
-import type { Fault, StandInState } from '@plain-envoy/core/feed';
 
 const HEARD_EACH_MS = 3000;
 
@@ -12,54 +11,53 @@ const HEARD_EACH_MS = 3000;
 @Injectable({ providedIn: 'root' })
 export class StandIns {
   private readonly api = inject(Api);
-  readonly all = signal<StandInState[]>([]);
-  readonly problem = signal<string | null>(null);
+  private readonly states = new BehaviorSubject<readonly StandInState[]>([]);
+  private readonly trouble = new BehaviorSubject<string | null>(null);
+  private readonly changed = new Subject<void>();
+  readonly all$: Observable<readonly StandInState[]> = this.states;
+  readonly problem$: Observable<string | null> = this.trouble;
 
   constructor() {
     const live = inject(Live);
-    effect(() => {
-      if (live.connected()) void this.load();
-    });
     // What they hear on their lines changes while the bench runs.
-    toObservable(live.running)
-      .pipe(
-        switchMap((running) => (running ? interval(HEARD_EACH_MS) : EMPTY)),
-        exhaustMap(() => this.load()),
-        takeUntilDestroyed(),
-      )
-      .subscribe();
+    const beat = live.running$.pipe(
+      filter(Boolean),
+      switchMap(() => timer(HEARD_EACH_MS, HEARD_EACH_MS)),
+      exhaustMap(() => this.look()),
+    );
+    const now = merge(live.connected$.pipe(filter(Boolean)), this.changed).pipe(switchMap(() => this.look()));
+    merge(beat, now).subscribe((answer) => {
+      this.trouble.next(answer.ok ? null : answer.problem.message);
+      if (answer.ok) this.states.next(answer.value);
+    });
   }
 
-  async load(): Promise<void> {
-    const answer = await this.api.get<StandInState[]>('stand-ins');
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (answer.ok) this.all.set(answer.value);
-  }
-
-  cut(deviceId: string, cut: boolean): Promise<Answer<unknown>> {
+  cut(deviceId: string, cut: boolean): Observable<Answer<unknown>> {
     return this.change(deviceId, 'cut', { cut });
   }
 
-  hold({ deviceId, table, offset }: Point, words: number[]): Promise<Answer<unknown>> {
+  hold({ deviceId, table, offset }: Point, words: number[]): Observable<Answer<unknown>> {
     return this.change(deviceId, 'registers', { table, offset, words });
   }
 
-  release({ deviceId, table, offset }: Point, count: number): Promise<Answer<unknown>> {
+  release({ deviceId, table, offset }: Point, count: number): Observable<Answer<unknown>> {
     return this.change(deviceId, 'release', { table, offset, count });
   }
 
-  setFaults(deviceId: string, faults: readonly Fault[]): Promise<Answer<unknown>> {
+  setFaults(deviceId: string, faults: readonly Fault[]): Observable<Answer<unknown>> {
     return this.change(deviceId, 'faults', { faults });
   }
 
   /** Takes it away for a while; it comes back as new. */
-  reboot(deviceId: string, ms: number): Promise<Answer<unknown>> {
+  reboot(deviceId: string, ms: number): Observable<Answer<unknown>> {
     return this.change(deviceId, 'reboot', { ms });
   }
 
-  private async change(deviceId: string, what: string, body: unknown): Promise<Answer<unknown>> {
-    const answer = await this.api.put(`stand-ins/${deviceId}/${what}`, body);
-    await this.load();
-    return answer;
+  private look(): Observable<Answer<StandInState[]>> {
+    return this.api.get<StandInState[]>('stand-ins');
+  }
+
+  private change(deviceId: string, what: string, body: unknown): Observable<Answer<unknown>> {
+    return this.api.put(`stand-ins/${deviceId}/${what}`, body).pipe(tap(() => this.changed.next()));
   }
 }

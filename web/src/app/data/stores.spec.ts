@@ -1,10 +1,10 @@
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { Change } from '@plain-envoy/core/model';
-import { Subject } from 'rxjs';
+import { firstValueFrom, Subject } from 'rxjs';
+import { nowOf } from '../testing.spec-helper';
 import { Live } from './live';
 import type { Accepted } from '@plain-envoy/core/feed';
 import { ProjectStore } from './project';
@@ -34,33 +34,32 @@ describe('ProjectStore', () => {
       providers: [
         provideHttpClient(),
         provideHttpClientTesting(),
-        { provide: Live, useValue: { accepted, returned, connected: signal(true) } },
+        { provide: Live, useValue: { accepted$: accepted, returned$: returned } },
       ],
     });
     http = TestBed.inject(HttpTestingController);
     store = TestBed.inject(ProjectStore);
-    const loading = store.load();
+    store.load();
     http.expectOne('/api/projects').flush([{ id, name: demo.project.name, revision: 4 }]);
     await turn();
     http.expectOne(`/api/projects/${id}`).flush({ revision: 4, document: demo, undo: null, redo: null });
-    await loading;
   });
   afterEach(() => http.verify());
 
   it('takes an edit of another page over', () => {
     accepted.next(entry(5));
-    expect(store.points().get(point.id)?.name).toBe('Renamed');
-    expect([store.revision(), store.undoLabel()]).toEqual([5, 'Rename']);
+    expect(nowOf(store.points$).get(point.id)?.name).toBe('Renamed');
+    expect([nowOf(store.revision$), nowOf(store.undoLabel$)]).toEqual([5, 'Rename']);
   });
 
   it('takes its own edit only once, though it hears of it twice', async () => {
-    const saving = store.commit('Rename', [change]);
+    const saving = firstValueFrom(store.commit('Rename', [change]));
     const request = http.expectOne(`/api/projects/${id}/change-sets`);
     expect(request.request.body).toEqual({ label: 'Rename', baseRevision: 4, changes: [change] });
     accepted.next(entry(5));
     request.flush(entry(5));
     expect((await saving).ok).toBeTrue();
-    expect(store.revision()).toBe(5);
+    expect(nowOf(store.revision$)).toBe(5);
   });
 
   it('loads the whole project again when it has missed an edit', async () => {
@@ -69,11 +68,11 @@ describe('ProjectStore', () => {
     await turn();
     http.expectOne(`/api/projects/${id}`).flush({ revision: 7, document: demo, undo: null, redo: null });
     await turn();
-    expect(store.revision()).toBe(7);
+    expect(nowOf(store.revision$)).toBe(7);
   });
 
   it('gives a refusal back with its sentence and changes nothing', async () => {
-    const saving = store.commit('Rename', [change]);
+    const saving = firstValueFrom(store.commit('Rename', [change]));
     http
       .expectOne(`/api/projects/${id}/change-sets`)
       .flush(
@@ -82,11 +81,11 @@ describe('ProjectStore', () => {
       );
     const answer = await saving;
     expect(!answer.ok && answer.problem.message).toBe('“x” was changed by somebody else.');
-    expect(store.points().get(point.id)?.name).toBe(point.name);
+    expect(nowOf(store.points$).get(point.id)?.name).toBe(point.name);
   });
 
   it('says so when the server does not answer at all', async () => {
-    const saving = store.commit('Rename', [change]);
+    const saving = firstValueFrom(store.commit('Rename', [change]));
     http.expectOne(`/api/projects/${id}/change-sets`).error(new ProgressEvent('error'));
     const answer = await saving;
     expect(!answer.ok && answer.problem.message).toContain('The server does not answer');

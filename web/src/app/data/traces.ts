@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { type CaptureState, recordOf, type TraceFilter, type TraceRecord, type TraceRow, type TraceTrigger } from '@plain-envoy/core/trace';
+import { map, type Observable } from 'rxjs';
 import { type Answer, Api } from './api';
 
 /** Which of the exchanges that match are wanted; a negative position counts from the newest. */
@@ -23,34 +24,36 @@ export interface FoundExchanges {
 export class Traces {
   private readonly api = inject(Api);
 
-  async find(projectId: string, filter: TraceFilter, part: TracePart): Promise<Answer<FoundExchanges>> {
+  find(projectId: string, filter: TraceFilter, part: TracePart): Observable<Answer<FoundExchanges>> {
     type Told = Omit<FoundExchanges, 'records'> & { rows: TraceRow[] };
-    const answer = await this.api.post<Told>(`projects/${projectId}/trace`, { filter, ...part });
-    if (!answer.ok) return answer;
-    const { rows, ...found } = answer.value;
-    return { ok: true, value: { ...found, records: rows.map(recordOf) } };
+    return this.api.post<Told>(`projects/${projectId}/trace`, { filter, ...part }).pipe(
+      map((answer) => {
+        if (!answer.ok) return answer;
+        const { rows, ...found } = answer.value;
+        return { ok: true, value: { ...found, records: rows.map(recordOf) } };
+      }),
+    );
   }
 
   /** Lets the trace begin or end by itself; null keeps all from now on. */
-  capture(projectId: string, trigger: TraceTrigger | null): Promise<Answer<unknown>> {
+  capture(projectId: string, trigger: TraceTrigger | null): Observable<Answer<unknown>> {
     return this.api.put(`projects/${projectId}/trace/trigger`, { trigger });
   }
 
   /** Begins a file of all that comes from now on; what comes back is the address that it is fetched from, once. */
-  async beginFile(projectId: string, filter: TraceFilter): Promise<Answer<string>> {
-    const answer = await this.api.post<{ id: string }>(`projects/${projectId}/trace/captures`, { filter });
-    return answer.ok ? { ok: true, value: `/api/projects/${projectId}/trace/captures/${answer.value.id}.pcapng` } : answer;
+  beginFile(projectId: string, filter: TraceFilter): Observable<Answer<string>> {
+    const address = (id: string) => `/api/projects/${projectId}/trace/captures/${id}.pcapng`;
+    return this.api
+      .post<{ id: string }>(`projects/${projectId}/trace/captures`, { filter })
+      .pipe(map((answer) => (answer.ok ? { ok: true, value: address(answer.value.id) } : answer)));
   }
 
-  endFile(projectId: string, id: string): Promise<Answer<unknown>> {
+  endFile(projectId: string, id: string): Observable<Answer<unknown>> {
     return this.api.delete(`projects/${projectId}/trace/captures/${id}`);
   }
 
   /** The same exchanges as a file. */
-  async file(projectId: string, filter: TraceFilter, upTo: number | null, format: string): Promise<Blob | null> {
-    const headers = { 'content-type': 'application/json' };
-    const body = JSON.stringify({ filter, upTo, format });
-    const response = await fetch(`/api/projects/${projectId}/trace/file`, { method: 'POST', headers, body }).catch(() => null);
-    return response?.ok ? response.blob() : null;
+  file(projectId: string, filter: TraceFilter, upTo: number | null, format: string): Observable<Answer<Blob>> {
+    return this.api.file(`projects/${projectId}/trace/file`, { filter, upTo, format });
   }
 }

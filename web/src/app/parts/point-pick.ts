@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, model, signal } from '@angular/core';
 import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
 import { addressOf } from './format';
 
 const ELSEWHERE = 'elsewhere';
@@ -45,7 +46,7 @@ const ELSEWHERE = 'elsewhere';
   `,
 })
 export class PointPick {
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'devices', 'points', 'pointsOf');
   readonly label = input.required<string>();
   readonly name = input.required<string>();
   /** What stands for no point. */

@@ -4,6 +4,7 @@ import { rowsFor } from '../data/feed-topic';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
 import type { Quality, Reading, RouteState } from '@plain-envoy/core/feed';
 import { addressOf, ageText } from './format';
 import { arrowStep } from './keys';
@@ -11,6 +12,8 @@ import { PointShape } from './point-shape';
 import { QualityMark } from './quality';
 import { ROW_PX, rowsInView } from './rows-in-view';
 import { describeChain } from '@plain-envoy/core/steps';
+
+const WHOLE_ROWS = 150;
 
 interface Row {
   index: number;
@@ -57,10 +60,11 @@ interface Row {
   `,
 })
 export class RouteTable {
-  private readonly project = inject(ProjectStore);
-  private readonly plan = inject(PlanStore);
+  private readonly project = atEdge(inject(ProjectStore), 'devices', 'points');
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
-  protected readonly live = inject(Live);
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'now', 'running');
   readonly routes = input.required<readonly Route[]>();
   readonly chosen = input<string | null>(null);
   readonly choose = output<Route>();
@@ -97,10 +101,12 @@ export class RouteTable {
   );
 
   protected readonly window = rowsInView(this.rows);
-  protected readonly readings = rowsFor(this.live.points, () =>
-    this.window().rows.flatMap(({ source, destination }) => [source.id, destination.id]),
+  /** A short table is looked at as a whole, so that scrolling finds its values there; of a long one what is in view. */
+  private readonly looked = computed(() => (this.rows().length <= WHOLE_ROWS ? this.rows() : this.window().rows));
+  protected readonly readings = rowsFor(this.feed.points, () =>
+    this.looked().flatMap(({ source, destination }) => [source.id, destination.id]),
   );
-  private readonly states = rowsFor(this.live.routes, () => this.window().rows.map(({ route }) => route.id));
+  private readonly states = rowsFor(this.feed.routes, () => this.looked().map(({ route }) => route.id));
   /** The row that Tab comes to. */
   protected readonly tabbed = computed(() => {
     const { rows } = this.window();

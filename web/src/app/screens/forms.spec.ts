@@ -1,9 +1,21 @@
-import type { WritableSignal } from '@angular/core';
+import type { BehaviorSubject } from 'rxjs';
 import { TestBed } from '@angular/core/testing';
 import type { Finding } from '@plain-envoy/core/findings';
 import type { Change, Point, Route } from '@plain-envoy/core/model';
 import { PlanStore } from '../data/plan';
-import { demo, deviceNamed, pointNamed, routeNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
+import {
+  demo,
+  deviceNamed,
+  nowOf,
+  pointNamed,
+  routeNamed,
+  type Stage,
+  stage,
+  submit,
+  textOf,
+  turn,
+  typeInto,
+} from '../testing.spec-helper';
 import { PointForm } from './registers/point-form';
 import { RouteForm } from './routes/route-form';
 import { DevicePanel } from './site/device-panel';
@@ -42,7 +54,7 @@ describe('PointForm', () => {
     await turn();
     await turn();
     expect(saved.map((row) => row.name)).toEqual(['Damper wish']);
-    expect(on.project.points().get(point.id)?.name).toBe('Damper wish');
+    expect(nowOf(on.project.points$).get(point.id)?.name).toBe('Damper wish');
   });
 
   it('shows a refusal of the server at its field', async () => {
@@ -107,7 +119,7 @@ describe('RouteForm', () => {
     expect(tick(elsewhere)).withContext('the Kiln controller is on Ethernet').toBeNull();
     const toDamper = routeNamed('Damper set point');
     const form = on.show(RouteForm, { route: toDamper, isNew: false });
-    (TestBed.inject(PlanStore).findings as unknown as WritableSignal<Finding[]>).set([
+    (TestBed.inject(PlanStore).findings$ as BehaviorSubject<Finding[]>).next([
       {
         fixes: [],
         severity: 'stop',

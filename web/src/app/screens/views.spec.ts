@@ -54,7 +54,7 @@ describe('RouteTable', () => {
   });
 
   it('claims no quality while the bench is stopped', () => {
-    on.live.running.set(false);
+    on.live.running$.next(false);
     expect(textOf(on.show(RouteTable, { routes: [route] }), row('quality'))).toContain('not read');
   });
 

@@ -1,3 +1,4 @@
+import { of } from 'rxjs';
 import { TestBed } from '@angular/core/testing';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
@@ -157,7 +158,7 @@ describe('StandInCard', () => {
 
   it('holds a bit of a register beside its other bits, once they are known', async () => {
     const point = demo.points.find(({ deviceId, table }) => deviceId === damper.id && table === 'holding')!;
-    spyOn(on.project, 'pointsOf').and.returnValue(new Map([[damper.id, [{ ...point, type: 'bit', bit: 3 }]]]));
+    Object.assign(on.project, { pointsOf$: of(new Map([[damper.id, [{ ...point, type: 'bit', bit: 3 }]]])) });
     const card = on.show(StandInCard, { standIn: standIn() });
     press(card, 'Hold a value');
     expect(on.live.points.wanted()).toEqual([point.id]);
@@ -189,10 +190,10 @@ describe('StandInCard', () => {
   });
 
   it('offers nothing that is done to a stand-in while the bench runs on the plant itself', () => {
-    on.live.bench.set({ ...idleBench, running: true, on: 'real' });
+    on.live.bench$.next({ ...idleBench, running: true, on: 'real' });
     const card = on.show(StandInCard, { standIn: standIn({ cut: true, held: [{ table: 'input', offset: 0 }] }) });
     expect(textOf(card)).toBe('Exhaust damper');
-    on.live.bench.set({ ...idleBench, running: true });
+    on.live.bench$.next({ ...idleBench, running: true });
     card.detectChanges();
     expect(textOf(card)).toContain('Put back');
   });
@@ -208,7 +209,7 @@ describe('StandInCard', () => {
     expect(cut.request.body).toEqual({ cut: false });
     cut.flush({ error: { message: 'The stand-ins do not answer.', path: [] } }, { status: 503, statusText: 'Away' });
     await turn();
-    for (const request of on.http.match('/api/stand-ins')) request.flush([]);
+    for (const request of on.http.match('/api/stand-ins')) if (!request.cancelled) request.flush([]);
     await turn();
     await turn();
     card.detectChanges();
@@ -253,7 +254,7 @@ describe('Shell', () => {
     const shell = on.show(Shell);
     const pill = (shell.nativeElement as HTMLElement).querySelector('.pill.bench')!;
     expect([pill.textContent, pill.classList.contains('stops')]).toEqual([jasmine.stringContaining('on stand-ins') as never, false]);
-    on.live.bench.set({ ...idleBench, running: true, on: 'real' });
+    on.live.bench$.next({ ...idleBench, running: true, on: 'real' });
     shell.detectChanges();
     expect([pill.textContent, pill.classList.contains('stops')]).toEqual([jasmine.stringContaining('on the real plant') as never, true]);
   });
@@ -261,10 +262,10 @@ describe('Shell', () => {
   it('says what is the matter above every screen', () => {
     const shell = on.show(Shell);
     expect(textOf(shell, '.matter')).toBe('');
-    on.live.database.set({ ok: false, sinceMs: 1, broken: false, message: 'The database does not answer.' });
+    on.live.database$.next({ ok: false, sinceMs: 1, broken: false, message: 'The database does not answer.' });
     shell.detectChanges();
     expect(textOf(shell, '.matter')).toBe('The database does not answer.');
-    on.live.connected.set(false);
+    on.live.connected$.next(false);
     shell.detectChanges();
     expect(textOf(shell, '.matter')).toContain('The server does not answer');
   });

@@ -1,14 +1,18 @@
 import type { Change } from '@plain-envoy/core/model';
 import { TestBed } from '@angular/core/testing';
-import type { Finding } from '@plain-envoy/core/findings';
-import { Mends } from '../data/mends';
+import { compile } from '@plain-envoy/core/compile';
+import type { Fix } from '@plain-envoy/core/findings';
+import { of } from 'rxjs';
+import { Mends, triedAll } from '../data/mends';
 import { demo, stage, turn } from '../testing.spec-helper';
 import { FindingsPanel } from './findings-panel';
 
+const welcome = (fix: Fix) => ({ ...fix, effect: 'Then all is well.' });
+
 describe('the list of findings', () => {
   const panel = async () => {
-    const of = ({ fixes }: Finding) => fixes.map((fix) => ({ ...fix, effect: 'Then all is well.' }));
-    TestBed.overrideComponent(FindingsPanel, { set: { providers: [{ provide: Mends, useValue: { of } }] } });
+    const tried = triedAll(compile(demo).findings.map(({ check, at, fixes }) => ({ of: { check, at }, mends: fixes.map(welcome) })));
+    TestBed.overrideComponent(FindingsPanel, { set: { providers: [{ provide: Mends, useValue: { tried$: of(tried) } }] } });
     const { http, show } = await stage();
     const fixture = show(FindingsPanel);
     const page = fixture.nativeElement as HTMLElement;

@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
+import type { Mend } from '@plain-envoy/core/mends';
 import type { Finding, Fix } from '@plain-envoy/core/findings';
 import { Editor } from '../data/editor';
-import { Mends } from '../data/mends';
+import { Mends, mendsOf } from '../data/mends';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
 import { placeOf } from '../parts/places';
 
 /** Every finding with its reason and its mend; choosing one leads to the place where it is mended. */
@@ -23,7 +25,7 @@ import { placeOf } from '../parts/places';
         <button type="button" class="place" (click)="go(finding)">
           <strong>{{ finding.severity }}</strong> {{ finding.message }} <span class="quiet">{{ finding.mend }}</span>
         </button>
-        @for (fix of mends.of(finding); track fix.label) {
+        @for (fix of mendsOf(finding); track fix.label) {
           <div class="fix">
             <button mat-button type="button" class="mend" (click)="mend(finding, fix)">{{ fix.label }}</button>
             <span class="quiet">{{ fix.effect }}</span>
@@ -82,16 +84,23 @@ import { placeOf } from '../parts/places';
 })
 export class FindingsPanel {
   private readonly router = inject(Router);
-  protected readonly plan = inject(PlanStore);
-  protected readonly mends = inject(Mends);
+  protected readonly plan = atEdge(inject(PlanStore), 'findings');
+  private readonly mends = atEdge(inject(Mends), 'tried');
   private readonly project = inject(ProjectStore);
   private readonly editor = inject(Editor);
   readonly closed = output();
 
+  protected mendsOf(finding: Finding): readonly Mend[] {
+    return mendsOf(this.mends.tried(), finding);
+  }
+
   /** Mends it in one action, which is undone like any other edit. */
-  protected async mend({ message }: Finding, { label, changes }: Fix): Promise<void> {
-    const answer = await this.project.commit(label, changes);
-    this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : `${message} was not mended: ${answer.problem.message}`);
+  protected mend({ message }: Finding, { label, changes }: Fix): void {
+    this.project
+      .commit(label, changes)
+      .subscribe((answer) =>
+        this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : `${message} was not mended: ${answer.problem.message}`),
+      );
   }
 
   protected go({ at }: Finding): void {

@@ -4,6 +4,7 @@ import { Router } from '@angular/router';
 import { Editor } from '../data/editor';
 import { Live } from '../data/live';
 import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
 import { addressOf } from '../parts/format';
 import { arrowStep } from '../parts/keys';
 import { BenchControl } from '../parts/bench-control';
@@ -89,8 +90,8 @@ const SHOWN = 12;
 export class Palette {
   private readonly dialog = inject(MatDialogRef);
   private readonly router = inject(Router);
-  private readonly project = inject(ProjectStore);
-  private readonly live = inject(Live);
+  private readonly project = atEdge(inject(ProjectStore), 'document', 'undoLabel', 'redoLabel', 'devices');
+  private readonly live = atEdge(inject(Live), 'running');
   private readonly bench = inject(BenchControl);
   private readonly editor = inject(Editor);
   private readonly theme = inject(ThemeChoice);

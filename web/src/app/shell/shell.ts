@@ -8,6 +8,7 @@ import { Live } from '../data/live';
 import { Session } from '../data/session';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
 import { ReckonerDrawer } from '../reckon/reckoner-drawer';
 import { BenchControl } from '../parts/bench-control';
 import { FindingsPanel } from './findings-panel';
@@ -27,15 +28,18 @@ import { ThemeChoice } from './theme';
 export class Shell {
   private readonly dialog = inject(MatDialog);
   private readonly editor = inject(Editor);
-  protected readonly project = inject(ProjectStore);
-  protected readonly live = inject(Live);
-  protected readonly session = inject(Session);
+  private readonly store = inject(ProjectStore);
+  protected readonly project = atEdge(this.store, 'document', 'revision', 'undoLabel', 'redoLabel', 'problem');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'connected', 'bench', 'database', 'standInsProblem', 'running', 'onRealPlant');
+  private readonly signing = inject(Session);
+  protected readonly session = atEdge(this.signing, 'name', 'asks');
   protected readonly bench = inject(BenchControl);
   protected readonly theme = inject(ThemeChoice);
   protected readonly findingsOpen = signal(false);
   protected readonly reckonerOpen = signal(false);
   private back: HTMLElement | null = null;
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
 
   protected readonly counts = computed(() => {
     const findings = this.plan.findings();
@@ -73,14 +77,14 @@ export class Shell {
   });
 
   constructor() {
-    this.live.told.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
-    void this.project.load();
+    this.feed.told$.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
+    this.store.load();
     effect(() => {
       if (this.session.asks()) void this.askToSignIn();
     });
     // A feed that breaks off may have ended with the session.
     effect(() => {
-      if (!this.live.connected()) void this.session.look();
+      if (!this.live.connected()) this.signing.look().subscribe();
     });
   }
 
@@ -90,11 +94,15 @@ export class Shell {
     if (!this.session.asks() || this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof SignIn)) return;
     const asked = this.dialog.open(SignIn, { width: '420px', disableClose: true });
     // What was asked for before was refused; what is open stays as it is.
-    asked.afterClosed().subscribe(() => this.project.document() ?? void this.project.load());
+    asked.afterClosed().subscribe(() => this.project.document() ?? this.store.load());
+  }
+
+  protected load(): void {
+    this.store.load();
   }
 
   protected signOut(): void {
-    void this.session.signOut();
+    this.signing.signOut().subscribe();
   }
 
   protected find(): void {
@@ -110,7 +118,7 @@ export class Shell {
   }
 
   protected step(kind: 'undo' | 'redo'): void {
-    void this.editor.step(kind);
+    this.editor.step(kind);
   }
 
   protected key(event: KeyboardEvent): void {

@@ -4,7 +4,7 @@ import { TestBed } from '@angular/core/testing';
 import { MatDialogRef } from '@angular/material/dialog';
 import { Api } from '../data/api';
 import { Session } from '../data/session';
-import { pageOf, submit, textOf, turn, typeInto } from '../testing.spec-helper';
+import { nowOf, pageOf, submit, textOf, turn, typeInto } from '../testing.spec-helper';
 import { SignIn } from './sign-in';
 
 describe('SignIn', () => {
@@ -43,25 +43,25 @@ describe('SignIn', () => {
     await submit(fixture);
     http.expectOne('/api/sign-in').flush({ needed: true, name: 'A. Person' });
     await turn();
-    expect([closed, TestBed.inject(Session).name()]).toEqual([1, 'A. Person']);
+    expect([closed, nowOf(TestBed.inject(Session).name$)]).toEqual([1, 'A. Person']);
   });
 
   it('is asked for when any answer says that somebody has to sign in', async () => {
     const session = TestBed.inject(Session);
-    void session.look();
+    session.look().subscribe();
     http.expectOne('/api/session').flush({ needed: true, name: 'A. Person' });
     await turn();
-    expect(session.asks()).toBeFalse();
-    void TestBed.inject(Api).get('projects');
+    expect(nowOf(session.asks$)).toBeFalse();
+    TestBed.inject(Api).get('projects').subscribe();
     http.expectOne('/api/projects').flush({ error: { message: 'Sign in first.', path: [] } }, { status: 401, statusText: 'No' });
     await turn();
-    expect(session.asks()).toBeTrue();
-    void session.signIn('B. Person', 'the right one');
+    expect(nowOf(session.asks$)).toBeTrue();
+    session.signIn('B. Person', 'the right one').subscribe();
     http.expectOne('/api/sign-in').flush({ needed: true, name: 'B. Person' });
     await turn();
-    void session.signOut();
+    session.signOut().subscribe();
     http.expectOne('/api/sign-out').flush({ needed: true, name: null });
     await turn();
-    expect(session.asks()).toBeTrue();
+    expect(nowOf(session.asks$)).toBeTrue();
   });
 });

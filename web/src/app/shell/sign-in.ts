@@ -53,17 +53,18 @@ export class SignIn {
     passphrase: new FormControl('', { nonNullable: true }),
   });
 
-  protected async signIn(): Promise<void> {
+  protected signIn(): void {
     const { name, passphrase } = this.form.getRawValue();
     this.busy.set(true);
-    const answer = await this.session.signIn(name, passphrase);
-    this.busy.set(false);
-    this.problem.set(null);
-    if (answer.ok) return this.dialog.close();
-    const { message, path } = answer.problem;
-    const field = path[0] === 'name' || path[0] === 'passphrase' ? this.form.controls[path[0]] : null;
-    if (!field) return this.problem.set(message);
-    field.setErrors({ refused: message });
-    field.markAsTouched();
+    this.session.signIn(name, passphrase).subscribe((answer) => {
+      this.busy.set(false);
+      this.problem.set(null);
+      if (answer.ok) return this.dialog.close();
+      const { message, path } = answer.problem;
+      const field = path[0] === 'name' || path[0] === 'passphrase' ? this.form.controls[path[0]] : null;
+      if (!field) return this.problem.set(message);
+      field.setErrors({ refused: message });
+      field.markAsTouched();
+    });
   }
 }

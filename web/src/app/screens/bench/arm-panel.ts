@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { of, switchMap } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { boundLines } from '@plain-envoy/core/plan';
 import { plantActs, plantMark } from '@plain-envoy/core/plant';
 import { Hands } from '../../data/hands';
-import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 
 /** What would be written to the real plant, seen before a person arms it for a while by typing the name of the project. */
 @Component({
@@ -81,9 +82,8 @@ import { ProjectStore } from '../../data/project';
 })
 export class ArmPanel {
   private readonly hands = inject(Hands);
-  private readonly live = inject(Live);
-  private readonly plan = inject(PlanStore);
-  private readonly project = inject(ProjectStore);
+  private readonly plan = atEdge(inject(PlanStore), 'plan');
+  private readonly project = atEdge(inject(ProjectStore), 'document');
   readonly closed = output();
 
   protected readonly problem = signal<string | null>(null);
@@ -97,12 +97,13 @@ export class ArmPanel {
       .sort((a, b) => a.device.localeCompare(b.device)),
   );
 
-  protected async run(word: string, minutes: string, onEdit: string): Promise<void> {
-    const armed = await this.hands.arm({ word, minutes: Number(minutes), mark: plantMark(this.acts()), onEdit });
-    if (!armed.ok) return this.problem.set(armed.problem.message);
-    this.live.bench.set(armed.value);
-    const answer = await this.hands.runReal();
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (answer.ok) this.closed.emit();
+  protected run(word: string, minutes: string, onEdit: string): void {
+    this.hands
+      .arm({ word, minutes: Number(minutes), mark: plantMark(this.acts()), onEdit })
+      .pipe(switchMap((armed) => (armed.ok ? this.hands.runReal() : of(armed))))
+      .subscribe((answer) => {
+        this.problem.set(answer.ok ? null : answer.problem.message);
+        if (answer.ok) this.closed.emit();
+      });
   }
 }

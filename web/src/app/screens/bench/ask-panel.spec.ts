@@ -70,7 +70,7 @@ describe('DeviceCountersTable', () => {
   });
 
   it('reads nothing while the bench stands still', () => {
-    on.live.running.set(false);
+    on.live.running$.next(false);
     const view = on.show(DeviceCountersTable);
     expect(pageOf(view).querySelector<HTMLButtonElement>('button[name=read-counters]')!.disabled).toBeTrue();
     expect(textOf(view, 'form')).toContain('Run the bench first.');
@@ -119,7 +119,7 @@ describe('InquiryForm', () => {
   });
 
   it('changes a device only when that is confirmed, and says where it is', async () => {
-    on.live.bench.set({ ...idleBench, running: true, on: 'real' });
+    on.live.bench$.next({ ...idleBench, running: true, on: 'real' });
     const form = shown('8/4');
     await submit(form);
     on.http.expectNone(`${benchPath}/inquire`);

@@ -4,6 +4,7 @@ import type { PlantDifference } from '@plain-envoy/core/plant';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
+import { atEdge } from '../../data/state';
 
 const changes: Readonly<Record<PlantDifference['change'], string>> = { added: 'new', removed: 'no more', changed: 'other' };
 
@@ -71,7 +72,7 @@ const changes: Readonly<Record<PlantDifference['change'], string>> = { added: 'n
 })
 export class AwaitingPanel {
   private readonly hands = inject(Hands);
-  private readonly live = inject(Live);
+  private readonly live = atEdge(inject(Live), 'bench', 'onRealPlant');
   private readonly editor = inject(Editor);
   protected readonly changes = changes;
   protected readonly problem = signal<string | null>(null);
@@ -84,10 +85,8 @@ export class AwaitingPanel {
       : `; every ${act.periodMs} ms in place of ${was?.periodMs} ms`;
   }
 
-  protected async confirm(mark: string): Promise<void> {
-    const answer = await this.hands.confirm(mark);
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (answer.ok) this.live.bench.set(answer.value);
+  protected confirm(mark: string): void {
+    this.hands.confirm(mark).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
   protected takeBack(): void {

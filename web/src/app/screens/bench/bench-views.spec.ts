@@ -1,10 +1,11 @@
 import { plantActs, type PlantDifference } from '@plain-envoy/core/plant';
-import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import { type Counters, idleBench, newCounters, type Series } from '@plain-envoy/core/feed';
 import type { Change, Errand, WatchList } from '@plain-envoy/core/model';
-import { fingerprint, type KeptProof } from '@plain-envoy/core/proof';
+import { fingerprint, type KeptProof, type ProofEvent } from '@plain-envoy/core/proof';
+import { concat, NEVER, of } from 'rxjs';
+import { Api } from '../../data/api';
 import { Hands } from '../../data/hands';
 import { RouteProofs } from '../../data/route-proofs';
 import { Samples } from '../../data/samples';
@@ -82,9 +83,11 @@ describe('ProofsView', () => {
   });
 
   it('says what a person is to move on the real plant, where nothing is driven', async () => {
-    on.live.bench.set({ ...idleBench, running: true, on: 'real' });
+    on.live.bench$.next({ ...idleBench, running: true, on: 'real' });
     const view = await shown();
-    TestBed.inject(RouteProofs).ask.set({ routeId: 'position', sentence: 'Move Position; it is 40.0 % now.' });
+    const asked: ProofEvent = { kind: 'ask', routeId: 'position', sentence: 'Move Position; it is 40.0 % now.' };
+    spyOn(TestBed.inject(Api), 'stream').and.returnValue(concat(of(asked), NEVER));
+    TestBed.inject(RouteProofs).start(null, false);
     view.detectChanges();
     expect(textOf(view, '.ask')).toContain('Move Position; it is 40.0 % now.');
     pageOf(view).querySelector<HTMLButtonElement>('button[name=skip-route]')!.click();
@@ -113,7 +116,7 @@ describe('ProofsView', () => {
     expect(second!.getAttribute('aria-selected')).toBe('true');
     pageOf(view).querySelector<HTMLButtonElement>('button[name=prove-some]')!.click();
     expect(start.calls.mostRecent().args).toEqual([[first!.dataset['proof']!], true]);
-    Object.assign(proofs, { isRunning: signal(true) });
+    Object.assign(proofs, { isRunning$: of(true) });
     const running = on.show(ProofsView);
     pageOf(running).querySelector<HTMLButtonElement>('button[name=stop-proof]')!.click();
     expect(stop).toHaveBeenCalled();
@@ -169,7 +172,7 @@ describe('WatchView', () => {
       id: demo.points[index % demo.points.length]!.id,
       radix: null,
     }));
-    on.live.accepted.next({
+    on.live.accepted$.next({
       ...{ projectId: demo.project.id, revision: 1, label: '', kind: 'edit', undo: null, redo: null },
       changes: [{ entity: 'watchList', id: list!.id, before: list!, after: { ...list!, items } }],
     });
@@ -206,7 +209,7 @@ describe('PlotView', () => {
     const series = (ids: readonly string[], sinceMs: number) => {
       asked.push(sinceMs);
       const all: Series = { pointId: ids[0]!, at: [now - 2000, now - 1000], values: [60, 62] };
-      return Promise.resolve({ ok: true, value: sinceMs ? [] : [all] });
+      return of({ ok: true, value: sinceMs ? [] : [all] });
     };
     const on = await stage([{ provide: Hands, useValue: { series } }]);
     const plot = on.show(PlotView, { pointIds: [point.id] });
@@ -308,7 +311,7 @@ describe('WritePanel', () => {
 
   it('lists what is forced or moves, and ends it', async () => {
     const route = routeNamed('Kiln state');
-    on.live.bench.set({
+    on.live.bench$.next({
       ...{ ...idleBench, running: true },
       byHand: [
         { kind: 'forced', id: route.id, name: route.name, text: '7' },
@@ -353,7 +356,7 @@ describe('ErrandsView', () => {
   it('shows how each run went, also one that goes on, and stops that', async () => {
     const view = await shown([run]);
     expect(textOf(view, '.runs')).toMatch(/✗ failed\s+Step 4: no\..*Batch number is 7\.\s+12 ms/s);
-    on.live.errandRuns.set(new Map([['s', { ...run, id: 's', state: 'runs', atMs: 5, endedAtMs: null, sentence: '' }]]));
+    on.live.errandRuns$.next(new Map([['s', { ...run, id: 's', state: 'runs', atMs: 5, endedAtMs: null, sentence: '' }]]));
     view.detectChanges();
     pageOf(view).querySelector<HTMLButtonElement>('button[name=stop-errand]')!.click();
     on.http.expectOne('/api/errand-runs/s/stop');
@@ -408,7 +411,7 @@ describe('ArmPanel', () => {
     const panel = on.show(ArmPanel);
     expect(textOf(panel)).not.toContain('asks through');
     const line = demo.lines.find(({ name }) => name === 'Kiln bus')!;
-    on.live.accepted.next({
+    on.live.accepted$.next({
       ...{ projectId: demo.project.id, revision: 1, label: '', kind: 'edit', undo: null, redo: null },
       changes: [{ entity: 'line', id: line.id, before: line, after: { ...line, boundTo: '/dev/ttyUSB0' } }],
     });
@@ -425,7 +428,7 @@ describe('ArmPanel', () => {
       { change: 'changed', act: { ...row, id: 'b', periodMs: 100 }, was: row },
       { change: 'removed', act: { ...row, id: 'c' }, was: null },
     ];
-    on.live.bench.set({ ...idleBench, armedUntilMs: 99, awaiting: { mark: 'abc', count: 4, differences } });
+    on.live.bench$.next({ ...idleBench, armedUntilMs: 99, awaiting: { mark: 'abc', count: 4, differences } });
     const panel = on.show(AwaitingPanel);
     expect(textOf(panel)).toContain('these 4 things otherwise');
     expect(textOf(panel)).toContain('The bench stands still.');
@@ -466,9 +469,9 @@ describe('ArmPanel', () => {
     await turn();
     const run = on.http.expectOne(`${projectPath}/bench/run`);
     expect(run.request.body).toEqual({ on: 'real' });
-    run.flush({ ...idleBench, running: true, on: 'real' });
+    run.flush({ ...idleBench, running: true, on: 'real', armedUntilMs: 99 });
     await turn();
-    expect([closed.length, on.live.bench().armedUntilMs]).toEqual([1, 99]);
+    expect([closed.length, on.live.bench.armedUntilMs]).toEqual([1, 99]);
   });
 });
 

@@ -13,6 +13,7 @@ import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
+import { atEdge } from '../../data/state';
 import { timeText } from '../../parts/format';
 import { RouteTable } from '../../parts/route-table';
 import { BenchControl } from '../../parts/bench-control';
@@ -62,11 +63,13 @@ type View = (typeof views)[number]['key'];
 })
 export class BenchScreen {
   private readonly router = inject(Router);
-  private readonly plan = inject(PlanStore);
-  protected readonly project = inject(ProjectStore);
-  protected readonly live = inject(Live);
+  private readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
+  private readonly store = inject(ProjectStore);
+  protected readonly project = atEdge(this.store, 'document');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'bench', 'running', 'onRealPlant', 'tally');
   protected readonly bench = inject(BenchControl);
-  protected readonly standIns = inject(StandIns);
+  protected readonly standIns = atEdge(inject(StandIns), 'all', 'problem');
   private readonly hands = inject(Hands);
   private readonly editor = inject(Editor);
   protected readonly time = timeText;
@@ -82,9 +85,9 @@ export class BenchScreen {
   /** Points that are drawn over time. */
   protected readonly plotted = signal<readonly string[]>([]);
   protected readonly arming = signal(false);
-  private readonly devices = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
+  private readonly devices = rowsFor(this.feed.devices, () => this.project.document()!.devices.map(({ id }) => id));
   /** Of devices that are in trouble; nothing is asked about those of others. */
-  private readonly requests = rowsFor(this.live.requests, () => {
+  private readonly requests = rowsFor(this.feed.requests, () => {
     const devices = this.devices();
     const isInTrouble = (id: string) => devices.has(id) && hasTrouble(devices.get(id)!);
     return this.plan.plan().requests.flatMap(({ id, deviceId }) => (isInTrouble(deviceId) ? [id] : []));
@@ -122,8 +125,8 @@ export class BenchScreen {
     return `${where}. ${good} of ${routes.length} routes deliver${limited}${toAll}.${this.onPurpose()}`;
   });
   /** Of the route that is chosen. */
-  private readonly states = rowsFor(this.live.routes, () => [this.chosen()].flatMap((route) => route?.id ?? []));
-  private readonly readings = rowsFor(this.live.points, () =>
+  private readonly states = rowsFor(this.feed.routes, () => [this.chosen()].flatMap((route) => route?.id ?? []));
+  private readonly readings = rowsFor(this.feed.points, () =>
     [this.chosen()].flatMap((route) => (route ? [route.sourceId, route.destinationId] : [])),
   );
   protected readonly reason = computed(() => {
@@ -136,17 +139,20 @@ export class BenchScreen {
   });
 
   /** Whether the bench goes on by itself after the server broke down. */
-  protected async resume(resumes: boolean): Promise<void> {
+  protected resume(resumes: boolean): void {
     const { project } = this.project.document()!;
     const label = resumes ? 'Bench goes on after a breakdown' : 'Bench stays stopped after a breakdown';
-    const answer = await this.project.commit(label, [
-      { entity: 'project', id: project.id, before: project, after: { ...project, resumes } },
-    ]);
-    if (!answer.ok) this.editor.say(answer.problem.message);
+    this.store
+      .commit(label, [{ entity: 'project', id: project.id, before: project, after: { ...project, resumes } }])
+      .subscribe((answer) => {
+        if (!answer.ok) this.editor.say(answer.problem.message);
+      });
   }
 
-  protected async disarm(): Promise<void> {
-    await this.hands.disarm();
+  protected disarm(): void {
+    this.hands.disarm().subscribe((answer) => {
+      if (!answer.ok) this.editor.say(answer.problem.message);
+    });
   }
 
   protected show(view: View): void {

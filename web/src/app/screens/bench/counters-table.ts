@@ -6,6 +6,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { msText, timeText } from '../../parts/format';
 import { ROW_PX, rowsInView } from '../../parts/rows-in-view';
 
@@ -131,9 +132,10 @@ interface Tally {
   `,
 })
 export class CountersTable {
-  private readonly project = inject(ProjectStore);
-  private readonly plan = inject(PlanStore);
-  protected readonly live = inject(Live);
+  private readonly project = atEdge(inject(ProjectStore), 'document');
+  private readonly plan = atEdge(inject(PlanStore), 'plan');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'running');
   protected readonly onlyTrouble = signal(false);
   protected readonly ms = msText;
   protected readonly time = timeText;
@@ -143,7 +145,7 @@ export class CountersTable {
     for (const request of this.plan.plan().requests) groups.set(request.deviceId, [...(groups.get(request.deviceId) ?? []), request]);
     return groups;
   });
-  private readonly devices = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
+  private readonly devices = rowsFor(this.feed.devices, () => this.project.document()!.devices.map(({ id }) => id));
   private readonly rows = computed((): Row[] => {
     const { lines, ports, devices } = this.project.document()!;
     const counted = this.devices();
@@ -164,7 +166,7 @@ export class CountersTable {
   });
   protected readonly window = rowsInView(this.rows);
   /** Of what is in view; of all devices in trouble where only those are looked for. */
-  private readonly requests = rowsFor(this.live.requests, () => {
+  private readonly requests = rowsFor(this.feed.requests, () => {
     if (!this.onlyTrouble()) return this.window().rows.flatMap(({ level, key }) => (level === 2 ? [key] : []));
     const troubled = [...this.devices().values()].filter(hasTrouble);
     return troubled.flatMap(

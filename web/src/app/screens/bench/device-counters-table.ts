@@ -1,4 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { concatMap, finalize, from, map } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { compareCounters, type CountersSeen } from '@plain-envoy/core/diagnose';
 import { type DeviceCounter, deviceCounters } from '@plain-envoy/core/feed';
@@ -7,6 +9,7 @@ import { isModbusLine } from '@plain-envoy/core/media';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { timeText } from '../../parts/format';
 
 /** Those that are shown in a column of their own; the others are told in the sentences. */
@@ -105,9 +108,10 @@ interface Seen {
   `,
 })
 export class DeviceCountersTable {
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly hands = inject(Hands);
-  protected readonly live = inject(Live);
+  private readonly destroyed = inject(DestroyRef);
+  protected readonly live = atEdge(inject(Live), 'running');
 
   protected readonly columns = columns;
   protected readonly names = deviceCounters;
@@ -149,20 +153,24 @@ export class DeviceCountersTable {
     }),
   );
 
-  protected async read(): Promise<void> {
+  /** Asks one device after the other. */
+  protected read(): void {
     this.reading.set(true);
-    for (const { id, functionCodes } of this.devices()) {
-      if (!functionCodes.includes(DIAGNOSTICS)) continue;
-      const answer = await this.hands.counters(id);
-      const refused = new Map(this.refused());
-      const last = answer.ok ? answer.value.seen : null;
-      if (last) {
-        refused.delete(id);
-        this.seen.update((seen) => new Map(seen).set(id, { first: seen.get(id)?.first ?? last, last }));
-      } else refused.set(id, answer.ok ? (answer.value.why ?? '') : answer.problem.message);
-      this.refused.set(refused);
-    }
-    this.reading.set(false);
+    from(this.devices().filter(({ functionCodes }) => functionCodes.includes(DIAGNOSTICS)))
+      .pipe(
+        concatMap(({ id }) => this.hands.counters(id).pipe(map((answer) => ({ id, answer })))),
+        takeUntilDestroyed(this.destroyed),
+        finalize(() => this.reading.set(false)),
+      )
+      .subscribe(({ id, answer }) => {
+        const refused = new Map(this.refused());
+        const last = answer.ok ? answer.value.seen : null;
+        if (last) {
+          refused.delete(id);
+          this.seen.update((seen) => new Map(seen).set(id, { first: seen.get(id)?.first ?? last, last }));
+        } else refused.set(id, answer.ok ? (answer.value.why ?? '') : answer.problem.message);
+        this.refused.set(refused);
+      });
   }
 
   protected beginAnew(): void {

@@ -62,13 +62,16 @@ export class Diagnoses {
   }
 
   /** Does what would tell the first two reasons apart; an edit is undone like any other. */
-  protected async tell({ action }: TellingTest): Promise<void> {
+  protected tell({ action }: TellingTest): void {
     if (action.kind === 'go') {
-      await this.router.navigate([action.path], { queryParams: action.query });
+      void this.router.navigate([action.path], { queryParams: action.query });
       return;
     }
-    const answer = await this.project.commit(action.label, action.changes);
-    this.editor.say(answer.ok ? `${action.label}. Look whether anything changes here; undo with Ctrl+Z.` : answer.problem.message);
+    this.project
+      .commit(action.label, action.changes)
+      .subscribe((answer) =>
+        this.editor.say(answer.ok ? `${action.label}. Look whether anything changes here; undo with Ctrl+Z.` : answer.problem.message),
+      );
   }
 
   protected turn(deviceId: string): void {

@@ -1,4 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { filter, map, type Observable, of, switchMap } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { blankErrandStep, comparisonNames, describeErrandStep, type ErrandRun, stepKindNames } from '@plain-envoy/core/errand';
 import { Comparison, Errand, type ErrandStep, type ErrandStepKind } from '@plain-envoy/core/model';
@@ -7,6 +9,7 @@ import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { timeText } from '../../parts/format';
 import { PointPick } from '../../parts/point-pick';
@@ -25,10 +28,11 @@ const comparisons = Comparison.options.map((is) => [is, comparisonNames[is]] as 
 export class ErrandsView {
   /** The errand that is looked at as long as nobody has chosen another. */
   readonly first = input<string>();
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'points', 'onSerialLines');
   private readonly editor = inject(Editor);
   private readonly hands = inject(Hands);
-  protected readonly live = inject(Live);
+  protected readonly live = atEdge(inject(Live), 'errandRuns', 'running');
   protected readonly time = timeText;
 
   protected readonly stepKinds = stepKinds;
@@ -67,10 +71,12 @@ export class ErrandsView {
   );
 
   constructor() {
-    effect(() => {
-      const id = this.errandId();
-      untracked(() => void this.load(id));
-    });
+    toObservable(this.errandId)
+      .pipe(
+        switchMap((id) => (id ? this.hands.errandRuns(id) : of(null))),
+        takeUntilDestroyed(),
+      )
+      .subscribe((answer) => this.history.set(answer?.ok ? answer.value : []));
   }
 
   protected choose(id: string): void {
@@ -98,7 +104,7 @@ export class ErrandsView {
       overlaps: false,
       steps,
     };
-    void this.commit(`Make errand ${made.name}`, null, made);
+    this.commit(`Make errand ${made.name}`, null, made).subscribe();
   }
 
   protected type(fields: Partial<Errand>): void {
@@ -146,41 +152,50 @@ export class ErrandsView {
     return this.problems().get(path) ?? null;
   }
 
-  protected async save(): Promise<boolean> {
-    const parsed = Errand.safeParse(this.errand());
-    if (!parsed.success) {
-      this.problems.set(new Map(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])));
-      return false;
-    }
-    return this.commit(`Change errand ${parsed.data.name}`, this.saved(), parsed.data);
+  protected save(): void {
+    this.saving().subscribe();
   }
 
-  protected async remove(): Promise<void> {
+  protected remove(): void {
     const saved = this.saved();
-    if (saved && (await this.commit(`Delete errand ${saved.name}`, saved, null)))
-      this.editor.say(`Deleted: ${saved.name}. Undo with Ctrl+Z.`);
+    if (!saved) return;
+    this.commit(`Delete errand ${saved.name}`, saved, null).subscribe((isDone) => {
+      if (isDone) this.editor.say(`Deleted: ${saved.name}. Undo with Ctrl+Z.`);
+    });
   }
 
-  protected async run(): Promise<void> {
-    if (this.isChanged() && !(await this.save())) return;
-    const answer = await this.hands.runErrand(this.errandId());
-    this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]]));
+  /** As it is typed: what is not saved yet is saved first. */
+  protected run(): void {
+    const isSaved = this.isChanged() ? this.saving() : of(true);
+    isSaved
+      .pipe(
+        filter(Boolean),
+        switchMap(() => this.hands.runErrand(this.errandId())),
+      )
+      .subscribe((answer) => this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]])));
   }
 
-  protected async stop(runId: string): Promise<void> {
-    const answer = await this.hands.stopErrand(runId);
-    if (!answer.ok) this.problems.set(new Map([['', answer.problem.message]]));
+  /** Tells whether it was saved. */
+  private saving(): Observable<boolean> {
+    const parsed = Errand.safeParse(this.errand());
+    if (parsed.success) return this.commit(`Change errand ${parsed.data.name}`, this.saved(), parsed.data);
+    this.problems.set(new Map(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])));
+    return of(false);
   }
 
-  private async load(errandId: string): Promise<void> {
-    const answer = errandId ? await this.hands.errandRuns(errandId) : null;
-    this.history.set(answer?.ok ? answer.value : []);
+  protected stop(runId: string): void {
+    this.hands.stopErrand(runId).subscribe((answer) => {
+      if (!answer.ok) this.problems.set(new Map([['', answer.problem.message]]));
+    });
   }
 
-  private async commit(label: string, before: Errand | null, after: Errand | null): Promise<boolean> {
+  private commit(label: string, before: Errand | null, after: Errand | null): Observable<boolean> {
     const id = (after ?? before)!.id;
-    const answer = await this.project.commit(label, [{ entity: 'errand', id, before, after }]);
-    this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]]));
-    return answer.ok;
+    return this.store.commit(label, [{ entity: 'errand', id, before, after }]).pipe(
+      map((answer) => {
+        this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]]));
+        return answer.ok;
+      }),
+    );
   }
 }

@@ -1,3 +1,4 @@
+import { of } from 'rxjs';
 import type { StandInState } from '@plain-envoy/core/feed';
 import { type Stage, stage, submit, textOf, typeInto } from '../../testing.spec-helper';
 import { StandIns } from '../../data/stand-ins';
@@ -22,8 +23,8 @@ describe('FaultForm', () => {
   beforeEach(async () => {
     asked = [];
     const answer = { ok: true, value: null };
-    const setFaults = (_id: string, faults: unknown) => (asked.push(faults), Promise.resolve(answer));
-    const reboot = (_id: string, ms: number) => (asked.push(ms), Promise.resolve(answer));
+    const setFaults = (_id: string, faults: unknown) => (asked.push(faults), of(answer));
+    const reboot = (_id: string, ms: number) => (asked.push(ms), of(answer));
     on = await stage([{ provide: StandIns, useValue: { setFaults, reboot } }]);
   });
 

@@ -94,27 +94,29 @@ export class FaultForm {
     this.typed.update((typed) => ({ ...typed, [field]: text }));
   }
 
-  protected async begin(): Promise<void> {
+  protected begin(): void {
     const values = this.shown().map(({ field, value }) => [field, field === 'table' ? value : typedNumber(value)] as const);
     const parsed = Fault.safeParse({ kind: this.kind(), ...Object.fromEntries(values) });
     if (!parsed.success) {
       const [issue] = parsed.error.issues;
       return this.problem.set(`${fields[String(issue?.path[0])] ?? ''}: ${issue?.message ?? ''}`);
     }
-    await this.set([...this.standIn().faults.filter(({ kind }) => kind !== parsed.data.kind), parsed.data]);
+    this.set([...this.standIn().faults.filter(({ kind }) => kind !== parsed.data.kind), parsed.data]);
   }
 
-  protected end(fault: Fault): Promise<void> {
-    return this.set(this.standIn().faults.filter(({ kind }) => kind !== fault.kind));
+  protected end(fault: Fault): void {
+    this.set(this.standIn().faults.filter(({ kind }) => kind !== fault.kind));
   }
 
-  protected async reboot(): Promise<void> {
-    const answer = await this.standIns.reboot(this.standIn().deviceId, REBOOT_MS);
-    this.problem.set(answer.ok ? null : answer.problem.message);
+  protected reboot(): void {
+    this.standIns
+      .reboot(this.standIn().deviceId, REBOOT_MS)
+      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
-  private async set(faults: readonly Fault[]): Promise<void> {
-    const answer = await this.standIns.setFaults(this.standIn().deviceId, faults);
-    this.problem.set(answer.ok ? null : answer.problem.message);
+  private set(faults: readonly Fault[]): void {
+    this.standIns
+      .setFaults(this.standIn().deviceId, faults)
+      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 }

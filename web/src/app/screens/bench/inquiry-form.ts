@@ -4,6 +4,7 @@ import { DIAGNOSTICS, diagnosticNames, type Fact, inquiries, InquiryAsk, inquiry
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
@@ -112,9 +113,9 @@ const begin: Readonly<Record<string, TypedForm>> = {
   `,
 })
 export class InquiryForm {
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly hands = inject(Hands);
-  protected readonly live = inject(Live);
+  protected readonly live = atEdge(inject(Live), 'running', 'onRealPlant');
 
   protected readonly questions = questions;
   /** Whoever can be asked: it answers on Ethernet, or has a unit ID on a serial line. */
@@ -148,7 +149,7 @@ export class InquiryForm {
   protected readonly facts = linkedSignal<string, Fact[] | null>({ source: this.what, computation: () => null });
   protected readonly asking = signal(false);
 
-  protected async ask(confirmed: boolean): Promise<void> {
+  protected ask(confirmed: boolean): void {
     const { code, fixed, fields } = this.question();
     const typed = valueOf(this.schema(), this.typed());
     const own = Object.fromEntries(fields.map((field) => [field, typed[field]]));
@@ -158,10 +159,11 @@ export class InquiryForm {
     if (changes !== null && !confirmed) return this.changes.set(changes);
     this.changes.set(null);
     this.asking.set(true);
-    const answer = await this.hands.inquire(this.deviceId(), ask, confirmed);
-    this.asking.set(false);
-    this.facts.set(answer.ok ? answer.value.facts : null);
-    this.problems.set(answer.ok ? [] : [['', answer.problem.message]]);
+    this.hands.inquire(this.deviceId(), ask, confirmed).subscribe((answer) => {
+      this.asking.set(false);
+      this.facts.set(answer.ok ? answer.value.facts : null);
+      this.problems.set(answer.ok ? [] : [['', answer.problem.message]]);
+    });
   }
 
   private pairOf(field: string): [string, string][] {

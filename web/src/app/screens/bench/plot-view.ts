@@ -20,6 +20,7 @@ import { NgxEchartsDirective, provideEchartsCore } from 'ngx-echarts';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { paintOf, themeChanges } from '../../parts/paint';
 
 echarts.use([LineChart, GridComponent, LegendComponent, DataZoomComponent, TooltipComponent, CanvasRenderer]);
@@ -82,8 +83,8 @@ const dashes = ['solid', 'dashed', 'dotted', [8, 3, 2, 3], [2, 2], [12, 4], [4, 
 export class PlotView {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly hands = inject(Hands);
-  private readonly live = inject(Live);
-  private readonly project = inject(ProjectStore);
+  private readonly live = atEdge(inject(Live), 'running');
+  private readonly project = atEdge(inject(ProjectStore), 'devices', 'points');
   private readonly themed = themeChanges();
   readonly pointIds = model.required<readonly string[]>();
 
@@ -161,28 +162,29 @@ export class PlotView {
   }
 
   /** Asks for what is new; a point that was not drawn before is asked for from its beginning. */
-  private async look(): Promise<void> {
+  private look(): void {
     if (!this.live.running()) return this.known.set(new Map());
     const ids = this.pointIds();
     if (ids.length === 0) return;
     const known = this.known();
     const sinceMs = Math.min(...ids.map((id) => known.get(id)?.at.at(-1) ?? 0));
-    const answer = await this.hands.series(ids, sinceMs);
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (!answer.ok) return;
-    const oldest = Date.now() - HOUR_MS;
-    this.known.update((before) => {
-      const next = new Map(before);
-      for (const { pointId, at, values } of answer.value) {
-        const old = next.get(pointId) ?? { pointId, at: [], values: [] };
-        const last = old.at.at(-1) ?? 0;
-        const fresh = at.findIndex((each) => each > last);
-        const stale = old.at.findIndex((each) => each > oldest);
-        const from = stale < 0 ? old.at.length : stale;
-        const [newAt, newValues] = fresh < 0 ? [[], []] : [at.slice(fresh), values.slice(fresh)];
-        next.set(pointId, { pointId, at: [...old.at.slice(from), ...newAt], values: [...old.values.slice(from), ...newValues] });
-      }
-      return next;
+    this.hands.series(ids, sinceMs).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      if (!answer.ok) return;
+      const oldest = Date.now() - HOUR_MS;
+      this.known.update((before) => {
+        const next = new Map(before);
+        for (const { pointId, at, values } of answer.value) {
+          const old = next.get(pointId) ?? { pointId, at: [], values: [] };
+          const last = old.at.at(-1) ?? 0;
+          const fresh = at.findIndex((each) => each > last);
+          const stale = old.at.findIndex((each) => each > oldest);
+          const from = stale < 0 ? old.at.length : stale;
+          const [newAt, newValues] = fresh < 0 ? [[], []] : [at.slice(fresh), values.slice(fresh)];
+          next.set(pointId, { pointId, at: [...old.at.slice(from), ...newAt], values: [...old.values.slice(from), ...newValues] });
+        }
+        return next;
+      });
     });
   }
 }

@@ -6,6 +6,7 @@ import type { KeptProof } from '@plain-envoy/core/proof';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofState, RouteProofs } from '../../data/route-proofs';
+import { atEdge } from '../../data/state';
 import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 
@@ -38,10 +39,11 @@ const order: ProofState[] = ['failed', 'carried', 'not proved', 'stale', 'never'
   styleUrls: ['./view.scss', './proofs-view.scss'],
 })
 export class ProofsView {
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'points');
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
-  protected readonly proofs = inject(RouteProofs);
-  private readonly live = inject(Live);
+  private readonly proving = inject(RouteProofs);
+  protected readonly proofs = atEdge(this.proving, 'ask', 'progress', 'problem', 'tookMs', 'isRunning', 'kept', 'states');
+  private readonly live = atEdge(inject(Live), 'onRealPlant');
   protected readonly marks = marks;
   protected readonly ms = msText;
   protected readonly order = order;
@@ -55,10 +57,16 @@ export class ProofsView {
   private readonly all = computed((): Row[] => {
     const { routes } = this.project.document()!;
     return routes.map((route) => {
-      const proof = this.proofs.proof(route.id);
+      const proof = this.proofs.kept().get(route.id);
       const times = proof?.checks.flatMap(({ ms }) => ms ?? []) ?? [];
       return {
-        ...{ route, proof, from: this.where(route.sourceId), to: this.where(route.destinationId), state: this.proofs.state(route.id) },
+        ...{
+          route,
+          proof,
+          from: this.where(route.sourceId),
+          to: this.where(route.destinationId),
+          state: this.proofs.states().get(route.id) ?? 'never',
+        },
         meanMs: times.length ? times.reduce((sum, ms) => sum + ms, 0) / times.length : null,
         worstMs: times.length ? Math.max(...times) : null,
       };
@@ -98,18 +106,26 @@ export class ProofsView {
   });
 
   constructor() {
-    void this.proofs.load();
+    this.proving.load();
   }
 
   protected proveAll(): void {
-    this.proofs.start(null, this.withLoss());
+    this.proving.start(null, this.withLoss());
   }
 
   /** The routes that are ticked, or else those that are shown. */
   protected proveSome(): void {
     const ticked = this.ticked();
     const shown = this.rows().map(({ route }) => route.id);
-    this.proofs.start(ticked.size ? [...ticked] : shown, this.withLoss());
+    this.proving.start(ticked.size ? [...ticked] : shown, this.withLoss());
+  }
+
+  protected stop(): void {
+    this.proving.stop();
+  }
+
+  protected skip(routeId: string): void {
+    this.proving.skip(routeId);
   }
 
   protected tick(routeId: string): void {

@@ -8,6 +8,7 @@ import type { StandInState } from '@plain-envoy/core/feed';
 import { ProjectStore } from '../../data/project';
 import { choiceAmong } from '../../parts/choice';
 import { StandIns } from '../../data/stand-ins';
+import { atEdge } from '../../data/state';
 import { CountersView } from '../../parts/counters';
 import { addressOf } from '../../parts/format';
 import { FaultForm } from './fault-form';
@@ -70,10 +71,11 @@ import { FaultForm } from './fault-form';
   host: { '[class.cut]': 'standIn().cut', '[class.faulty]': 'standIn().faults.length > 0', '[attr.data-stand-in]': 'standIn().name' },
 })
 export class StandInCard {
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'devices', 'pointsOf');
   private readonly standIns = inject(StandIns);
   private readonly hands = inject(Hands);
-  protected readonly live = inject(Live);
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'running', 'onRealPlant');
   readonly standIn = input.required<StandInState>();
 
   protected readonly problem = signal<string | null>(null);
@@ -96,15 +98,16 @@ export class StandInCard {
     return this.points().filter(({ point }) => places.has(`${point.table} ${point.offset}`));
   });
 
-  private readonly readings = rowsFor(this.live.points, () => (this.open() ? [this.pointId()] : []));
-  protected readonly counters = rowsFor(this.live.devices, () => [this.standIn().deviceId]);
+  private readonly readings = rowsFor(this.feed.points, () => (this.open() ? [this.pointId()] : []));
+  protected readonly counters = rowsFor(this.feed.devices, () => [this.standIn().deviceId]);
 
-  protected async cut(): Promise<void> {
-    const answer = await this.standIns.cut(this.standIn().deviceId, !this.standIn().cut);
-    this.problem.set(answer.ok ? null : answer.problem.message);
+  protected cut(): void {
+    this.standIns
+      .cut(this.standIn().deviceId, !this.standIn().cut)
+      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
-  protected async hold(text: string): Promise<void> {
+  protected hold(text: string): void {
     const point = this.chosen();
     if (!point) return;
     const words = wordsFromInput(text, point);
@@ -113,21 +116,18 @@ export class StandInCard {
     if (point.bit !== null && register === undefined)
       return this.problem.set('The register has not been read yet, so its other bits are not known.');
     const held = point.bit === null ? words.value : [withBit(register!, point.bit, words.value[0]!)];
-    const answer = await this.standIns.hold(point, held);
-    this.problem.set(answer.ok ? null : answer.problem.message);
+    this.standIns.hold(point, held).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
   /** Once, as a master writes it: what the device does with it is its own affair. */
-  protected async write(text: string): Promise<void> {
-    const answer = await this.hands.write(this.pointId(), text);
-    this.problem.set(answer.ok ? null : answer.problem.message);
+  protected write(text: string): void {
+    this.hands.write(this.pointId(), text).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
-  protected async release(pointId: string): Promise<void> {
+  protected release(pointId: string): void {
     const point = this.points().find((entry) => entry.point.id === pointId)?.point;
     if (!point) return;
-    const answer = await this.standIns.release(point, pointWidth(point));
-    this.problem.set(answer.ok ? null : answer.problem.message);
+    this.standIns.release(point, pointWidth(point)).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 }
 

@@ -9,6 +9,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Samples } from '../../data/samples';
+import { atEdge } from '../../data/state';
 import { addressOf, ageText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
@@ -38,11 +39,13 @@ const SPARK = { width: 54, height: 16 };
   styleUrls: ['./view.scss', './watch-view.scss'],
 })
 export class WatchView {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices', 'points', 'pointsOf');
   private readonly editor = inject(Editor);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  protected readonly hands = inject(Hands);
-  protected readonly live = inject(Live);
+  protected readonly hands = atEdge(inject(Hands), 'forced');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'now');
   /** What is drawn over time. */
   readonly plotted = model.required<readonly string[]>();
 
@@ -92,10 +95,10 @@ export class WatchView {
     return points.map((point) => ({ value: `point ${point.id}`, text: `${addressOf(point, device)} ${point.name}` }));
   });
 
-  protected readonly readings = rowsFor(this.live.points, () =>
+  protected readonly readings = rowsFor(this.feed.points, () =>
     this.window().rows.flatMap(({ source, destination }) => (destination ? [source.id, destination.id] : [source.id])),
   );
-  private readonly states = rowsFor(this.live.routes, () => this.window().rows.flatMap(({ route }) => (route ? [route.id] : [])));
+  private readonly states = rowsFor(this.feed.routes, () => this.window().rows.flatMap(({ route }) => (route ? [route.id] : [])));
   private readonly samples = new Samples();
 
   constructor() {
@@ -153,7 +156,7 @@ export class WatchView {
   }
 
   protected key(event: KeyboardEvent, row: Row): void {
-    if (event.key === 'Delete') return void this.change({ items: this.list()!.items.filter((item) => item !== row.item) });
+    if (event.key === 'Delete') return this.change({ items: this.list()!.items.filter((item) => item !== row.item) });
     if (event.key === ' ') {
       event.preventDefault();
       return this.plot(row);
@@ -167,41 +170,44 @@ export class WatchView {
 
   protected turnRadix(row: Row, radix: string): void {
     const changed: WatchItem = { ...row.item, radix: (radix || null) as Radix | null };
-    void this.change({ items: this.list()!.items.map((item) => (item === row.item ? changed : item)) });
+    this.change({ items: this.list()!.items.map((item) => (item === row.item ? changed : item)) });
   }
 
   /** One row, or all points of the device that is chosen. */
-  protected async add(values: readonly string[]): Promise<void> {
+  protected add(values: readonly string[]): void {
     const items = values.flatMap((value): WatchItem[] => {
       const [of, id] = value.split(' ');
       return id ? [{ of: of as WatchItem['of'], id, radix: null }] : [];
     });
     if (items.length === 0) return;
-    if (!this.list()) await this.create('What I watch');
-    await this.change({ items: [...this.list()!.items, ...items] });
+    const list = this.list();
+    if (list) this.change({ items: [...list.items, ...items] });
+    else this.create('What I watch', items);
   }
 
   protected allOf(): string[] {
     return this.choices().map(({ value }) => value);
   }
 
-  protected async create(name: string): Promise<void> {
+  protected create(name: string, items: WatchItem[] = []): void {
     const projectId = this.project.document()!.project.id;
-    const list: WatchList = { id: newId(), projectId, name: name.trim(), radix: 'decimal', items: [] };
+    const list: WatchList = { id: newId(), projectId, name: name.trim(), radix: 'decimal', items };
     const parsed = WatchList.safeParse(list);
     if (!parsed.success) return this.problem.set(parsed.error.issues[0]?.message ?? 'This does not fit.');
-    const answer = await this.project.commit(`Make list ${list.name}`, [{ entity: 'watchList', id: list.id, before: null, after: list }]);
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (!answer.ok) return;
-    this.choose(list.id);
+    this.store.commit(`Make list ${list.name}`, [{ entity: 'watchList', id: list.id, before: null, after: list }]).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      if (!answer.ok) return;
+      this.choose(list.id);
+    });
   }
 
-  protected async remove(): Promise<void> {
+  protected remove(): void {
     const list = this.list();
     if (!list) return;
-    const answer = await this.project.commit(`Delete list ${list.name}`, [{ entity: 'watchList', id: list.id, before: list, after: null }]);
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (answer.ok) this.editor.say(`Deleted: ${list.name}. Undo with Ctrl+Z.`);
+    this.store.commit(`Delete list ${list.name}`, [{ entity: 'watchList', id: list.id, before: list, after: null }]).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      if (answer.ok) this.editor.say(`Deleted: ${list.name}. Undo with Ctrl+Z.`);
+    });
   }
 
   protected choose(listId: string): void {
@@ -209,12 +215,13 @@ export class WatchView {
     this.listId.set(listId);
   }
 
-  protected async change(fields: Partial<WatchList>): Promise<void> {
+  protected change(fields: Partial<WatchList>): void {
     const before = this.list();
     if (!before) return;
     const after = { ...before, ...fields };
     this.kept = before.id;
-    const answer = await this.project.commit(`Change list ${before.name}`, [{ entity: 'watchList', id: before.id, before, after }]);
-    this.problem.set(answer.ok ? null : answer.problem.message);
+    this.store
+      .commit(`Change list ${before.name}`, [{ entity: 'watchList', id: before.id, before, after }])
+      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import type { Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { isWritable } from '@plain-envoy/core/address';
 import { atItsPlace, type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
@@ -9,6 +10,7 @@ import { Hands, type HandEntry } from '../../data/hands';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { addressOf, timeText } from '../../parts/format';
 import { typedNumber } from '../../parts/form';
 import { choiceAmong } from '../../parts/choice';
@@ -27,9 +29,11 @@ const blank: Record<Field, string> = { low: '0', high: '100', periodMs: '10000',
   styleUrl: './write-panel.scss',
 })
 export class WritePanel {
-  private readonly project = inject(ProjectStore);
-  protected readonly hands = inject(Hands);
-  protected readonly live = inject(Live);
+  private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'onSerialLines', 'pointsOf');
+  private readonly doing = inject(Hands);
+  protected readonly hands = atEdge(this.doing, 'forced', 'moving');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'running');
   protected readonly time = timeText;
 
   protected readonly kinds = kinds;
@@ -74,35 +78,35 @@ export class WritePanel {
     [...this.hands.forced()].map(([id, text]) => ({ id, text, name: this.routes().find((route) => route.id === id)?.name ?? 'a route' })),
   );
 
-  protected readonly readings = rowsFor(this.live.points, () => (this.pointId() ? [this.pointId()] : []));
+  protected readonly readings = rowsFor(this.feed.points, () => (this.pointId() ? [this.pointId()] : []));
 
   constructor() {
-    void this.reload();
+    this.reload();
   }
 
   protected address(point: Point): string {
     return addressOf(point, this.project.devices().get(point.deviceId));
   }
 
-  protected async write(): Promise<void> {
+  protected write(): void {
     const point = this.point();
     const parts = this.parts();
     if (!point || parts.length === 0) return this.problem.set('Type a value first.');
     const broadcast = this.broadcast();
-    if (parts.length === 1) return this.tell(this.hands.write(point.id, parts[0]!, broadcast));
+    if (parts.length === 1) return this.tell(this.doing.write(point.id, parts[0]!, broadcast));
     const from = this.points().indexOf(point);
     const targets = this.points().slice(from, from + parts.length);
     if (targets.length < parts.length) return this.problem.set(`Only ${targets.length} points follow; ${parts.length} values were typed.`);
-    return this.tell(this.hands.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]!, broadcast }))));
+    return this.tell(this.doing.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]!, broadcast }))));
   }
 
   /** Turns one bit of the word over; the others stay as they were read. */
-  protected turnBit(bit: number): Promise<void> | void {
+  protected turnBit(bit: number): void {
     const point = this.point()!;
     const words = this.readings().get(point.id)?.words;
     if (!words) return this.problem.set('The register has not been read yet, so its other bits are not known.');
     const whole = wholeOf(words) ^ (1n << BigInt(bit));
-    return this.tell(this.hands.write(point.id, `0x${whole.toString(16)}`));
+    return this.tell(this.doing.write(point.id, `0x${whole.toString(16)}`));
   }
 
   protected isOn(bit: number): boolean {
@@ -114,7 +118,7 @@ export class WritePanel {
     this.typedPattern.update((typed) => ({ ...typed, [field]: text }));
   }
 
-  protected async move(): Promise<void> {
+  protected move(): void {
     const typed = this.typedPattern();
     const numbers = Object.fromEntries(this.fields.map(([field]) => [field, typedNumber(typed[field])]));
     const parsed = Pattern.safeParse({ kind: this.patternKind(), ...numbers });
@@ -122,32 +126,33 @@ export class WritePanel {
       const [issue] = parsed.error.issues;
       return this.problem.set(`${fields[String(issue?.path[0]) as Field] ?? ''}: ${issue?.message ?? ''}`);
     }
-    await this.tell(this.hands.move(this.pointId(), parsed.data));
+    this.tell(this.doing.move(this.pointId(), parsed.data));
   }
 
-  protected async endMove(id: string): Promise<void> {
-    const answer = await this.hands.endMove(id);
-    this.problem.set(answer.ok ? null : answer.problem.message);
+  protected endMove(id: string): void {
+    this.doing.endMove(id).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
-  protected force(text: string): Promise<void> {
-    return this.tell(this.hands.force(this.routeId(), text));
+  protected force(text: string): void {
+    this.tell(this.doing.force(this.routeId(), text));
   }
 
-  protected release(routeId: string): Promise<void> {
-    return this.tell(this.hands.force(routeId, null));
+  protected release(routeId: string): void {
+    this.tell(this.doing.force(routeId, null));
   }
 
-  private async tell(doing: Promise<Answer<{ sentence: string }>>): Promise<void> {
-    const answer = await doing;
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    this.said.set(answer.ok ? answer.value.sentence : null);
-    await this.reload();
+  private tell(doing: Observable<Answer<{ sentence: string }>>): void {
+    doing.subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      this.said.set(answer.ok ? answer.value.sentence : null);
+      this.reload();
+    });
   }
 
-  private async reload(): Promise<void> {
-    const answer = await this.hands.list();
-    if (answer.ok) this.log.set(answer.value);
+  private reload(): void {
+    this.doing.list().subscribe((answer) => {
+      if (answer.ok) this.log.set(answer.value);
+    });
   }
 
   private writable(deviceId: string): Point[] {

@@ -1,4 +1,4 @@
-import { signal } from '@angular/core';
+import { of } from 'rxjs';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { compile } from '@plain-envoy/core/compile';
@@ -98,7 +98,7 @@ describe('HandoverScreen', () => {
   it('says what to do while nothing is carried', async () => {
     TestBed.resetTestingModule();
     const empty = { ...demo, routes: [] };
-    on = await stage([{ provide: PlanStore, useValue: { plan: signal(compile(empty).plan), findings: signal([]) } }]);
+    on = await stage([{ provide: PlanStore, useValue: { plan$: of(compile(empty).plan), findings$: of([]) } }]);
     screen = on.show(HandoverScreen);
     expect(textOf(screen)).toContain('Nothing is carried yet. Make the first route in Routes');
     expect(host().querySelector('table')).toBeNull();

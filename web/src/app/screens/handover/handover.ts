@@ -6,6 +6,7 @@ import { Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { arrowStep } from '../../parts/keys';
 
 /** What a carrier's package is told: its request sheet, in its own terms, with how each number came about. */
@@ -19,10 +20,10 @@ import { arrowStep } from '../../parts/keys';
 export class HandoverScreen {
   private readonly router = inject(Router);
   private readonly editor = inject(Editor);
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'plan');
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
-  protected readonly project = inject(ProjectStore);
-  protected readonly formats = inject(Documents).menus;
+  protected readonly project = atEdge(inject(ProjectStore), 'document', 'revision');
+  protected readonly formats = atEdge(inject(Documents), 'menus').menus;
   /** Whose sheet is shown, from the address: the id of a device, or `plain-envoy`. */
   readonly carrier = input<string>();
 

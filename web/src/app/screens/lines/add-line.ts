@@ -4,6 +4,7 @@ import { blankLine } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { Line, lineKinds, mediumOf, type LineKind } from '@plain-envoy/core/media';
@@ -56,7 +57,8 @@ import { Line, lineKinds, mediumOf, type LineKind } from '@plain-envoy/core/medi
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class AddLine {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document');
   private readonly editor = inject(Editor);
   readonly closed = output();
   readonly added = output<string>();
@@ -69,13 +71,14 @@ export class AddLine {
     focusOnOpen();
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const projectId = this.project.document()!.project.id;
     const line = this.problems.check(Line, blankLine(this.kind(), { id: newId(), projectId, name: this.name().trim() }));
     if (!line) return;
-    const answer = await this.project.commit(`Add ${line.name}`, [{ entity: 'line', id: line.id, before: null, after: line }]);
-    if (!answer.ok) return this.problems.refused(answer.problem);
-    this.editor.say(`Added: ${line.name}`);
-    this.added.emit(line.id);
+    this.store.commit(`Add ${line.name}`, [{ entity: 'line', id: line.id, before: null, after: line }]).subscribe((answer) => {
+      if (!answer.ok) return this.problems.refused(answer.problem);
+      this.editor.say(`Added: ${line.name}`);
+      this.added.emit(line.id);
+    });
   }
 }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
@@ -6,6 +7,7 @@ import { Api } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
@@ -112,10 +114,11 @@ const labels = {
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class LineForm {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document');
   private readonly editor = inject(Editor);
   private readonly api = inject(Api);
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
   readonly line = input.required<LineRow>();
   readonly closed = output();
 
@@ -152,9 +155,12 @@ export class LineForm {
       this.line();
       this.problems.clear();
     });
-    void this.api.get<{ path: string; about: string }[]>('machine/serial-ports').then((answer) => {
-      if (answer.ok) this.machine.set(answer.value);
-    });
+    this.api
+      .get<{ path: string; about: string }[]>('machine/serial-ports')
+      .pipe(takeUntilDestroyed())
+      .subscribe((answer) => {
+        if (answer.ok) this.machine.set(answer.value);
+      });
   }
 
   protected echoOf(name: string): SerialLine['localEcho'] {
@@ -165,7 +171,7 @@ export class LineForm {
     this.colours.update((colours) => ({ ...colours, [signal]: text }));
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const before = this.line();
     const value = { ...before, ...valueOf(this.schema(), this.typed()) };
     const colours = Object.fromEntries(Object.entries(this.colours()).filter(([, text]) => text.trim()));
@@ -174,18 +180,20 @@ export class LineForm {
       this.serial() ? { ...value, cable, boundTo: this.boundTo().trim() || null, localEcho: this.localEcho() } : value,
     );
     if (!after) return;
-    const answer = await this.project.commit(`Set ${after.name}`, [{ entity: 'line', id: before.id, before, after }]);
-    if (answer.ok) this.editor.say(`Saved: ${after.name}`);
-    else this.problems.refused(answer.problem);
+    this.store.commit(`Set ${after.name}`, [{ entity: 'line', id: before.id, before, after }]).subscribe((answer) => {
+      if (answer.ok) this.editor.say(`Saved: ${after.name}`);
+      else this.problems.refused(answer.problem);
+    });
   }
 
-  protected async remove(): Promise<void> {
+  protected remove(): void {
     const changes = deletion(this.project.document()!, 'line', this.line().id);
-    const answer = await this.project.commit(`Delete ${this.line().name}`, changes);
-    if (answer.ok) {
-      this.editor.say(`Deleted ${this.line().name} with ${changes.length - 1} ports. Undo with Ctrl+Z.`);
-      this.closed.emit();
-    } else this.problems.refused(answer.problem);
+    this.store.commit(`Delete ${this.line().name}`, changes).subscribe((answer) => {
+      if (answer.ok) {
+        this.editor.say(`Deleted ${this.line().name} with ${changes.length - 1} ports. Undo with Ctrl+Z.`);
+        this.closed.emit();
+      } else this.problems.refused(answer.problem);
+    });
   }
 
   /** A problem in the cable is told at the cable's own field. */

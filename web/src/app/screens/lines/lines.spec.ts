@@ -5,7 +5,7 @@ import type { Change } from '@plain-envoy/core/model';
 import { from, Observable, Subject, throwError } from 'rxjs';
 import { idleBench, type ProveEvent } from '@plain-envoy/core/feed';
 import { Proofs } from '../../data/proofs';
-import { Refused } from '../../data/streamed';
+import { Refused } from '../../data/api';
 import { demo, deviceNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { AddLine } from './add-line';
 import { LineForm } from './line-form';

@@ -4,6 +4,7 @@ import { Router } from '@angular/router';
 import { busesOf, type Finding, type SerialBus } from '@plain-envoy/core/findings';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { lineText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { AddLine } from './add-line';
@@ -33,8 +34,8 @@ type Tab = (typeof tabs)[number]['key'];
 })
 export class LinesScreen {
   private readonly router = inject(Router);
-  private readonly plan = inject(PlanStore);
-  protected readonly project = inject(ProjectStore);
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
+  protected readonly project = atEdge(inject(ProjectStore), 'document');
   readonly line = input<string>();
   readonly port = input<string>();
   readonly tab = input<string>();

@@ -6,6 +6,7 @@ import { PlanStore } from '../../data/plan';
 import { foundAt } from '../../parts/form';
 import { wordOf } from '../../parts/words';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { type Line, type Port, mediumOf, type MemberColumn } from '@plain-envoy/core/media';
 
 interface Cell {
@@ -106,9 +107,10 @@ interface Row {
   `,
 })
 export class Members {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'devices');
   private readonly editor = inject(Editor);
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
   readonly line = input.required<Line>();
   readonly ports = input.required<readonly Port[]>();
   readonly chosen = input<string>();
@@ -143,21 +145,22 @@ export class Members {
   }
 
   /** One action: the port takes over what the line has. */
-  protected async setPort({ port, name }: Row): Promise<void> {
+  protected setPort({ port, name }: Row): void {
     const after = { ...port, ...this.expected() };
-    await this.commit(`Set ${name} as ${this.line().name}`, { entity: 'port', id: port.id, before: port, after });
+    this.commit(`Set ${name} as ${this.line().name}`, { entity: 'port', id: port.id, before: port, after });
   }
 
   /** One action: the line takes over what the port has. */
-  protected async setLine({ port, name }: Row): Promise<void> {
+  protected setLine({ port, name }: Row): void {
     const before = this.line();
     const after = { ...before, ...this.medium().takenFrom(before, port) };
-    await this.commit(`Set ${before.name} as ${name}`, { entity: 'line', id: before.id, before, after });
+    this.commit(`Set ${before.name} as ${name}`, { entity: 'line', id: before.id, before, after });
   }
 
-  private async commit(label: string, change: { entity: 'port' | 'line'; id: string; before: object; after: object }): Promise<void> {
-    const answer = await this.project.commit(label, [{ ...change, before: { ...change.before }, after: { ...change.after } }]);
-    this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message);
+  private commit(label: string, change: { entity: 'port' | 'line'; id: string; before: object; after: object }): void {
+    this.store
+      .commit(label, [{ ...change, before: { ...change.before }, after: { ...change.after } }])
+      .subscribe((answer) => this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message));
   }
 
   private cell(port: Port, { key, text }: MemberColumn<Port>): string {

@@ -5,6 +5,7 @@ import { standards } from '@plain-envoy/core/line';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
@@ -111,9 +112,10 @@ const labels: Record<string, string> = {
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class PortForm {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices');
   private readonly editor = inject(Editor);
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
   readonly port = input.required<PortRow>();
   readonly line = input.required<Line>();
   readonly closed = output();
@@ -151,27 +153,28 @@ export class PortForm {
     this.terminals.update((terminals) => ({ ...terminals, [signal]: text }));
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const before = this.port();
     const value = { ...before, ...valueOf(this.schema(), this.typed()) };
     const terminals = Object.fromEntries(Object.entries(this.terminals()).filter(([, text]) => text.trim()));
     const after = this.problems.check(Port, before.kind === 'serial' ? { ...value, terminals } : { ...value });
     if (!after) return;
-    const answer = await this.project.commit(`Set ${this.name()} on ${this.line().name}`, [
-      { entity: 'port', id: before.id, before, after },
-    ]);
-    if (answer.ok) this.editor.say(`Saved: ${this.name()} on ${this.line().name}`);
-    else this.problems.refused(answer.problem);
+    this.store
+      .commit(`Set ${this.name()} on ${this.line().name}`, [{ entity: 'port', id: before.id, before, after }])
+      .subscribe((answer) => {
+        if (answer.ok) this.editor.say(`Saved: ${this.name()} on ${this.line().name}`);
+        else this.problems.refused(answer.problem);
+      });
   }
 
-  protected async remove(): Promise<void> {
-    const answer = await this.project.commit(
-      `Take ${this.name()} off ${this.line().name}`,
-      deletion(this.project.document()!, 'port', this.port().id),
-    );
-    if (answer.ok) {
-      this.editor.say(`${this.name()} is off ${this.line().name}. Undo with Ctrl+Z.`);
-      this.closed.emit();
-    } else this.problems.refused(answer.problem);
+  protected remove(): void {
+    this.store
+      .commit(`Take ${this.name()} off ${this.line().name}`, deletion(this.project.document()!, 'port', this.port().id))
+      .subscribe((answer) => {
+        if (answer.ok) {
+          this.editor.say(`${this.name()} is off ${this.line().name}. Undo with Ctrl+Z.`);
+          this.closed.emit();
+        } else this.problems.refused(answer.problem);
+      });
   }
 }

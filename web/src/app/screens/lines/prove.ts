@@ -6,13 +6,13 @@ import { blankDevice, blankPort, type Change, type Device } from '@plain-envoy/c
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
 import type { Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
-import type { Answer } from '../../data/api';
+import { type Answer, Refused } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofKind, Proofs } from '../../data/proofs';
-import { Refused } from '../../data/streamed';
+import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { timeText } from '../../parts/format';
 import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
@@ -44,10 +44,11 @@ const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected
   styleUrl: './prove.scss',
 })
 export class Prove {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices');
   private readonly proofs = inject(Proofs);
   private readonly hands = inject(Hands);
-  private readonly live = inject(Live);
+  private readonly live = atEdge(inject(Live), 'bench');
   private readonly editor = inject(Editor);
   private readonly router = inject(Router);
   readonly line = input.required<Line>();
@@ -170,22 +171,21 @@ export class Prove {
     this.run.update((run) => run && { ...run, running: false });
   }
 
-  protected async arm(minutes: string): Promise<void> {
-    this.take(await this.hands.armReading(typedNumber(minutes) as number));
+  protected arm(minutes: string): void {
+    this.hands.armReading(typedNumber(minutes)).subscribe((answer) => this.take(answer));
   }
 
-  protected async disarm(): Promise<void> {
-    this.take(await this.hands.disarm());
+  protected disarm(): void {
+    this.hands.disarm().subscribe((answer) => this.take(answer));
   }
 
   private take(answer: Answer<BenchState>): void {
     this.armProblem.set(answer.ok ? null : answer.problem.message);
-    if (answer.ok) this.live.bench.set(answer.value);
-    else this.editor.say(answer.problem.message);
+    if (!answer.ok) this.editor.say(answer.problem.message);
   }
 
   /** An unexpected one becomes a device of the project, with a port as it was found. */
-  protected async adopt({ found, identity, place }: Match): Promise<void> {
+  protected adopt({ found, identity, place }: Match): void {
     const document = this.project.document()!;
     const ids = { id: newId(), projectId: document.project.id };
     const device: Device = { ...blankDevice(`Found at ${place}`), ...ids, note: identity ?? '' };
@@ -195,10 +195,11 @@ export class Prove {
       { entity: 'device', id: device.id, before: null, after: device },
       { entity: 'port', id: port.id, before: null, after: port },
     ];
-    const answer = await this.project.commit(`Add ${device.name}`, changes);
-    if (!answer.ok) return this.editor.say(answer.problem.message);
-    this.editor.say(`Added: ${device.name}. Give it a name of its own.`);
-    void this.router.navigate(['/site'], { queryParams: { device: device.id } });
+    this.store.commit(`Add ${device.name}`, changes).subscribe((answer) => {
+      if (!answer.ok) return this.editor.say(answer.problem.message);
+      this.editor.say(`Added: ${device.name}. Give it a name of its own.`);
+      void this.router.navigate(['/site'], { queryParams: { device: device.id } });
+    });
   }
 
   protected seconds(ms: number): string {

@@ -15,6 +15,7 @@ import { MatButtonModule } from '@angular/material/button';
 import type { SerialBus } from '@plain-envoy/core/findings';
 import { formatSettings, standards } from '@plain-envoy/core/line';
 import { PlanStore } from '../../data/plan';
+import { atEdge } from '../../data/state';
 import { BOX, layoutWiring } from './wiring-layout';
 
 /** A serial line's wiring, drawn from the data, and the sheet by which it is wired. */
@@ -26,7 +27,7 @@ import { BOX, layoutWiring } from './wiring-layout';
   styleUrl: './wiring.scss',
 })
 export class Wiring {
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
   readonly bus = input.required<SerialBus>();
   readonly chosen = input<string>();
   readonly choose = output<string>();

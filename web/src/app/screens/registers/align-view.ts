@@ -93,28 +93,31 @@ export class AlignView {
     focusViewOnOpen();
   }
 
-  protected async read(): Promise<void> {
+  protected read(): void {
     this.reading.set(true);
     this.problem.set(null);
-    this.problem.set(await this.state.readAround(this.table(), this.points(), MARGIN));
-    this.reading.set(false);
+    this.state.readAround(this.table(), this.points(), MARGIN).subscribe((problem) => {
+      this.problem.set(problem);
+      this.reading.set(false);
+    });
   }
 
   protected applyLooked(): void {
     const shift = this.looked();
-    if (shift) void this.apply({ points: this.points(), shift });
+    if (shift) this.apply({ points: this.points(), shift });
   }
 
   /** Moves a block of points to where its values lie, as one change. */
-  protected async apply({ points, shift }: Pick<ShiftedBlock, 'points' | 'shift'>): Promise<void> {
+  protected apply({ points, shift }: Pick<ShiftedBlock, 'points' | 'shift'>): void {
     const after = points.map((point): Point => ({ ...point, offset: point.offset + shift }));
     const outside = after.find(({ offset }) => offset < 0);
     if (outside) return this.problem.set(`${outside.name} would come before offset 0.`);
-    const refused = await this.state.save(`Shift ${points.length} points by ${signed(shift)}`, after);
-    this.problem.set(refused);
-    if (refused) return;
-    this.looked.set(null);
-    this.editor.say(`${points.length} points are shifted by ${signed(shift)}. Ctrl+Z takes it back.`);
+    this.state.save(`Shift ${points.length} points by ${signed(shift)}`, after).subscribe((refused) => {
+      this.problem.set(refused);
+      if (refused) return;
+      this.looked.set(null);
+      this.editor.say(`${points.length} points are shifted by ${signed(shift)}. Ctrl+Z takes it back.`);
+    });
   }
 
   protected scoreOf(shift: number): string {

@@ -4,10 +4,10 @@ import { type Notation, notationNames, tableNames, tables } from '@plain-envoy/c
 import type { ImportEvent } from '@plain-envoy/core/feed';
 import { type MapReading, type MapRow } from '@plain-envoy/core/format';
 import { byteOrders, scaleText } from '@plain-envoy/core/value';
-import { type Answer, Api } from '../../data/api';
+import { type Answer, Api, Refused } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
-import { Refused, streamed } from '../../data/streamed';
+import { atEdge } from '../../data/state';
 import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
 import { type MapField, mapFields, cellText } from '@plain-envoy/core/fields';
@@ -44,7 +44,7 @@ const fates = { adds: 'new', changes: 'changes', same: 'as it is', problem: 'lef
 export class ImportView {
   protected readonly state = inject(MapState);
   private readonly api = inject(Api);
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly editor = inject(Editor);
   /** Text that was pasted into the grid; null to ask for a file. */
   readonly text = input<string | null>(null);
@@ -85,31 +85,31 @@ export class ImportView {
     focusViewOnOpen();
     effect(() => {
       const text = this.text();
-      if (text !== null) void this.offer(new Blob([text]));
+      if (text !== null) this.offer(new Blob([text]));
     });
   }
 
   protected choose(event: Event): void {
     const file = (event.target as HTMLInputElement).files?.[0];
-    if (file) void this.offer(file);
+    if (file) this.offer(file);
   }
 
   protected drop(event: DragEvent): void {
     event.preventDefault();
     const file = event.dataTransfer?.files[0];
-    if (file) void this.offer(file);
+    if (file) this.offer(file);
   }
 
   protected offerPasted(): void {
-    if (this.pasted().trim()) void this.offer(new Blob([this.pasted()]));
+    if (this.pasted().trim()) this.offer(new Blob([this.pasted()]));
   }
 
-  protected async offer(file: Blob): Promise<void> {
+  protected offer(file: Blob): void {
     this.busy.set('Reading the file …');
     this.problem.set(null);
-    this.take(
-      await this.api.upload<Preview>(`projects/${this.project.document()!.project.id}/devices/${this.state.deviceId()}/imports`, file),
-    );
+    this.api
+      .upload<Preview>(`projects/${this.project.document()!.project.id}/devices/${this.state.deviceId()}/imports`, file)
+      .subscribe((answer) => this.take(answer));
   }
 
   protected fieldChosen(index: number, value: string): void {
@@ -117,16 +117,16 @@ export class ImportView {
     const taken = fields.indexOf(value as MapField);
     if (value && taken >= 0) fields[taken] = null;
     fields[index] = value ? (value as MapField) : null;
-    void this.options({ fields });
+    this.options({ fields });
   }
 
-  protected async options(changed: Partial<Preview['options']>): Promise<void> {
+  protected options(changed: Partial<Preview['options']>): void {
     const preview = this.preview();
     if (!preview) return;
     this.busy.set('Reading it so …');
     const options = { ...preview.options, ...changed };
     if (options.notation === undefined) delete options.notation;
-    this.take(await this.api.put<Preview>(`imports/${preview.id}`, options));
+    this.api.put<Preview>(`imports/${preview.id}`, options).subscribe((answer) => this.take(answer));
   }
 
   protected accept(): void {
@@ -134,7 +134,7 @@ export class ImportView {
     if (!preview) return;
     this.busy.set('Writing …');
     this.problem.set(null);
-    streamed<ImportEvent>(`/api/imports/${preview.id}/accept`, {}).subscribe({
+    this.api.stream<ImportEvent>(`imports/${preview.id}/accept`, {}).subscribe({
       next: (event) => {
         if (event.kind === 'progress') this.progress.set(event);
         else if (event.kind === 'failed') this.problem.set(event.sentence);
@@ -153,7 +153,7 @@ export class ImportView {
 
   protected close(): void {
     const preview = this.preview();
-    if (preview) void this.api.delete(`imports/${preview.id}`);
+    if (preview) this.api.delete(`imports/${preview.id}`).subscribe();
     this.closed.emit();
   }
 

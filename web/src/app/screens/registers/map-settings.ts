@@ -98,16 +98,17 @@ export class MapSettings {
     focusOnOpen();
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const before = this.state.device()!;
     const value = valueOf(this.schema, this.typed());
     const parsed = Device.safeParse({ ...before, ...Object.fromEntries(fields.map((field) => [field, value[field]])) });
     if (!parsed.success) return this.problems.set(new Map(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])));
-    const answer = await this.project.commit(`Set how ${before.name} counts`, [
-      { entity: 'device', id: before.id, before, after: parsed.data },
-    ]);
-    if (!answer.ok) return this.problems.set(new Map([['', answer.problem.message]]));
-    this.problems.set(new Map());
-    this.editor.say(`Saved: how ${before.name} counts`);
+    this.project
+      .commit(`Set how ${before.name} counts`, [{ entity: 'device', id: before.id, before, after: parsed.data }])
+      .subscribe((answer) => {
+        if (!answer.ok) return this.problems.set(new Map([['', answer.problem.message]]));
+        this.problems.set(new Map());
+        this.editor.say(`Saved: how ${before.name} counts`);
+      });
   }
 }

@@ -1,12 +1,14 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { LAST_OFFSET, type Notation, type Table } from '@plain-envoy/core/address';
 import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
-import { firstValueFrom, toArray } from 'rxjs';
+import { catchError, concatMap, from, map, type Observable, of, reduce, toArray } from 'rxjs';
+import type { ReadEvent } from '@plain-envoy/core/feed';
+import { Refused } from '../../data/api';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
-import { Refused } from '../../data/streamed';
+import { atEdge } from '../../data/state';
 import { type FieldContext } from '@plain-envoy/core/fields';
 
 /** What was read from a table of a device: words (or bits) by offset, and what it refused. */
@@ -18,7 +20,8 @@ export interface TableRead {
 /** What the parts of the Registers screen share: the device, how addresses are written, what is chosen and what was read. */
 @Injectable()
 export class MapState {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices', 'points', 'pointsOf');
   private readonly live = inject(Live);
   private readonly proofs = inject(Proofs);
 
@@ -66,49 +69,54 @@ export class MapState {
   }
 
   /** Reads the registers of some points, and `margin` more around them, once; null where all is well, else why not. */
-  async readAround(table: Table, points: readonly Point[], margin: number): Promise<string | null> {
-    let problem: string | null = null;
-    let some = false;
-    for (const [first, last] of spansAround(points, margin)) {
-      for (let offset = first; offset <= last; offset += MAX_READ) {
-        problem = await this.readOnce(table, offset, Math.min(MAX_READ, last - offset + 1));
-        some ||= problem === null;
-      }
-    }
-    return some ? null : problem;
+  readAround(table: Table, points: readonly Point[], margin: number): Observable<string | null> {
+    const parts = spansAround(points, margin).flatMap(([first, last]) =>
+      Array.from({ length: Math.ceil((last - first + 1) / MAX_READ) }, (_, index) => {
+        const offset = first + index * MAX_READ;
+        return { offset, count: Math.min(MAX_READ, last - offset + 1) };
+      }),
+    );
+    return from(parts).pipe(
+      concatMap(({ offset, count }) => this.readOnce(table, offset, count)),
+      reduce((problem: string | null, next) => (problem === null ? null : next)),
+    );
   }
 
   /** Reads a span of the device's stand-in once; null where all is well, else why not. */
-  async readOnce(table: Table, first: number, count: number): Promise<string | null> {
+  readOnce(table: Table, first: number, count: number): Observable<string | null> {
     const body = { on: 'stand-ins', deviceId: this.deviceId(), table, first, count };
-    try {
-      const events = await firstValueFrom(this.proofs.read(this.project.document()!.project.id, body).pipe(toArray()));
-      const words = new Map<number, number>();
-      const refused = new Map<number, string>();
-      for (const event of events) {
-        if (event.kind === 'words') event.words.forEach((word, index) => words.set(event.first + index, word));
-        else if (event.kind === 'refused') refused.set(event.offset, event.why);
-        else if (event.kind === 'failed') return event.sentence;
-      }
-      this.take(table, words, refused);
-      return words.size ? null : 'The device refuses these registers.';
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error;
-      return error.problem.message;
+    return this.proofs.read(this.project.document()!.project.id, body).pipe(
+      toArray(),
+      map((events) => this.takeRead(table, events)),
+      catchError((error: unknown) => {
+        if (!(error instanceof Refused)) throw error;
+        return of(error.problem.message);
+      }),
+    );
+  }
+
+  private takeRead(table: Table, events: readonly ReadEvent[]): string | null {
+    const words = new Map<number, number>();
+    const refused = new Map<number, string>();
+    for (const event of events) {
+      if (event.kind === 'words') event.words.forEach((word, index) => words.set(event.first + index, word));
+      else if (event.kind === 'refused') refused.set(event.offset, event.why);
+      else if (event.kind === 'failed') return event.sentence;
     }
+    this.take(table, words, refused);
+    return words.size ? null : 'The device refuses these registers.';
   }
 
   /** Saves points as they are after an edit; null where all is well, else why not. */
-  async save(label: string, after: readonly Point[]): Promise<string | null> {
+  save(label: string, after: readonly Point[]): Observable<string | null> {
     const changes = after.map((point): Change => ({
       entity: 'point',
       id: point.id,
       before: this.project.points().get(point.id) ?? null,
       after: point,
     }));
-    if (changes.length === 0) return null;
-    const answer = await this.project.commit(label, changes);
-    return answer.ok ? null : answer.problem.message;
+    if (changes.length === 0) return of(null);
+    return this.store.commit(label, changes).pipe(map((answer) => (answer.ok ? null : answer.problem.message)));
   }
 }
 

@@ -152,20 +152,22 @@ export class OrderHelp {
     return String(Number(value.toPrecision(9)));
   }
 
-  protected async read(point: Point): Promise<void> {
+  protected read(point: Point): void {
     this.reading.set(true);
     this.problem.set(null);
-    this.problem.set(await this.state.readOnce(point.table, point.offset, Math.min(AROUND, 65_536 - point.offset)));
-    this.reading.set(false);
+    this.state.readOnce(point.table, point.offset, Math.min(AROUND, 65_536 - point.offset)).subscribe((problem) => {
+      this.problem.set(problem);
+      this.reading.set(false);
+    });
   }
 
   protected takeFirst(): void {
     const first = this.candidates()[0];
-    if (first) void this.take(first);
+    if (first) this.take(first);
   }
 
   /** Type, order, scale and, where it starts later, the address of the point become those of the reading. */
-  protected async take({ at, type, order, factor }: OrderCandidate): Promise<void> {
+  protected take({ at, type, order, factor }: OrderCandidate): void {
     const point = this.state.focusedPoint();
     if (!point) return;
     const short = shortOrder(order);
@@ -178,8 +180,9 @@ export class OrderHelp {
       encoding: null,
       scale: factor === 1 ? null : { factor, offset: 0 },
     };
-    const refused = await this.state.save(`Read ${point.name} as ${type} ${short}`, [after]);
-    this.problem.set(refused);
-    if (!refused) this.editor.say(`${point.name} is now ${type} ${short}${factor === 1 ? '' : ` × ${factor}`}. Ctrl+Z takes it back.`);
+    this.state.save(`Read ${point.name} as ${type} ${short}`, [after]).subscribe((refused) => {
+      this.problem.set(refused);
+      if (!refused) this.editor.say(`${point.name} is now ${type} ${short}${factor === 1 ? '' : ` × ${factor}`}. Ctrl+Z takes it back.`);
+    });
   }
 }

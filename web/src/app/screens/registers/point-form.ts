@@ -19,6 +19,7 @@ import { byteOrders, namedText, readNamed, type Scale } from '@plain-envoy/core/
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { FieldProblems, typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { ScaleEditor } from './scale-editor';
@@ -60,7 +61,8 @@ const MAX_AT_ONCE = 1000;
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class PointForm {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'devices', 'pointsOf');
   private readonly editor = inject(Editor);
   private readonly nameBox = viewChild.required<ElementRef<HTMLInputElement>>('name');
 
@@ -132,7 +134,7 @@ export class PointForm {
     if (changed.ok) this.typed.update((typed) => ({ ...typed, scale: changed.scale }));
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const before = this.point();
     const bits = readNamed(this.typed().bits);
     const codes = readNamed(this.typed().codes);
@@ -159,10 +161,11 @@ export class PointForm {
     if (!last) return;
     const label = this.isNew() ? (count > 1 ? `Add ${count} points, ${after.name} and on` : `Add ${after.name}`) : `Change ${after.name}`;
     const changes = all.map((row): Change => ({ entity: 'point', id: row.id, before: this.isNew() ? null : before, after: row }));
-    const answer = await this.project.commit(label, changes);
-    if (!answer.ok) return this.problems.refused(answer.problem);
-    this.editor.say(`Saved: ${count > 1 ? `${count} points` : after.name}`);
-    this.saved.emit(after);
+    this.store.commit(label, changes).subscribe((answer) => {
+      if (!answer.ok) return this.problems.refused(answer.problem);
+      this.editor.say(`Saved: ${count > 1 ? `${count} points` : after.name}`);
+      this.saved.emit(after);
+    });
   }
 }
 

@@ -14,10 +14,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { formatAddress, isBitTable, readAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
 import type { Forbidden } from '@plain-envoy/core/model';
 import type { Subscription } from 'rxjs';
+import { Refused } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
-import { Refused } from '../../data/streamed';
+import { atEdge } from '../../data/state';
 import { FieldProblems, typedNumber } from '../../parts/form';
 import { MapState } from './map-state';
 import type { Span } from './strip';
@@ -182,7 +183,8 @@ const EVERY_MS = 1000;
 })
 export class ReadPanel {
   protected readonly state = inject(MapState);
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document');
   private readonly proofs = inject(Proofs);
   private readonly editor = inject(Editor);
   /** What a person has marked in the strip, to start from. */
@@ -311,15 +313,16 @@ export class ReadPanel {
   }
 
   /** What the device refuses is kept with it, so that no plan reads across. */
-  protected async keep(): Promise<void> {
+  protected keep(): void {
     const device = this.state.device()!;
     const spans: Forbidden[] = this.unkept().map(([first, last]) => ({ table: this.latest()!.table, first, last }));
     const after = { ...device, forbidden: [...device.forbidden, ...spans] };
-    const answer = await this.project.commit(`Keep what ${device.name} refuses`, [
-      { entity: 'device', id: device.id, before: device, after },
-    ]);
-    if (answer.ok) this.editor.say(`Kept: ${spans.length} forbidden stretch${spans.length === 1 ? '' : 'es'}`);
-    else this.problems.set([['', answer.problem.message]]);
+    this.store
+      .commit(`Keep what ${device.name} refuses`, [{ entity: 'device', id: device.id, before: device, after }])
+      .subscribe((answer) => {
+        if (answer.ok) this.editor.say(`Kept: ${spans.length} forbidden stretch${spans.length === 1 ? '' : 'es'}`);
+        else this.problems.set([['', answer.problem.message]]);
+      });
   }
 
   private ended(): void {

@@ -13,6 +13,7 @@ import { type Ambiguous, PointGrid } from './grid/point-grid';
 import { ImportView } from './import-view';
 import { MapSettings } from './map-settings';
 import { Documents } from '../../data/documents';
+import { atEdge } from '../../data/state';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
@@ -37,14 +38,15 @@ type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } |
 export class RegistersScreen {
   private readonly router = inject(Router);
   private readonly editor = inject(Editor);
-  protected readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  protected readonly project = atEdge(this.store, 'document', 'devices', 'points');
   protected readonly state = inject(MapState);
   private readonly grid = viewChild(PointGrid);
   /** The chosen device and point, from the address. */
   readonly device = input<string>();
   readonly point = input<string>();
 
-  protected readonly formats = inject(Documents).menus;
+  protected readonly formats = atEdge(inject(Documents), 'menus').menus;
   protected readonly withPoints = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
   protected readonly notations = computed(() =>
     (Object.keys(notationNames) as Notation[])
@@ -151,7 +153,7 @@ export class RegistersScreen {
   }
 
   /** Takes the second or third reading of an address that was just typed. */
-  protected async takeReading(index: number): Promise<void> {
+  protected takeReading(index: number): void {
     const ambiguous = this.ambiguous();
     const reading = ambiguous?.readings[index];
     const point = ambiguous && this.project.points().get(ambiguous.point.id);
@@ -159,7 +161,7 @@ export class RegistersScreen {
     const placed = placeAt(point, reading);
     if (!placed.ok) return this.problem.set(placed.problem.message);
     this.ambiguous.set(null);
-    await this.grid()?.place(point, placed.value.point);
+    this.grid()?.place(point, placed.value.point);
   }
 
   protected readingText({ readings }: Ambiguous, index: number): string {
@@ -189,19 +191,20 @@ export class RegistersScreen {
     this.side.set({ kind: 'point', point, isNew: false });
   }
 
-  protected async remove(points: readonly Point[]): Promise<void> {
+  protected remove(points: readonly Point[]): void {
     const document = this.project.document()!;
     const changes = new Map<string, Change>();
     for (const { id } of points) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
     if (changes.size === 0) return;
     const routes = changes.size - points.length;
     const what = points.length === 1 ? points[0]!.name : `${points.length} points`;
-    const answer = await this.project.commit(`Delete ${what}${routes ? ` and ${routes} route${routes === 1 ? '' : 's'}` : ''}`, [
-      ...changes.values(),
-    ]);
-    if (!answer.ok) return this.problem.set(answer.problem.message);
-    this.side.set(null);
-    this.editor.say(`Deleted: ${what}${routes ? `, with ${routes} route${routes === 1 ? '' : 's'}` : ''}. Ctrl+Z brings it back.`);
+    this.store
+      .commit(`Delete ${what}${routes ? ` and ${routes} route${routes === 1 ? '' : 's'}` : ''}`, [...changes.values()])
+      .subscribe((answer) => {
+        if (!answer.ok) return this.problem.set(answer.problem.message);
+        this.side.set(null);
+        this.editor.say(`Deleted: ${what}${routes ? `, with ${routes} route${routes === 1 ? '' : 's'}` : ''}. Ctrl+Z brings it back.`);
+      });
   }
 
   protected saved(point: Point): void {

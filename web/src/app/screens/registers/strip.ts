@@ -17,6 +17,7 @@ import { type Strip, stripOf } from '@plain-envoy/core/map';
 import { pointWidth } from '@plain-envoy/core/model';
 import { paintOf } from '../../parts/paint';
 import { PlanStore } from '../../data/plan';
+import { atEdge } from '../../data/state';
 import { MapState } from './map-state';
 import { layoutStrip, offsetAt, xOf } from './strip-layout';
 import { viewsOf } from './words';
@@ -69,7 +70,7 @@ export interface Span {
 })
 export class AddressStrip {
   private readonly state = inject(MapState);
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'plan');
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly scroll = viewChild<ElementRef<HTMLElement>>('scroll');

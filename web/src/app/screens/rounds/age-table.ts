@@ -7,6 +7,7 @@ import { Forecasts } from '../../data/forecasts';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { arrowStep } from '../../parts/keys';
 import { changeText, msText, worstOf } from './round-words';
@@ -165,9 +166,10 @@ import { changeText, msText, worstOf } from './round-words';
   `,
 })
 export class AgeTable {
-  private readonly forecasts = inject(Forecasts);
+  private readonly forecasts = atEdge(inject(Forecasts), 'base', 'shown');
   private readonly live = inject(Live);
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices', 'points', 'rounds');
   private readonly editor = inject(Editor);
   /** The routes of the line that is looked at. */
   readonly routeIds = input.required<ReadonlySet<string>>();
@@ -243,36 +245,37 @@ export class AgeTable {
 
   protected moveTo(roundId: string): void {
     const round = this.project.rounds().get(roundId);
-    if (round) void this.move(round);
+    if (round) this.move(round);
   }
 
-  protected async move(round: Round): Promise<void> {
+  protected move(round: Round): void {
     const moving = this.here().filter(({ id, roundId }) => this.chosen().has(id) && roundId !== round.id);
-    await this.commit(
+    this.commit(
       `Move ${named(moving)} to ${round.name}`,
       moving.map((route) => ({ ...route, roundId: round.id })),
     );
   }
 
-  protected async limit(typed: string): Promise<void> {
+  protected limit(typed: string): void {
     const maxAgeMs = typed.trim() === '' ? null : typedNumber(typed);
     const parsed = Route.shape.maxAgeMs.safeParse(maxAgeMs);
     if (!parsed.success) return this.problem.set(parsed.error.issues[0]!.message);
     const limited = this.here().filter(({ id }) => this.chosen().has(id));
-    await this.commit(
+    this.commit(
       `Limit the age of ${named(limited)}`,
       limited.map((route) => ({ ...route, maxAgeMs: parsed.data })),
     );
   }
 
-  private async commit(label: string, after: readonly Route[]): Promise<void> {
+  private commit(label: string, after: readonly Route[]): void {
     this.problem.set(null);
     if (after.length === 0) return;
     const before = new Map(this.project.document()!.routes.map((route) => [route.id, route]));
     const changes = after.map((route): Change => ({ entity: 'route', id: route.id, before: before.get(route.id)!, after: route }));
-    const answer = await this.project.commit(label, changes);
-    if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
-    else this.problem.set(answer.problem.message);
+    this.store.commit(label, changes).subscribe((answer) => {
+      if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
+      else this.problem.set(answer.problem.message);
+    });
   }
 
   private select(index: number, how: 'only' | 'toggle' | 'range'): void {

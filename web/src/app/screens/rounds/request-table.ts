@@ -9,6 +9,7 @@ import type { Forecasted } from '../../data/forecast.worker';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { arrowStep } from '../../parts/keys';
 import { changeText, msText } from './round-words';
 
@@ -95,9 +96,10 @@ const TOLERANCE = { part: 0.05, ms: 3 };
   `,
 })
 export class RequestTable {
-  private readonly forecasts = inject(Forecasts);
+  private readonly forecasts = atEdge(inject(Forecasts), 'base', 'shown');
   private readonly live = inject(Live);
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'devices');
   private readonly editor = inject(Editor);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   /** Those to show, of the plan as it would run. */
@@ -149,10 +151,11 @@ export class RequestTable {
   }
 
   /** The response delay of the device is really this; the forecast is made with it from then on. */
-  protected async adopt({ before, delayMs }: { before: Device; delayMs: number }): Promise<void> {
+  protected adopt({ before, delayMs }: { before: Device; delayMs: number }): void {
     const label = `State ${delayMs} ms as the delay of ${before.name}`;
-    const answer = await this.project.commit(label, [{ entity: 'device', id: before.id, before, after: { ...before, delayMs } }]);
-    this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message);
+    this.store
+      .commit(label, [{ entity: 'device', id: before.id, before, after: { ...before, delayMs } }])
+      .subscribe((answer) => this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message));
   }
 
   /** The delay that would explain what is measured, where a device answers more slowly than it states. */

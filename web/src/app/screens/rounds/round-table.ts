@@ -5,6 +5,7 @@ import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Forecasts } from '../../data/forecasts';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { changeText } from './round-words';
 
@@ -78,8 +79,9 @@ const words = { periodMs: 'period', phaseMs: 'first time', pauseMs: 'pause', pri
   `,
 })
 export class RoundTable {
-  private readonly forecasts = inject(Forecasts);
-  private readonly project = inject(ProjectStore);
+  private readonly forecasts = atEdge(inject(Forecasts), 'base', 'shown');
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document');
   private readonly editor = inject(Editor);
   protected readonly fields = ['name', 'periodMs', 'phaseMs', 'pauseMs', 'priority'] as const;
   protected readonly problem = signal<{ at: string; message: string } | null>(null);
@@ -100,14 +102,14 @@ export class RoundTable {
     }));
   });
 
-  protected async set(before: Round, field: (typeof this.fields)[number], typed: string): Promise<void> {
+  protected set(before: Round, field: (typeof this.fields)[number], typed: string): void {
     const parsed = Round.safeParse({ ...before, [field]: valueOf(field, typed.trim()) });
     if (!parsed.success) return this.problem.set({ at: before.id + field, message: parsed.error.issues[0]!.message });
     const label = field === 'name' ? `Rename ${before.name}` : `Set the ${words[field]} of ${before.name}`;
-    await this.commit(label, { entity: 'round', id: before.id, before, after: parsed.data }, before.id + field);
+    this.commit(label, { entity: 'round', id: before.id, before, after: parsed.data }, before.id + field);
   }
 
-  protected async add(): Promise<void> {
+  protected add(): void {
     const { rounds, project } = this.project.document()!;
     const taken = new Set(rounds.map(({ name }) => name));
     let number = rounds.length + 1;
@@ -121,17 +123,18 @@ export class RoundTable {
       pauseMs: null,
       priority: 5,
     };
-    await this.commit(`Add ${round.name}`, { entity: 'round', id: round.id, before: null, after: round }, round.id);
+    this.commit(`Add ${round.name}`, { entity: 'round', id: round.id, before: null, after: round }, round.id);
   }
 
-  protected async drop(before: Round): Promise<void> {
-    await this.commit(`Delete ${before.name}`, { entity: 'round', id: before.id, before, after: null }, before.id);
+  protected drop(before: Round): void {
+    this.commit(`Delete ${before.name}`, { entity: 'round', id: before.id, before, after: null }, before.id);
   }
 
-  private async commit(label: string, change: Change, at: string): Promise<void> {
-    const answer = await this.project.commit(label, [change]);
-    this.problem.set(answer.ok ? null : { at, message: answer.problem.message });
-    if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
+  private commit(label: string, change: Change, at: string): void {
+    this.store.commit(label, [change]).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : { at, message: answer.problem.message });
+      if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
+    });
   }
 }
 

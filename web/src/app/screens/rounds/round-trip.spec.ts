@@ -1,7 +1,7 @@
 import { Subject } from 'rxjs';
 import type { TripEvent } from '@plain-envoy/core/feed';
 import { Proofs } from '../../data/proofs';
-import { Refused } from '../../data/streamed';
+import { Refused } from '../../data/api';
 import { type Stage, stage, submit, textOf } from '../../testing.spec-helper';
 import { binsOf, RoundTrip } from './round-trip';
 

@@ -3,10 +3,11 @@ import { MatButtonModule } from '@angular/material/button';
 import type { TripEvent } from '@plain-envoy/core/feed';
 import type { Route } from '@plain-envoy/core/model';
 import type { Subscription } from 'rxjs';
+import { Refused } from '../../data/api';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
-import { Refused } from '../../data/streamed';
+import { atEdge } from '../../data/state';
 import { choiceAmong } from '../../parts/choice';
 
 const TIMES = [10, 50, 200];
@@ -21,9 +22,9 @@ const BINS = 12;
   styleUrl: './round-trip.scss',
 })
 export class RoundTrip {
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'points');
   private readonly proofs = inject(Proofs);
-  protected readonly live = inject(Live);
+  protected readonly live = atEdge(inject(Live), 'running');
   protected readonly choices = TIMES;
 
   /** Routes with a way back between the same two devices, whose source can be turned over; those whose way back goes on from there first. */

@@ -1,6 +1,6 @@
-import { signal } from '@angular/core';
+import { BehaviorSubject, of } from 'rxjs';
 import { newCounters } from '@plain-envoy/core/feed';
-import { asItIs, forecast, type Forecast } from '@plain-envoy/core/forecast';
+import { asItIs, forecast, type Forecast, type WhatIf } from '@plain-envoy/core/forecast';
 import type { Change } from '@plain-envoy/core/model';
 import { Forecasts } from '../../data/forecasts';
 import type { Forecasted } from '../../data/forecast.worker';
@@ -22,14 +22,16 @@ const onKilnBus = plan.requests.filter(({ endpointId }) => endpointId === kilnGa
 
 /** Forecasts that a test decides, without workers. */
 function fake(other: Forecasted | null = null) {
+  const whatIf$ = new BehaviorSubject<WhatIf>(asItIs);
   return {
-    base: signal(base),
-    other: signal(other),
-    shown: signal(other ?? base),
-    whatIf: signal(asItIs),
-    backsOff: signal(true),
-    advice: signal([]),
-    tookMs: signal(1),
+    base$: of(base),
+    other$: of(other),
+    shown$: of(other ?? base),
+    whatIf$,
+    backsOff$: of(true),
+    advice$: of([]),
+    tookMs$: of(1),
+    suppose: (change: (now: WhatIf) => WhatIf) => whatIf$.next(change(whatIf$.value)),
   };
 }
 
@@ -228,19 +230,19 @@ describe('what if', () => {
     const [fast] = demo.rounds;
     suppose(`dead ${north.id}`);
     suppose(`period ${fast!.id}`);
-    expect(forecasts.whatIf()).toEqual({ ...asItIs, dead: [north.id], period: { [fast!.id]: fast!.periodMs } });
+    expect(forecasts.whatIf$.value).toEqual({ ...asItIs, dead: [north.id], period: { [fast!.id]: fast!.periodMs } });
     const slider = page.querySelector<HTMLInputElement>('input[type=range]')!;
     slider.value = '0';
     slider.dispatchEvent(new Event('input'));
     fixture.detectChanges();
-    expect(forecasts.whatIf().period[fast!.id]).toBe(50);
+    expect(forecasts.whatIf$.value.period[fast!.id]).toBe(50);
     const taken: unknown[] = [];
     fixture.componentInstance.takeOver.subscribe(() => taken.push(1));
     page.querySelector<HTMLButtonElement>('button[name="take-over"]')!.click();
     expect(taken.length).toBe(1);
     for (const button of page.querySelectorAll<HTMLButtonElement>('.chip button')) button.click();
     fixture.detectChanges();
-    expect(forecasts.whatIf()).toEqual(asItIs);
+    expect(forecasts.whatIf$.value).toEqual(asItIs);
     expect(page.querySelector('button[name="take-over"]')).toBeNull();
   });
 
@@ -254,7 +256,7 @@ describe('what if', () => {
       select.dispatchEvent(new Event('change'));
     }
     fixture.detectChanges();
-    const { baud, timeout, loss, slower, own } = forecasts.whatIf();
+    const { baud, timeout, loss, slower, own } = forecasts.whatIf$.value;
     const stand = [baud[bus.id], timeout[kilnGateway.id], loss[north.id], slower[north.id], own[north.id]];
     expect(stand).toEqual([9600, kilnGateway.timeoutMs, 0, 1, 500]);
     expect(pageOf(fixture).querySelectorAll('input[type=range]').length).toBe(5);

@@ -11,6 +11,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { AgeTable } from './age-table';
 import { Gantt, type GanttRow, type GanttSpan } from './gantt';
 import { RequestTable, requestName } from './request-table';
@@ -44,10 +45,13 @@ type Tab = (typeof tabs)[number]['key'];
 export class RoundsScreen {
   private readonly router = inject(Router);
   private readonly editor = inject(Editor);
-  private readonly project = inject(ProjectStore);
-  protected readonly live = inject(Live);
-  private readonly plan = inject(PlanStore);
-  protected readonly forecasts = inject(Forecasts);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'running', 'onRealPlant');
+  private readonly plan = atEdge(inject(PlanStore), 'plan');
+  private readonly reckoning = inject(Forecasts);
+  protected readonly forecasts = atEdge(this.reckoning, 'whatIf', 'base', 'other', 'shown', 'advice');
   /** Which line is looked at, from the address: the id of the device that is dialled. */
   readonly line = input<string>();
 
@@ -144,7 +148,7 @@ export class RoundsScreen {
     return ` ${carriers.length} carriers share it: ${shares}; one can find it taken by the other for up to ${Math.ceil(most)} ms.`;
   }
 
-  private readonly counters = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
+  private readonly counters = rowsFor(this.feed.devices, () => this.project.document()!.devices.map(({ id }) => id));
   /** Devices that the bench has found silent, and that are not supposed to be dead yet. */
   protected readonly silent = computed(() => {
     const dead = this.forecasts.whatIf().dead;
@@ -156,7 +160,7 @@ export class RoundsScreen {
 
   protected supposeSilent(): void {
     const ids = this.silent().map(({ id }) => id);
-    this.forecasts.whatIf.update((now) => ({ ...now, dead: [...now.dead, ...ids] }));
+    this.reckoning.suppose((now) => ({ ...now, dead: [...now.dead, ...ids] }));
   }
 
   /** What the suppositions come to. */
@@ -194,7 +198,7 @@ export class RoundsScreen {
     return this.measured() ? [...forecast, ...this.measuredSpans()] : forecast;
   });
 
-  private readonly asked = rowsFor(this.live.requests, () => (this.measured() ? this.requests().map(({ id }) => id) : []));
+  private readonly asked = rowsFor(this.feed.requests, () => (this.measured() ? this.requests().map(({ id }) => id) : []));
   private readonly seen = signal<ReadonlyMap<string, readonly { fromMs: number; toMs: number }[]>>(new Map());
 
   /** What really ran of late, laid under the forecast so that the first request starts at the same place. */
@@ -249,21 +253,23 @@ export class RoundsScreen {
   }
 
   /** Everything that is supposed, but the dead, becomes part of the project. */
-  protected async takeOver(): Promise<void> {
+  protected takeOver(): void {
     const changes = whatIfChanges(this.project.document()!, this.forecasts.whatIf(), () => newId());
     if (changes.length === 0) return;
-    if (await this.commit('Take over what was supposed', changes)) this.forecasts.whatIf.update(({ dead }) => ({ ...asItIs, dead }));
+    this.commit('Take over what was supposed', changes, () => this.reckoning.suppose(({ dead }) => ({ ...asItIs, dead })));
   }
 
-  protected async accept({ label, changes }: Advice): Promise<void> {
-    await this.commit(label, changes);
+  protected accept({ label, changes }: Advice): void {
+    this.commit(label, changes);
   }
 
-  private async commit(label: string, changes: Change[]): Promise<boolean> {
-    const answer = await this.project.commit(label, changes);
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
-    return answer.ok;
+  private commit(label: string, changes: Change[], then: () => void = () => undefined): void {
+    this.store.commit(label, changes).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      if (!answer.ok) return;
+      this.editor.say(`${label}. Undo with Ctrl+Z.`);
+      then();
+    });
   }
 }
 

@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { asItIs, type WhatIf } from '@plain-envoy/core/forecast';
 import { Forecasts } from '../../data/forecasts';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 
 type Knob = Exclude<keyof WhatIf, 'dead'>;
 
@@ -50,8 +51,8 @@ interface Turned {
     }
     @if (dead().length) {
       <label class="chip"
-        ><input type="checkbox" [checked]="!forecasts.backsOff()" (change)="forecasts.backsOff.set(!forecasts.backsOff())" /> and is asked
-        as often as ever</label
+        ><input type="checkbox" [checked]="!forecasts.backsOff()" (change)="backOff(!forecasts.backsOff())" /> and is asked as often as
+        ever</label
       >
     }
     @for (row of turned(); track row.knob + row.id) {
@@ -129,8 +130,9 @@ interface Turned {
   `,
 })
 export class WhatIfBar {
-  protected readonly forecasts = inject(Forecasts);
-  private readonly project = inject(ProjectStore);
+  private readonly reckoning = inject(Forecasts);
+  protected readonly forecasts = atEdge(this.reckoning, 'whatIf', 'backsOff');
+  private readonly project = atEdge(inject(ProjectStore), 'document');
   readonly takeOver = output();
 
   protected readonly knobs = knobs;
@@ -188,12 +190,12 @@ export class WhatIfBar {
 
   protected add(what: string): void {
     const [knob, id] = what.split(' ') as [Knob | 'dead', string];
-    if (knob === 'dead') return this.forecasts.whatIf.update((now) => ({ ...now, dead: [...new Set([...now.dead, id])] }));
+    if (knob === 'dead') return this.reckoning.suppose((now) => ({ ...now, dead: [...new Set([...now.dead, id])] }));
     if (knob) this.put(knob, id, this.asItIs(knob, id));
   }
 
   protected revive(id: string): void {
-    this.forecasts.whatIf.update((now) => ({ ...now, dead: now.dead.filter((other) => other !== id) }));
+    this.reckoning.suppose((now) => ({ ...now, dead: now.dead.filter((other) => other !== id) }));
   }
 
   protected turn(knob: Knob, id: string, value: number): void {
@@ -201,15 +203,19 @@ export class WhatIfBar {
   }
 
   protected put(knob: Knob, id: string, value: number | null): void {
-    this.forecasts.whatIf.update((now) => {
+    this.reckoning.suppose((now) => {
       const { [id]: _, ...others } = now[knob];
       return { ...now, [knob]: value === null ? others : { ...now[knob], [id]: value } };
     });
   }
 
+  protected backOff(backsOff: boolean): void {
+    this.reckoning.backOff(backsOff);
+  }
+
   protected forget(): void {
-    this.forecasts.whatIf.set(asItIs);
-    this.forecasts.backsOff.set(true);
+    this.reckoning.suppose(() => asItIs);
+    this.reckoning.backOff(true);
   }
 
   private asItIs(knob: Knob, id: string): number {

@@ -5,6 +5,7 @@ import { type Change, type Device, pointWidth } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
 import { typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
@@ -37,7 +38,8 @@ type Ways = Record<WayName, TypedWay>;
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class HeartbeatPanel {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices', 'pointsOf');
   private readonly editor = inject(Editor);
   readonly fromId = input.required<string>();
   readonly toId = input.required<string>();
@@ -86,13 +88,14 @@ export class HeartbeatPanel {
     return text.charAt(0).toUpperCase() + text.slice(1);
   }
 
-  protected async make(): Promise<void> {
+  protected make(): void {
     if (!this.isSound()) return this.problem.set('Choose at least one way, and mend what is marked.');
     const names = `${this.from('out').name} and ${this.to('out').name}`;
-    const answer = await this.project.commit(`Heartbeats between ${names}`, this.changes());
-    if (!answer.ok) return this.problem.set(answer.problem.message);
-    this.editor.say(`Made: heartbeats between ${names}. Ctrl+Z takes them back.`);
-    this.closed.emit();
+    this.store.commit(`Heartbeats between ${names}`, this.changes()).subscribe((answer) => {
+      if (!answer.ok) return this.problem.set(answer.problem.message);
+      this.editor.say(`Made: heartbeats between ${names}. Ctrl+Z takes them back.`);
+      this.closed.emit();
+    });
   }
 
   private changesOf(way: WayName): Change[] {

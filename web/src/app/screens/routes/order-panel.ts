@@ -5,6 +5,7 @@ import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
 import { addressOf } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
@@ -21,7 +22,8 @@ import { choiceAmong } from '../../parts/choice';
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class OrderPanel {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices', 'pointsOf');
   private readonly editor = inject(Editor);
   readonly chosen = input.required<readonly Point[]>();
   readonly side = input.required<'source' | 'destination'>();
@@ -82,7 +84,7 @@ export class OrderPanel {
     return point ? addressOf(point, this.project.devices().get(point.deviceId)) : '';
   }
 
-  protected async make(): Promise<void> {
+  protected make(): void {
     const rows = this.sound();
     if (rows.length === 0) return this.problem.set(this.reading().place ? 'None of these can be carried.' : this.reading().text);
     const changes = rows.flatMap(({ other, isNew, route }): Change[] => [
@@ -90,10 +92,11 @@ export class OrderPanel {
       { entity: 'route', id: route!.id, before: null, after: route! },
     ]);
     const text = `${rows.length} route${rows.length === 1 ? '' : 's'}`;
-    const answer = await this.project.commit(`Carry in order: ${text}`, changes);
-    if (!answer.ok) return this.problem.set(answer.problem.message);
-    this.editor.say(`Made: ${text}${this.newPoints() ? ` and ${this.newPoints()} points` : ''}. Ctrl+Z takes them back.`);
-    this.made.emit();
+    this.store.commit(`Carry in order: ${text}`, changes).subscribe((answer) => {
+      if (!answer.ok) return this.problem.set(answer.problem.message);
+      this.editor.say(`Made: ${text}${this.newPoints() ? ` and ${this.newPoints()} points` : ''}. Ctrl+Z takes them back.`);
+      this.made.emit();
+    });
   }
 
   /** Where words alone do not say the table: bits go to coils where the device has any, else into registers. */

@@ -20,6 +20,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { foundAt } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { PointPick } from '../../parts/point-pick';
@@ -38,8 +39,9 @@ import { checkEnds } from '@plain-envoy/core/checks';
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class RouteForm {
-  private readonly project = inject(ProjectStore);
-  private readonly plan = inject(PlanStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices', 'points', 'onSerialLines');
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
   private readonly editor = inject(Editor);
   private readonly live = inject(Live);
   private readonly nameBox = viewChild.required<ElementRef<HTMLInputElement>>('name');
@@ -145,7 +147,7 @@ export class RouteForm {
     });
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const before = this.route();
     const parsed = Route.safeParse(routeOf(before, this.typed()));
     if (!parsed.success) {
@@ -156,10 +158,11 @@ export class RouteForm {
     if (this.endProblems().length) return;
     const after = parsed.data;
     const label = `${this.isNew() ? 'Make' : 'Change'} route ${after.name}`;
-    const answer = await this.project.commit(label, [{ entity: 'route', id: after.id, before: this.isNew() ? null : before, after }]);
-    if (!answer.ok) return this.problems.set(new Map([['', answer.problem.message]]));
-    this.editor.say(`Saved: ${after.name}`);
-    this.saved.emit(after);
+    this.store.commit(label, [{ entity: 'route', id: after.id, before: this.isNew() ? null : before, after }]).subscribe((answer) => {
+      if (!answer.ok) return this.problems.set(new Map([['', answer.problem.message]]));
+      this.editor.say(`Saved: ${after.name}`);
+      this.saved.emit(after);
+    });
   }
 }
 

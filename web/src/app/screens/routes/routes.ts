@@ -21,6 +21,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { arrowStep } from '../../parts/keys';
 import { RouteTable } from '../../parts/route-table';
 import { Bank } from './bank';
@@ -48,12 +49,14 @@ const none: ReadonlySet<string> = new Set();
 export class RoutesScreen {
   private readonly router = inject(Router);
   private readonly editor = inject(Editor);
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
   private readonly destinationBank = viewChild<Bank>('destinationBank');
   private readonly sourceBank = viewChild<Bank>('sourceBank');
   private readonly scroll = viewChild<ElementRef<HTMLElement>>('scroll');
-  protected readonly project = inject(ProjectStore);
-  protected readonly live = inject(Live);
+  private readonly store = inject(ProjectStore);
+  protected readonly project = atEdge(this.store, 'document', 'devices', 'points', 'pointsOf');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'running');
   /** The chosen route, from the address. */
   readonly route = input<string>();
 
@@ -186,7 +189,7 @@ export class RoutesScreen {
     return `${this.who(planned.carrierId)} ${texts[0]}; then ${texts[1]}.`;
   });
   /** What became of the chosen route, and of those that are drawn. */
-  protected readonly states = rowsFor(this.live.routes, () => {
+  protected readonly states = rowsFor(this.feed.routes, () => {
     const drawn = this.ribbons().map(({ route }) => route.id);
     const chosen = this.route();
     return chosen && !drawn.includes(chosen) ? [...drawn, chosen] : drawn;
@@ -352,20 +355,23 @@ export class RoutesScreen {
     this.chosenDestinations.set(none);
   }
 
-  protected async remove(routes: readonly Route[]): Promise<void> {
+  protected remove(routes: readonly Route[]): void {
     const document = this.project.document()!;
     const what = routes.length === 1 ? `route ${routes[0]!.name}` : `${routes.length} routes`;
-    const answer = await this.project.commit(
-      `Delete ${what}`,
-      routes.flatMap(({ id }) => deletion(document, 'route', id)),
-    );
-    if (!answer.ok) return this.problem.set(answer.problem.message);
-    this.closeForm();
-    this.editor.say(`Deleted: ${what}. Ctrl+Z brings ${routes.length === 1 ? 'it' : 'them'} back.`);
+    this.store
+      .commit(
+        `Delete ${what}`,
+        routes.flatMap(({ id }) => deletion(document, 'route', id)),
+      )
+      .subscribe((answer) => {
+        if (!answer.ok) return this.problem.set(answer.problem.message);
+        this.closeForm();
+        this.editor.say(`Deleted: ${what}. Ctrl+Z brings ${routes.length === 1 ? 'it' : 'them'} back.`);
+      });
   }
 
   /** Source becomes destination and destination source; steps are undone where they can be. */
-  protected async turn(routes: readonly Route[]): Promise<void> {
+  protected turn(routes: readonly Route[]): void {
     const points = this.project.points();
     const turned = routes.map((before) => ({
       before,
@@ -375,11 +381,12 @@ export class RoutesScreen {
     if (refused) return this.problem.set(`${refused.before.name} cannot be turned round. ${refused.problem}`);
     const changes = turned.map(({ before, route }): Change => ({ entity: 'route', id: before.id, before, after: route }));
     const what = routes.length === 1 ? routes[0]!.name : `${routes.length} routes`;
-    const answer = await this.project.commit(`Turn ${what} round`, changes);
-    if (!answer.ok) return this.problem.set(answer.problem.message);
-    const lost = [...new Set(turned.flatMap((row) => row.lost))];
-    this.exchange();
-    this.editor.say(`Turned round: ${what}${lost.length ? `, without ${lost.join(' and ')}, which cannot be undone` : ''}.`);
+    this.store.commit(`Turn ${what} round`, changes).subscribe((answer) => {
+      if (!answer.ok) return this.problem.set(answer.problem.message);
+      const lost = [...new Set(turned.flatMap((row) => row.lost))];
+      this.exchange();
+      this.editor.say(`Turned round: ${what}${lost.length ? `, without ${lost.join(' and ')}, which cannot be undone` : ''}.`);
+    });
   }
 
   protected key(event: KeyboardEvent): void {

@@ -5,6 +5,7 @@ import { addDevices, blankDevice, type DeviceTemplate, nextName, readTemplate, t
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems, typedNumber } from '../../parts/form';
 
@@ -95,7 +96,8 @@ const blank: DeviceTemplate = {
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class AddDevice {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices');
   private readonly editor = inject(Editor);
   private readonly router = inject(Router);
   readonly closed = output();
@@ -175,16 +177,17 @@ export class AddDevice {
     this.likeId.set('file');
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const count = typedNumber(this.count());
     if (!Number.isInteger(count) || count < 1 || count > MOST) return this.problems.set([['count', `A whole number from 1 to ${MOST}.`]]);
     if (!this.name().trim()) return this.problems.set([['name', 'A name is needed.']]);
     const planned = this.planned();
     if (!planned.ok) return this.problems.refused({ ...planned.problem, path: ['after', ...planned.problem.path] });
     const label = count === 1 ? `Add ${this.name().trim()}` : `Add ${count} devices like ${this.template().device.name}`;
-    const answer = await this.project.commit(label, planned.value);
-    if (!answer.ok) return this.problems.refused(answer.problem);
-    this.editor.say(`${label}. Undo with Ctrl+Z.`);
-    void this.router.navigate([], { queryParams: { add: null, device: planned.value[0]!.id } });
+    this.store.commit(label, planned.value).subscribe((answer) => {
+      if (!answer.ok) return this.problems.refused(answer.problem);
+      this.editor.say(`${label}. Undo with Ctrl+Z.`);
+      void this.router.navigate([], { queryParams: { add: null, device: planned.value[0]!.id } });
+    });
   }
 }

@@ -9,6 +9,7 @@ import { ProjectStore } from '../../data/project';
 import { downloadBlob } from '../../parts/download';
 import { CountersView } from '../../parts/counters';
 import { PlanStore } from '../../data/plan';
+import { atEdge } from '../../data/state';
 import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
 import { setText } from '../../parts/format';
 import { Port, type Port as PortRow } from '@plain-envoy/core/media';
@@ -42,9 +43,10 @@ const numbers = [
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
 export class DevicePanel {
-  private readonly project = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'pointsOf');
   private readonly editor = inject(Editor);
-  private readonly plan = inject(PlanStore);
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
   protected readonly live = inject(Live);
   readonly device = input.required<DeviceRow>();
   readonly closed = output();
@@ -91,7 +93,7 @@ export class DevicePanel {
     this.typedUnits.update((typed) => ({ ...typed, [portId]: text }));
   }
 
-  protected async save(): Promise<void> {
+  protected save(): void {
     const typed = this.typed();
     const before = this.device();
     const figures = Object.fromEntries(numbers.map(({ key }) => [key, typedNumber(typed[key] ?? '')]));
@@ -107,9 +109,10 @@ export class DevicePanel {
       if (this.unitOf(set) !== this.unitOf(port)) changes.push({ entity: 'port', id: port.id, before: port, after: set });
     }
     if (changes.length === 0) return;
-    const answer = await this.project.commit(`Set ${after.name}`, changes);
-    if (answer.ok) this.editor.say(`Saved: ${after.name}`);
-    else this.problems.refused(answer.problem);
+    this.store.commit(`Set ${after.name}`, changes).subscribe((answer) => {
+      if (answer.ok) this.editor.say(`Saved: ${after.name}`);
+      else this.problems.refused(answer.problem);
+    });
   }
 
   /** The device with its ports and its register map as a file, from which it can be added again, here or in another project. */
@@ -121,13 +124,14 @@ export class DevicePanel {
     this.editor.say(`Saved as ${fileName}`);
   }
 
-  protected async remove(): Promise<void> {
+  protected remove(): void {
     const { id, name } = this.device();
     const changes = deletion(this.project.document()!, 'device', id);
-    const answer = await this.project.commit(`Delete ${name}`, changes);
-    if (!answer.ok) return this.problems.refused(answer.problem);
-    const count = (entity: Change['entity']) => changes.filter((change) => change.entity === entity).length;
-    this.editor.say(`Deleted ${name} with ${count('point')} points and ${count('route')} routes. Undo with Ctrl+Z.`);
-    this.closed.emit();
+    this.store.commit(`Delete ${name}`, changes).subscribe((answer) => {
+      if (!answer.ok) return this.problems.refused(answer.problem);
+      const count = (entity: Change['entity']) => changes.filter((change) => change.entity === entity).length;
+      this.editor.say(`Deleted ${name} with ${count('point')} points and ${count('route')} routes. Undo with Ctrl+Z.`);
+      this.closed.emit();
+    });
   }
 }

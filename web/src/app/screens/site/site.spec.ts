@@ -46,7 +46,7 @@ describe('SiteScreen', () => {
     });
 
     it('says nothing of health while the bench is stopped, and where to run it', () => {
-      on.live.running.set(false);
+      on.live.running$.next(false);
       const site = on.show(SiteScreen);
       expect(of(site, '.word').every(({ innerText }) => innerText === '')).toBeTrue();
       expect(textOf(site)).toContain('The bench is stopped. Run it (top right) to see who answers.');

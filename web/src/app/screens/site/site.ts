@@ -19,6 +19,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
 import { lineText, portText } from '../../parts/format';
 import { AddDevice } from './add-device';
 import { DevicePanel } from './device-panel';
@@ -45,9 +46,10 @@ const healthOf: Record<NonNullable<Counters['lastOutcome']>, Health> = {
 })
 export class SiteScreen {
   private readonly router = inject(Router);
-  protected readonly project = inject(ProjectStore);
-  protected readonly live = inject(Live);
-  protected readonly plan = inject(PlanStore);
+  protected readonly project = atEdge(inject(ProjectStore), 'document', 'devices');
+  private readonly feed = inject(Live);
+  protected readonly live = atEdge(this.feed, 'now', 'running');
+  protected readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
   /** The chosen device, from the address. */
   readonly device = input<string>();
   /** `device` while a device is being added. */
@@ -76,13 +78,13 @@ export class SiteScreen {
     });
   });
   private readonly busy = computed(() => occupancy(this.project.document()!, this.plan.plan().requests));
-  private readonly counters = rowsFor(this.live.devices, () => this.project.document()!.devices.map(({ id }) => id));
+  private readonly counters = rowsFor(this.feed.devices, () => this.project.document()!.devices.map(({ id }) => id));
   private readonly rates = computed(() => {
     const byLine = new Map<string, number>();
     this.counters();
     this.live.now();
     if (!this.live.running()) return byLine;
-    for (const { device, port } of this.layout().cards) byLine.set(port.lineId, (byLine.get(port.lineId) ?? 0) + this.live.rate(device.id));
+    for (const { device, port } of this.layout().cards) byLine.set(port.lineId, (byLine.get(port.lineId) ?? 0) + this.feed.rate(device.id));
     return byLine;
   });
   protected readonly chosen = computed(() => this.project.devices().get(this.device() ?? ''));

@@ -6,6 +6,7 @@ import { type CaptureState, TraceTrigger, type TriggerOn } from '@plain-envoy/co
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Traces } from '../../data/traces';
+import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { PointPick } from '../../parts/point-pick';
 
@@ -99,9 +100,9 @@ const kinds: [TriggerOn['kind'], string][] = [
   `,
 })
 export class CaptureForm {
-  private readonly project = inject(ProjectStore);
+  private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly traces = inject(Traces);
-  protected readonly live = inject(Live);
+  protected readonly live = atEdge(inject(Live), 'running');
   readonly capture = input.required<CaptureState>();
   readonly changed = output();
 
@@ -127,19 +128,20 @@ export class CaptureForm {
     return { kind: this.kind(), ...byKind[this.kind()] };
   });
 
-  protected async arm(): Promise<void> {
+  protected arm(): void {
     const parsed = TraceTrigger.safeParse({
       on: this.on(),
       action: this.action(),
       after: this.action() === 'end' ? typedNumber(this.after_()) : 0,
     });
     if (!parsed.success) return this.problem.set(parsed.error.issues[0]?.message ?? 'This does not fit.');
-    await this.send(parsed.data);
+    this.send(parsed.data);
   }
 
-  protected async send(trigger: TraceTrigger | null): Promise<void> {
-    const answer = await this.traces.capture(this.project.document()!.project.id, trigger);
-    this.problem.set(answer.ok ? null : answer.problem.message);
-    if (answer.ok) this.changed.emit();
+  protected send(trigger: TraceTrigger | null): void {
+    this.traces.capture(this.project.document()!.project.id, trigger).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      if (answer.ok) this.changed.emit();
+    });
   }
 }

@@ -57,7 +57,7 @@ describe('TraceScreen', () => {
   });
 
   it('asks once for what is shown, and not again because it was shown', async () => {
-    on.live.running.set(false);
+    on.live.running$.next(false);
     await answerWith([record(1), record(2)]);
     for (let frames = 0; frames < 3; frames++) {
       await new Promise(requestAnimationFrame);

@@ -12,6 +12,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { type Answer } from '../../data/api';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { functionOf } from '@plain-envoy/core/frame';
@@ -27,7 +28,7 @@ import {
   type TraceFilter,
   type TraceRecord,
 } from '@plain-envoy/core/trace';
-import { filter, interval, merge, Subject, throttle } from 'rxjs';
+import { filter, interval, merge, type Observable, of, Subject, tap, throttle } from 'rxjs';
 import { type DocumentChoice, Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -35,6 +36,7 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { Recorded } from '../../data/recorded';
 import { type FoundExchanges, Traces } from '../../data/traces';
+import { atEdge } from '../../data/state';
 import { download, downloadBlob } from '../../parts/download';
 import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
@@ -81,11 +83,11 @@ export const endNames: Readonly<Record<End, string>> = {
 })
 export class TraceScreen {
   private readonly traces = inject(Traces);
-  protected readonly documents = inject(Documents).menus;
+  protected readonly documents = atEdge(inject(Documents), 'menus').menus;
   private readonly editor = inject(Editor);
-  private readonly plan = inject(PlanStore);
-  protected readonly project = inject(ProjectStore);
-  protected readonly live = inject(Live);
+  private readonly plan = atEdge(inject(PlanStore), 'plan');
+  protected readonly project = atEdge(inject(ProjectStore), 'document', 'points');
+  protected readonly live = atEdge(inject(Live), 'running');
   private readonly list = viewChild<ElementRef<HTMLElement>>('list');
 
   protected readonly row = ROW;
@@ -248,26 +250,29 @@ export class TraceScreen {
     this.heldAt.set(null);
   }
 
-  protected async save({ id, extension }: DocumentChoice): Promise<void> {
-    const blob = await this.traces.file(this.project.document()!.project.id, this.filter(), this.heldAt(), id);
-    if (!blob) return this.problem.set('The server did not make the file.');
-    downloadBlob(blob, `trace.${extension}`);
-    this.editor.say(`Saved: trace.${extension}`);
+  protected save({ id, extension }: DocumentChoice): void {
+    this.traces.file(this.project.document()!.project.id, this.filter(), this.heldAt(), id).subscribe((answer) => {
+      if (!answer.ok) return this.problem.set(`The server did not make the file. ${answer.problem.message}`);
+      downloadBlob(answer.value, `trace.${extension}`);
+      this.editor.say(`Saved: trace.${extension}`);
+    });
   }
 
   /** From now on all that fits the filter goes to a file, until it is ended or the bench stops. */
-  protected async saveAsItComes(): Promise<void> {
-    const begun = await this.traces.beginFile(this.project.document()!.project.id, this.filter());
-    this.problem.set(begun.ok ? null : begun.problem.message);
-    if (!begun.ok) return;
-    download(begun.value, 'capture.pcapng');
-    this.asks.next(null);
+  protected saveAsItComes(): void {
+    this.traces.beginFile(this.project.document()!.project.id, this.filter()).subscribe((begun) => {
+      this.problem.set(begun.ok ? null : begun.problem.message);
+      if (!begun.ok) return;
+      download(begun.value, 'capture.pcapng');
+      this.asks.next(null);
+    });
   }
 
-  protected async endFile(id: string): Promise<void> {
-    const ended = await this.traces.endFile(this.project.document()!.project.id, id);
-    this.problem.set(ended.ok ? null : ended.problem.message);
-    this.asks.next(null);
+  protected endFile(id: string): void {
+    this.traces.endFile(this.project.document()!.project.id, id).subscribe((ended) => {
+      this.problem.set(ended.ok ? null : ended.problem.message);
+      this.asks.next(null);
+    });
   }
 
   /** A recording in one of the forms that there are: that of a packet analyser, the bytes of a serial line, or the same as text with or without times. */
@@ -317,19 +322,27 @@ export class TraceScreen {
     );
   }
 
-  private async find(): Promise<void> {
+  private find(): Observable<unknown> {
     const { top, height } = this.view();
     const many = Math.ceil(height / ROW) + 2 * AROUND;
     const isAtEnd = this.following() && !this.recording();
     const from = isAtEnd ? -many : Math.max(0, Math.floor(top / ROW) - AROUND);
     const part = { upTo: this.heldAt(), from, count: many };
     const recording = this.recording();
-    const answer = recording
-      ? { ok: true as const, value: recording.find(this.filter(), part) }
-      : await this.traces.find(this.project.document()!.project.id, this.filter(), part);
-    if (!answer.ok) return this.problem.set(answer.problem.message);
-    this.found.set(answer.value);
-    this.foundFrom.set(from < 0 ? Math.max(0, answer.value.matching + from) : from);
+    const found = recording
+      ? of<Answer<FoundExchanges>>({ ok: true, value: recording.find(this.filter(), part) })
+      : this.traces.find(this.project.document()!.project.id, this.filter(), part);
+    return found.pipe(
+      tap((answer) => {
+        if (answer.ok) this.takeFound(answer.value, from, isAtEnd);
+        else this.problem.set(answer.problem.message);
+      }),
+    );
+  }
+
+  private takeFound(found: FoundExchanges, from: number, isAtEnd: boolean): void {
+    this.found.set(found);
+    this.foundFrom.set(from < 0 ? Math.max(0, found.matching + from) : from);
     if (!isAtEnd) return;
     // Once the list has its new height.
     requestAnimationFrame(() => {

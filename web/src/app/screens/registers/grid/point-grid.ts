@@ -40,6 +40,7 @@ import {
 import { Editor } from '../../../data/editor';
 import { Live } from '../../../data/live';
 import { ProjectStore } from '../../../data/project';
+import { atEdge } from '../../../data/state';
 import { ageText } from '../../../parts/format';
 import { MapState } from '../map-state';
 import { type CellSource, columnsOf, liveColumns } from './columns';
@@ -112,8 +113,8 @@ const SETTLE_MS = 60;
 })
 export class PointGrid {
   private readonly state = inject(MapState);
-  private readonly project = inject(ProjectStore);
-  private readonly live = inject(Live);
+  private readonly project = atEdge(inject(ProjectStore), 'document');
+  private readonly live = atEdge(inject(Live), 'now');
   private readonly editor = inject(Editor);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   private api: GridApi<Point> | null = null;
@@ -219,12 +220,12 @@ export class PointGrid {
   }
 
   /** Takes another reading of an address that was typed. */
-  async place(point: Point, changed: Point): Promise<void> {
-    this.problem.emit(await this.state.save(`Change the address of ${point.name}`, [changed]));
+  place(point: Point, changed: Point): void {
+    this.save(`Change the address of ${point.name}`, [changed]);
   }
 
   /** The value of the first selected row down all others: names count up, addresses follow one another. */
-  async fillDown(): Promise<void> {
+  fillDown(): void {
     const field = this.focusedField();
     const rows = this.selectedInOrder();
     const [first, ...others] = rows;
@@ -241,14 +242,18 @@ export class PointGrid {
       if (!written.ok) return this.problem.emit(`${row.name}: ${written.problem.message}`);
       filled.push(written.value.point);
     }
-    this.problem.emit(await this.state.save(`Fill ${field} down ${others.length} points`, filled));
+    this.save(`Fill ${field} down ${others.length} points`, filled);
+  }
+
+  private save(label: string, after: readonly Point[]): void {
+    this.state.save(label, after).subscribe((problem) => this.problem.emit(problem));
   }
 
   private source(): CellSource {
     return {
       text: (point, field) => this.drafts.get(keyOf(point, field))?.text ?? cellText(point, field, this.state.context()),
       isWrong: (point, field) => !!this.drafts.get(keyOf(point, field))?.problem,
-      write: (point, field, text) => void this.write([point], field, text),
+      write: (point, field, text) => this.write([point], field, text),
       raw: (point) => rawText(this.state.wordsOf(point), point),
       value: (point) => valueText(this.state.wordsOf(point), point),
       quality: (point) => {
@@ -261,7 +266,7 @@ export class PointGrid {
   }
 
   /** Writes text into a column of some rows. What does not fit stays in its cell, with the reason. */
-  private async write(rows: readonly Point[], field: CellField, text: string): Promise<void> {
+  private write(rows: readonly Point[], field: CellField, text: string): void {
     this.problem.emit(null);
     this.ambiguous.emit(null);
     const after: Point[] = [];
@@ -282,15 +287,16 @@ export class PointGrid {
       after.push(written.value.point);
     }
     const label = after.length === 1 ? `Change ${field} of ${after[0]!.name}` : `Change ${field} of ${after.length} points`;
-    const refused = await this.state.save(label, after);
-    for (const point of after) {
-      if (refused) this.drafts.set(keyOf(point, field), { text, problem: refused });
-      else this.drafts.delete(keyOf(point, field));
-    }
-    if (refused) this.problem.emit(refused);
-    // Another reading is of the point as it is then saved; offered sooner, it would be taken for an edit of what it was.
-    else this.ambiguous.emit(other);
-    this.refresh(rows);
+    this.state.save(label, after).subscribe((refused) => {
+      for (const point of after) {
+        if (refused) this.drafts.set(keyOf(point, field), { text, problem: refused });
+        else this.drafts.delete(keyOf(point, field));
+      }
+      if (refused) this.problem.emit(refused);
+      // Another reading is of the point as it is then saved; offered sooner, it would be taken for an edit of what it was.
+      else this.ambiguous.emit(other);
+      this.refresh(rows);
+    });
   }
 
   private refresh(rows: readonly Point[]): void {
@@ -371,7 +377,7 @@ export class PointGrid {
     if (!field || !box) return;
     const text = box.value;
     this.api!.stopEditing(true);
-    void this.write(this.selectedInOrder(), field, text);
+    this.write(this.selectedInOrder(), field, text);
   }
 
   private extend(from: number, event: KeyboardEvent): void {
@@ -423,12 +429,12 @@ export class PointGrid {
     if (text.includes('\t') || (lines.length > 1 && !field) || lines.some((line) => /\s{2,}|[;,|]/.test(line.trim()) && lines.length > 1))
       return this.offered.emit(text);
     if (!field) return;
-    if (lines.length === 1) void this.write(this.selectedInOrder(), field, lines[0]!);
-    else void this.writeDown(field, lines);
+    if (lines.length === 1) this.write(this.selectedInOrder(), field, lines[0]!);
+    else this.writeDown(field, lines);
   }
 
   /** One column of a spreadsheet, from the cursor downwards. */
-  private async writeDown(field: CellField, lines: readonly string[]): Promise<void> {
+  private writeDown(field: CellField, lines: readonly string[]): void {
     const from = this.api!.getFocusedCell()!.rowIndex;
     const after: Point[] = [];
     for (const [index, line] of lines.entries()) {
@@ -439,7 +445,7 @@ export class PointGrid {
       if (!written.ok) return this.problem.emit(`${row.name}, ${field}: ${written.problem.message} Nothing was changed.`);
       after.push(written.value.point);
     }
-    this.problem.emit(await this.state.save(`Paste ${field} of ${after.length} points`, after));
+    this.save(`Paste ${field} of ${after.length} points`, after);
   }
 
   private isEditing(): boolean {
