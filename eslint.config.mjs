@@ -43,6 +43,15 @@ function arrowRule(side) {
   };
 }
 
+/** In templates: what is not made by hand, and what takes its place. */
+const byHand = [
+  ["Element[name='select']", 'pe-choose, or pe-search where there are many'],
+  ["Element[name='textarea']:not(:has(TextAttribute[name='matInput']))", 'pe-text with lines'],
+  ["Element[name='progress']", 'mat-progress-bar'],
+  ["Element TextAttribute[name='type'][value=/^(checkbox|radio|range)$/]", 'mat-checkbox, mat-radio-button or mat-slider'],
+  ["TextAttribute[name='role'][value=/^(tab|tablist)$/]", 'mat-tab-nav-bar'],
+];
+
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', '.stamps/**', 'web/.angular/**', 'web/out-tsc/**'] },
   js.configs.recommended,
@@ -88,6 +97,13 @@ export default tseslint.config(
   },
   { files: ['web/**/*.ts'], extends: [...angular.configs.tsRecommended], processor: angular.processInlineTemplates },
   { files: ['web/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility] },
+  {
+    // What there is a part for is not made by hand.
+    files: ['web/**/*.html'],
+    rules: {
+      'no-restricted-syntax': ['error', ...byHand.map(([selector, instead]) => ({ selector, message: `Use ${instead}.` }))],
+    },
+  },
   {
     files: ['**/*.mjs', '**/*.cjs'],
     languageOptions: {

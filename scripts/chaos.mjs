@@ -172,6 +172,7 @@ async function comesBack(what) {
   try {
     await eventually('that all is back', isBack, 60_000);
   } catch (error) {
+    console.log(start.errors().split('\n').slice(-30).join('\n'));
     return blame(`after ${what} not all came back: ${error.message}`);
   }
   const ms = Date.now() - from;
@@ -229,7 +230,15 @@ async function isAllPlanned() {
   client.close(() => undefined);
 }
 
-const memory = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${notes().server}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+/** Of the server, MB. */
+const memory = () => {
+  try {
+    return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${notes().server}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+  } catch {
+    blame('no server runs whose memory could be looked at');
+    return 0;
+  }
+};
 const slowest = new Map();
 await api('POST', `projects/${projectId}/bench/run`, {});
 await sleep(5000);

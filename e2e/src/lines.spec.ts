@@ -16,7 +16,7 @@ describe('The lines, in a browser', () => {
     await (await on.page.withText('.lines li', 'Loft bus')).click();
     await (await on.page.withText('.finding', 'both have unit ID 5')).click();
     await on.page.says('pe-port-form h2', 'Grain cable 6');
-    await on.page.says('pe-port-form .field-problem', '6 is free');
+    await on.page.says('pe-port-form mat-error', '6 is free');
     await on.page.retype('pe-port-form input[name=unitId]', '6');
     await on.page.press(Key.ENTER);
     await eventually('no stop in the bar', async () => !(await (await on.page.shows('.pill.findings')).getText()).includes('stop'));
@@ -98,7 +98,7 @@ describe('The lines, in a browser', () => {
     await on.page.says('pe-reckoner-drawer section', 'T35, ms');
     expect(await on.serious()).toEqual([]);
     await on.page.retype('pe-reckoner-drawer input[name=count]', '126');
-    await on.page.says('pe-reckoner-drawer .field-problem', 'carries at most 125');
+    await on.page.says('pe-reckoner-drawer mat-error', 'carries at most 125');
     await on.page.press(Key.ESCAPE);
     await eventually('the drawer closed', async () => (await on.browser.driver.findElements(By.css('pe-reckoner-drawer'))).length === 0);
     expect(await on.browser.complaints()).toEqual([]);
@@ -106,7 +106,7 @@ describe('The lines, in a browser', () => {
 
   it('adds devices like one that is there, with names and unit IDs counted up, and their stand-ins answer', async () => {
     await on.page.open('/site?add=device');
-    await (await on.page.shows('pe-add-device select[name=like]')).sendKeys('Grain cable 4');
+    await on.page.choose('like', 'Grain cable 4', 'pe-add-device');
     await on.page.retype('pe-add-device input[name=count]', '2');
     await on.page.says('pe-add-device', 'Grain cable 7 to Grain cable 8 · unit 21 to unit 22');
     await on.page.press(Key.ENTER);

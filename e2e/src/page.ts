@@ -105,6 +105,31 @@ export class Page {
     );
   }
 
+  /** Chooses in a field: where it is searched by typing and Enter, else in the list that opens. `within` says where the field is. */
+  async choose(name: string, text: string, within = ''): Promise<void> {
+    const field = `${within} [data-name="${name}"]`;
+    await this.shows(field);
+    const [box] = await this.driver.findElements(By.css(`${field} input`));
+    if (!box) {
+      await (await this.shows(`${field} .mat-mdc-select-trigger`)).click();
+      await (await this.withText('mat-option', text)).click();
+      return;
+    }
+    await box.click();
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+    await this.withText('mat-option', text.split(' ')[0]!);
+    await box.sendKeys(Key.ENTER);
+    await eventually('the list closed', async () => (await this.driver.findElements(By.css('mat-option'))).length === 0);
+  }
+
+  /** What a field of choices shows. */
+  async chosen(name: string, within = ''): Promise<string> {
+    const field = `${within} [data-name="${name}"]`;
+    await this.shows(field);
+    const [box] = await this.driver.findElements(By.css(`${field} input`));
+    return box ? ((await box.getAttribute('value')) ?? '') : (await this.shows(`${field} .mat-mdc-select-value`)).getText();
+  }
+
   async retype(selector: string, text: string): Promise<void> {
     const box = await this.shows(selector);
     await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text || Key.DELETE);

@@ -10,9 +10,9 @@ describe('Proofs and errands, in a browser', () => {
     await on.page.open('/bench?view=proofs');
     const row = (name: string) => `//pe-proofs-view//tbody/tr[td[normalize-space(.)='${name}']]`;
     const state = async (name: string) => (await on.browser.driver.findElements(By.xpath(`${row(name)}/td[@data-state]`)))[0]?.getText();
-    await (await on.page.shows('select[name=only-device]')).sendKeys('Burner control');
+    await on.page.choose('only-device', 'Burner control');
     await on.page.says('button[name=prove-some]', 'Prove 6 shown');
-    await (await on.page.shows('input[name=with-loss]')).click();
+    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
     await (await on.page.shows('button[name=prove-some]')).click();
     await on.page.shows('button[name=stop-proof]');
     await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
@@ -38,10 +38,10 @@ describe('Proofs and errands, in a browser', () => {
     await on.page.says('pe-errands-view .runs', /Reply is Batch \d+ is ready, as it should be/);
     await on.page.retype('input[name=errand-name]', '');
     await (await on.page.shows('button[name=save-errand]')).click();
-    await on.page.says('pe-errands-view .field-problem', 'A name is needed.');
+    await on.page.says('pe-errands-view mat-error', 'A name is needed.');
     await on.page.retype('input[name=errand-name]', 'Yard');
     await (await on.page.shows('button[name=save-errand]')).click();
-    await on.page.says('select[name=errand]', 'Yard');
+    await eventually('the new name', async () => (await on.page.chosen('errand')) === 'Yard');
     expect(await on.browser.complaints()).toEqual([]);
   });
 
@@ -81,7 +81,7 @@ describe('Proofs and errands, in a browser', () => {
     await on.page.open('/site');
     await (await on.page.shows('.pill.findings')).click();
     await (await on.page.withText('pe-findings-panel .place', 'Batch on the yard display, step 1: its point is no longer')).click();
-    await on.page.says('pe-errands-view select[name=errand]', 'Batch on the yard display');
+    await eventually('the errand', async () => (await on.page.chosen('errand')) === 'Batch on the yard display');
     expect(await on.browser.complaints()).toEqual([]);
   }, 60_000);
 
@@ -91,12 +91,12 @@ describe('Proofs and errands, in a browser', () => {
     const change = { entity: 'point', id: flue.id, before: flue, after: { ...flue, offset: flue.offset + 1 } };
     await on.api('POST', `projects/${document.project.id}/change-sets`, { label: 'Shift', baseRevision: 0, changes: [change] });
     await on.page.open('/bench?view=proofs');
-    await (await on.page.shows('select[name=only-device]')).sendKeys('Burner control');
+    await on.page.choose('only-device', 'Burner control');
     await on.page.says('button[name=prove-some]', 'Prove 6 shown');
-    await (await on.page.shows('input[name=with-loss]')).click();
+    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
     await (await on.page.shows('button[name=prove-some]')).click();
     await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
-    await (await on.page.shows('input[name=with-loss]')).click();
+    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
     await on.page.says('pe-proofs-view tbody', /✗ failed[\s\S]*The map has offset \d+ .* its papers say \d+/);
     await (await on.page.shows('button[name=prove-all]')).click();
     await on.page.says('pe-proofs-view [role=status]', / of 90/);

@@ -12,24 +12,23 @@ describe('The registers, in a browser', () => {
     await on.page.retype('pe-point-form input[name=name]', 'Far away');
     await on.page.retype('pe-point-form input[name=offset]', '65536');
     await on.page.press(Key.ENTER);
-    await on.page.says('pe-point-form .field-problem', 'A table ends at offset 65535.');
+    await on.page.says('pe-point-form mat-error', 'A table ends at offset 65535.');
     expect(await (await on.page.shows('pe-point-form input[name=offset]')).getAttribute('value')).toBe('65536');
 
     await on.page.open('/site');
     await (await on.page.withText('pe-site .device', 'Air-on transmitter')).click();
-    const unit = '(//pe-device-panel//input)[2]';
+    const unit = '//pe-device-panel//input[@name="unitId"]';
     await (
       await eventually('the unit', async () => (await on.browser.driver.findElements(By.xpath(unit)))[0])
     ).sendKeys(Key.chord(Key.CONTROL, 'a'), '248', Key.ENTER);
-    await on.page.says('pe-device-panel .field-problem', 'Unit IDs on a serial line are 1 to 247; 248 to 255 are reserved');
+    await on.page.says('pe-device-panel mat-error', 'Unit IDs on a serial line are 1 to 247; 248 to 255 are reserved');
     expect(await on.browser.driver.findElement(By.xpath(unit)).getAttribute('value')).toBe('248');
 
     await on.page.open('/routes');
-    await (await on.page.shows('select[aria-label="Source device"]')).sendKeys('Air-on');
+    await on.page.choose('from-device', 'Air-on');
     await on.page.lane('From Air-on transmitter', 'Air-on temperature');
     await on.page.lane('To Kiln controller', 'Damper position');
-    const carry = await on.page.shows('pe-route-form select[name=carry]');
-    await carry.sendKeys('the registers');
+    await on.page.choose('carry', 'the registers');
     await on.page.says('pe-route-form .problem', 'takes 2 registers (float32) and Damper position 1 register (uint16)');
 
     await (await on.page.withText('.screen-head button', 'Swap sides')).click();

@@ -33,14 +33,15 @@ describe('The rounds, in a browser', () => {
   it('answers what if by keyboard, and takes over what is liked', async () => {
     await on.page.open('/rounds');
     await on.page.says('pe-rounds .screen-head', 'every period is kept');
-    const suppose = async (name: string) => {
-      await on.page.focus('select[name=what-if]');
-      await on.page.press(name, Key.ENTER);
+    /** Of what, and then what about it. */
+    const suppose = async (of: string, what: string) => {
+      await on.page.choose('what-if', of);
+      await (await on.page.shows(`[data-suppose=${what}]`)).sendKeys(Key.ENTER);
     };
-    await suppose('Fan drive north is dead');
+    await suppose('Fan drive north', 'dead');
     await on.page.says('pe-what-if-bar .chip', 'Fan drive north is dead');
     await on.page.says('pe-request-table', /500 → \d/);
-    await suppose('Kiln, fast at another');
+    await suppose('Kiln, fast', 'period');
     await on.page.focus('pe-what-if-bar input[type=range]');
     await on.page.press(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
     await on.page.says('pe-what-if-bar .chip', '800 ms');

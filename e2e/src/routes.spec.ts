@@ -21,7 +21,7 @@ describe('The routes, in a browser', () => {
     await on.page.find('Routes');
     await on.page.says('pe-routes h1', 'Routes');
     await on.page.pressUntil(Key.TAB, 'Source device');
-    await on.page.press('Fan drive n');
+    await on.page.press('Fan drive n', Key.ENTER);
     await on.page.says('pe-bank', 'Comms timeout');
     await on.page.pressUntil(Key.TAB, 'Status word');
     await on.page.pressUntil(Key.ARROW_DOWN, 'Comms timeout');
@@ -73,7 +73,7 @@ describe('The routes, in a browser', () => {
     await on.page.says('pe-routes h1', 'Routes');
     await on.page.pressUntil(Key.TAB, 'Source device');
     const began = Date.now();
-    await on.page.press('Burner');
+    await on.page.press('Burner', Key.ENTER);
     await on.page.press(Key.TAB);
     await eventually('the keyboard in the filter', async () => (await on.page.focused()).startsWith('Filter'));
     await on.page.press('Out');

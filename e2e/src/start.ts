@@ -14,6 +14,8 @@ export interface Start {
   standInsPort: number;
   data: string;
   output(): string;
+  /** What it and its parts complained of. */
+  errors(): string;
   /** What the start has noted of itself: its process and those of its children. */
   notes(): { pid: number; server: number; standIns: number; cluster: string };
   /** Ctrl+C, and waits for the end. */
@@ -41,6 +43,7 @@ export async function startEnvoyIn(data: string, ...more: string[]): Promise<Sta
     standInsPort,
     data,
     output,
+    errors,
     notes,
     async stop() {
       const { cluster } = notes();

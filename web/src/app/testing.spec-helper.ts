@@ -21,6 +21,7 @@ import { FeedTopic } from './data/feed-topic';
 import { Live } from './data/live';
 import { PlanStore } from './data/plan';
 import { ProjectStore } from './data/project';
+import type { SearchField } from './parts/search-field';
 import { compile } from '@plain-envoy/core/compile';
 
 export const demo = fernhollow();
@@ -127,7 +128,52 @@ export function textOf(fixture: ComponentFixture<unknown>, selector = '*'): stri
 export function typeInto(fixture: ComponentFixture<unknown>, selector: string, text: string): void {
   const field = (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>(selector)!;
   field.value = text;
-  field.dispatchEvent(new Event(field.tagName === 'SELECT' ? 'change' : 'input', { bubbles: true }));
+  field.dispatchEvent(new Event('input', { bubbles: true }));
+  fixture.detectChanges();
+}
+
+/** Chooses by mouse in the field of this name: in a list that opens, or by searching for the text of what has this value. */
+export function pick(fixture: ComponentFixture<unknown>, name: string, value: string): void {
+  const field = (fixture.nativeElement as HTMLElement).querySelector<HTMLElement>(`[data-name="${name}"]`)!;
+  const box = field.querySelector('input');
+  if (box) {
+    const part = fixture.debugElement.query(({ nativeElement }) => nativeElement === field);
+    const { options } = part.componentInstance as SearchField<string>;
+    const text = options().find((option) => option.value === value)?.text ?? '';
+    box.dispatchEvent(new Event('focusin'));
+    box.value = text;
+    box.dispatchEvent(new Event('input', { bubbles: true }));
+    fixture.detectChanges();
+    if (text === '') return void leave(fixture, box);
+  } else {
+    field.querySelector<HTMLElement>('.mat-mdc-select-trigger')!.click();
+    fixture.detectChanges();
+  }
+  optionOf(value).click();
+  fixture.detectChanges();
+}
+
+/** What the field of this name shows. */
+export function shownIn(fixture: ComponentFixture<unknown>, name: string): string {
+  const field = (fixture.nativeElement as HTMLElement).querySelector<HTMLElement>(`[data-name="${name}"]`)!;
+  return field.querySelector('input')?.value ?? field.querySelector<HTMLElement>('.mat-mdc-select-value')!.innerText.trim();
+}
+
+/** Chooses in the menu that a button of this name opens. */
+export function pickInMenu(fixture: ComponentFixture<unknown>, button: string, item: string): void {
+  (fixture.nativeElement as HTMLElement).querySelector<HTMLElement>(`button[name="${button}"]`)!.click();
+  fixture.detectChanges();
+  [...document.querySelectorAll<HTMLElement>(`[mat-menu-item]${item}`)].at(-1)!.click();
+  fixture.detectChanges();
+}
+
+function optionOf(value: string): HTMLElement {
+  return [...document.querySelectorAll<HTMLElement>('mat-option')].filter((option) => option.dataset['value'] === value).at(-1)!;
+}
+
+function leave(fixture: ComponentFixture<unknown>, box: HTMLElement): void {
+  box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', keyCode: 27 }));
+  box.dispatchEvent(new Event('blur'));
   fixture.detectChanges();
 }
 

@@ -1,47 +1,34 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, model, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import type { Device, Point } from '@plain-envoy/core/model';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
+import type { Option } from './choose';
 import { addressOf } from './format';
+import { SearchField } from './search-field';
 
-const ELSEWHERE = 'elsewhere';
+/** A point as it is searched and chosen: by its name, by its device and by its address. */
+export function pointOption(point: Point, device: Device | undefined): Option<string> {
+  return { value: point.id, text: `${point.name}, ${device?.name ?? 'a device that is gone'}`, more: addressOf(point, device) };
+}
 
-/** Chooses one point by name, or none: of a few devices, and where that is sensible of any other. */
+/** Chooses one point, or none, by typing parts of its name, its device or its address: those of a few devices come first, and where that is sensible all others. */
 @Component({
   selector: 'pe-point-pick',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `@if (asking()) {
-      <label class="field"
-        >{{ label() }}
-        <select #device [name]="name() + ' device'" (change)="offer(device.value)">
-          <option value="">of which device …</option>
-          @for (other of others(); track other.id) {
-            <option [value]="other.id">{{ other.name }}</option>
-          }
-        </select>
-      </label>
-    } @else {
-      <label class="field"
-        >{{ label() }}
-        <select #box [name]="name()" [attr.aria-invalid]="!!problem()" (change)="choose(box.value)">
-          <option value="" [selected]="!value()">{{ none() }}</option>
-          @for (choice of choices(); track choice.id) {
-            <option [value]="choice.id" [selected]="choice.id === value()">{{ choice.text }}</option>
-          }
-          @if (anywhere() && others().length) {
-            <option [value]="ELSEWHERE">of another device …</option>
-          }
-        </select>
-        @if (problem(); as text) {
-          <span class="field-problem" role="alert">{{ text }}</span>
-        }
-      </label>
-    }`,
+  imports: [SearchField],
+  template: `<pe-search
+    [label]="label()"
+    [name]="name()"
+    [none]="none()"
+    [options]="options()"
+    [problem]="problem()"
+    [value]="value() ?? ''"
+    (valueChange)="value.set($event || null)"
+  />`,
   styles: `
     :host {
-      display: contents;
-    }
-    select {
-      max-width: 220px;
+      display: block;
+      min-width: 0;
     }
   `,
 })
@@ -53,41 +40,21 @@ export class PointPick {
   readonly none = input('none');
   /** The devices whose points are offered. */
   readonly devices = input.required<readonly string[]>();
-  /** Whether other devices may be asked for as well. */
+  /** Whether points of other devices may be chosen as well. */
   readonly anywhere = input(false);
   readonly only = input<'bits' | 'writable' | null>(null);
   readonly problem = input<string | null>(null);
   readonly value = model.required<string | null>();
 
-  protected readonly ELSEWHERE = ELSEWHERE;
-  /** It asks for the device first. */
-  protected readonly asking = signal(false);
-  private readonly asked = signal<string | null>(null);
-  private readonly offered = computed(() => {
+  protected readonly options = computed(() => {
     const own = this.project.points().get(this.value() ?? '')?.deviceId;
-    return [...new Set([...this.devices(), own, this.asked()])].filter((id) => typeof id === 'string');
-  });
-  protected readonly others = computed(() => {
-    const offered = new Set(this.offered());
-    return [...this.project.devices().values()].filter(({ id }) => !offered.has(id) && this.project.pointsOf().get(id)?.length);
-  });
-  protected readonly choices = computed(() => {
-    const several = this.offered().length > 1;
-    return this.offered().flatMap((deviceId) => {
+    const first = [...new Set([...this.devices(), own])].filter((id) => typeof id === 'string');
+    const others = this.anywhere() ? [...this.project.devices().keys()].filter((id) => !first.includes(id)) : [];
+    return [...first, ...others].flatMap((deviceId) => {
       const device = this.project.devices().get(deviceId);
       return (this.project.pointsOf().get(deviceId) ?? [])
         .filter((point) => (this.only() === 'bits' ? point.type === 'bit' : this.only() !== 'writable' || point.access !== 'read'))
-        .map((point) => ({ id: point.id, text: `${several ? `${device?.name}: ` : ''}${point.name}, ${addressOf(point, device)}` }));
+        .map((point) => pointOption(point, device));
     });
   });
-
-  protected choose(value: string): void {
-    if (value === ELSEWHERE) this.asking.set(true);
-    else this.value.set(value || null);
-  }
-
-  protected offer(deviceId: string): void {
-    this.asking.set(false);
-    if (deviceId) this.asked.set(deviceId);
-  }
 }

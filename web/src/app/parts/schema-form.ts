@@ -1,5 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, forwardRef, input, model } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { Choose, type Option } from './choose';
+import { TextField } from './text-field';
 import { wordOf } from './words';
 import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type TypedForm } from './schema-fields';
 
@@ -7,20 +10,19 @@ import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type 
 @Component({
   selector: 'pe-schema-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, forwardRef(() => SchemaForm)],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, TextField, forwardRef(() => SchemaForm)],
   template: `<div class="fields">
     @for (field of shown(); track field.key) {
       @switch (field.kind) {
         @case ('tick') {
-          <label class="tick" [title]="field.hint">
-            <input
-              type="checkbox"
-              [name]="field.key"
-              [checked]="typed()[field.key] === true"
-              (change)="type(field.key, $any($event.target).checked)"
-            />
-            {{ labels()[field.key] ?? field.label }}
-          </label>
+          <mat-checkbox
+            class="tick"
+            [title]="field.hint"
+            [name]="field.key"
+            [checked]="typed()[field.key] === true"
+            (change)="type(field.key, $event.checked)"
+            >{{ labels()[field.key] ?? field.label }}</mat-checkbox
+          >
         }
         @case ('rows') {
           <fieldset class="wide">
@@ -42,40 +44,28 @@ import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type 
           </fieldset>
         }
         @case ('choice') {
-          <label class="field" [class.wide]="wide().includes(field.key)" [title]="field.hint">
-            {{ labels()[field.key] ?? field.label }}
-            <select [name]="field.key" [attr.aria-invalid]="!!problemOf(field)" (change)="type(field.key, $any($event.target).value)">
-              @if (field.optional || field.nullable) {
-                <option value="" [selected]="!typed()[field.key]">{{ field.nullable ? 'none' : '' }}</option>
-              }
-              @for (option of field.options; track option) {
-                <option [value]="option" [selected]="typed()[field.key] === '' + option">{{ wordOf(option) }}</option>
-              }
-            </select>
-            @if (problemOf(field); as text) {
-              <span class="field-problem" role="alert">{{ text }}</span>
-            }
-          </label>
+          <pe-choose
+            [class.wide]="wide().includes(field.key)"
+            [label]="labels()[field.key] ?? field.label"
+            [hint]="field.hint"
+            [name]="field.key"
+            [options]="optionsOf(field)"
+            [value]="'' + (typed()[field.key] ?? '')"
+            [problem]="problemOf(field)"
+            (valueChange)="type(field.key, $event)"
+          />
         }
         @default {
-          <label
-            class="field"
+          <pe-text
             [class.wide]="field.kind === 'json' || field.kind === 'numbers' || wide().includes(field.key)"
-            [title]="field.hint"
-          >
-            {{ labels()[field.key] ?? field.label }}
-            <input
-              [name]="field.key"
-              [attr.inputmode]="field.kind === 'number' ? 'decimal' : null"
-              [value]="typed()[field.key] ?? ''"
-              [attr.aria-invalid]="!!problemOf(field)"
-              autocomplete="off"
-              (input)="type(field.key, $any($event.target).value)"
-            />
-            @if (problemOf(field); as text) {
-              <span class="field-problem" role="alert">{{ text }}</span>
-            }
-          </label>
+            [label]="labels()[field.key] ?? field.label"
+            [hint]="field.hint"
+            [name]="field.key"
+            [numeric]="field.kind === 'number'"
+            [value]="'' + (typed()[field.key] ?? '')"
+            [problem]="problemOf(field)"
+            (valueChange)="type(field.key, $event)"
+          />
         }
       }
     }
@@ -92,12 +82,7 @@ import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type 
       color: var(--mat-sys-on-surface-variant);
     }
     .tick {
-      display: flex;
-      gap: 8px;
-      align-items: center;
-      align-self: end;
-      min-height: 30px;
-      font-size: 13px;
+      align-self: center;
     }
   `,
 })
@@ -117,7 +102,10 @@ export class SchemaForm {
     return only ? only.flatMap((key) => fields.find((field) => field.key === key) ?? []) : fields;
   });
 
-  protected readonly wordOf = wordOf;
+  protected optionsOf({ options, optional, nullable }: SchemaField): Option<string>[] {
+    const none = optional || nullable ? [{ value: '', text: nullable ? 'none' : '' }] : [];
+    return [...none, ...options.map((option) => ({ value: String(option), text: wordOf(option) }))];
+  }
 
   protected problemOf(field: SchemaField): string | null {
     return this.problems().get(this.path() + field.key) ?? null;

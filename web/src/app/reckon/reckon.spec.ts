@@ -1,4 +1,4 @@
-import { demo, deviceNamed, pressKey, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
+import { demo, deviceNamed, pressKey, stage, submit, textOf, turn, typeInto, pick } from '../testing.spec-helper';
 import type { Change } from '@plain-envoy/core/model';
 import { AddDevice } from '../screens/site/add-device';
 import { ReckonerDrawer } from './reckoner-drawer';
@@ -23,7 +23,7 @@ describe('ReckonerDrawer', () => {
     typeInto(drawer, 'input[name=last]', '9');
     expect(textOf(drawer, 'section')).toContain('10');
     typeInto(drawer, 'input[name=last]', '-4');
-    expect(textOf(drawer, '.field-problem')).toContain('start at 0');
+    expect(textOf(drawer, '.field-problem, mat-error')).toContain('start at 0');
     typeInto(drawer, 'input[name=last]', '19');
     pressKey((drawer.nativeElement as HTMLElement).querySelector(search)!, 'ArrowDown');
     drawer.detectChanges();
@@ -59,7 +59,7 @@ describe('AddDevice', () => {
   it('forecasts names and unit IDs, and adds them in one change set', async () => {
     const on = await stage();
     const form = on.show(AddDevice);
-    typeInto(form, 'select[name=like]', deviceNamed('Grain cable 1').id);
+    pick(form, 'like', deviceNamed('Grain cable 1').id);
     expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=name]')!.value).toBe('Grain cable 7');
     typeInto(form, 'input[name=count]', '3');
     expect(textOf(form)).toContain('Grain cable 7 to Grain cable 9 · unit 21 to unit 23 · 9 points in all');
@@ -73,21 +73,21 @@ describe('AddDevice', () => {
     const form = on.show(AddDevice);
     typeInto(form, 'input[name=count]', 'many');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('A whole number from 1 to 100.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('A whole number from 1 to 100.');
     typeInto(form, 'input[name=count]', '1');
     typeInto(form, 'input[name=name]', 'Plant meter');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('There is a device “Plant meter” already.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('There is a device “Plant meter” already.');
     const picker = (form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[type=file]')!;
     const files = new DataTransfer();
     files.items.add(new File(['Name;Address'], 'list.csv'));
     picker.files = files.files;
     picker.dispatchEvent(new Event('change'));
-    for (let turns = 0; turns < 100 && !textOf(form, '.field-problem').includes('list.csv'); turns++) {
+    for (let turns = 0; turns < 100 && !textOf(form, '.field-problem, mat-error').includes('list.csv'); turns++) {
       await turn();
       form.detectChanges();
     }
-    expect(textOf(form, '.field-problem')).toContain('list.csv: This file is not JSON');
+    expect(textOf(form, '.field-problem, mat-error')).toContain('list.csv: This file is not JSON');
     on.http.expectNone(changeSets);
   });
 });

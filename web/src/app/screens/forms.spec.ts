@@ -15,6 +15,8 @@ import {
   textOf,
   turn,
   typeInto,
+  pick,
+  pickInMenu,
 } from '../testing.spec-helper';
 import { PointForm } from './registers/point-form';
 import { RouteForm } from './routes/route-form';
@@ -32,10 +34,10 @@ describe('PointForm', () => {
     const form = on.show(PointForm, { point, isNew: false });
     typeInto(form, 'input[name=offset]', '65536');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('A table ends at offset 65535.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('A table ends at offset 65535.');
     typeInto(form, 'input[name=offset]', 'forty');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('An offset is a whole number.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('An offset is a whole number.');
     expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=offset]')!.value).toBe('forty');
   });
 
@@ -66,12 +68,12 @@ describe('PointForm', () => {
     await turn();
     await turn();
     form.detectChanges();
-    expect(textOf(form, '.field-problem')).toBe('Somebody was quicker.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('Somebody was quicker.');
   });
 
   it('follows the table with type and access', async () => {
     const form = on.show(PointForm, { point, isNew: true });
-    typeInto(form, 'select[name=table]', 'discrete');
+    pick(form, 'table', 'discrete');
     await submit(form);
     const after = (on.http.expectOne(changeSets).request.body as { changes: Change[] }).changes[0]!.after!;
     expect([after['type'], after['access'], after['scale']]).toEqual(['bit', 'read', null]);
@@ -93,7 +95,7 @@ describe('RouteForm', () => {
   it('says before saving what keeps a value from crossing, and does not save it', async () => {
     const form = on.show(RouteForm, { route, isNew: false });
     expect(textOf(form, '.problem')).toBe('');
-    typeInto(form, 'select[name=carry]', 'registers');
+    pick(form, 'carry', 'registers');
     expect(textOf(form, '.problem')).toContain('takes 2 registers (float32)');
     await submit(form);
   });
@@ -106,7 +108,7 @@ describe('RouteForm', () => {
     );
     typeInto(form, 'input[name=name]', '');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('A name is needed.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('A name is needed.');
     typeInto(form, 'input[name=name]', 'Copy again');
     await submit(form);
     const { changes, label } = on.http.expectOne(changeSets).request.body as { changes: Change[]; label: string };
@@ -130,7 +132,7 @@ describe('RouteForm', () => {
       },
     ]);
     form.detectChanges();
-    expect(textOf(form, '.field-problem')).toBe('No way. Mend it.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('No way. Mend it.');
     tick(form)!.click();
     await submit(form);
     const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
@@ -141,14 +143,14 @@ describe('RouteForm', () => {
     on.live.points.take([{ pointId: route.sourceId, words: [0, 0x4276], quality: 'good', reason: null, atMs: 1 }]);
     const form = on.show(RouteForm, { route, isNew: false });
     expect(textOf(form, '.note')).toContain('above 3276.7 °C and below -3276.8 °C');
-    typeInto(form, 'select[name=step]', 'scale');
+    pickInMenu(form, 'step', '[data-step=scale]');
     typeInto(form, 'input[name=factor]', '2');
     expect(textOf(form, '.example')).toBe('61.5 → 123');
-    typeInto(form, 'select[name=step]', 'clamp');
+    pickInMenu(form, 'step', '[data-step=clamp]');
     expect(textOf(form, '.note')).toBe('');
     typeInto(form, 'input[name=factor]', '0');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('A factor of 0 would make every value 0.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('A factor of 0 would make every value 0.');
     typeInto(form, 'input[name=factor]', '2');
     await submit(form);
     const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
@@ -160,12 +162,12 @@ describe('RouteForm', () => {
 
   it('says when it goes out and what happens when its source is lost, and keeps what was typed while that is wrong', async () => {
     const form = on.show(RouteForm, { route, isNew: false });
-    typeInto(form, 'select[name=trigger]', 'change');
+    pick(form, 'trigger', 'change');
     typeInto(form, 'input[name=deadband]', '0,5');
-    typeInto(form, 'select[name=loss]', 'value');
+    pick(form, 'loss', 'value');
     typeInto(form, 'input[name=lossValue]', 'none');
     await submit(form);
-    expect(textOf(form, '.field-problem')).not.toBe('');
+    expect(textOf(form, '.field-problem, mat-error')).not.toBe('');
     expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=lossValue]')!.value).toBe('none');
     typeInto(form, 'input[name=lossValue]', '-10');
     typeInto(form, 'input[name=lostAfterMs]', '2000');
@@ -188,11 +190,11 @@ describe('DevicePanel', () => {
 
   it('refuses a unit ID that is no byte, and sends device and port in one change set', async () => {
     const panel = on.show(DevicePanel, { device });
-    typeInto(panel, 'label:nth-of-type(2) input', '256');
+    typeInto(panel, 'input[name=unitId]', '256');
     await submit(panel);
-    expect(textOf(panel, '.field-problem')).toContain('0 to 255');
-    typeInto(panel, 'label:nth-of-type(2) input', '22');
-    typeInto(panel, 'label:nth-of-type(3) input', '500');
+    expect(textOf(panel, '.field-problem, mat-error')).toContain('0 to 255');
+    typeInto(panel, 'input[name=unitId]', '22');
+    typeInto(panel, 'input[name=timeoutMs]', '500');
     await submit(panel);
     const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
     expect(changes.map(({ entity, after }) => [entity, after?.['unitId'] ?? after?.['timeoutMs']])).toEqual([
@@ -205,7 +207,7 @@ describe('DevicePanel', () => {
     const panel = on.show(DevicePanel, { device });
     typeInto(panel, 'input[name=lossPercent]', '120');
     await submit(panel);
-    expect(textOf(panel, '.field-problem')).toContain('To 100 %.');
+    expect(textOf(panel, '.field-problem, mat-error')).toContain('To 100 %.');
     expect((panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=lossPercent]')!.value).toBe('120');
     typeInto(panel, 'input[name=lossPercent]', '3');
     typeInto(panel, 'input[name=delayMs]', '12.5');

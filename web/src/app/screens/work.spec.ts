@@ -5,7 +5,7 @@ import { Router } from '@angular/router';
 import { idleBench, type StandInState } from '@plain-envoy/core/feed';
 import type { Change } from '@plain-envoy/core/model';
 import { Shell } from '../shell/shell';
-import { demo, deviceNamed, pointNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../testing.spec-helper';
+import { demo, deviceNamed, pointNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../testing.spec-helper';
 import { StandInCard } from './bench/stand-in-card';
 import { OrderPanel } from './routes/order-panel';
 import { RoutesScreen } from './routes/routes';
@@ -21,7 +21,7 @@ describe('RoutesScreen', () => {
   /** The banks of a device and the kiln controller, with what the filter leaves. */
   const between = (source: string, filter: string) => {
     const screen = on.show(RoutesScreen);
-    typeInto(screen, 'select[aria-label="Source device"]', deviceNamed(source).id);
+    pick(screen, 'from-device', deviceNamed(source).id);
     typeInto(screen, 'input[name=filter]', filter);
     return screen;
   };
@@ -116,7 +116,7 @@ describe('carrying in order', () => {
     panel.detectChanges();
     expect(textOf(panel, '.refused .said')).toContain('No point is at offset 300');
     typeInto(panel, 'input[name=first]', 'somewhere');
-    expect(textOf(panel, '.why')).not.toBe('');
+    expect(textOf(panel, 'mat-error')).not.toBe('');
     expect((panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=first]')!.value).toBe('somewhere');
     await submit(panel);
   });
@@ -146,11 +146,11 @@ describe('StandInCard', () => {
   it('holds a value that was typed in its unit, and explains one that is none', async () => {
     const card = on.show(StandInCard, { standIn: standIn() });
     press(card, 'Hold a value');
-    typeInto(card, 'select', pointNamed('Position').id);
-    typeInto(card, 'input', 'wide open');
+    pick(card, 'point', pointNamed('Position').id);
+    typeInto(card, 'input[name=value]', 'wide open');
     await submit(card);
-    expect(textOf(card, '[role=alert]')).toBe('“wide open” is no number.');
-    typeInto(card, 'input', '12.5');
+    expect(textOf(card, '[role=alert], mat-error')).toBe('“wide open” is no number.');
+    typeInto(card, 'input[name=value]', '12.5');
     await submit(card);
     const request = on.http.expectOne(`/api/stand-ins/${damper.id}/registers`);
     expect(request.request.body).toEqual({ table: 'input', offset: 0, words: [125] });
@@ -162,9 +162,9 @@ describe('StandInCard', () => {
     const card = on.show(StandInCard, { standIn: standIn() });
     press(card, 'Hold a value');
     expect(on.live.points.wanted()).toEqual([point.id]);
-    typeInto(card, 'input', 'off');
+    typeInto(card, 'input[name=value]', 'off');
     await submit(card);
-    expect(textOf(card, '[role=alert]')).toContain('has not been read yet');
+    expect(textOf(card, '[role=alert], mat-error')).toContain('has not been read yet');
     on.live.points.take([{ pointId: point.id, words: [0b1010], quality: 'good', reason: null, atMs: 0 }]);
     await submit(card);
     expect(on.http.expectOne(`/api/stand-ins/${damper.id}/registers`).request.body).toEqual(jasmine.objectContaining({ words: [0b0010] }));
@@ -173,20 +173,20 @@ describe('StandInCard', () => {
   it('writes once over Modbus where the point can be written, and says what came of it', async () => {
     const card = on.show(StandInCard, { standIn: standIn() });
     press(card, 'Hold a value');
-    typeInto(card, 'select', pointNamed('Position').id);
+    pick(card, 'point', pointNamed('Position').id);
     expect((card.nativeElement as HTMLElement).querySelector('button[name=write]'))
       .withContext('it is read only')
       .toBeNull();
     const setPoint = demo.points.find(({ deviceId, table }) => deviceId === damper.id && table === 'holding')!;
-    typeInto(card, 'select', setPoint.id);
-    typeInto(card, 'input', '40');
+    pick(card, 'point', setPoint.id);
+    typeInto(card, 'input[name=value]', '40');
     press(card, 'Write');
     const write = on.http.expectOne(`/api/projects/${demo.project.id}/bench/write`);
     expect(write.request.body).toEqual({ pointId: setPoint.id, value: '40', broadcast: false });
     write.flush({ error: { message: 'It was not written: it answers exception 3.', path: [] } }, { status: 502, statusText: 'No' });
     await turn();
     card.detectChanges();
-    expect(textOf(card, '[role=alert]')).toBe('It was not written: it answers exception 3.');
+    expect(textOf(card, '[role=alert], mat-error')).toBe('It was not written: it answers exception 3.');
   });
 
   it('offers nothing that is done to a stand-in while the bench runs on the plant itself', () => {
@@ -213,7 +213,7 @@ describe('StandInCard', () => {
     await turn();
     await turn();
     card.detectChanges();
-    expect(textOf(card, '[role=alert]')).toBe('The stand-ins do not answer.');
+    expect(textOf(card, '[role=alert], mat-error')).toBe('The stand-ins do not answer.');
   });
 });
 

@@ -7,13 +7,16 @@ import { Hands } from '../../data/hands';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { Choose, type Option } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
+import type { OnEdit } from '@plain-envoy/core/feed';
 
 /** What would be written to the real plant, seen before a person arms it for a while by typing the name of the project. */
 @Component({
   selector: 'pe-arm-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
-  template: `<form (submit)="$event.preventDefault(); run(word.value, minutes.value, onEdit.value)">
+  imports: [Choose, MatButtonModule, TextField],
+  template: `<form (submit)="$event.preventDefault(); run()">
     <p>
       <strong>The real plant.</strong> The bench would then write to the addresses and serial ports of the plant itself, to these
       {{ written().length }} places. That and nothing else is what you confirm: an edit that would change it waits until somebody confirms
@@ -55,32 +58,30 @@ import { atEdge } from '../../data/state';
     </div>
     <p class="quiet">{{ acts().length - written().length }} devices are read.</p>
     <div class="actions">
-      <label class="field"
-        >Type “{{ name() }}” to arm it
-        <input #word name="arm-word" autocomplete="off" [attr.aria-invalid]="!!problem()" />
-      </label>
-      <label class="field"
-        >For so many minutes
-        <input #minutes name="arm-minutes" inputmode="numeric" value="15" />
-      </label>
-      <label class="field"
-        >When an edit has to be confirmed, the plan
-        <select #onEdit name="arm-on-edit">
-          <option value="goes on">goes on as it was confirmed</option>
-          <option value="stops">stops</option>
-        </select>
-      </label>
+      <pe-text name="arm-word" class="word" [label]="'Type “' + name() + '” to arm it'" [problem]="problem()" [(value)]="word" />
+      <pe-text name="arm-minutes" label="For so many minutes" numeric [(value)]="minutes" />
+      <pe-choose
+        name="arm-on-edit"
+        class="word"
+        label="When an edit has to be confirmed, the plan"
+        [options]="onEdits"
+        [(value)]="onEdit"
+      />
       <button mat-flat-button type="submit">Arm and run</button>
       <button mat-button type="button" (click)="closed.emit()">Close</button>
-      @if (problem(); as text) {
-        <p class="problem" role="alert">{{ text }}</p>
-      }
     </div>
   </form>`,
   styleUrl: './plant-panel.scss',
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class ArmPanel {
+  protected readonly word = signal('');
+  protected readonly minutes = signal('15');
+  protected readonly onEdit = signal<OnEdit>('goes on');
+  protected readonly onEdits: Option<OnEdit>[] = [
+    { value: 'goes on', text: 'goes on as it was confirmed' },
+    { value: 'stops', text: 'stops' },
+  ];
   private readonly hands = inject(Hands);
   private readonly plan = atEdge(inject(PlanStore), 'plan');
   private readonly project = atEdge(inject(ProjectStore), 'document');
@@ -97,7 +98,8 @@ export class ArmPanel {
       .sort((a, b) => a.device.localeCompare(b.device)),
   );
 
-  protected run(word: string, minutes: string, onEdit: string): void {
+  protected run(): void {
+    const [word, minutes, onEdit] = [this.word(), this.minutes(), this.onEdit()];
     this.hands
       .arm({ word, minutes: Number(minutes), mark: plantMark(this.acts()), onEdit })
       .pipe(switchMap((armed) => (armed.ok ? this.hands.runReal() : of(armed))))

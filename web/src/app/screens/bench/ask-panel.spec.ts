@@ -3,7 +3,8 @@ import type { CountersSeen } from '@plain-envoy/core/diagnose';
 import type { DeviceCounters } from '@plain-envoy/core/feed';
 import { idleBench } from '@plain-envoy/core/feed';
 import { inquiries } from '@plain-envoy/core/frame';
-import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
+import type { SearchField } from '../../parts/search-field';
 import { DeviceCountersTable } from './device-counters-table';
 import { InquiryForm } from './inquiry-form';
 
@@ -64,7 +65,7 @@ describe('DeviceCountersTable', () => {
     await click(view, 'button[name=counters-anew]');
     expect(row(view, 0).innerText).toContain('Not read yet.');
     const loft = demo.lines.find(({ name }) => name === 'Loft bus')!;
-    typeInto(view, 'select[name=counters-line]', loft.id);
+    pick(view, 'counters-line', loft.id);
     expect(pageOf(view).innerText).toContain('Grain cable 1');
     expect(pageOf(view).innerText).not.toContain('Fan drive north');
   });
@@ -83,8 +84,8 @@ describe('InquiryForm', () => {
   beforeEach(async () => (on = await stage()));
   const shown = (question: string) => {
     const form = on.show(InquiryForm);
-    typeInto(form, 'select[name=inquiry-device]', drive.id);
-    typeInto(form, 'select[name=inquiry]', question);
+    pick(form, 'inquiry-device', drive.id);
+    pick(form, 'inquiry', question);
     return form;
   };
 
@@ -106,7 +107,7 @@ describe('InquiryForm', () => {
     const form = shown('24');
     typeInto(form, 'input[name=offset]', '70000');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('To 65535.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('To 65535.');
     expect(pageOf(form).querySelector<HTMLInputElement>('input[name=offset]')!.value).toBe('70000');
     typeInto(form, 'input[name=offset]', '12');
     await submit(form);
@@ -138,10 +139,17 @@ describe('InquiryForm', () => {
 
   it('offers every function, and each sub-function of diagnostics by itself', () => {
     const form = on.show(InquiryForm);
-    const offered = [...pageOf(form).querySelectorAll('select[name=inquiry] option')].map((option) => option.textContent!.trim());
+    const offeredIn = (name: string) =>
+      (
+        form.debugElement.query(({ nativeElement }) => (nativeElement as HTMLElement).dataset['name'] === name)
+          .componentInstance as SearchField<string>
+      )
+        .options()
+        .map(({ text }) => text);
+    const offered = offeredIn('inquiry');
     for (const { code, name } of inquiries) if (code !== 8) expect(offered).toContain(`${code} ${name}`);
     expect(offered).toContain('8/11 messages on the line');
-    const devices = [...pageOf(form).querySelectorAll('select[name=inquiry-device] option')].map((option) => option.textContent!.trim());
+    const devices = offeredIn('inquiry-device');
     expect(devices).toContain('Grain cable 3');
     expect(devices).not.toContain('Weigh indicator');
   });

@@ -21,6 +21,8 @@ import {
   turn,
   typeInto,
   pageOf,
+  pick,
+  pickInMenu,
 } from '../../testing.spec-helper';
 import { ArmPanel } from './arm-panel';
 import { AwaitingPanel } from './awaiting-panel';
@@ -105,10 +107,10 @@ describe('ProofsView', () => {
     const proofs = TestBed.inject(RouteProofs);
     const start = spyOn(proofs, 'start');
     const stop = spyOn(proofs, 'stop');
-    typeInto(view, 'select[name=only-state]', 'proved');
+    pick(view, 'only-state', 'proved');
     pageOf(view).querySelector<HTMLButtonElement>('button[name=prove-some]')!.click();
     expect(start.calls.mostRecent().args).toEqual([[route.id], true]);
-    typeInto(view, 'select[name=only-state]', 'never');
+    pick(view, 'only-state', 'never');
     const [first, second] = pageOf(view).querySelectorAll<HTMLElement>('tbody tr');
     first!.dispatchEvent(new KeyboardEvent('keydown', { key: ' ', cancelable: true }));
     first!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', cancelable: true }));
@@ -144,11 +146,11 @@ describe('WatchView', () => {
 
   it('keeps a radix of one row, adds points, takes rows out, and makes a list with a name', async () => {
     const fixture = view();
-    typeInto(fixture, 'tr[data-row="0"] select', 'binary');
+    pickInMenu(fixture, 'radix', ':nth-of-type(5)');
     expect((committed().changes[0]!.after as WatchList).items[0]!.radix).toBe('binary');
     await turn();
-    typeInto(fixture, 'select[name=add-device]', pointNamed('Status word').deviceId);
-    typeInto(fixture, 'select[name=add]', `point ${pointNamed('Status word').id}`);
+    pick(fixture, 'add-device', pointNamed('Status word').deviceId);
+    pick(fixture, 'add', `point ${pointNamed('Status word').id}`);
     pageOf(fixture).querySelector<HTMLButtonElement>('button[name=add-one]')!.click();
     expect((committed().changes[0]!.after as WatchList).items.at(-1)).toEqual({
       of: 'point',
@@ -234,8 +236,8 @@ describe('WritePanel', () => {
     on.http.expectOne(`${projectPath}/by-hand`).flush([{ id: 'a', atMs: 1, revision: 2, sentence: 'Something was set.', by: 'A. Person' }]);
     await turn();
     const setPoint = pointNamed('Damper set point');
-    typeInto(panel, 'select[name=write-device]', setPoint.deviceId);
-    typeInto(panel, 'select[name=write-point]', setPoint.id);
+    pick(panel, 'write-device', setPoint.deviceId);
+    pick(panel, 'write-point', setPoint.id);
     return { panel, setPoint };
   };
 
@@ -269,20 +271,20 @@ describe('WritePanel', () => {
     const { panel } = await shown();
     const tick = () => pageOf(panel).querySelector<HTMLInputElement>('input[name=write-broadcast]');
     expect(tick()).withContext('the Kiln controller is on Ethernet').toBeNull();
-    typeInto(panel, 'select[name=write-device]', deviceNamed('Exhaust damper').id);
+    pick(panel, 'write-device', deviceNamed('Exhaust damper').id);
     tick()!.click();
     panel.detectChanges();
     typeInto(panel, 'textarea', '5');
     await submit(panel);
     expect(on.http.expectOne(`${projectPath}/bench/write`).request.body).toEqual(jasmine.objectContaining({ value: '5', broadcast: true }));
-    typeInto(panel, 'select[name=write-device]', deviceNamed('Fan drive north').id);
+    pick(panel, 'write-device', deviceNamed('Fan drive north').id);
     expect(tick()!.checked).toBeFalse();
   });
 
   it('turns a single bit over and leaves the others as they were read', async () => {
     const { panel } = await shown();
     const command = pointNamed('Fan north command');
-    typeInto(panel, 'select[name=write-point]', command.id);
+    pick(panel, 'write-point', command.id);
     const bits = () => [...pageOf(panel).querySelectorAll<HTMLButtonElement>('.bits button')];
     bits()[0]!.click();
     panel.detectChanges();
@@ -364,18 +366,14 @@ describe('ErrandsView', () => {
 
   it('changes steps, says at the step what does not fit, and saves all as one edit', async () => {
     const view = await shown();
-    typeInto(view, 'select[name=add-step]', 'repeat');
-    const from = pageOf(view).querySelectorAll<HTMLInputElement>('li:last-child input')[0]!;
-    from.value = '9';
-    from.dispatchEvent(new Event('change'));
-    view.detectChanges();
+    pickInMenu(view, 'add-step', '[data-step=repeat]');
+    const last = 'li:last-child input[name^=from]';
+    typeInto(view, last, '9');
     const save = () => pageOf(view).querySelector<HTMLButtonElement>('button[name=save-errand]')!;
     save().click();
     view.detectChanges();
-    expect(textOf(view, 'li:last-child .field-problem')).toContain('It goes back, to a step before 6');
-    from.value = '2';
-    from.dispatchEvent(new Event('change'));
-    view.detectChanges();
+    expect(textOf(view, 'li:last-child mat-error')).toContain('It goes back, to a step before 6');
+    typeInto(view, last, '2');
     save().click();
     const { changes } = on.http.expectOne(`${projectPath}/change-sets`).request.body as { changes: Change[] };
     expect((changes[0]!.after as Errand).steps.at(-1)).toEqual({ kind: 'repeat', from: 2, times: 1 });
@@ -462,7 +460,7 @@ describe('ArmPanel', () => {
       .flush({ error: { message: 'Type the name of the project.', path: ['word'] } }, { status: 422, statusText: 'No' });
     await turn();
     panel.detectChanges();
-    expect(textOf(panel, '[role=alert]')).toBe('Type the name of the project.');
+    expect(textOf(panel, 'mat-error')).toBe('Type the name of the project.');
     expect(pageOf(panel).querySelector('input')!.value).toBe('yes');
     await submit(panel);
     on.http.expectOne(`${projectPath}/bench/armed`).flush({ ...idleBench, armedUntilMs: 99 });

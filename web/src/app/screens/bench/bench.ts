@@ -28,6 +28,7 @@ import { ProofsView } from './proofs-view';
 import { StandInCard } from './stand-in-card';
 import { WatchView } from './watch-view';
 import { WritePanel } from './write-panel';
+import { MatTabsModule } from '@angular/material/tabs';
 
 const views = [
   { key: 'routes', name: 'Routes' },
@@ -42,21 +43,22 @@ type View = (typeof views)[number]['key'];
   selector: 'pe-bench',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    ArmPanel,
+    AskPanel,
+    AwaitingPanel,
+    CountersTable,
+    Diagnoses,
+    ErrandsView,
     MatButtonModule,
     MatCheckbox,
+    MatTabsModule,
     MatTooltip,
+    PlotView,
+    ProofsView,
     RouteTable,
     StandInCard,
-    Diagnoses,
-    ProofsView,
     WatchView,
-    PlotView,
     WritePanel,
-    ErrandsView,
-    ArmPanel,
-    AwaitingPanel,
-    AskPanel,
-    CountersTable,
   ],
   templateUrl: './bench.html',
   styleUrl: './bench.scss',

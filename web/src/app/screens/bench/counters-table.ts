@@ -9,6 +9,7 @@ import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { msText, timeText } from '../../parts/format';
 import { ROW_PX, rowsInView } from '../../parts/rows-in-view';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 
 /** A line, a device or a request, and the devices or the request whose tries are counted in it. */
 interface Row {
@@ -32,10 +33,9 @@ interface Tally {
 @Component({
   selector: 'pe-counters-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink],
-  template: `<label class="tick"
-      ><input type="checkbox" name="only-trouble" [checked]="onlyTrouble()" (change)="onlyTrouble.set(!onlyTrouble())" /> only where
-      something went wrong</label
+  imports: [MatCheckboxModule, RouterLink],
+  template: `<mat-checkbox name="only-trouble" [checked]="onlyTrouble()" (change)="onlyTrouble.set($event.checked)"
+      >only where something went wrong</mat-checkbox
     >
     <table class="paper-table" aria-label="How all tries ended">
       <thead>
@@ -99,9 +99,6 @@ interface Tally {
       overflow: auto;
       padding: 6px 16px 12px;
       box-sizing: border-box;
-    }
-    .tick {
-      font-size: 13px;
     }
     tr[data-level] {
       height: ${ROW_PX}px;

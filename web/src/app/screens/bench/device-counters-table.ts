@@ -11,6 +11,8 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { timeText } from '../../parts/format';
+import { Choose } from '../../parts/choose';
+import { named } from '../../parts/named';
 
 /** Those that are shown in a column of their own; the others are told in the sentences. */
 const columns: readonly DeviceCounter[] = ['messages', 'damaged', 'toIt', 'unanswered', 'exceptions'];
@@ -24,16 +26,15 @@ interface Seen {
 @Component({
   selector: 'pe-device-counters-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Choose, MatButtonModule],
   template: `<form class="tools" (submit)="$event.preventDefault(); read()">
-      <label class="field"
-        >Line
-        <select #which name="counters-line" (change)="lineId.set(which.value)">
-          @for (each of lines(); track each.id) {
-            <option [value]="each.id" [selected]="each.id === line()?.id">{{ each.name }}</option>
-          }
-        </select>
-      </label>
+      <pe-choose
+        label="Line"
+        name="counters-line"
+        [options]="lineOptions()"
+        [value]="line()?.id ?? ''"
+        (valueChange)="lineId.set($event)"
+      />
       <button mat-flat-button type="submit" name="read-counters" [disabled]="!live.running() || reading()">
         {{ reading() ? 'Reading …' : 'Read what its devices count' }}
       </button>
@@ -122,6 +123,7 @@ export class DeviceCountersTable {
   protected readonly reading = signal(false);
   private readonly seen = signal<ReadonlyMap<string, Seen>>(new Map());
   private readonly refused = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly lineOptions = computed(() => named(this.lines()));
   private readonly devices = computed(() => {
     const { devices, ports } = this.project.document()!;
     const here = new Set(

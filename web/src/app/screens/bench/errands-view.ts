@@ -13,15 +13,26 @@ import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { timeText } from '../../parts/format';
 import { PointPick } from '../../parts/point-pick';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatMenuModule } from '@angular/material/menu';
 
 const stepKinds = Object.entries(stepKindNames) as [ErrandStepKind, string][];
-const comparisons = Comparison.options.map((is) => [is, comparisonNames[is]] as const);
+const comparisons = asOptions(Comparison.options, (is) => comparisonNames[is]);
+const triggers: Option<Errand['trigger']['on']>[] = [
+  { value: 'hand', text: 'by hand only' },
+  { value: 'edge', text: 'when a bit goes on' },
+  { value: 'change', text: 'when a value changes' },
+];
 
 /** Ordered exchanges with a check: their steps, what sets them off, and how each run of them went. */
 @Component({
   selector: 'pe-errands-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, PointPick],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, MatMenuModule, PointPick, SearchField, TextField],
   templateUrl: './errands-view.html',
   styleUrls: ['./view.scss', './errands-view.scss'],
 })
@@ -37,6 +48,10 @@ export class ErrandsView {
 
   protected readonly stepKinds = stepKinds;
   protected readonly comparisons = comparisons;
+  protected readonly triggers = triggers;
+  protected readonly errandOptions = computed(() => named(this.errands()));
+  /** Numbers as they are typed, by step and field: what is no number stays as it is. */
+  private readonly typedNumbers = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly names = stepKindNames;
   protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly errands = computed(() => this.project.document()!.errands);
@@ -82,6 +97,7 @@ export class ErrandsView {
   protected choose(id: string): void {
     this.kept = id;
     this.errandId.set(id);
+    this.typedNumbers.set(new Map());
     this.problems.set(new Map());
   }
 
@@ -126,23 +142,29 @@ export class ErrandsView {
     this.type({ steps: this.errand()!.steps.map((step, at) => (at === index ? ({ ...step, ...fields } as ErrandStep) : step)) });
   }
 
-  protected number(text: string): number {
-    return typedNumber(text);
+  protected typeNumber(index: number, field: string, text: string): void {
+    this.typedNumbers.update((typed) => new Map(typed).set(`${index} ${field}`, text));
+    this.typeStep(index, { [field]: field === 'else' && text.trim() === '' ? null : typedNumber(text) });
   }
 
-  protected addStep(kind: string): void {
-    if (!kind) return;
+  protected numberOf(index: number, field: string, value: number | null): string {
+    return this.typedNumbers().get(`${index} ${field}`) ?? String(value ?? '');
+  }
+
+  protected addStep(kind: ErrandStepKind): void {
     const steps = this.errand()!.steps;
     const last = steps.findLast((step) => 'pointId' in step);
     const pointId = last && 'pointId' in last ? last.pointId : this.project.document()!.points[0]!.id;
-    this.type({ steps: [...steps, blankErrandStep(kind as ErrandStepKind, pointId)] });
+    this.type({ steps: [...steps, blankErrandStep(kind, pointId)] });
   }
 
   protected dropStep(index: number): void {
+    this.typedNumbers.set(new Map());
     this.type({ steps: this.errand()!.steps.filter((_, at) => at !== index) });
   }
 
   protected moveStep(index: number): void {
+    this.typedNumbers.set(new Map());
     const steps = [...this.errand()!.steps];
     [steps[index - 1], steps[index]] = [steps[index]!, steps[index - 1]!];
     this.type({ steps });

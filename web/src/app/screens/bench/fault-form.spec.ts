@@ -1,6 +1,6 @@
 import { of } from 'rxjs';
 import type { StandInState } from '@plain-envoy/core/feed';
-import { type Stage, stage, submit, textOf, typeInto } from '../../testing.spec-helper';
+import { type Stage, stage, submit, textOf, typeInto, pick } from '../../testing.spec-helper';
 import { StandIns } from '../../data/stand-ins';
 import { FaultForm } from './fault-form';
 
@@ -31,7 +31,7 @@ describe('FaultForm', () => {
   it('begins a fault with what was typed, beside those that are in force, and ends one', async () => {
     const form = on.show(FaultForm, { standIn: standIn([{ kind: 'silent' }]), isOpen: true });
     expect(textOf(form, 'li')).toContain('does not answer');
-    typeInto(form, 'select[name=fault]', 'slow');
+    pick(form, 'fault', 'slow');
     typeInto(form, 'input[name=ms]', '300');
     await submit(form);
     expect(asked).toEqual([[{ kind: 'silent' }, { kind: 'slow', ms: 300, spreadMs: 50 }]]);
@@ -43,10 +43,10 @@ describe('FaultForm', () => {
 
   it('says what does not fit, and keeps what was typed', async () => {
     const form = on.show(FaultForm, { standIn: standIn(), isOpen: true });
-    typeInto(form, 'select[name=fault]', 'lost');
+    pick(form, 'fault', 'lost');
     typeInto(form, 'input[name=percent]', '140');
     await submit(form);
-    expect([asked, textOf(form, '.field-problem')]).toEqual([[], '%: At most 100 %.']);
+    expect([asked, textOf(form, '.field-problem, mat-error')]).toEqual([[], '%: At most 100 %.']);
     expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=percent]')!.value).toBe('140');
   });
 });

@@ -3,6 +3,8 @@ import { MatButtonModule } from '@angular/material/button';
 import { blankFaults, describeFault, Fault, type FaultKind, type StandInState } from '@plain-envoy/core/feed';
 import { StandIns } from '../../data/stand-ins';
 import { typedNumber } from '../../parts/form';
+import { asOptions, Choose } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
 
 const names: Readonly<Record<FaultKind, string>> = {
   silent: 'stays silent',
@@ -36,7 +38,7 @@ const REBOOT_MS = 3000;
 @Component({
   selector: 'pe-fault-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Choose, MatButtonModule, TextField],
   templateUrl: './fault-form.html',
   styles: `
     form {
@@ -46,11 +48,14 @@ const REBOOT_MS = 3000;
       align-items: end;
       margin-top: 6px;
     }
-    .field select {
+    pe-choose {
       width: 150px;
     }
-    .field input {
-      width: 70px;
+    .wide {
+      width: 200px;
+    }
+    .short {
+      width: 96px;
     }
     ul {
       margin: 4px 0 0;
@@ -71,9 +76,9 @@ export class FaultForm {
   readonly standIn = input.required<StandInState>();
   readonly isOpen = input.required<boolean>();
 
-  protected readonly names = Object.entries(names) as [FaultKind, string][];
+  protected readonly names = asOptions(Object.keys(names) as FaultKind[], (kind) => names[kind]);
   protected readonly labels = fields;
-  protected readonly tables = tables;
+  protected readonly tables = asOptions<string>(tables);
   protected readonly kind = signal<FaultKind>('silent');
   /** What was typed, over what the kind begins with. */
   protected readonly typed = signal<Readonly<Record<string, string>>>({});

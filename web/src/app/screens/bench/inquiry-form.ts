@@ -9,6 +9,8 @@ import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 import { choiceAmong } from '../../parts/choice';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
 
 /** A question as it is chosen; each sub-function of diagnostics is one of its own. */
 interface Question {
@@ -44,25 +46,25 @@ const begin: Readonly<Record<string, TypedForm>> = {
 @Component({
   selector: 'pe-inquiry-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SchemaForm],
+  imports: [MatButtonModule, SchemaForm, SearchField],
   template: `<form class="paper-form" (submit)="$event.preventDefault(); ask(false)">
       <strong>Ask one device</strong>
-      <label class="field"
-        >Device
-        <select #device name="inquiry-device" (change)="deviceId.set(device.value); problems.clear()">
-          @for (each of devices(); track each.id) {
-            <option [value]="each.id" [selected]="each.id === deviceId()">{{ each.name }}</option>
-          }
-        </select>
-      </label>
-      <label class="field"
-        >What
-        <select #which name="inquiry" (change)="key.set(which.value); problems.clear()">
-          @for (each of questions; track each.key) {
-            <option [value]="each.key" [selected]="each.key === key()">{{ each.label }}</option>
-          }
-        </select>
-      </label>
+      <pe-search
+        label="Device"
+        name="inquiry-device"
+        class="wide"
+        [options]="deviceOptions()"
+        [value]="deviceId()"
+        (valueChange)="deviceId.set($event); problems.clear()"
+      />
+      <pe-search
+        label="What"
+        name="inquiry"
+        class="wide"
+        [options]="questionOptions"
+        [value]="key()"
+        (valueChange)="key.set($event); problems.clear()"
+      />
       @if (question().fields.length) {
         <pe-schema-form [schema]="schema()" [only]="question().fields" [(typed)]="typed" [problems]="told()" />
       }
@@ -117,7 +119,8 @@ export class InquiryForm {
   private readonly hands = inject(Hands);
   protected readonly live = atEdge(inject(Live), 'running', 'onRealPlant');
 
-  protected readonly questions = questions;
+  protected readonly questionOptions = questions.map(({ key, label }) => ({ value: key, text: label }));
+  protected readonly deviceOptions = computed(() => named(this.devices()));
   /** Whoever can be asked: it answers on Ethernet, or has a unit ID on a serial line. */
   protected readonly devices = computed(() => {
     const { devices, ports } = this.project.document()!;

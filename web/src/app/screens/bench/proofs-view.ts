@@ -9,6 +9,11 @@ import { type ProofState, RouteProofs } from '../../data/route-proofs';
 import { atEdge } from '../../data/state';
 import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
 
 interface Row {
   route: Route;
@@ -34,7 +39,7 @@ const order: ProofState[] = ['failed', 'carried', 'not proved', 'stale', 'never'
 @Component({
   selector: 'pe-proofs-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, MatProgressBarModule, RouterLink, SearchField],
   templateUrl: './proofs-view.html',
   styleUrls: ['./view.scss', './proofs-view.scss'],
 })
@@ -48,6 +53,11 @@ export class ProofsView {
   protected readonly ms = msText;
   protected readonly order = order;
 
+  protected readonly stateOptions: Option<ProofState | ''>[] = [
+    { value: '', text: 'all states' },
+    ...asOptions(order, (state) => marks[state].slice(2)),
+  ];
+  protected readonly deviceOptions = computed(() => named(this.devices()));
   protected readonly withLoss = signal(true);
   protected readonly only = signal<ProofState | ''>('');
   protected readonly deviceId = signal('');

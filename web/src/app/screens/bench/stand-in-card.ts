@@ -12,6 +12,8 @@ import { atEdge } from '../../data/state';
 import { CountersView } from '../../parts/counters';
 import { addressOf } from '../../parts/format';
 import { FaultForm } from './fault-form';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
 
 /**
  * One stand-in: its counters, a plug that can be pulled, faults on purpose, and a value that can be held in any of its registers. While
@@ -20,7 +22,7 @@ import { FaultForm } from './fault-form';
 @Component({
   selector: 'pe-stand-in-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, CountersView, FaultForm],
+  imports: [CountersView, FaultForm, MatButtonModule, SearchField, TextField],
   templateUrl: './stand-in-card.html',
   styles: `
     :host {
@@ -88,6 +90,10 @@ export class StandInCard {
     })),
   );
   protected readonly pointId = choiceAmong(computed(() => this.points().map(({ point }) => point)));
+  protected readonly options = computed(() =>
+    this.points().map(({ point, address }) => ({ value: point.id, text: point.name, more: address })),
+  );
+  protected readonly typed = signal('');
   protected readonly chosen = computed(() => this.points().find(({ point }) => point.id === this.pointId())?.point);
   protected readonly canWrite = computed(() => {
     const point = this.chosen();
@@ -107,10 +113,10 @@ export class StandInCard {
       .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
-  protected hold(text: string): void {
+  protected hold(): void {
     const point = this.chosen();
     if (!point) return;
-    const words = wordsFromInput(text, point);
+    const words = wordsFromInput(this.typed(), point);
     if (!words.ok) return this.problem.set(words.problem.message);
     const register = this.readings().get(point.id)?.words?.[0];
     if (point.bit !== null && register === undefined)
@@ -120,8 +126,8 @@ export class StandInCard {
   }
 
   /** Once, as a master writes it: what the device does with it is its own affair. */
-  protected write(text: string): void {
-    this.hands.write(this.pointId(), text).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+  protected write(): void {
+    this.hands.write(this.pointId(), this.typed()).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
   protected release(pointId: string): void {

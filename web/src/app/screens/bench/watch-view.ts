@@ -16,6 +16,12 @@ import { PointShape } from '../../parts/point-shape';
 import { QualityMark } from '../../parts/quality';
 import { rowsInView } from '../../parts/rows-in-view';
 import { describeChain } from '@plain-envoy/core/steps';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatMenuModule } from '@angular/material/menu';
 
 interface Row {
   item: WatchItem;
@@ -34,7 +40,7 @@ const SPARK = { width: 54, height: 16 };
 @Component({
   selector: 'pe-watch-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, PointShape, QualityMark],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, MatMenuModule, PointShape, QualityMark, SearchField, TextField],
   templateUrl: './watch-view.html',
   styleUrls: ['./view.scss', './watch-view.scss'],
 })
@@ -51,6 +57,12 @@ export class WatchView {
 
   protected readonly SPARK = SPARK;
   protected readonly radixes = Radix.options;
+  protected readonly radixOptions = asOptions(Radix.options);
+  protected readonly listOptions = computed(() =>
+    this.lists().map(({ id, name, items }) => ({ value: id, text: `${name} (${items.length})` })),
+  );
+  protected readonly deviceOptions = computed(() => named(this.devices()));
+  protected readonly newList = signal('');
   protected readonly rawText = rawText;
   protected readonly valueText = valueText;
   protected readonly problem = signal<string | null>(null);
@@ -87,12 +99,12 @@ export class WatchView {
 
   protected readonly addingDevice = signal('');
   protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.project.pointsOf().get(id)?.length));
-  protected readonly choices = computed((): { value: string; text: string }[] => {
+  protected readonly choices = computed((): Option<string>[] => {
     const deviceId = this.addingDevice();
     const device = this.project.devices().get(deviceId);
     if (!device) return this.project.document()!.routes.map(({ id, name }) => ({ value: `route ${id}`, text: name }));
     const points = this.project.pointsOf().get(deviceId) ?? [];
-    return points.map((point) => ({ value: `point ${point.id}`, text: `${addressOf(point, device)} ${point.name}` }));
+    return points.map((point) => ({ value: `point ${point.id}`, text: point.name, more: addressOf(point, device) }));
   });
 
   protected readonly readings = rowsFor(this.feed.points, () =>
@@ -183,6 +195,14 @@ export class WatchView {
     const list = this.list();
     if (list) this.change({ items: [...list.items, ...items] });
     else this.create('What I watch', items);
+  }
+
+  /** What is added next; the first there is, until something is chosen. */
+  protected readonly adding = linkedSignal(() => this.choices()[0]?.value ?? '');
+
+  protected createNamed(): void {
+    this.create(this.newList());
+    this.newList.set('');
   }
 
   protected allOf(): string[] {

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import type { Observable } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { isWritable } from '@plain-envoy/core/address';
 import { atItsPlace, type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { Pattern, patternNames } from '@plain-envoy/core/pattern';
@@ -14,8 +15,12 @@ import { atEdge } from '../../data/state';
 import { addressOf, timeText } from '../../parts/format';
 import { typedNumber } from '../../parts/form';
 import { choiceAmong } from '../../parts/choice';
+import { asOptions, Choose } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
 
-const kinds = Object.entries(patternNames) as [Pattern['kind'], string][];
+const kinds = asOptions(Object.keys(patternNames) as Pattern['kind'][], (kind) => patternNames[kind]);
 const fields = { low: 'Lowest', high: 'Highest', periodMs: 'Period, ms', everyMs: 'Written every, ms', forMs: 'For, ms' } as const;
 type Field = keyof typeof fields;
 const blank: Record<Field, string> = { low: '0', high: '100', periodMs: '10000', everyMs: '500', forMs: '60000' };
@@ -24,7 +29,7 @@ const blank: Record<Field, string> = { low: '0', high: '100', periodMs: '10000',
 @Component({
   selector: 'pe-write-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, MatCheckboxModule, Choose, SearchField, TextField],
   templateUrl: './write-panel.html',
   styleUrl: './write-panel.scss',
 })
@@ -67,6 +72,15 @@ export class WritePanel {
     const words = wordsFromInput(first, point);
     return words.ok ? `${valueText(atItsPlace(words.value, point), point)} as ${rawText(words.value, point)}` : words.problem.message;
   });
+
+  protected readonly deviceOptions = computed(() => named(this.devices()));
+  protected readonly pointOptions = computed(() =>
+    this.points().map((point) => ({ value: point.id, text: point.name, more: this.address(point) })),
+  );
+  protected readonly routeOptions = computed(() => named(this.routes()));
+  protected readonly forced = signal('');
+  /** Several values are seen as they are typed. */
+  protected readonly lines = computed(() => Math.min(6, this.typed().split('\n').length));
 
   protected readonly patternKind = signal<Pattern['kind']>('ramp');
   protected readonly typedPattern = signal<Record<Field, string>>(blank);
@@ -133,8 +147,8 @@ export class WritePanel {
     this.doing.endMove(id).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
   }
 
-  protected force(text: string): void {
-    this.tell(this.doing.force(this.routeId(), text));
+  protected force(): void {
+    this.tell(this.doing.force(this.routeId(), this.forced()));
   }
 
   protected release(routeId: string): void {

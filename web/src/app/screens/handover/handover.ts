@@ -8,12 +8,13 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { arrowStep } from '../../parts/keys';
+import { MatTabsModule } from '@angular/material/tabs';
 
 /** What a carrier's package is told: its request sheet, in its own terms, with how each number came about. */
 @Component({
   selector: 'pe-handover',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink],
+  imports: [MatButtonModule, MatTabsModule, RouterLink],
   templateUrl: './handover.html',
   styleUrl: './handover.scss',
 })

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { blankLine } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
@@ -6,39 +7,21 @@ import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems } from '../../parts/form';
+import { problemOf, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
 import { Line, lineKinds, mediumOf, type LineKind } from '@plain-envoy/core/media';
+import { asOptions, Choose } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
 
 /** A new line: its name and kind; everything else starts as is usual and is set in its form. */
 @Component({
   selector: 'pe-add-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Choose, MatButtonModule, TextField, ReactiveFormsModule],
   template: `<h2>New line</h2>
-    <form (submit)="$event.preventDefault(); save()">
-      <label class="field"
-        >Name
-        <input
-          #box
-          name="name"
-          [value]="name()"
-          (input)="name.set(box.value)"
-          [attr.aria-invalid]="!!problems.of('name')"
-          autocomplete="off"
-        />
-        @if (problems.of('name'); as text) {
-          <span class="field-problem" role="alert">{{ text }}</span>
-        }
-      </label>
-      <label class="field"
-        >Kind
-        <select name="kind" #choice (change)="kind.set($any(choice.value))">
-          @for (choice of kinds; track choice.kind) {
-            <option [value]="choice.kind">{{ choice.label }}</option>
-          }
-        </select>
-      </label>
-      @if (problems.rest(['name']); as text) {
+    <form [formGroup]="form" (ngSubmit)="save()">
+      <pe-text label="Name" name="name" formControlName="name" />
+      <pe-choose label="Kind" name="kind" formControlName="kind" [options]="kinds" />
+      @if (problem(); as text) {
         <p class="problem" role="alert">{{ text }}</p>
       }
       <div class="actions">
@@ -47,8 +30,9 @@ import { Line, lineKinds, mediumOf, type LineKind } from '@plain-envoy/core/medi
       </div>
     </form>`,
   styles: `
-    .field {
-      margin-top: 8px;
+    pe-text,
+    pe-choose {
+      margin-top: 10px;
     }
     .actions {
       margin-top: 12px;
@@ -62,21 +46,33 @@ export class AddLine {
   private readonly editor = inject(Editor);
   readonly closed = output();
   readonly added = output<string>();
-  protected readonly problems = new FieldProblems();
-  protected readonly name = signal('');
-  protected readonly kinds = lineKinds.map((kind) => ({ kind, label: mediumOf(kind).label }));
-  protected readonly kind = signal<LineKind>('serial');
+  protected readonly kinds = asOptions(lineKinds, (kind) => mediumOf(kind).label);
+  private readonly id = newId();
+  private readonly check = {
+    schema: Line,
+    valueOf: ({ name, kind }: { name: string; kind: LineKind }) =>
+      blankLine(kind, { id: this.id, projectId: this.project.document()!.project.id, name: name.trim() }),
+  };
+  protected readonly form = new FormGroup(
+    { name: new FormControl('', { nonNullable: true }), kind: new FormControl<LineKind>('serial', { nonNullable: true }) },
+    schemaValidator(this.check),
+  );
+  /** What is wrong with it as a whole. */
+  protected readonly problem = signal<string | null>(null);
 
   constructor() {
     focusOnOpen();
   }
 
   protected save(): void {
-    const projectId = this.project.document()!.project.id;
-    const line = this.problems.check(Line, blankLine(this.kind(), { id: newId(), projectId, name: this.name().trim() }));
+    const line = readGroup(this.form, this.check);
+    this.problem.set(problemOf(this.form));
     if (!line) return;
     this.store.commit(`Add ${line.name}`, [{ entity: 'line', id: line.id, before: null, after: line }]).subscribe((answer) => {
-      if (!answer.ok) return this.problems.refused(answer.problem);
+      if (!answer.ok) {
+        refuseIn(this.form, answer.problem);
+        return this.problem.set(problemOf(this.form));
+      }
       this.editor.say(`Added: ${line.name}`);
       this.added.emit(line.id);
     });

@@ -13,6 +13,11 @@ import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 import { Line, type Line as LineRow, localEchoes, type SerialLine } from '@plain-envoy/core/media';
+import { asOptions, Choose } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
+import { MatAutocompleteModule } from '@angular/material/autocomplete';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
 
 const shown: Record<LineRow['kind'], string[]> = {
   ethernet: ['name', 'network', 'note'],
@@ -33,7 +38,7 @@ const labels = {
 @Component({
   selector: 'pe-line-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SchemaForm],
+  imports: [Choose, MatAutocompleteModule, MatButtonModule, MatFormFieldModule, MatInputModule, SchemaForm, TextField],
   template: `<h2>{{ line().name }}</h2>
     <form (submit)="$event.preventDefault(); save()">
       <pe-schema-form
@@ -50,44 +55,38 @@ const labels = {
         <h3>Colours of its wires</h3>
         <div class="fields">
           @for (signal of signals(); track signal) {
-            <label class="field"
-              >{{ signal }}
-              <input
-                #box
-                [name]="'colour ' + signal"
-                [value]="colours()[signal] ?? ''"
-                (input)="typeColour(signal, box.value)"
-                autocomplete="off"
-              />
-            </label>
+            <pe-text
+              [label]="signal"
+              [name]="'colour ' + signal"
+              [value]="colours()[signal] ?? ''"
+              (valueChange)="typeColour(signal, $event)"
+            />
           }
         </div>
         <h3>This machine</h3>
-        <label class="field"
-          >Serial port that leads to it
-          <input
-            #bound
-            name="boundTo"
-            list="serial-ports"
-            [value]="boundTo()"
-            (input)="boundTo.set(bound.value)"
-            placeholder="none"
-            autocomplete="off"
-          />
-          <datalist id="serial-ports">
-            @for (found of machine(); track found.path) {
-              <option [value]="found.path">{{ found.about }}</option>
-            }
-          </datalist>
-        </label>
-        <label class="field"
-          >Local echo
-          <select #echo name="localEcho" [value]="localEcho()" (change)="localEcho.set(echoOf(echo.value))">
-            @for (name of localEchoes; track name) {
-              <option [value]="name" [selected]="name === localEcho()">{{ name }}</option>
-            }
-          </select>
-        </label>
+        <div class="fields">
+          <mat-form-field appearance="outline" subscriptSizing="dynamic" class="wide">
+            <mat-label>Serial port that leads to it</mat-label>
+            <input
+              matInput
+              #bound
+              name="boundTo"
+              placeholder="none"
+              autocomplete="off"
+              [value]="boundTo()"
+              [matAutocomplete]="serialPorts"
+              (input)="boundTo.set(bound.value)"
+            />
+            <mat-autocomplete #serialPorts panelWidth="auto" (optionSelected)="boundTo.set($event.option.value)">
+              @for (found of machine(); track found.path) {
+                <mat-option [value]="found.path"
+                  >{{ found.path }} <span class="quiet">{{ found.about }}</span></mat-option
+                >
+              }
+            </mat-autocomplete>
+          </mat-form-field>
+          <pe-choose class="wide" label="Local echo" name="localEcho" [options]="echoes" [(value)]="localEcho" />
+        </div>
         <p class="quiet">{{ machineText() }} An adapter that hears what it sends itself needs “cut away”.</p>
       }
       @if (problems.rest(allFields()); as text) {
@@ -139,7 +138,7 @@ export class LineForm {
   protected readonly cable = linkedSignal<TypedForm>(() => typedOf(this.cableSchema, { ...this.serial()?.cable }));
   protected readonly colours = linkedSignal<Record<string, string>>(() => this.serial()?.cable.colours ?? {});
   protected readonly boundTo = linkedSignal(() => this.serial()?.boundTo ?? '');
-  protected readonly localEchoes = localEchoes;
+  protected readonly echoes = asOptions(localEchoes);
   protected readonly localEcho = linkedSignal<SerialLine['localEcho']>(() => this.serial()?.localEcho ?? 'none');
   protected readonly told = computed(() => this.problems.orFound(this.plan.findings(), this.line().id));
   protected readonly machineText = computed(() => {
@@ -161,10 +160,6 @@ export class LineForm {
       .subscribe((answer) => {
         if (answer.ok) this.machine.set(answer.value);
       });
-  }
-
-  protected echoOf(name: string): SerialLine['localEcho'] {
-    return localEchoes.find((known) => known === name) ?? 'none';
   }
 
   protected typeColour(signal: string, text: string): void {

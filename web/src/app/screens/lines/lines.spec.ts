@@ -6,7 +6,7 @@ import { from, Observable, Subject, throwError } from 'rxjs';
 import { idleBench, type ProveEvent } from '@plain-envoy/core/feed';
 import { Proofs } from '../../data/proofs';
 import { Refused } from '../../data/api';
-import { demo, deviceNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { demo, deviceNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
 import { AddLine } from './add-line';
 import { LineForm } from './line-form';
 import { LinesScreen } from './lines';
@@ -57,14 +57,16 @@ describe('PortForm', () => {
   it('tells at the field what was found wrong, saves what is set and its terminals, and keeps bad input', async () => {
     const on = await stage();
     const form = on.show(PortForm, { port: portOf('Fan drive south'), line: kilnBus });
-    expect(textOf(form, '.field-problem')).toContain('parity none instead of even');
+    await turn();
+    form.detectChanges();
+    expect(textOf(form, '.field-problem, mat-error')).toContain('parity none instead of even');
     typeInto(form, 'input[name=baud]', 'fast');
     await submit(form);
     expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=baud]')!.value).toBe('fast');
-    expect(textOf(form, '.field-problem')).not.toContain('parity');
+    expect(textOf(form, '.field-problem, mat-error')).not.toContain('parity');
     on.http.expectNone(changeSets);
     typeInto(form, 'input[name=baud]', '9600');
-    typeInto(form, 'select[name=parity]', 'odd');
+    pick(form, 'parity', 'odd');
     typeInto(form, 'input[name="terminal D+"]', 'X9');
     await submit(form);
     const { after } = sentBy(on).changes[0]!;
@@ -89,7 +91,7 @@ describe('LineForm', () => {
     expect(textOf(form)).toContain('This machine has one serial port.');
     typeInto(form, 'input[name=shieldOhmPerKm]', '-3');
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('A resistance is not negative.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('A resistance is not negative.');
     typeInto(form, 'input[name=shieldOhmPerKm]', '');
     typeInto(form, 'input[name=repeatersAtM]', '200 300');
     typeInto(form, 'input[name="colour D+"]', 'red');
@@ -110,9 +112,9 @@ describe('AddLine', () => {
     const on = await stage();
     const form = on.show(AddLine);
     await submit(form);
-    expect(textOf(form, '.field-problem')).toBe('A name is needed.');
+    expect(textOf(form, '.field-problem, mat-error')).toBe('A name is needed.');
     typeInto(form, 'input[name=name]', 'Hall bus');
-    typeInto(form, 'select[name=kind]', 'can');
+    pick(form, 'kind', 'can');
     await submit(form);
     const { label, changes } = sentBy(on);
     expect([label, changes[0]!.before, changes[0]!.after!['kind']]).toEqual(['Add Hall bus', null, 'can']);
@@ -242,7 +244,7 @@ describe('Prove', () => {
     const { fixture, press } = await prove();
     typeInto(fixture, 'input[name=last]', '300');
     await press('Sweep');
-    expect(textOf(fixture, '.field-problem')).toBe('Unit IDs on a line are 1 to 247.');
+    expect(textOf(fixture, '.field-problem, mat-error')).toBe('Unit IDs on a line are 1 to 247.');
     expect((fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=last]')!.value).toBe('300');
   });
 
@@ -268,7 +270,7 @@ describe('Prove', () => {
     const { on, fixture, press } = await prove(lineNamed('Process net'));
     await press('Walk to it');
     expect(textOf(fixture, '.steps .failed')).toContain('Nothing listens there.');
-    (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[value=real]')!.dispatchEvent(new Event('change'));
+    (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[value=real]')!.click();
     fixture.detectChanges();
     expect(textOf(fixture, '.where')).toContain('Real devices would be asked on Process net: Kiln controller, ');
     expect(textOf(fixture, '.where')).toContain('Nothing is written, and it ends by itself.');
@@ -280,7 +282,7 @@ describe('Prove', () => {
     asks.flush({ error: { message: 'A whole number of minutes.', path: ['minutes'] } }, { status: 422, statusText: 'No' });
     await turn();
     fixture.detectChanges();
-    expect(textOf(fixture, '.where .field-problem')).toBe('A whole number of minutes.');
+    expect(textOf(fixture, '.where mat-error')).toBe('A whole number of minutes.');
     await press('Ask the real plant');
     on.http.expectOne(path).flush({ ...idleBench, readingUntilMs: 1 });
     await turn();

@@ -15,6 +15,7 @@ import { PortForm } from './port-form';
 import { Prove } from './prove';
 import { Wiring } from './wiring';
 import { type Line, mediumOf, isModbusLine } from '@plain-envoy/core/media';
+import { MatTabsModule } from '@angular/material/tabs';
 
 const tabs = [
   { key: 'members', name: 'Members' },
@@ -28,7 +29,7 @@ type Tab = (typeof tabs)[number]['key'];
 @Component({
   selector: 'pe-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, AddLine, LineForm, LineTimes, Members, PortForm, Prove, Wiring],
+  imports: [AddLine, LineForm, LineTimes, MatButtonModule, MatTabsModule, Members, PortForm, Prove, Wiring],
   templateUrl: './lines.html',
   styleUrl: './lines.scss',
 })

@@ -11,6 +11,7 @@ import { FieldProblems } from '../../parts/form';
 import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 import { type Line, Port, type Port as PortRow } from '@plain-envoy/core/media';
+import { TextField } from '../../parts/text-field';
 
 /** Which fields a port of each kind shows, in the order in which they are read off a device. */
 const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {
@@ -53,7 +54,7 @@ const labels: Record<string, string> = {
 @Component({
   selector: 'pe-port-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SchemaForm],
+  imports: [MatButtonModule, SchemaForm, TextField],
   template: `<h2>{{ name() }}</h2>
     <p class="quiet">on {{ line().name }}</p>
     <form (submit)="$event.preventDefault(); save()">
@@ -72,16 +73,12 @@ const labels: Record<string, string> = {
         <h3>Terminals</h3>
         <div class="fields">
           @for (signal of signals(); track signal) {
-            <label class="field"
-              >{{ signal }}
-              <input
-                #box
-                [name]="'terminal ' + signal"
-                [value]="terminals()[signal] ?? ''"
-                (input)="typeTerminal(signal, box.value)"
-                autocomplete="off"
-              />
-            </label>
+            <pe-text
+              [label]="signal"
+              [name]="'terminal ' + signal"
+              [value]="terminals()[signal] ?? ''"
+              (valueChange)="typeTerminal(signal, $event)"
+            />
           }
         </div>
       }

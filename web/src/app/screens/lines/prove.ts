@@ -17,6 +17,11 @@ import { typedNumber } from '../../parts/form';
 import { timeText } from '../../parts/format';
 import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
 import { type Line } from '@plain-envoy/core/media';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
+import { MatRadioModule } from '@angular/material/radio';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
 
 interface Run {
   kind: ProofKind;
@@ -39,7 +44,7 @@ const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected
 @Component({
   selector: 'pe-prove',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, MatProgressBarModule, MatRadioModule, SearchField, TextField],
   templateUrl: './prove.html',
   styleUrl: './prove.scss',
 })
@@ -61,6 +66,7 @@ export class Prove {
   protected readonly time = timeText;
   /** Until when real devices may be asked; arming for writing includes that. */
   protected readonly armedUntil = computed(() => this.live.bench().armedUntilMs ?? this.live.bench().readingUntilMs);
+  protected readonly minutes = signal('15');
   protected readonly armProblem = signal<string | null>(null);
   protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly run = signal<Run | null>(null);
@@ -73,6 +79,7 @@ export class Prove {
       .filter((port) => (port.kind === 'serial' ? port.unitId !== null : port.kind === 'ethernet' && port.role !== 'asks'))
       .map((port) => ({ id: port.deviceId, name: this.project.devices().get(port.deviceId)?.name ?? '' })),
   );
+  protected readonly askableOptions = computed(() => named(this.askable()));
   /** Who would be asked on the real plant, before a person allows it. */
   protected readonly asksWhom = computed(() => {
     const line = this.line();
@@ -171,8 +178,8 @@ export class Prove {
     this.run.update((run) => run && { ...run, running: false });
   }
 
-  protected arm(minutes: string): void {
-    this.hands.armReading(typedNumber(minutes)).subscribe((answer) => this.take(answer));
+  protected arm(): void {
+    this.hands.armReading(typedNumber(this.minutes())).subscribe((answer) => this.take(answer));
   }
 
   protected disarm(): void {

@@ -7,6 +7,8 @@ import { Editor } from '../../data/editor';
 
 import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
 
 const MARGIN = 2;
 const SHOWN = 400;
@@ -18,7 +20,7 @@ const SHOWN = 400;
 @Component({
   selector: 'pe-align-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Choose, MatButtonModule, TextField],
   templateUrl: './align-view.html',
   styleUrls: ['./wide-view.scss', './align-view.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -29,8 +31,16 @@ export class AlignView {
   readonly closed = output();
 
   protected readonly signed = signed;
-  protected readonly names = tableNames;
   protected readonly shifts = [...SHIFTS].sort((a, b) => a - b);
+  protected readonly sources: Option<'live' | 'pasted'>[] = [
+    { value: 'live', text: 'what is read now' },
+    { value: 'pasted', text: 'pasted numbers' },
+  ];
+  protected readonly indexes: Option<0 | 1>[] = [
+    { value: 0, text: 'index 0' },
+    { value: 1, text: 'index 1' },
+  ];
+  protected readonly tableOptions = computed(() => asOptions(this.tables(), (table) => tableNames[table].many));
   protected readonly tables = computed(() =>
     tables.filter((table) => !isBitTable(table) && this.state.points().some((point) => point.table === table)),
   );

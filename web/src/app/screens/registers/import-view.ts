@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { type Notation, notationNames, tableNames, tables } from '@plain-envoy/core/address';
+import { type Notation, notationNames, type Table, tableNames, tables } from '@plain-envoy/core/address';
 import type { ImportEvent } from '@plain-envoy/core/feed';
 import { type MapReading, type MapRow } from '@plain-envoy/core/format';
 import { byteOrders, scaleText } from '@plain-envoy/core/value';
@@ -11,6 +11,10 @@ import { atEdge } from '../../data/state';
 import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
 import { type MapField, mapFields, cellText } from '@plain-envoy/core/fields';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
 
 interface Preview {
   id: string;
@@ -32,7 +36,7 @@ const fates = { adds: 'new', changes: 'changes', same: 'as it is', problem: 'lef
 @Component({
   selector: 'pe-import-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, MatProgressBarModule, TextField],
   templateUrl: './import-view.html',
   styleUrls: ['./wide-view.scss', './import-view.scss'],
   host: {
@@ -51,11 +55,13 @@ export class ImportView {
   readonly closed = output();
 
   protected readonly fates = fates;
-  protected readonly mapFields = mapFields;
-  protected readonly tables = tables;
-  protected readonly tableNames = tableNames;
-  protected readonly notations = (Object.keys(notationNames) as Notation[]).map((id) => ({ id, name: notationNames[id] }));
-  protected readonly orders = byteOrders.filter((order) => order.length === 4);
+  protected readonly fieldOptions: Option<string>[] = [{ value: '', text: 'not read' }, ...asOptions<string>(mapFields)];
+  protected readonly tableOptions = asOptions<string>(tables, (table) => tableNames[table as Table].one);
+  protected readonly notationOptions: Option<Notation | ''>[] = [
+    { value: '', text: 'found out' },
+    ...asOptions(Object.keys(notationNames) as Notation[], (notation) => notationNames[notation]),
+  ];
+  protected readonly orderOptions = asOptions<string>(byteOrders.filter((order) => order.length === 4));
   protected readonly pasted = signal('');
   protected readonly preview = signal<Preview | null>(null);
   protected readonly problem = signal<string | null>(null);

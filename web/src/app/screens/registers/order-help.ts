@@ -7,6 +7,7 @@ import { focusOnOpen } from '../../parts/focus';
 import { typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { MapState } from './map-state';
+import { TextField } from '../../parts/text-field';
 
 const AROUND = 4;
 const SHOWN = 12;
@@ -15,7 +16,7 @@ const SHOWN = 12;
 @Component({
   selector: 'pe-order-help',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, TextField],
   template: `<h2>Find the order</h2>
     @if (state.focusedPoint(); as point) {
       <p class="quiet">
@@ -27,21 +28,7 @@ const SHOWN = 12;
         }
       </p>
       <form (submit)="$event.preventDefault(); takeFirst()">
-        <label class="field"
-          >I expect about
-          <input
-            #value
-            name="expected"
-            inputmode="decimal"
-            autocomplete="off"
-            [value]="expected()"
-            (input)="expected.set(value.value)"
-            [attr.aria-invalid]="!!wrong()"
-          />
-          @if (wrong(); as text) {
-            <span class="field-problem" role="alert">{{ text }}</span>
-          }
-        </label>
+        <pe-text label="I expect about" name="expected" numeric [problem]="wrong()" [(value)]="expected" />
         <div class="actions">
           @if (!words()) {
             <button mat-flat-button type="button" (click)="read(point)" [disabled]="reading()">Read it now</button>

@@ -3,7 +3,6 @@ import {
   Component,
   computed,
   effect,
-  type ElementRef,
   inject,
   input,
   linkedSignal,
@@ -24,6 +23,10 @@ import { FieldProblems, typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { ScaleEditor } from './scale-editor';
 import { PointType, hasFreeLength, isNumeric } from '@plain-envoy/core/types';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
 
 const shownFields = [
   'name',
@@ -47,7 +50,7 @@ const MAX_AT_ONCE = 1000;
 @Component({
   selector: 'pe-point-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, ScaleEditor],
+  imports: [Choose, MatButtonModule, ScaleEditor, SearchField, TextField],
   templateUrl: './point-form.html',
   styles: `
     h2 {
@@ -64,7 +67,7 @@ export class PointForm {
   private readonly store = inject(ProjectStore);
   private readonly project = atEdge(this.store, 'devices', 'pointsOf');
   private readonly editor = inject(Editor);
-  private readonly nameBox = viewChild.required<ElementRef<HTMLInputElement>>('name');
+  private readonly nameBox = viewChild.required<TextField>('name');
 
   /** The point as it is, or as a new one would start. */
   readonly point = input.required<Point>();
@@ -73,10 +76,15 @@ export class PointForm {
   readonly closed = output();
 
   protected readonly problems = new FieldProblems();
-  protected readonly tables = tables;
-  protected readonly tableNames = tableNames;
-  protected readonly types = PointType.options;
-  protected readonly orders = byteOrders.filter((order) => order.length === 4);
+  protected readonly tables = asOptions(tables, (table) => tableNames[table].one);
+  protected readonly types = asOptions(PointType.options);
+  protected readonly orders = asOptions<string>(byteOrders.filter((order) => order.length === 4));
+  protected readonly accesses: Option<Point['access']>[] = [
+    { value: 'read', text: 'read' },
+    { value: 'readWrite', text: 'read and write' },
+    { value: 'write', text: 'write' },
+  ];
+  protected readonly releaserOptions = computed(() => named(this.releasers()));
   protected readonly typed = linkedSignal(() => typedFrom(this.point()));
   protected readonly isBits = computed(() => isBitTable(this.typed().table));
   protected readonly isBit = computed(() => this.typed().type === 'bit');
@@ -113,7 +121,7 @@ export class PointForm {
       this.problems.clear();
       this.scaleProblem.set(null);
       this.howMany.set('1');
-      setTimeout(() => this.nameBox().nativeElement.focus());
+      setTimeout(() => this.nameBox().focus());
     });
   }
 

@@ -23,6 +23,9 @@ import { FieldProblems, typedNumber } from '../../parts/form';
 import { MapState } from './map-state';
 import type { Span } from './strip';
 import { viewsOf } from './words';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 
 const SHOWN = 256;
 const EVERY_MS = 1000;
@@ -31,57 +34,16 @@ const EVERY_MS = 1000;
 @Component({
   selector: 'pe-read-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, TextField],
   template: `<h2>Read {{ state.device()?.name }}</h2>
     <form (submit)="$event.preventDefault(); start()">
       <div class="fields">
-        <label class="field"
-          >Table
-          <select #kind name="table" (change)="table.set($any(kind.value))">
-            @for (entry of tables; track entry) {
-              <option [value]="entry" [selected]="entry === table()">{{ names[entry].many }}</option>
-            }
-          </select>
-        </label>
-        <label class="field"
-          >From
-          <select #where name="on" (change)="on.set($any(where.value))">
-            <option value="stand-ins" [selected]="on() === 'stand-ins'">its stand-in</option>
-            <option value="real" [selected]="on() === 'real'">the real plant</option>
-          </select>
-        </label>
-        <label class="field"
-          >First, in any notation
-          <input
-            #from
-            name="first"
-            [value]="first()"
-            (input)="first.set(from.value)"
-            [attr.aria-invalid]="!!problems.of('first')"
-            autocomplete="off"
-          />
-          @if (problems.of('first'); as text) {
-            <span class="field-problem" role="alert">{{ text }}</span>
-          }
-        </label>
-        <label class="field"
-          >Count
-          <input
-            #many
-            name="count"
-            inputmode="numeric"
-            [value]="count()"
-            (input)="count.set(many.value)"
-            [attr.aria-invalid]="!!problems.of('count')"
-            autocomplete="off"
-          />
-          @if (problems.of('count'); as text) {
-            <span class="field-problem" role="alert">{{ text }}</span>
-          }
-        </label>
-        <label class="wide again"
-          ><input type="checkbox" name="again" #again [checked]="repeat()" (change)="repeat.set(again.checked)" /> again every second, until
-          stopped</label
+        <pe-choose label="Table" name="table" [options]="tables" [(value)]="table" />
+        <pe-choose label="From" name="on" [options]="places" [(value)]="on" />
+        <pe-text label="First, in any notation" name="first" [problem]="problems.of('first')" [(value)]="first" />
+        <pe-text label="Count" name="count" numeric [problem]="problems.of('count')" [(value)]="count" />
+        <mat-checkbox class="wide" name="again" [checked]="repeat()" (change)="repeat.set($event.checked)"
+          >again every second, until stopped</mat-checkbox
         >
       </div>
       @if (problems.rest(['first', 'count']); as text) {
@@ -159,12 +121,6 @@ const EVERY_MS = 1000;
     :host {
       width: 420px;
     }
-    .again {
-      display: flex;
-      gap: 8px;
-      align-items: center;
-      font-size: 13px;
-    }
     .actions,
     .problem,
     .remark {
@@ -191,8 +147,11 @@ export class ReadPanel {
   readonly span = input<Span | null>(null);
   readonly closed = output();
 
-  protected readonly tables = tables;
-  protected readonly names = tableNames;
+  protected readonly tables = asOptions(tables, (table) => tableNames[table].many);
+  protected readonly places: Option<'stand-ins' | 'real'>[] = [
+    { value: 'stand-ins', text: 'its stand-in' },
+    { value: 'real', text: 'the real plant' },
+  ];
   protected readonly problems = new FieldProblems();
   protected readonly on = signal<'stand-ins' | 'real'>('stand-ins');
   protected readonly repeat = signal(false);

@@ -6,7 +6,20 @@ import { stripOf } from '@plain-envoy/core/map';
 import type { Change, Point } from '@plain-envoy/core/model';
 import { of } from 'rxjs';
 import { Proofs } from '../../data/proofs';
-import { demo, deviceNamed, pointNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import {
+  demo,
+  deviceNamed,
+  pointNamed,
+  pressKey,
+  type Stage,
+  stage,
+  submit,
+  textOf,
+  turn,
+  typeInto,
+  pick,
+  pickInMenu,
+} from '../../testing.spec-helper';
 import { AlignView } from './align-view';
 import { ImportView } from './import-view';
 import { MapSettings } from './map-settings';
@@ -63,7 +76,7 @@ describe('RegistersScreen', () => {
 
   it('writes addresses in the notation that is chosen', async () => {
     const screen = await shown({ device: damper.id });
-    typeInto(screen, 'select[name=notation]', 'reference6');
+    pick(screen, 'notation', 'reference6');
     TestBed.tick();
     expect(cells(screen, 'address')).toEqual(['100001', '100002', '300001', '400001']);
   });
@@ -114,7 +127,7 @@ describe('helpers of Registers', () => {
     await turn();
     help.detectChanges();
     typeInto(help, 'input[name=expected]', 'much');
-    expect(textOf(help, '.field-problem')).toBe('“much” is no number.');
+    expect(textOf(help, '.field-problem, mat-error')).toBe('“much” is no number.');
     typeInto(help, 'input[name=expected]', '476000');
     expect(textOf(help, 'tbody tr:first-child')).toContain('BADC');
     await submit(help);
@@ -126,7 +139,7 @@ describe('helpers of Registers', () => {
     const state = TestBed.inject(MapState);
     state.deviceId.set(deviceNamed('Floor I/O block').id);
     const view = on.show(AlignView);
-    typeInto(view, 'select[name=from]', 'pasted');
+    pick(view, 'from', 'pasted');
     const words = Array.from({ length: 90 }, () => 7000);
     for (const floor of [0, 8, 16]) words.splice(floor + 1, 3, 172, 190, 880);
     words.splice(31, 2, 240, 12);
@@ -155,7 +168,7 @@ describe('helpers of Registers', () => {
     TestBed.tick();
     typeInto(panel, 'input[name=first]', 'nowhere');
     await submit(panel);
-    expect(textOf(panel, '.field-problem')).toContain('is no address');
+    expect(textOf(panel, '.field-problem, mat-error')).toContain('is no address');
     typeInto(panel, 'input[name=first]', '407441');
     typeInto(panel, 'input[name=count]', '3');
     await submit(panel);
@@ -173,13 +186,13 @@ describe('helpers of Registers', () => {
     editor.componentInstance.changed.subscribe((change) => told.push(change.ok ? change.scale : change.message));
     expect(textOf(editor)).toContain('uint16 reaches 0 to 6553.5 °C');
     typeInto(editor, 'input[name=scale]', '× zero');
-    expect(textOf(editor, '.field-problem')).toContain('is no scale');
+    expect(textOf(editor, '.field-problem, mat-error')).toContain('is no scale');
     typeInto(editor, 'input[name=scale]', '/100');
-    typeInto(editor, 'select[name=scaleKind]', 'range');
-    typeInto(editor, 'select[name=common]', '12 bit, 4–20 mA');
-    typeInto(editor, 'select[name=scaleKind]', 'decimals');
+    pick(editor, 'scaleKind', 'range');
+    pickInMenu(editor, 'common', '[data-common="12 bit, 4–20 mA"]');
+    pick(editor, 'scaleKind', 'decimals');
     typeInto(editor, 'input[name=decimals]', '2');
-    typeInto(editor, 'select[name=scaleKind]', 'encoder');
+    pick(editor, 'scaleKind', 'encoder');
     typeInto(editor, 'input[name=turn]', '250');
     expect(told[1]).toEqual({ factor: 0.01, offset: 0 });
     expect(told).toContain({ raw: [819, 4095], units: [0, 100] });
@@ -226,7 +239,7 @@ describe('helpers of Registers', () => {
     expect(textOf(view, '.told')).toContain('1 new, 0 change');
     expect(textOf(view, '.told')).toContain('1 row does not fit');
     expect(textOf(view, 'tbody')).toContain('x is no address.');
-    typeInto(view, 'select[name=field0]', 'note');
+    pick(view, 'field0', 'note');
     const asked = on.http.expectOne('/api/imports/i');
     expect(asked.request.body).toEqual({ table: 'holding', order: 'ABCD', fields: ['note', 'address'] });
     asked.flush({ error: { message: 'No column holds names.', path: [] } }, { status: 422, statusText: 'x' });
@@ -244,9 +257,9 @@ describe('helpers of Registers', () => {
     expect(textOf(settings)).toContain('is typed into its package');
     typeInto(settings, 'input[name=name]', '12');
     await submit(settings);
-    expect(textOf(settings, '.field-problem')).toBe('One to eight letters.');
+    expect(textOf(settings, '.field-problem, mat-error')).toBe('One to eight letters.');
     typeInto(settings, 'input[name=name]', 'MW');
-    typeInto(settings, 'select[name=entry]', 'asIs');
+    pick(settings, 'entry', 'asIs');
     await submit(settings);
     const after = body(on.http).changes[0]!.after as typeof controller;
     expect([after.entry, after.areas.map(({ name, firstBit }) => `${name} ${firstBit}`)]).toEqual(['asIs', ['MW 0', 'B null']]);

@@ -20,6 +20,10 @@ import { PointForm } from './point-form';
 import { ReadPanel } from './read-panel';
 import { AddressStrip, type Span } from './strip';
 import { placeAt } from '@plain-envoy/core/fields';
+import { Choose } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
 
 const columnsKept = 'plain-envoy columns';
 
@@ -29,7 +33,21 @@ type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } |
 @Component({
   selector: 'pe-registers',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, PointGrid, AddressStrip, PointForm, ReadPanel, OrderHelp, MapSettings, AlignView, ImportView],
+  imports: [
+    AddressStrip,
+    AlignView,
+    Choose,
+    ImportView,
+    MapSettings,
+    MatButtonModule,
+    MatMenuModule,
+    OrderHelp,
+    PointForm,
+    PointGrid,
+    ReadPanel,
+    SearchField,
+    TextField,
+  ],
   providers: [MapState],
   templateUrl: './registers.html',
   styleUrl: './registers.scss',
@@ -48,10 +66,13 @@ export class RegistersScreen {
 
   protected readonly formats = atEdge(inject(Documents), 'menus').menus;
   protected readonly withPoints = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
+  protected readonly deviceOptions = computed(() => named(this.withPoints()));
+  /** The address that is gone to next. */
+  protected readonly wanted = signal('');
   protected readonly notations = computed(() =>
     (Object.keys(notationNames) as Notation[])
       .filter((id) => id !== 'area' || this.state.device()?.areas.length)
-      .map((id) => ({ id, name: notationNames[id] })),
+      .map((id) => ({ value: id, text: notationNames[id] })),
   );
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);

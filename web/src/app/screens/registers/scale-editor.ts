@@ -4,6 +4,11 @@ import { encoderScale, formulaOf, readScale, type Scale, scaleText, toUnits } fr
 import { typedNumber } from '../../parts/form';
 import { ScalePlot } from './scale-plot';
 import { rangeOf, isNumeric, isFloat } from '@plain-envoy/core/types';
+import { Choose, type Option } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatMenuModule } from '@angular/material/menu';
+import { MatButtonModule } from '@angular/material/button';
 
 /** Raw ranges that analog channels commonly have. */
 const commonRanges: readonly [name: string, low: number, high: number][] = [
@@ -20,85 +25,62 @@ const commonRanges: readonly [name: string, low: number, high: number][] = [
 @Component({
   selector: 'pe-scale-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ScalePlot],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, MatMenuModule, ScalePlot, TextField],
   template: `<fieldset>
     <legend>Scale</legend>
-    <label class="field"
-      >As
-      <select #how name="scaleKind" (change)="kind.set($any(how.value)); tell()">
-        <option value="formula" [selected]="kind() === 'formula'">factor and offset</option>
-        <option value="range" [selected]="kind() === 'range'">raw range to units</option>
-        <option value="decimals" [selected]="kind() === 'decimals'">implied decimals</option>
-        <option value="encoder" [selected]="kind() === 'encoder'">encoder counts</option>
-      </select>
-    </label>
+    <pe-choose label="As" name="scaleKind" [options]="kinds" [value]="kind()" (valueChange)="kind.set($event); tell()" />
     @switch (kind()) {
       @case ('formula') {
-        <label class="field"
-          >Such as × 0.1 − 40, or /10; empty for none
-          <input
-            #formula
-            name="scale"
-            [value]="typed().formula"
-            (input)="type({ formula: formula.value })"
-            [attr.aria-invalid]="!!problem()"
-            autocomplete="off"
-          />
-        </label>
+        <pe-text
+          label="Such as × 0.1 − 40, or /10; empty for none"
+          name="scale"
+          [problem]="problem()"
+          [value]="typed().formula"
+          (valueChange)="type({ formula: $event })"
+        />
       }
       @case ('range') {
-        <label class="field"
-          >Common raw ranges
-          <select #common name="common" (change)="takeCommon(common.value)">
-            <option value="">choose …</option>
-            @for (row of commonRanges; track row[0]) {
-              <option [value]="row[0]">{{ row[0] }}: {{ row[1] }} to {{ row[2] }}</option>
-            }
-          </select>
-        </label>
+        <button mat-stroked-button type="button" name="common" [matMenuTriggerFor]="commonMenu">Common raw ranges</button>
+        <mat-menu #commonMenu="matMenu">
+          @for (row of commonRanges; track row[0]) {
+            <button mat-menu-item type="button" [attr.data-common]="row[0]" (click)="takeCommon(row[0])">
+              {{ row[0] }}: {{ row[1] }} to {{ row[2] }}
+            </button>
+          }
+        </mat-menu>
         <div class="fields">
-          <label class="field"
-            >Raw from <input #rl name="rawLow" inputmode="decimal" [value]="typed().rawLow" (input)="type({ rawLow: rl.value })"
-          /></label>
-          <label class="field"
-            >to <input #rh name="rawHigh" inputmode="decimal" [value]="typed().rawHigh" (input)="type({ rawHigh: rh.value })"
-          /></label>
-          <label class="field"
-            >Units from <input #ul name="unitLow" inputmode="decimal" [value]="typed().unitLow" (input)="type({ unitLow: ul.value })"
-          /></label>
-          <label class="field"
-            >to <input #uh name="unitHigh" inputmode="decimal" [value]="typed().unitHigh" (input)="type({ unitHigh: uh.value })"
-          /></label>
+          <pe-text label="Raw from" name="rawLow" numeric [value]="typed().rawLow" (valueChange)="type({ rawLow: $event })" />
+          <pe-text label="to" name="rawHigh" numeric [value]="typed().rawHigh" (valueChange)="type({ rawHigh: $event })" />
+          <pe-text label="Units from" name="unitLow" numeric [value]="typed().unitLow" (valueChange)="type({ unitLow: $event })" />
+          <pe-text label="to" name="unitHigh" numeric [value]="typed().unitHigh" (valueChange)="type({ unitHigh: $event })" />
         </div>
-        <label class="tick"
-          ><input type="checkbox" name="clamp" #clamp [checked]="typed().clamp" (change)="type({ clamp: clamp.checked })" /> hold at the
-          ends of the range</label
+        <mat-checkbox name="clamp" [checked]="typed().clamp" (change)="type({ clamp: $event.checked })"
+          >hold at the ends of the range</mat-checkbox
         >
       }
       @case ('decimals') {
-        <label class="field"
-          >Digits after the point
-          <input #digits name="decimals" inputmode="numeric" [value]="typed().decimals" (input)="type({ decimals: digits.value })"
-        /></label>
+        <pe-text
+          label="Digits after the point"
+          name="decimals"
+          numeric
+          [value]="typed().decimals"
+          (valueChange)="type({ decimals: $event })"
+        />
       }
       @case ('encoder') {
         <div class="fields">
-          <label class="field"
-            >Counts a turn
-            <input #counts name="counts" inputmode="decimal" [value]="typed().counts" (input)="type({ counts: counts.value })"
-          /></label>
-          <label class="field"
-            >Units a turn <input #turn name="turn" inputmode="decimal" [value]="typed().turn" (input)="type({ turn: turn.value })"
-          /></label>
+          <pe-text label="Counts a turn" name="counts" numeric [value]="typed().counts" (valueChange)="type({ counts: $event })" />
+          <pe-text label="Units a turn" name="turn" numeric [value]="typed().turn" (valueChange)="type({ turn: $event })" />
         </div>
-        <label class="tick"
-          ><input type="checkbox" name="quadrature" #quad [checked]="typed().quadrature" (change)="type({ quadrature: quad.checked })" />
-          four edges are counted for each</label
+        <mat-checkbox name="quadrature" [checked]="typed().quadrature" (change)="type({ quadrature: $event.checked })"
+          >four edges are counted for each</mat-checkbox
         >
       }
     }
     @if (problem(); as text) {
-      <span class="field-problem" role="alert">{{ text }}</span>
+      @if (kind() !== 'formula') {
+        <span class="field-problem" role="alert">{{ text }}</span>
+      }
     } @else if (scale(); as known) {
       <p class="quiet">{{ formula() }}. {{ ends() }}</p>
       @defer (on viewport) {
@@ -119,12 +101,8 @@ const commonRanges: readonly [name: string, low: number, high: number][] = [
       font-size: 12px;
       color: var(--mat-sys-on-surface-variant);
     }
-    .tick {
-      display: flex;
-      gap: 8px;
-      align-items: center;
-      font-size: 13px;
-      margin-top: 6px;
+    :is(pe-text, pe-choose, .fields) {
+      margin-top: 8px;
     }
     p {
       margin: 6px 0 0;
@@ -143,6 +121,12 @@ export class ScaleEditor {
   readonly changed = output<{ ok: true; scale: Scale | null } | { ok: false; message: string }>();
 
   protected readonly commonRanges = commonRanges;
+  protected readonly kinds: Option<Kind>[] = [
+    { value: 'formula', text: 'factor and offset' },
+    { value: 'range', text: 'raw range to units' },
+    { value: 'decimals', text: 'implied decimals' },
+    { value: 'encoder', text: 'encoder counts' },
+  ];
   protected readonly kind = linkedSignal<Kind>(() => (this.value() && 'raw' in this.value()! ? 'range' : 'formula'));
   protected readonly typed = linkedSignal(() => typedFrom(this.value()));
   private readonly outcome = computed(() => scaleFrom(this.kind(), this.typed()));

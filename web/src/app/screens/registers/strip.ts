@@ -21,6 +21,7 @@ import { atEdge } from '../../data/state';
 import { MapState } from './map-state';
 import { layoutStrip, offsetAt, xOf } from './strip-layout';
 import { viewsOf } from './words';
+import { MatButtonToggleModule } from '@angular/material/button-toggle';
 
 const HEIGHT = 44;
 const CELLS = { top: 4, height: 20 };
@@ -37,14 +38,13 @@ export interface Span {
 @Component({
   selector: 'pe-address-strip',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonToggleModule],
   template: `<div class="tabs">
-      <div role="tablist" aria-label="Table">
+      <mat-button-toggle-group hideSingleSelectionIndicator aria-label="Table" [value]="table()" (change)="pick($event.value)">
         @for (row of strips(); track row.table) {
-          <button type="button" role="tab" [attr.aria-selected]="row.table === table()" (click)="pick(row.table)">
-            {{ names[row.table].many }}
-          </button>
+          <mat-button-toggle [value]="row.table">{{ names[row.table].many }}</mat-button-toggle>
         }
-      </div>
+      </mat-button-toggle-group>
       <ng-content />
     </div>
     @if (strip()) {

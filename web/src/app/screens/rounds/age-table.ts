@@ -11,12 +11,14 @@ import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { arrowStep } from '../../parts/keys';
 import { changeText, msText, worstOf } from './round-words';
+import { TextField } from '../../parts/text-field';
+import { MatMenuModule } from '@angular/material/menu';
 
 /** Each value: how old it is at the destination, and how old it may be. Chosen ones move to another round, or get a limit. */
 @Component({
   selector: 'pe-age-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, MatMenuModule, TextField],
   template: `<div class="tools">
       <span class="quiet">Rounds</span>
       @for (round of rounds(); track round.id) {
@@ -34,35 +36,17 @@ import { changeText, msText, worstOf } from './round-words';
       }
       <span class="spread"></span>
       <span class="quiet">{{ chosen().size }} chosen</span>
-      <select
-        #to
-        class="small"
-        name="move"
-        [disabled]="!chosen().size"
-        aria-label="Move to a round"
-        (change)="moveTo(to.value); to.value = ''"
-      >
-        <option value="">move to …</option>
+      <button mat-stroked-button type="button" name="move" [disabled]="!chosen().size" [matMenuTriggerFor]="roundMenu">move to …</button>
+      <mat-menu #roundMenu="matMenu">
         @for (round of rounds(); track round.id) {
-          <option [value]="round.id">{{ round.name }}</option>
+          <button mat-menu-item [attr.data-round]="round.id" (click)="move(round)">{{ round.name }}</button>
         }
-      </select>
-      <form (submit)="$event.preventDefault(); limit(most.value)">
-        <input
-          #most
-          class="small"
-          name="limit"
-          placeholder="limit, ms"
-          inputmode="numeric"
-          autocomplete="off"
-          [attr.aria-invalid]="!!problem()"
-        />
+      </mat-menu>
+      <form (submit)="$event.preventDefault(); limit()">
+        <pe-text name="limit" aria="Limit of their age, ms" placeholder="limit, ms" numeric [problem]="problem()" [(value)]="typedLimit" />
         <button mat-button type="submit" [disabled]="!chosen().size">Set limit</button>
       </form>
     </div>
-    @if (problem(); as text) {
-      <p class="problem" role="alert">{{ text }}</p>
-    }
     <div class="scroll">
       <table class="paper-table" aria-label="Ages of values" aria-multiselectable="true">
         <thead>
@@ -243,11 +227,6 @@ export class AgeTable {
     if (!this.chosen().has(this.rows()[index]!.id)) this.select(index, 'only');
   }
 
-  protected moveTo(roundId: string): void {
-    const round = this.project.rounds().get(roundId);
-    if (round) this.move(round);
-  }
-
   protected move(round: Round): void {
     const moving = this.here().filter(({ id, roundId }) => this.chosen().has(id) && roundId !== round.id);
     this.commit(
@@ -256,7 +235,10 @@ export class AgeTable {
     );
   }
 
-  protected limit(typed: string): void {
+  protected readonly typedLimit = signal('');
+
+  protected limit(): void {
+    const typed = this.typedLimit();
     const maxAgeMs = typed.trim() === '' ? null : typedNumber(typed);
     const parsed = Route.shape.maxAgeMs.safeParse(maxAgeMs);
     if (!parsed.success) return this.problem.set(parsed.error.issues[0]!.message);

@@ -8,6 +8,7 @@ import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { changeText } from './round-words';
+import { TextField } from '../../parts/text-field';
 
 const words = { periodMs: 'period', phaseMs: 'first time', pauseMs: 'pause', priority: 'priority' };
 
@@ -15,7 +16,7 @@ const words = { periodMs: 'period', phaseMs: 'first time', pauseMs: 'pause', pri
 @Component({
   selector: 'pe-round-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, TextField],
   template: `<table class="paper-table" aria-label="Rounds">
       <thead>
         <tr>
@@ -35,15 +36,14 @@ const words = { periodMs: 'period', phaseMs: 'first time', pauseMs: 'pause', pri
           <tr>
             @for (field of fields; track field) {
               <td [class.number]="field !== 'name'">
-                <input
-                  #box
-                  class="small"
+                <pe-text
                   [class.wide]="field === 'name'"
-                  [attr.aria-label]="field + ' of ' + row.round.name"
-                  [attr.aria-invalid]="problem()?.at === row.round.id + field"
-                  [value]="row.round[field] ?? ''"
+                  [aria]="field + ' of ' + row.round.name"
+                  [name]="row.round.id + field"
+                  [value]="'' + (row.round[field] ?? '')"
+                  [problem]="problem()?.at === row.round.id + field ? problem()!.message : null"
                   [placeholder]="field === 'pauseMs' ? 'by the clock' : ''"
-                  (change)="set(row.round, field, box.value)"
+                  (change)="set(row.round, field, $any($event.target).value)"
                 />
               </td>
             }

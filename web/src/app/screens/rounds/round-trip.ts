@@ -9,6 +9,8 @@ import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
 import { atEdge } from '../../data/state';
 import { choiceAmong } from '../../parts/choice';
+import { asOptions, Choose } from '../../parts/choose';
+import { SearchField } from '../../parts/search-field';
 
 const TIMES = [10, 50, 200];
 const BINS = 12;
@@ -17,7 +19,7 @@ const BINS = 12;
 @Component({
   selector: 'pe-round-trip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Choose, MatButtonModule, SearchField],
   templateUrl: './round-trip.html',
   styleUrl: './round-trip.scss',
 })
@@ -25,7 +27,7 @@ export class RoundTrip {
   private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'points');
   private readonly proofs = inject(Proofs);
   protected readonly live = atEdge(inject(Live), 'running');
-  protected readonly choices = TIMES;
+  protected readonly choices = asOptions(TIMES);
 
   /** Routes with a way back between the same two devices, whose source can be turned over; those whose way back goes on from there first. */
   protected readonly outs = computed(() => {
@@ -66,6 +68,9 @@ export class RoundTrip {
   constructor() {
     inject(DestroyRef).onDestroy(() => this.stop());
   }
+
+  protected readonly outOptions = computed(() => this.outs().map((route) => ({ value: route.id, text: this.text(route) })));
+  protected readonly backOptions = computed(() => this.backs().map((route) => ({ value: route.id, text: this.text(route) })));
 
   protected text(route: Route): string {
     const points = this.project.points();

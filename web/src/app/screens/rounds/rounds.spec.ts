@@ -4,7 +4,8 @@ import { asItIs, forecast, type Forecast, type WhatIf } from '@plain-envoy/core/
 import type { Change } from '@plain-envoy/core/model';
 import { Forecasts } from '../../data/forecasts';
 import type { Forecasted } from '../../data/forecast.worker';
-import { demo, stage, turn } from '../../testing.spec-helper';
+import type { ComponentFixture } from '@angular/core/testing';
+import { demo, pick, pickInMenu, stage, turn, typeInto } from '../../testing.spec-helper';
 import { AgeTable } from './age-table';
 import { RequestTable } from './request-table';
 import { RoundTable } from './round-table';
@@ -128,10 +129,8 @@ describe('the table of ages', () => {
     press(rows()[0]!, 'ArrowDown', { shiftKey: true });
     fixture.detectChanges();
     expect(page.querySelectorAll('tr.chosen').length).toBe(2);
-    const select = page.querySelector<HTMLSelectElement>('select[name=move]')!;
     const calm = demo.rounds.find(({ name }) => name === 'Every ten seconds')!;
-    select.value = calm.id;
-    select.dispatchEvent(new Event('change'));
+    pickInMenu(fixture, 'move', `[data-round="${calm.id}"]`);
     const { changes } = edit();
     expect(changes.length).toBeGreaterThan(0);
     expect(changes.every(({ after }) => after?.['roundId'] === calm.id)).toBeTrue();
@@ -154,16 +153,15 @@ describe('the table of ages', () => {
     press(rows()[0]!, 'a', { ctrlKey: true });
     fixture.detectChanges();
     const box = page.querySelector<HTMLInputElement>('input[name=limit]')!;
-    const submit = () => {
+    const limit = (text: string) => {
+      typeInto(fixture, 'input[name=limit]', text);
       page.querySelector('form')!.dispatchEvent(new Event('submit'));
       fixture.detectChanges();
     };
-    box.value = 'soon';
-    submit();
-    expect(page.querySelector('.problem')!.textContent).toContain('A whole number');
+    limit('soon');
+    expect(page.querySelector('mat-error')!.textContent).toContain('A whole number');
     http.expectNone(`/api/projects/${demo.project.id}/change-sets`);
-    box.value = '1200';
-    submit();
+    limit('1200');
     expect([box.value, edit().changes.every(({ after }) => after?.['maxAgeMs'] === 1200)]).toEqual(['1200', true]);
     await turn();
   });
@@ -185,12 +183,12 @@ describe('the table of rounds', () => {
     const page = pageOf(fixture);
     const box = page.querySelector<HTMLInputElement>('input[aria-label="periodMs of Kiln, fast"]')!;
     const type = (text: string) => {
-      box.value = text;
-      box.dispatchEvent(new Event('change'));
+      typeInto(fixture, 'input[aria-label="periodMs of Kiln, fast"]', text);
+      box.dispatchEvent(new Event('change', { bubbles: true }));
       fixture.detectChanges();
     };
     type('5');
-    expect([page.querySelector('[role=alert]')!.textContent, box.value, box.getAttribute('aria-invalid')]).toEqual([
+    expect([page.querySelector('mat-error')!.textContent, box.value, box.getAttribute('aria-invalid')]).toEqual([
       'The shortest period is 10 ms.',
       '5',
       'true',
@@ -217,19 +215,20 @@ describe('the table of rounds', () => {
 });
 
 describe('what if', () => {
+  /** Chooses of what, and then what about it. */
+  const suppose = (fixture: ComponentFixture<WhatIfBar>, what: string, id: string) => {
+    pick(fixture, 'what-if', id);
+    pageOf(fixture).querySelector<HTMLButtonElement>(`[data-suppose=${what}]`)!.click();
+    fixture.detectChanges();
+  };
+
   it('supposes a device dead and a round slower, by a list and a slider, and takes each back', async () => {
     const { show, forecasts } = await staged();
     const fixture = show(WhatIfBar);
     const page = pageOf(fixture);
-    const suppose = (value: string) => {
-      const select = page.querySelector<HTMLSelectElement>('select[name="what-if"]')!;
-      select.value = value;
-      select.dispatchEvent(new Event('change'));
-      fixture.detectChanges();
-    };
     const [fast] = demo.rounds;
-    suppose(`dead ${north.id}`);
-    suppose(`period ${fast!.id}`);
+    suppose(fixture, 'dead', north.id);
+    suppose(fixture, 'period', fast!.id);
     expect(forecasts.whatIf$.value).toEqual({ ...asItIs, dead: [north.id], period: { [fast!.id]: fast!.periodMs } });
     const slider = page.querySelector<HTMLInputElement>('input[type=range]')!;
     slider.value = '0';
@@ -249,13 +248,10 @@ describe('what if', () => {
   it('starts each slider where the project stands', async () => {
     const { show, forecasts } = await staged();
     const fixture = show(WhatIfBar);
-    const select = pageOf(fixture).querySelector<HTMLSelectElement>('select[name="what-if"]')!;
     const bus = demo.lines.find(({ name }) => name === 'Loft bus')!;
-    for (const value of [`baud ${bus.id}`, `timeout ${kilnGateway.id}`, `loss ${north.id}`, `slower ${north.id}`, `own ${north.id}`]) {
-      select.value = value;
-      select.dispatchEvent(new Event('change'));
-    }
-    fixture.detectChanges();
+    suppose(fixture, 'baud', bus.id);
+    suppose(fixture, 'timeout', kilnGateway.id);
+    for (const what of ['loss', 'slower', 'own']) suppose(fixture, what, north.id);
     const { baud, timeout, loss, slower, own } = forecasts.whatIf$.value;
     const stand = [baud[bus.id], timeout[kilnGateway.id], loss[north.id], slower[north.id], own[north.id]];
     expect(stand).toEqual([9600, kilnGateway.timeoutMs, 0, 1, 500]);

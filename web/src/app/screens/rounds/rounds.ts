@@ -19,6 +19,8 @@ import { RoundTable } from './round-table';
 import { RoundTrip } from './round-trip';
 import { changeText, msText, percentText, periodText } from './round-words';
 import { WhatIfBar } from './what-if-bar';
+import { asOptions, Choose } from '../../parts/choose';
+import { MatTabsModule } from '@angular/material/tabs';
 
 /** Above this part of its time a line has no room left for retries. */
 const FULL = 0.85;
@@ -37,7 +39,7 @@ type Tab = (typeof tabs)[number]['key'];
 @Component({
   selector: 'pe-rounds',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Gantt, WhatIfBar, RequestTable, AgeTable, RoundTable, RoundTrip],
+  imports: [AgeTable, Choose, Gantt, MatButtonModule, MatTabsModule, RequestTable, RoundTable, RoundTrip, WhatIfBar],
   providers: [Forecasts],
   templateUrl: './rounds.html',
   styleUrl: './rounds.scss',
@@ -55,8 +57,8 @@ export class RoundsScreen {
   /** Which line is looked at, from the address: the id of the device that is dialled. */
   readonly line = input<string>();
 
-  protected readonly windows = windows;
   protected readonly tabs = tabs;
+  protected readonly windowOptions = asOptions(windows, (ms) => `${ms / 1000} s`);
   protected readonly windowMs = signal(2000);
   protected readonly measured = signal(false);
   protected readonly shown = signal<Tab>('requests');

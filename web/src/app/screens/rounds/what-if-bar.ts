@@ -1,9 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { asItIs, type WhatIf } from '@plain-envoy/core/forecast';
 import { Forecasts } from '../../data/forecasts';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { SearchField } from '../../parts/search-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatSliderModule } from '@angular/material/slider';
+import type { Option } from '../../parts/choose';
 
 type Knob = Exclude<keyof WhatIf, 'dead'>;
 
@@ -41,47 +45,39 @@ interface Turned {
 @Component({
   selector: 'pe-what-if-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, MatCheckboxModule, MatSliderModule, SearchField],
   template: `<strong>What if</strong>
     @for (device of dead(); track device.id) {
       <span class="chip"
         >{{ device.name }} is dead
-        <button type="button" [attr.aria-label]="device.name + ' answers again'" (click)="revive(device.id)">×</button></span
+        <button mat-button type="button" [attr.aria-label]="device.name + ' answers again'" (click)="revive(device.id)">×</button></span
       >
     }
     @if (dead().length) {
-      <label class="chip"
-        ><input type="checkbox" [checked]="!forecasts.backsOff()" (change)="backOff(!forecasts.backsOff())" /> and is asked as often as
-        ever</label
+      <mat-checkbox name="asked-as-ever" [checked]="!forecasts.backsOff()" (change)="backOff(!$event.checked)"
+        >and is asked as often as ever</mat-checkbox
       >
     }
     @for (row of turned(); track row.knob + row.id) {
-      <label class="chip"
+      <span class="chip"
         >{{ row.name }}
-        <input
-          #slider
-          type="range"
-          min="0"
-          [max]="knobs[row.knob].steps.length - 1"
-          [value]="row.step"
-          [attr.aria-label]="row.name + ' ' + knobs[row.knob].offer"
-          [attr.aria-valuetext]="row.value + ' ' + knobs[row.knob].unit"
-          (input)="turn(row.knob, row.id, knobs[row.knob].steps[+slider.value]!)"
-        />
+        <mat-slider min="0" step="1" [max]="knobs[row.knob].steps.length - 1">
+          <input
+            matSliderThumb
+            [value]="row.step"
+            [attr.aria-label]="row.name + ' ' + knobs[row.knob].offer"
+            [attr.aria-valuetext]="row.value + ' ' + knobs[row.knob].unit"
+            (input)="turn(row.knob, row.id, knobs[row.knob].steps[+$any($event.target).value]!)"
+          />
+        </mat-slider>
         <span class="mono">{{ row.value }} {{ knobs[row.knob].unit }}</span>
-        <button type="button" [attr.aria-label]="row.name + ' as it is'" (click)="put(row.knob, row.id, null)">×</button>
-      </label>
+        <button mat-button type="button" [attr.aria-label]="row.name + ' as it is'" (click)="put(row.knob, row.id, null)">×</button>
+      </span>
     }
-    <select #offer class="small offer" name="what-if" aria-label="Suppose" (change)="add(offer.value); offer.value = ''">
-      <option value="">suppose …</option>
-      @for (group of offers(); track group.label) {
-        <optgroup [label]="group.label">
-          @for (item of group.items; track item.value) {
-            <option [value]="item.value">{{ item.name }}</option>
-          }
-        </optgroup>
-      }
-    </select>
+    <pe-search name="what-if" aria="Suppose" none="a device, a line or a round …" [options]="things()" [(value)]="thingId" />
+    @for (offer of offers(); track offer.knob) {
+      <button mat-stroked-button type="button" [attr.data-suppose]="offer.knob" (click)="add(offer.knob)">{{ offer.text }}</button>
+    }
     <span class="spread"></span>
     @if (isAny()) {
       @if (turned().length) {
@@ -110,19 +106,14 @@ interface Turned {
       border-radius: 14px;
     }
     .chip button {
-      font: inherit;
-      color: inherit;
-      background: none;
-      border: 0;
-      padding: 0 2px;
-      cursor: pointer;
+      min-width: 28px;
+      padding: 0;
     }
-    input[type='range'] {
-      width: 110px;
-      accent-color: var(--pe-carried);
+    mat-slider {
+      width: 120px;
     }
-    .offer {
-      max-width: 120px;
+    pe-search {
+      width: 270px;
     }
     .spread {
       flex: 1;
@@ -155,43 +146,39 @@ export class WhatIfBar {
   });
   protected readonly isAny = computed(() => this.turned().length > 0 || this.dead().length > 0);
 
-  protected readonly offers = computed(() => {
+  /** What something can be supposed of, found by its name; then what about it. */
+  protected readonly thingId = signal('');
+  private readonly asked = computed(() => {
+    const { devices, ports } = this.document();
+    return devices.filter(({ id }) => ports.some((port) => port.deviceId === id && 'unitId' in port && port.unitId !== null));
+  });
+  protected readonly things = computed((): Option<string>[] => {
     const { devices, lines, rounds } = this.document();
-    const asked = devices.filter(({ id }) =>
-      this.document().ports.some((port) => port.deviceId === id && 'unitId' in port && port.unitId !== null),
-    );
-    const gateways = devices.filter(({ kind }) => kind === 'gateway');
-    const each = (knob: string, rows: readonly { id: string; name: string }[], words: string) =>
-      rows.map(({ id, name }) => ({ value: `${knob} ${id}`, name: `${name} ${words}` }));
+    const asked = new Set(this.asked());
     return [
-      { label: 'A device is dead', items: each('dead', asked, 'is dead') },
-      { label: 'A round has another period', items: each('period', rounds, knobs.period.offer) },
-      {
-        label: 'One more round',
-        items: each(
-          'own',
-          devices.filter(({ id }) => this.sources().has(id)),
-          knobs.own.offer,
-        ),
-      },
-      {
-        label: 'A line has another rate',
-        items: each(
-          'baud',
-          lines.filter(({ kind }) => kind === 'serial'),
-          knobs.baud.offer,
-        ),
-      },
-      { label: 'A device answers more slowly', items: each('slower', asked, knobs.slower.offer) },
-      { label: 'A link loses answers', items: each('loss', asked, knobs.loss.offer) },
-      { label: 'Another timeout', items: each('timeout', [...new Set([...gateways, ...asked])], knobs.timeout.offer) },
+      ...devices
+        .filter((device) => asked.has(device) || device.kind === 'gateway')
+        .map(({ id, name }) => ({ value: id, text: name, more: 'device' })),
+      ...lines.filter(({ kind }) => kind === 'serial').map(({ id, name }) => ({ value: id, text: name, more: 'line' })),
+      ...rounds.map(({ id, name }) => ({ value: id, text: name, more: 'round' })),
     ];
   });
+  protected readonly offers = computed((): { knob: Knob | 'dead'; text: string }[] => {
+    const id = this.thingId();
+    const { devices, lines, rounds } = this.document();
+    const as = (...offered: Knob[]) => offered.map((knob) => ({ knob, text: knobs[knob].offer }));
+    if (rounds.some((round) => round.id === id)) return as('period');
+    if (lines.some((line) => line.id === id)) return as('baud');
+    if (this.asked().some((device) => device.id === id))
+      return [{ knob: 'dead', text: 'is dead' }, ...as('slower', 'loss', 'timeout'), ...(this.sources().has(id) ? as('own') : [])];
+    return devices.some((device) => device.id === id) ? as('timeout') : [];
+  });
 
-  protected add(what: string): void {
-    const [knob, id] = what.split(' ') as [Knob | 'dead', string];
+  protected add(knob: Knob | 'dead'): void {
+    const id = this.thingId();
+    this.thingId.set('');
     if (knob === 'dead') return this.reckoning.suppose((now) => ({ ...now, dead: [...new Set([...now.dead, id])] }));
-    if (knob) this.put(knob, id, this.asItIs(knob, id));
+    this.put(knob, id, this.asItIs(knob, id));
   }
 
   protected revive(id: string): void {

@@ -30,7 +30,7 @@ describe('HeartbeatPanel', () => {
     const panel = show();
     const button = () => (panel.nativeElement as HTMLElement).querySelector<HTMLButtonElement>('button[type=submit]')!;
     typeInto(panel, 'input[name="out at"]', 'nowhere');
-    expect(textOf(panel, '.field-problem')).not.toBe('');
+    expect(textOf(panel, '.field-problem, mat-error')).not.toBe('');
     expect(button().disabled).toBeTrue();
     typeInto(panel, 'input[name="out watchdog"]', '7');
     expect((panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name="out at"]')!.value).toBe('nowhere');

@@ -14,6 +14,10 @@ import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 import { beatNames } from '@plain-envoy/core/steps';
 import { type FirstPlace, heartbeat, type HeartbeatWish } from '@plain-envoy/core/making';
 import { choiceAmong } from '../../parts/choice';
+import { asOptions, Choose } from '../../parts/choose';
+import { roundOptions } from '../../parts/named';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 
 /** One of the two ways, as it stands in the form. */
 interface TypedWay {
@@ -32,7 +36,7 @@ type Ways = Record<WayName, TypedWay>;
 @Component({
   selector: 'pe-heartbeat-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, PointPick],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, PointPick, TextField],
   templateUrl: './heartbeat-panel.html',
   styleUrls: ['./below-panel.scss', './heartbeat-panel.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -46,7 +50,8 @@ export class HeartbeatPanel {
   readonly carrier = input<string | null>(null);
   readonly closed = output();
 
-  protected readonly patterns = Object.entries(beatNames) as [HeartbeatWish['pattern'], string][];
+  protected readonly patterns = asOptions(Object.keys(beatNames) as HeartbeatWish['pattern'][], (pattern) => beatNames[pattern]);
+  protected readonly roundOptions = computed(() => roundOptions(this.rounds()));
   protected readonly ways: readonly WayName[] = ['out', 'back'];
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   protected readonly roundId = choiceAmong(this.rounds, (rounds) => rounds.find(({ periodMs }) => periodMs >= 1000) ?? rounds[0]);

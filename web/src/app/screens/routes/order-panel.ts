@@ -11,12 +11,17 @@ import { addressOf } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
 import { type FirstPlace, inOrder, type InOrderRow } from '@plain-envoy/core/making';
 import { choiceAmong } from '../../parts/choice';
+import { Choose } from '../../parts/choose';
+import { named, roundOptions } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 
 /** Carries the chosen points in order, from a first register on; what would be made is shown before it is. */
 @Component({
   selector: 'pe-order-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, PointShape],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, PointShape, SearchField, TextField],
   templateUrl: './order-panel.html',
   styleUrls: ['./below-panel.scss', './order-panel.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -46,6 +51,8 @@ export class OrderPanel {
   protected readonly roundId = choiceAmong(computed(() => this.project.document()!.rounds));
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   protected readonly carriers = computed(() => this.project.document()!.devices.filter(({ kind }) => kind !== 'field'));
+  protected readonly roundOptions = computed(() => roundOptions(this.rounds()));
+  protected readonly carrierOptions = computed(() => named(this.carriers()));
   protected readonly carrierId = linkedSignal(() => this.carrier());
   /** The first register as it was typed, and what it was taken for. */
   protected readonly reading = computed(() => {

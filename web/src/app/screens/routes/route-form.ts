@@ -3,7 +3,6 @@ import {
   Component,
   computed,
   effect,
-  type ElementRef,
   inject,
   input,
   linkedSignal,
@@ -28,12 +27,37 @@ import { StepList } from './step-list';
 import { routeOf, stepsOf, type TypedRoute, typedRoute } from './typed-route';
 import { Transform, describeStep } from '@plain-envoy/core/steps';
 import { checkEnds } from '@plain-envoy/core/checks';
+import { Choose, type Option } from '../../parts/choose';
+import { named, roundOptions } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+
+const carries: Option<TypedRoute['carry']>[] = [
+  { value: 'registers', text: 'the registers as they are' },
+  { value: 'value', text: 'the value, as each end writes it' },
+];
+const triggers: Option<TypedRoute['triggerOn']>[] = [
+  { value: 'round', text: 'each time its round comes' },
+  { value: 'change', text: 'when it has changed' },
+  { value: 'edge', text: 'when a bit goes on' },
+  { value: 'start', text: 'once at start' },
+];
+const releases: Option<TypedRoute['releaseWhen']>[] = [
+  { value: 'before', text: 'before the value' },
+  { value: 'after', text: 'after the value' },
+];
+const losses: Option<TypedRoute['lossRule']>[] = [
+  { value: 'hold', text: 'holds what it has' },
+  { value: 'value', text: 'gets another value' },
+  { value: 'invalid', text: 'is marked as not valid' },
+];
 
 /** Makes a route between two chosen points, or changes one. What keeps it from carrying is said before it is saved. */
 @Component({
   selector: 'pe-route-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, PointPick, StepList],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, PointPick, SearchField, StepList, TextField],
   templateUrl: './route-form.html',
   styleUrls: ['./below-panel.scss', './route-form.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -44,7 +68,7 @@ export class RouteForm {
   private readonly plan = atEdge(inject(PlanStore), 'findings');
   private readonly editor = inject(Editor);
   private readonly live = inject(Live);
-  private readonly nameBox = viewChild.required<ElementRef<HTMLInputElement>>('name');
+  private readonly nameBox = viewChild.required<TextField>('name');
 
   readonly route = input.required<Route>();
   readonly isNew = input.required<boolean>();
@@ -56,6 +80,12 @@ export class RouteForm {
   protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
   protected readonly typed = linkedSignal(() => typedRoute(this.route()));
   protected readonly rounds = computed(() => this.project.document()!.rounds);
+  protected readonly roundOptions = computed(() => roundOptions(this.rounds()));
+  protected readonly carrierOptions = computed(() => named(this.carriers()));
+  protected readonly carries = carries;
+  protected readonly triggers = triggers;
+  protected readonly releases = releases;
+  protected readonly losses = losses;
   /** Who can carry it. */
   protected readonly carriers = computed(() => this.project.document()!.devices.filter(({ kind }) => kind !== 'field'));
   protected readonly source = computed(() => this.project.points().get(this.route().sourceId));
@@ -119,7 +149,7 @@ export class RouteForm {
     effect(() => {
       this.route();
       this.problems.set(new Map());
-      if (this.isNew()) setTimeout(() => this.nameBox().nativeElement.focus());
+      if (this.isNew()) setTimeout(() => this.nameBox().focus());
     });
   }
 

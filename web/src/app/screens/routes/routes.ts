@@ -31,17 +31,40 @@ import { OrderPanel } from './order-panel';
 import { RouteForm } from './route-form';
 import { describeChain } from '@plain-envoy/core/steps';
 import { reversed, routeBetween } from '@plain-envoy/core/making';
+import { Choose, type Option } from '../../parts/choose';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 
 const GAP_WIDTH = 240;
 type Side = 'source' | 'destination';
 type Shown = 'all' | 'here' | 'unrouted' | 'findings';
 const none: ReadonlySet<string> = new Set();
 
+const showns: Option<Shown>[] = [
+  { value: 'all', text: 'all points' },
+  { value: 'here', text: 'routed here' },
+  { value: 'unrouted', text: 'not routed yet' },
+  { value: 'findings', text: 'with findings' },
+];
+
 /** Two banks facing each other, source left, destination right; routes are ribbons across, requests brackets beside the lanes. */
 @Component({
   selector: 'pe-routes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink, Bank, RouteForm, RouteTable, OrderPanel, HeartbeatPanel],
+  imports: [
+    Bank,
+    Choose,
+    HeartbeatPanel,
+    MatButtonModule,
+    MatCheckboxModule,
+    OrderPanel,
+    RouteForm,
+    RouteTable,
+    RouterLink,
+    SearchField,
+    TextField,
+  ],
   templateUrl: './routes.html',
   styleUrl: './routes.scss',
   host: { '(keydown)': 'key($event)' },
@@ -70,6 +93,10 @@ export class RoutesScreen {
     const without = all.filter(({ id }) => !lineOf.has(id));
     return [...groups, { name: 'On no line', devices: without }].filter((group) => group.devices.length);
   });
+  protected readonly deviceOptions = computed(() =>
+    this.lines().flatMap(({ name, devices }) => devices.map((device) => ({ value: device.id, text: device.name, more: name }))),
+  );
+  protected readonly showns = showns;
   private readonly devices = computed(() => this.lines().flatMap((group) => group.devices));
   protected readonly chosenRoute = computed(() => this.project.document()!.routes.find((route) => route.id === this.route()));
   private readonly startPair = computed(() => busiestPair(this.project.document()!.routes, this.project.points()), {

@@ -5,6 +5,7 @@ import { stepKinds, stepOf, type StepPoint, type TransformKind } from '@plain-en
 import { PointPick } from '../../parts/point-pick';
 import { type JsonSchema, typedOf, type TypedForm } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
+import { MatMenuModule } from '@angular/material/menu';
 
 /** A step while it is typed: its kind, and what stands in its fields. */
 export interface TypedStep {
@@ -28,7 +29,7 @@ export function schemaOf(kind: TransformKind): JsonSchema {
 @Component({
   selector: 'pe-step-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SchemaForm, PointPick],
+  imports: [MatButtonModule, MatMenuModule, PointPick, SchemaForm],
   template: `<ol>
       @for (step of steps(); track $index; let index = $index) {
         <li>
@@ -70,15 +71,12 @@ export function schemaOf(kind: TransformKind): JsonSchema {
         </li>
       }
     </ol>
-    <label class="field"
-      >Add a step
-      <select #kind name="step" (change)="add($any(kind.value)); kind.value = ''">
-        <option value="">…</option>
-        @for (choice of kinds; track choice) {
-          <option [value]="choice">{{ labelOf(choice) }}</option>
-        }
-      </select>
-    </label>`,
+    <button mat-stroked-button type="button" name="step" [matMenuTriggerFor]="kindMenu">Add a step</button>
+    <mat-menu #kindMenu="matMenu">
+      @for (choice of kinds; track choice) {
+        <button mat-menu-item type="button" [attr.data-step]="choice" (click)="add(choice)">{{ labelOf(choice) }}</button>
+      }
+    </mat-menu>`,
   styles: `
     ol {
       margin: 0;
@@ -144,8 +142,7 @@ export class StepList {
     this.type(index, { [field]: pointId ?? '' });
   }
 
-  protected add(kind: TransformKind | ''): void {
-    if (!kind) return;
+  protected add(kind: TransformKind): void {
     this.steps.update((steps) => [...steps, { kind, form: typedOf(schemaOf(kind), stepOf(kind).blank) }]);
   }
 

@@ -8,6 +8,9 @@ import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
 import { FieldProblems, typedNumber } from '../../parts/form';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
 
 const MOST = 100;
 const blank: DeviceTemplate = {
@@ -22,67 +25,29 @@ const blank: DeviceTemplate = {
 @Component({
   selector: 'pe-add-device',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, SearchField, TextField],
   template: `<h2>Add devices</h2>
     <form (submit)="$event.preventDefault(); save()">
       <div class="fields">
-        <label class="field wide"
-          >Like
-          <select #like name="like" (change)="choose(like.value)">
-            <option value="" [selected]="likeId() === ''">nothing: a blank device</option>
-            @if (fromFile(); as template) {
-              <option value="file" [selected]="likeId() === 'file'">{{ template.device.name }}, from the file</option>
-            }
-            @for (device of devices(); track device.id) {
-              <option [value]="device.id" [selected]="likeId() === device.id">{{ device.name }}</option>
-            }
-          </select>
-        </label>
-        <label class="field wide"
-          >From a template file
-          <input #file type="file" name="file" accept="application/json,.json" (change)="read(file.files)" />
+        <pe-search
+          class="wide"
+          label="Like"
+          name="like"
+          none="nothing: a blank device"
+          [options]="likeOptions()"
+          [value]="likeId()"
+          (valueChange)="choose($event)"
+        />
+        <div class="wide">
+          <button mat-stroked-button type="button" (click)="file.click()">From a template file …</button>
+          <input #file hidden type="file" name="file" accept="application/json,.json" (change)="read(file.files)" />
           @if (problems.of('file'); as text) {
             <span class="field-problem" role="alert">{{ text }}</span>
           }
-        </label>
-        <label class="field wide"
-          >Name of the first
-          <input
-            #box
-            name="name"
-            [value]="name()"
-            (input)="name.set(box.value)"
-            [attr.aria-invalid]="!!problems.of('name')"
-            autocomplete="off"
-          />
-          @if (problems.of('name'); as text) {
-            <span class="field-problem" role="alert">{{ text }}</span>
-          }
-        </label>
-        <label class="field"
-          >On the line
-          <select #line name="lineId" (change)="lineId.set(line.value)">
-            <option value="" [selected]="lineId() === ''">none yet</option>
-            @for (row of lines(); track row.id) {
-              <option [value]="row.id" [selected]="lineId() === row.id">{{ row.name }}</option>
-            }
-          </select>
-        </label>
-        <label class="field"
-          >How many
-          <input
-            #many
-            name="count"
-            inputmode="numeric"
-            [value]="count()"
-            (input)="count.set(many.value)"
-            [attr.aria-invalid]="!!problems.of('count')"
-            autocomplete="off"
-          />
-          @if (problems.of('count'); as text) {
-            <span class="field-problem" role="alert">{{ text }}</span>
-          }
-        </label>
+        </div>
+        <pe-text class="wide" label="Name of the first" name="name" [problem]="problems.of('name')" [(value)]="name" />
+        <pe-search label="On the line" name="lineId" none="none yet" [options]="lineOptions()" [(value)]="lineId" />
+        <pe-text label="How many" name="count" numeric [problem]="problems.of('count')" [(value)]="count" />
       </div>
       <p class="quiet">{{ forecast() }}</p>
       @if (problems.rest(['file', 'name', 'count']); as text) {
@@ -108,6 +73,12 @@ export class AddDevice {
   protected readonly count = signal('1');
   protected readonly devices = computed(() => this.project.document()!.devices);
   protected readonly lines = computed(() => this.project.document()!.lines);
+  protected readonly lineOptions = computed(() => named(this.lines()));
+  protected readonly likeOptions = computed(() => {
+    const template = this.fromFile();
+    const file = template ? [{ value: 'file', text: `${template.device.name}, from the file` }] : [];
+    return [...file, ...named(this.devices())];
+  });
   private readonly template = computed(() => {
     const id = this.likeId();
     if (id === 'file') return this.fromFile() ?? blank;

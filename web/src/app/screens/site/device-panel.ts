@@ -13,6 +13,7 @@ import { atEdge } from '../../data/state';
 import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
 import { setText } from '../../parts/format';
 import { Port, type Port as PortRow } from '@plain-envoy/core/media';
+import { TextField } from '../../parts/text-field';
 
 /** The figures of a device that are shown as they are. */
 const numbers = [
@@ -26,7 +27,7 @@ const numbers = [
 @Component({
   selector: 'pe-device-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink, CountersView],
+  imports: [CountersView, MatButtonModule, RouterLink, TextField],
   templateUrl: './device-panel.html',
   styles: `
     h2 {

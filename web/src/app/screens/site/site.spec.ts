@@ -1,7 +1,7 @@
 import { newCounters } from '@plain-envoy/core/feed';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
-import { demo, deviceNamed, stage, textOf, type Stage } from '../../testing.spec-helper';
+import { demo, deviceNamed, stage, textOf, type Stage, turn } from '../../testing.spec-helper';
 import { SiteScreen } from './site';
 
 describe('SiteScreen', () => {
@@ -75,10 +75,12 @@ describe('SiteScreen', () => {
       }
     });
 
-    it('opens a device that is clicked, and puts what it was asked for into the address', () => {
+    it('opens a device that is clicked, and puts what it was asked for into the address', async () => {
       const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
       const meter = deviceNamed('Plant meter');
       const site = on.show(SiteScreen, { device: meter.id });
+      await turn();
+      site.detectChanges();
       expect(textOf(site, 'pe-device-panel')).toContain('Plant meter');
       expect(of(site, '.device.chosen').map(({ title }) => title)).toEqual(['Plant meter']);
       of(site, '.device')

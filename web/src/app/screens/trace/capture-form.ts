@@ -9,74 +9,43 @@ import { Traces } from '../../data/traces';
 import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { PointPick } from '../../parts/point-pick';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { TextField } from '../../parts/text-field';
 
-const kinds: [TriggerOn['kind'], string][] = [
-  ['trouble', 'anything but a plain answer'],
-  ['exception', 'an exception'],
-  ['value', 'a value'],
-  ['gap', 'nothing asked for'],
+const kinds: Option<TriggerOn['kind']>[] = [
+  { value: 'trouble', text: 'anything but a plain answer' },
+  { value: 'exception', text: 'an exception' },
+  { value: 'value', text: 'a value' },
+  { value: 'gap', text: 'nothing asked for' },
+];
+const actions: Option<TraceTrigger['action']>[] = [
+  { value: 'end', text: 'ends' },
+  { value: 'begin', text: 'begins' },
 ];
 
 /** Lets the trace begin or end by itself, at an exception, a value or a gap. */
 @Component({
   selector: 'pe-capture-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, PointPick],
+  imports: [Choose, MatButtonModule, PointPick, TextField],
   template: `<form (submit)="$event.preventDefault(); arm()">
-    <label class="field"
-      >The trace
-      <select #which_ name="capture-action" (change)="action.set($any(which_.value))">
-        <option value="end" [selected]="action() === 'end'">ends</option>
-        <option value="begin" [selected]="action() === 'begin'">begins</option>
-      </select>
-    </label>
-    <label class="field"
-      >at
-      <select #which name="capture-on" (change)="kind.set($any(which.value))">
-        @for (each of kinds; track each[0]) {
-          <option [value]="each[0]" [selected]="each[0] === kind()">{{ each[1] }}</option>
-        }
-      </select>
-    </label>
+    <pe-choose label="The trace" name="capture-action" [options]="actions" [(value)]="action" />
+    <pe-choose label="at" name="capture-on" class="wide" [options]="kinds" [(value)]="kind" />
     @switch (kind()) {
       @case ('exception') {
-        <label class="field short"
-          >Code
-          <input #code name="capture-code" inputmode="numeric" placeholder="any" [value]="code_()" (input)="code_.set(code.value)" />
-        </label>
+        <pe-text class="short" label="Code" name="capture-code" placeholder="any" numeric [(value)]="code_" />
       }
       @case ('gap') {
-        <label class="field short"
-          >ms <input #gap name="capture-gap" inputmode="numeric" [value]="gap_()" (input)="gap_.set(gap.value)"
-        /></label>
+        <pe-text class="short" label="ms" name="capture-gap" numeric [(value)]="gap_" />
       }
       @case ('value') {
-        <pe-point-pick
-          label="Point"
-          name="capture-point"
-          [devices]="[]"
-          [anywhere]="true"
-          [value]="pointId()"
-          (valueChange)="pointId.set($event)"
-        />
-        <label class="field"
-          >It
-          <select #is name="capture-is" (change)="is_.set($any(is.value))">
-            @for (each of comparisons; track each[0]) {
-              <option [value]="each[0]" [selected]="each[0] === is_()">{{ each[1] }}</option>
-            }
-          </select>
-        </label>
-        <label class="field"
-          >Value <input #value name="capture-value" autocomplete="off" [value]="value_()" (input)="value_.set(value.value)"
-        /></label>
+        <pe-point-pick class="wide" label="Point" name="capture-point" [devices]="[]" [anywhere]="true" [(value)]="pointId" />
+        <pe-choose label="It" name="capture-is" [options]="comparisons" [(value)]="is_" />
+        <pe-text label="Value" name="capture-value" [(value)]="value_" />
       }
     }
     @if (action() === 'end') {
-      <label class="field short"
-        >and so many later
-        <input #after name="capture-after" inputmode="numeric" [value]="after_()" (input)="after_.set(after.value)" />
-      </label>
+      <pe-text label="and so many later" name="capture-after" numeric [(value)]="after_" />
     }
     <button mat-flat-button type="submit" [disabled]="!live.running()">Arm it</button>
     @if (capture().state !== 'keeps') {
@@ -94,8 +63,17 @@ const kinds: [TriggerOn['kind'], string][] = [
       gap: 6px 10px;
       padding: 4px 16px 8px;
     }
-    .short input {
-      width: 84px;
+    form > * {
+      width: 150px;
+    }
+    form > .wide {
+      width: 250px;
+    }
+    form > .short {
+      width: 100px;
+    }
+    form > :is(button, span) {
+      width: auto;
     }
   `,
 })
@@ -107,7 +85,8 @@ export class CaptureForm {
   readonly changed = output();
 
   protected readonly kinds = kinds;
-  protected readonly comparisons = Comparison.options.map((is) => [is, comparisonNames[is]] as const);
+  protected readonly actions = actions;
+  protected readonly comparisons = asOptions(Comparison.options, (is) => comparisonNames[is]);
   protected readonly action = signal<TraceTrigger['action']>('end');
   protected readonly kind = signal<TriggerOn['kind']>('trouble');
   protected readonly code_ = signal('');

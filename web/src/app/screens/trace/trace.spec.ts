@@ -1,7 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
 import { type CaptureState, rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
-import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
 import { TraceScreen } from './trace';
 import { compile } from '@plain-envoy/core/compile';
 
@@ -69,19 +69,20 @@ describe('TraceScreen', () => {
 
   it('asks for what is typed: a device, a point, bytes, a unit, trouble', async () => {
     await answerWith([record(1)]);
-    const after = async (selector: string, value: string) => {
-      typeInto(screen, selector, value);
+    const after = async (field: string, value: string) => {
+      if (field === 'text') typeInto(screen, 'input[name=text]', value);
+      else pick(screen, field, value);
       await turn();
       return (await answerWith([record(1)])).filter;
     };
-    expect(await after('input[name=text]', '00 0A 00 02')).toEqual({ hex: '00 0a 00 02' });
-    expect(await after('input[name=text]', 'unit 21')).toEqual({ unit: 21 });
-    const byName = (await after('input[name=text]', 'air-on temp')) as { requestIds: string[] };
+    expect(await after('text', '00 0A 00 02')).toEqual({ hex: '00 0a 00 02' });
+    expect(await after('text', 'unit 21')).toEqual({ unit: 21 });
+    const byName = (await after('text', 'air-on temp')) as { requestIds: string[] };
     expect(byName.requestIds).toContain(airOn.id);
-    const byDevice = (await after('select[name=device]', deviceNamed('Exhaust damper').id)) as { requestIds: string[] };
+    const byDevice = (await after('device', deviceNamed('Exhaust damper').id)) as { requestIds: string[] };
     expect(byDevice.requestIds).toEqual([]);
-    await after('input[name=text]', '');
-    expect(await after('select[name=end]', 'trouble')).toEqual(jasmine.objectContaining({ onlyTrouble: true }));
+    await after('text', '');
+    expect(await after('end', 'trouble')).toEqual(jasmine.objectContaining({ onlyTrouble: true }));
   });
 
   it('begins with the route from the address', async () => {
@@ -99,10 +100,10 @@ describe('TraceScreen', () => {
     const page = screen.nativeElement as HTMLElement;
     page.querySelector<HTMLElement>('button[name=capture]')!.click();
     screen.detectChanges();
-    typeInto(screen, 'select[name=capture-on]', 'exception');
+    pick(screen, 'capture-on', 'exception');
     typeInto(screen, 'input[name=capture-code]', 'two');
     await submit(screen);
-    expect(textOf(screen, 'pe-capture-form .field-problem')).not.toBe('');
+    expect(textOf(screen, 'pe-capture-form .field-problem, pe-capture-form mat-error')).not.toBe('');
     typeInto(screen, 'input[name=capture-code]', '2');
     await submit(screen);
     const armed = on.http.expectOne(`${path}/trigger`);
@@ -160,7 +161,7 @@ describe('TraceScreen', () => {
     screen.detectChanges();
     typeInto(screen, 'textarea', 'hello');
     await submit(screen);
-    expect(textOf(screen, '.field-problem')).toContain('hex digits in pairs');
+    expect(textOf(screen, '.field-problem, mat-error')).toContain('hex digits in pairs');
     const bytes = [...rtuFrame({ unit: 21, pdu: asked }), ...rtuFrame({ unit: 21, pdu: answer })];
     typeInto(screen, 'textarea', bytes.map((byte) => byte.toString(16).padStart(2, '0')).join(' '));
     await submit(screen);

@@ -42,6 +42,10 @@ import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { CaptureForm } from './capture-form';
 import { ExchangeView } from './exchange-view';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { SearchField } from '../../parts/search-field';
+import { TextField } from '../../parts/text-field';
 
 export const ROW = 26;
 const FOLLOW_EVERY_MS = 500;
@@ -76,7 +80,7 @@ export const endNames: Readonly<Record<End, string>> = {
 @Component({
   selector: 'pe-trace',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, ExchangeView, CaptureForm],
+  imports: [CaptureForm, Choose, ExchangeView, MatButtonModule, MatMenuModule, SearchField, TextField],
   templateUrl: './trace.html',
   styleUrl: './trace.scss',
   host: { '(keydown)': 'key($event)', '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
@@ -91,8 +95,11 @@ export class TraceScreen {
   private readonly list = viewChild<ElementRef<HTMLElement>>('list');
 
   protected readonly row = ROW;
-  protected readonly ends = ends;
-  protected readonly endNames = endNames;
+  protected readonly endOptions: Option<'all' | 'trouble' | End>[] = [
+    { value: 'all', text: 'however it ended' },
+    { value: 'trouble', text: 'only trouble' },
+    ...asOptions(ends, (end) => endNames[end]),
+  ];
   protected readonly following = signal(true);
   /** The last number that counts while the list is held. */
   private readonly heldAt = signal<number | null>(null);
@@ -124,6 +131,11 @@ export class TraceScreen {
   protected readonly codes = computed(() =>
     [...new Set(this.plan.plan().requests.map(({ functionCode }) => functionCode))].sort((a, b) => a - b),
   );
+  protected readonly deviceOptions = computed(() => named(this.devices()));
+  protected readonly codeOptions = computed((): Option<string>[] => [
+    { value: '', text: 'all functions' },
+    ...this.codes().map((code) => ({ value: String(code), text: `function ${code}` })),
+  ]);
   /** What is asked of the server. A text is looked for among devices, points and routes of the plan, or among the bytes if it is hex. */
   protected readonly filter = computed((): TraceFilter => {
     const words = this.text().trim().toLowerCase();
@@ -227,7 +239,10 @@ export class TraceScreen {
     }
   }
 
-  protected paste(text: string): void {
+  protected readonly pasted = signal('');
+
+  protected paste(): void {
+    const text = this.pasted();
     const read = readSerialText(text);
     if (!read) return this.problem.set('Write bytes as hex digits in pairs, as in 15 04 00 0A 00 02; a line may begin with its time.');
     this.show('Pasted bytes', readSerial(read.bytes, read.timeAt), '');

@@ -1,0 +1,87 @@
+import {
+  afterRenderEffect,
+  ChangeDetectorRef,
+  computed,
+  DestroyRef,
+  Directive,
+  inject,
+  input,
+  model,
+  type OnInit,
+  signal,
+  type Signal,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { type ControlValueAccessor, NgControl } from '@angular/forms';
+
+/**
+ * What the parts of a form have in common: a name and a label, a value that a form control or a component holds, and what is wrong with it
+ * in a sentence at its place: said by the component, or by the errors of the control.
+ */
+@Directive({ host: { '[attr.data-name]': 'name() || null' } })
+export abstract class FieldPart<T> implements ControlValueAccessor, OnInit {
+  private readonly control = inject(NgControl, { self: true, optional: true });
+  private readonly destroyed = inject(DestroyRef);
+  private readonly changes = inject(ChangeDetectorRef);
+  /** Above the field; where it has none, `aria` says what it is. */
+  readonly label = input('');
+  readonly aria = input('');
+  readonly name = input('');
+  /** What is meant, in one sentence, for whoever rests on it. */
+  readonly hint = input('');
+  readonly problem = input<string | null>(null);
+  readonly value = model.required<T>();
+
+  protected readonly isOff = signal(false);
+  private readonly told = signal<string | null>(null);
+  protected readonly wrong = computed(() => this.problem() ?? this.told());
+  /** Shows the error where there is one, whether or not the field was left already. */
+  protected readonly whenWrong = { isErrorState: () => this.wrong() !== null };
+  private tell: (value: T) => void = () => undefined;
+  protected left: () => void = () => undefined;
+
+  /** The part of Material that shows it; without a control of its own it looks at its error only when it is told to. */
+  protected abstract readonly shown: Signal<{ updateErrorState(): void } | undefined>;
+
+  constructor() {
+    // Once it is drawn: before that the part of Material does not know yet what an error is here.
+    afterRenderEffect(() => {
+      this.wrong();
+      this.shown()?.updateErrorState();
+      this.changes.markForCheck();
+    });
+    if (this.control) this.control.valueAccessor = this;
+    this.value.subscribe((value) => this.tell(value));
+  }
+
+  ngOnInit(): void {
+    const control = this.control?.control;
+    if (!control) return;
+    // Nobody is told that a field is empty before he has been there.
+    const look = () => this.told.set(control.touched || control.dirty ? messageOf(control.errors) : null);
+    look();
+    control.events.pipe(takeUntilDestroyed(this.destroyed)).subscribe(look);
+  }
+
+  writeValue(value: T): void {
+    this.value.set(value);
+  }
+
+  registerOnChange(tell: (value: T) => void): void {
+    this.tell = tell;
+  }
+
+  registerOnTouched(left: () => void): void {
+    this.left = left;
+  }
+
+  setDisabledState(isOff: boolean): void {
+    this.isOff.set(isOff);
+  }
+}
+
+/** The errors of our own forms are sentences; see `schema-group`. */
+function messageOf(errors: Record<string, unknown> | null): string | null {
+  const [first] = Object.values(errors ?? {});
+  return typeof first === 'string' ? first : null;
+}

@@ -1,0 +1,87 @@
+import { AbstractControl, FormArray, FormControl, FormGroup, type ValidationErrors, type ValidatorFn } from '@angular/forms';
+import type { z } from 'zod';
+import type { Problem } from '@plain-envoy/core/outcome';
+
+/** What stands under this key in the errors of a control is a sentence; the parts of a form show it at their place. */
+export const SCHEMA_ERROR = 'schema';
+const REFUSED = 'refused';
+
+/** What a form is checked against: a schema, and how that which is typed becomes a value of it. */
+export interface SchemaCheck<Typed, Schema extends z.ZodType> {
+  schema: Schema;
+  /** From what stands in the form to what the schema is asked; the same where it is left out. */
+  valueOf?: (typed: Typed) => unknown;
+}
+
+/**
+ * The validator that a schema makes for a group: each issue becomes the error of the control at its path, as a sentence; what belongs to
+ * no control becomes the error of the group. The rules stand in the schema alone.
+ */
+export function schemaValidator<Typed, Schema extends z.ZodType>({ schema, valueOf }: SchemaCheck<Typed, Schema>): ValidatorFn {
+  return (group) => {
+    const typed = (group as FormGroup).getRawValue() as Typed;
+    const parsed = schema.safeParse(valueOf ? valueOf(typed) : typed);
+    const sentences = new Map<AbstractControl, string>();
+    for (const { path, message } of parsed.success ? [] : parsed.error.issues) {
+      const control = controlAt(group, path.map(String));
+      if (!sentences.has(control)) sentences.set(control, message.startsWith('Invalid ') ? 'This does not fit here.' : message);
+    }
+    for (const control of leavesOf(group)) tell(control, sentences.get(control) ?? null);
+    const own = sentences.get(group);
+    return own === undefined ? null : { [SCHEMA_ERROR]: own };
+  };
+}
+
+/** The value of the schema; null where it does not fit, and then each control knows why. */
+export function readGroup<Typed, Schema extends z.ZodType>(
+  group: FormGroup,
+  { schema, valueOf }: SchemaCheck<Typed, Schema>,
+): z.output<Schema> | null {
+  group.updateValueAndValidity();
+  group.markAllAsTouched();
+  const typed = group.getRawValue() as Typed;
+  const parsed = schema.safeParse(valueOf ? valueOf(typed) : typed);
+  return parsed.success ? parsed.data : null;
+}
+
+/** Puts a refusal of the server at the control that its path ends with, until something else is typed there; else at the group. */
+export function refuseIn(group: FormGroup, { message, path }: Problem): void {
+  const after = path.indexOf('after');
+  const control = after >= 0 ? controlAt(group, path.slice(after + 1).map(String)) : group;
+  control.setErrors({ ...control.errors, [REFUSED]: message });
+  control.markAsTouched();
+}
+
+/** What is wrong with the form as a whole, in one sentence; null where nothing is. */
+export function problemOf(group: AbstractControl): string | null {
+  const [first] = Object.values(group.errors ?? {}) as unknown[];
+  return typeof first === 'string' ? first : null;
+}
+
+/** The control at a path, or the nearest around it that there is. */
+function controlAt(group: AbstractControl, path: readonly string[]): AbstractControl {
+  let at = group;
+  for (const key of path) {
+    const next: AbstractControl | null =
+      at instanceof FormGroup ? (at.controls[key] ?? null) : at instanceof FormArray ? (at.controls[Number(key)] ?? null) : null;
+    if (!next) break;
+    at = next;
+  }
+  return at;
+}
+
+function leavesOf(control: AbstractControl): AbstractControl[] {
+  if (control instanceof FormControl) return [control];
+  return Object.values((control as FormGroup | FormArray).controls as Record<string, AbstractControl>).flatMap((child) => [
+    ...(child instanceof FormControl ? [] : [child]),
+    ...leavesOf(child),
+  ]);
+}
+
+/** Leaves other errors of the control as they are, but for a refusal: it was of another value. */
+function tell(control: AbstractControl, sentence: string | null): void {
+  const { [SCHEMA_ERROR]: _schema, [REFUSED]: _refused, ...others } = control.errors ?? {};
+  const errors: ValidationErrors = sentence === null ? others : { ...others, [SCHEMA_ERROR]: sentence };
+  if (problemOf(control) === sentence && Object.keys(control.errors ?? {}).length === Object.keys(errors).length) return;
+  control.setErrors(Object.keys(errors).length ? errors : null, { emitEvent: true });
+}
