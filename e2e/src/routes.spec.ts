@@ -101,7 +101,7 @@ describe('The routes, in a browser', () => {
     expect(Date.now() - began).toBeLessThan(20_000);
     const after = (await on.api('GET', `projects/${document.project.id}`)) as { document: ProjectDocument };
     expect(after.document.routes.length).toBe(document.routes.length + 32);
-    expect(after.document.points.filter(({ name }) => /^Back \d\d$/.test(name)).length).toBe(32);
+    expect(after.document.points.filter(({ name }) => /^Burner control Back \d\d$/.test(name)).length).toBe(16);
     await (await on.page.withText('.bar button', 'Undo')).click();
     await on.page.says('pe-routes .screen-head', '0 routes here');
     expect(await on.browser.complaints()).toEqual([]);

@@ -300,7 +300,7 @@ describe('inOrder', () => {
       side: 'source',
       other: { deviceId: kiln.id, projectId: kiln.projectId, points: [] },
       first: { table: 'holding', offset: 300, bit: null },
-      makeNamed: 'Tank 01',
+      makeWith: 'Steep',
       roundId: demo.rounds[0]!.id,
       carrierId: null,
       routes: [],
@@ -308,24 +308,24 @@ describe('inOrder', () => {
       ...changes,
     });
 
-  it('makes points that count up and step by the width of their type, and a route to each', () => {
+  it('makes points that are called after their sources, with their device before, and step by the width of their type, and a route to each', () => {
     expect(order({}).map(({ other, isNew, route: made }) => [other?.name, other?.offset, other?.type, isNew, made?.carry])).toEqual([
-      ['Tank 01', 300, 'uint32', true, 'registers'],
-      ['Tank 02', 302, 'uint32', true, 'registers'],
-      ['Tank 03', 304, 'uint32', true, 'registers'],
+      ['Steep Tank 1', 300, 'uint32', true, 'registers'],
+      ['Steep Tank 2', 302, 'uint32', true, 'registers'],
+      ['Steep Tank 3', 304, 'uint32', true, 'registers'],
     ]);
   });
 
   it('takes points that are there, and says where none is', () => {
     const there = [word(kiln, 300, { type: 'uint32', order: 'CDAB' }), word(kiln, 302), word(kiln, 303)];
     const other = { deviceId: kiln.id, projectId: kiln.projectId, points: there };
-    const rows = order({ other, makeNamed: null });
+    const rows = order({ other, makeWith: null });
     expect(rows.map(({ other: found, isNew, route: made }) => [found?.id, isNew, made?.carry])).toEqual([
       [there[0]!.id, false, 'value'],
       [there[1]!.id, false, 'value'],
       [there[2]!.id, false, 'value'],
     ]);
-    expect(order({ makeNamed: null })[0]!.problem).toContain('No point is at offset 300');
+    expect(order({ makeWith: null })[0]!.problem).toContain('No point is at offset 300');
     const inTheWay = { ...other, points: [word(kiln, 301)] };
     expect(order({ other: inTheWay })[0]!.problem).toContain('is there already and begins elsewhere');
   });

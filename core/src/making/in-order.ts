@@ -1,5 +1,4 @@
 import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
-import { countedName } from '../map/index.js';
 import { blankPoint, type Point, pointWidth, type Route } from '../model/index.js';
 import { chainOf } from '../route/index.js';
 import { routeBetween } from './between.js';
@@ -19,8 +18,8 @@ export interface InOrder {
   side: 'source' | 'destination';
   other: { deviceId: string; projectId: string; points: readonly Point[] };
   first: FirstPlace;
-  /** The name of the first point that is made where none is; the others count up from it. Null: none are made. */
-  makeNamed: string | null;
+  /** What stands before the name of its own in the name of a point that is made where none is, as of which device it is. Null: none are made. */
+  makeWith: string | null;
   roundId: string;
   carrierId: string | null;
   routes: readonly Route[];
@@ -42,17 +41,14 @@ export interface InOrderRow {
  * what follows it, and so on. A point that is there is taken; where none is, one like the chosen one can be made.
  */
 export function inOrder(order: InOrder): InOrderRow[] {
-  const { chosen, other, first, makeNamed } = order;
+  const { chosen, other, first, makeWith } = order;
   const there = new Map(other.points.map((point) => [keyOf(point), point]));
   let place = first;
-  let made = 0;
   return chosen.map((point) => {
     const known =
       there.get(keyOf(place)) ?? (point.type === 'bit' && place.bit === null ? there.get(keyOf({ ...place, bit: 0 })) : null) ?? null;
-    const fresh =
-      known || makeNamed === null ? null : pointAt(order, point, place, chosen.length === 1 ? makeNamed : countedName(makeNamed, made));
+    const fresh = known || makeWith === null ? null : pointAt(order, point, place, `${makeWith} ${point.name}`.trim());
     const found = known ?? fresh;
-    if (fresh) made += 1;
     const at = place;
     place = found ? after(found) : { ...place, offset: place.offset + pointWidth(point) };
     return row(order, point, found, fresh !== null, at);

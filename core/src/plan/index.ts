@@ -26,6 +26,7 @@ export {
   type Way,
   wayTo,
   wayToLine,
+  carrierReaches,
 } from './way.js';
 export { describeRequest } from './describe.js';
 export { writeRuns, type WriteRun } from './write-runs.js';

@@ -68,6 +68,7 @@ export class RouteTable {
   readonly routes = input.required<readonly Route[]>();
   readonly chosen = input<string | null>(null);
   readonly choose = output<Route>();
+  readonly nothing = input('There are no routes here yet. Make the first one in Routes.');
 
   protected readonly rawText = rawText;
   protected readonly valueText = valueText;

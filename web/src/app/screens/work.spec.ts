@@ -93,11 +93,11 @@ describe('carrying in order', () => {
   it('shows what would be made before it is, in any notation, and makes it as one change set', async () => {
     const panel = show();
     typeInto(panel, 'input[name=first]', 'W300');
-    typeInto(panel, 'input[name=pattern]', 'Loft T01');
+    typeInto(panel, 'input[name=before]', 'Loft');
     const rows = () =>
       [...(panel.nativeElement as HTMLElement).querySelectorAll('tbody tr')].map((row) => row.textContent!.replace(/\s+/g, ' '));
-    expect(rows().map((text) => /W\d+\s*Loft T\d+ \(new\)/.exec(text)?.[0])).toEqual(
-      chosen.map((_, index) => `W${300 + index}Loft T0${index + 1} (new)`),
+    expect(rows().map((text) => /W\d+\s*Loft .* \(new\)/.exec(text)?.[0])).toEqual(
+      chosen.map(({ name }, index) => `W${300 + index}Loft ${name} (new)`),
     );
     await submit(panel);
     const { label, changes } = on.http.expectOne(changeSets).request.body as { label: string; changes: Change[] };

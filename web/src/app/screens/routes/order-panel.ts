@@ -47,7 +47,8 @@ export class OrderPanel {
     return formatAddress(first, this.other().notation, this.other().areas);
   });
   protected readonly makes = signal(true);
-  protected readonly pattern = linkedSignal(() => this.chosen()[0]?.name ?? '');
+  /** Before the names of their sources; of which device they are, to begin with. */
+  protected readonly before = linkedSignal(() => this.project.devices().get(this.chosen()[0]?.deviceId ?? '')?.name ?? '');
   protected readonly roundId = choiceAmong(computed(() => this.project.document()!.rounds));
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   protected readonly carriers = computed(() => this.project.document()!.devices.filter(({ kind }) => kind !== 'field'));
@@ -73,7 +74,7 @@ export class OrderPanel {
       side: this.side(),
       other: { deviceId: this.otherId(), projectId: document.project.id, points: this.otherPoints() },
       first: place,
-      makeNamed: this.makes() && this.pattern().trim() ? this.pattern().trim() : null,
+      makeWith: this.makes() ? this.before().trim() : null,
       roundId: this.roundId(),
       carrierId: this.carrierId(),
       routes: document.routes,

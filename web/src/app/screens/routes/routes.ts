@@ -14,7 +14,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { type Change, deletion, type Point, type Route } from '@plain-envoy/core/model';
-import { describeRequest } from '@plain-envoy/core/plan';
+import { carrierReaches, describeRequest } from '@plain-envoy/core/plan';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { rowsFor } from '../../data/feed-topic';
@@ -198,6 +198,15 @@ export class RoutesScreen {
   protected readonly carrier = computed(() => {
     const carriers = new Set(this.all().map(({ route }) => route.carrierId));
     return carriers.size === 1 ? [...carriers][0]! : null;
+  });
+  /** The same; where nothing goes between these two yet, the one of them that can ask the other. */
+  protected readonly proposedCarrier = computed(() => {
+    const { from, to } = this.pair();
+    if (this.all().length) return this.carrier();
+    const document = this.project.document()!;
+    const asks = (id: string, other: string) =>
+      this.project.devices().get(id)?.kind === 'controller' && carrierReaches(document, id, other) === null;
+    return asks(to, from) ? to : asks(from, to) ? from : null;
   });
   protected readonly summary = computed(() => {
     const routes = this.all().length;
