@@ -30,7 +30,8 @@ export abstract class FieldPart<T> implements ControlValueAccessor, OnInit {
   /** What is meant, in one sentence, for whoever rests on it. */
   readonly hint = input('');
   readonly problem = input<string | null>(null);
-  readonly value = model.required<T>();
+  /** Null until the control or the component that holds it has given it. */
+  readonly value = model<T>(null as T);
 
   protected readonly isOff = signal(false);
   private readonly told = signal<string | null>(null);
