@@ -1,5 +1,4 @@
 import { type Failure, failureError } from '@plain-envoy/core/failure';
-import { constants, setPriority } from 'node:os';
 import { type MessagePort, parentPort } from 'node:worker_threads';
 import type { Batch } from '@plain-envoy/core/feed';
 import { dialOf, type Plan, type Target } from '@plain-envoy/core/plan';
@@ -12,13 +11,6 @@ import { updated } from './plan-update.js';
 
 /** The engine's own thread: nothing that the server does delays a poll. */
 const BATCH_MS = 100;
-
-// Where the system allows it, polling goes before what the server does besides. On Linux this is of the calling thread alone.
-try {
-  setPriority(constants.priority.PRIORITY_HIGH);
-} catch {
-  // Only a privileged user may; the thread then waits its turn like any other.
-}
 
 /** Where the plan runs. */
 let where: { on: Target; standInsPort: number } = { on: 'stand-ins', standInsPort: 0 };

@@ -14,7 +14,7 @@ import { InquiryForm } from './inquiry-form';
       grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
       gap: 12px;
       flex: none;
-      height: 46%;
+      height: 100%;
       overflow: auto;
       padding: 8px 16px 12px;
       box-sizing: border-box;

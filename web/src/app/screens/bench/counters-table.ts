@@ -95,7 +95,7 @@ interface Tally {
     :host {
       display: block;
       flex: none;
-      height: 42%;
+      height: 100%;
       overflow: auto;
       padding: 6px 16px 12px;
       box-sizing: border-box;

@@ -92,9 +92,9 @@ interface Seen {
     .tools {
       display: flex;
       flex-wrap: wrap;
-      align-items: end;
+      align-items: center;
       gap: 8px;
-      padding: 0 0 8px;
+      padding: 8px 0;
     }
     th {
       white-space: normal;

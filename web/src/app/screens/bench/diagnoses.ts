@@ -17,7 +17,7 @@ import { placeOf } from '../../parts/places';
     :host {
       display: block;
       flex: none;
-      height: 42%;
+      height: 100%;
       overflow: auto;
       margin: 8px 16px 12px;
     }

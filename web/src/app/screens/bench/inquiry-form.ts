@@ -103,6 +103,7 @@ const begin: Readonly<Record<string, TypedForm>> = {
   styles: `
     :host {
       overflow: auto;
+      padding-top: 2px;
     }
     .quiet,
     .remark {

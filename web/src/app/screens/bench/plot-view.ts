@@ -47,7 +47,7 @@ const dashes = ['solid', 'dashed', 'dotted', [8, 3, 2, 3], [2, 2], [12, 4], [4, 
     :host {
       display: flex;
       gap: 12px;
-      height: 42%;
+      height: 100%;
       flex: none;
       padding: 6px 16px 12px;
       box-sizing: border-box;
