@@ -13,6 +13,7 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { type ControlValueAccessor, NgControl } from '@angular/forms';
+import { problemOf } from './schema-group';
 
 /**
  * What the parts of a form have in common: a name and a label, a value that a form control or a component holds, and what is wrong with it
@@ -59,7 +60,7 @@ export abstract class FieldPart<T> implements ControlValueAccessor, OnInit {
     const control = this.control?.control;
     if (!control) return;
     // Nobody is told that a field is empty before he has been there.
-    const look = () => this.told.set(control.touched || control.dirty ? messageOf(control.errors) : null);
+    const look = () => this.told.set(control.touched || control.dirty ? problemOf(control) : null);
     look();
     control.events.pipe(takeUntilDestroyed(this.destroyed)).subscribe(look);
   }
@@ -79,10 +80,4 @@ export abstract class FieldPart<T> implements ControlValueAccessor, OnInit {
   setDisabledState(isOff: boolean): void {
     this.isOff.set(isOff);
   }
-}
-
-/** The errors of our own forms are sentences; see `schema-group`. */
-function messageOf(errors: Record<string, unknown> | null): string | null {
-  const [first] = Object.values(errors ?? {});
-  return typeof first === 'string' ? first : null;
 }

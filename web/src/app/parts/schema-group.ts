@@ -52,7 +52,7 @@ export function refuseIn(group: FormGroup, { message, path }: Problem): void {
   control.markAsTouched();
 }
 
-/** What is wrong with the form as a whole, in one sentence; null where nothing is. */
+/** What is wrong with the form as a whole, or with one control, in one sentence; null where nothing is. */
 export function problemOf(group: AbstractControl): string | null {
   const [first] = Object.values(group.errors ?? {}) as unknown[];
   return typeof first === 'string' ? first : null;
