@@ -1,14 +1,14 @@
 import { createServer } from 'node:net';
 
-/** A port of this address that is free now. */
-export function freePort(host = '127.0.0.1') {
-  return new Promise((done, failed) => {
-    const server = createServer().once('error', failed);
-    server.listen(0, host, () => {
-      const { port } = server.address();
-      server.close(() => done(port));
-    });
-  });
+/**
+ * A port of this address that is free now, below those that systems give to outgoing connections (from 32768 on, seldom from 49152):
+ * one of those may be taken by somebody who only asks, before it is listened on.
+ */
+export async function freePort(host = '127.0.0.1') {
+  for (;;) {
+    const port = 16_384 + Math.floor(Math.random() * 16_384);
+    if (!(await isTaken(port, host))) return port;
+  }
 }
 
 /** Whether somebody listens there already (or it may not be listened on). */
