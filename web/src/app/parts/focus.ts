@@ -1,11 +1,16 @@
-import { afterNextRender, ElementRef, inject } from '@angular/core';
+import { afterEveryRender, afterNextRender, ElementRef, inject } from '@angular/core';
 
-/** Gives a panel the keyboard when it opens: its first field that something is wrong with, else its first field. */
+/**
+ * Gives a panel the keyboard when it opens: its first field that something is wrong with, else its first field.
+ * A panel that opens before what it asks about is known gives it as soon as a field is there.
+ */
 export function focusOnOpen(): void {
   const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  afterNextRender(() => {
+  const waiting = afterEveryRender(() => {
     const field = host.querySelector<HTMLElement>('[aria-invalid=true]') ?? host.querySelector<HTMLElement>('input, select, textarea');
-    field?.focus();
+    if (!field) return;
+    waiting.destroy();
+    field.focus();
   });
 }
 
