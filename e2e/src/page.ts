@@ -147,7 +147,7 @@ export class Page {
        const routes = {};
        const drawn = () => new Promise((next) => requestAnimationFrame(() => setTimeout(next)));
        const look = () => {
-         for (const row of document.querySelectorAll('pe-route-table tr[data-route]')) {
+         for (const row of document.querySelectorAll('pe-route-table tr[data-id]')) {
            const cells = {};
            for (const cell of row.querySelectorAll('[data-cell]')) cells[cell.dataset.cell] = cell.innerText.trim();
            cells.reason = row.querySelector('[data-cell=quality]').title;
@@ -155,8 +155,7 @@ export class Page {
          }
        };
        (async () => {
-         let box = document.querySelector('pe-route-table');
-         while (box && !/auto|scroll/.test(getComputedStyle(box).overflowY)) box = box.parentElement;
+         const box = document.querySelector('pe-route-table :is(cdk-virtual-scroll-viewport, pe-table:not(:has(cdk-virtual-scroll-viewport)))');
          const before = box?.scrollTop ?? 0;
          for (let top = 0; box && top <= box.scrollHeight; top += box.clientHeight) {
            box.scrollTop = top;

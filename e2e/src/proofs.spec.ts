@@ -9,7 +9,8 @@ describe('Proofs and errands, in a browser', () => {
   it('proves the routes of a device with their evidence, and says when a proof no longer counts', async () => {
     await on.page.open('/bench?view=proofs');
     const row = (name: string) => `//pe-proofs-view//tbody/tr[td[normalize-space(.)='${name}']]`;
-    const state = async (name: string) => (await on.browser.driver.findElements(By.xpath(`${row(name)}/td[@data-state]`)))[0]?.getText();
+    const state = async (name: string) =>
+      (await on.browser.driver.findElements(By.xpath(`${row(name)}/td[@data-cell='state']`)))[0]?.getText();
     await on.page.choose('only-device', 'Burner control');
     await on.page.says('button[name=prove-some]', 'Prove 6 shown');
     await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();

@@ -112,6 +112,14 @@ export function turn(): Promise<void> {
   return new Promise((done) => setTimeout(done));
 }
 
+/** Until what is drawn frame by frame has been drawn. */
+export async function frames(fixture: ComponentFixture<unknown>, count = 6): Promise<void> {
+  for (let frame = 0; frame < count; frame++) {
+    await new Promise((done) => requestAnimationFrame(() => setTimeout(done)));
+    fixture.detectChanges();
+  }
+}
+
 export const pageOf = (fixture: { nativeElement: unknown }) => fixture.nativeElement as HTMLElement;
 export const pointNamed = (name: string) => demo.points.find((point) => point.name === name)!;
 export const routeNamed = (name: string) => demo.routes.find((route) => route.name === name)!;

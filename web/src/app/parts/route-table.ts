@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, viewChild } from '@angular/core';
 import { type Point, rawText, type Route, valueText } from '@plain-envoy/core/model';
 import { rowsFor } from '../data/feed-topic';
 import { Live } from '../data/live';
@@ -7,16 +7,13 @@ import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
 import type { Quality, Reading, RouteState } from '@plain-envoy/core/feed';
 import { addressOf, ageText } from './format';
-import { arrowStep } from './keys';
 import { PointShape } from './point-shape';
 import { QualityMark } from './quality';
-import { ROW_PX, rowsInView } from './rows-in-view';
+import { CellTemplate, type Column } from './table/column';
+import { Table } from './table/table';
 import { describeChain } from '@plain-envoy/core/steps';
 
-const WHOLE_ROWS = 150;
-
 interface Row {
-  index: number;
   route: Route;
   source: Point;
   destination: Point;
@@ -30,39 +27,19 @@ interface Row {
 @Component({
   selector: 'pe-route-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PointShape, QualityMark],
+  imports: [CellTemplate, PointShape, QualityMark, Table],
   templateUrl: './route-table.html',
   styles: `
-    tr[data-row] {
-      height: ${ROW_PX}px;
-    }
-    [data-row] td {
-      padding-block: 2px;
-    }
-    .carried {
-      color: var(--pe-carried);
-      font-weight: 600;
-      max-width: 120px;
-      overflow: hidden;
-      text-overflow: ellipsis;
-    }
-    .value {
-      font-weight: 600;
-      max-width: 130px;
-      overflow: hidden;
-      text-overflow: ellipsis;
-    }
-    .name {
-      max-width: 190px;
-      overflow: hidden;
-      text-overflow: ellipsis;
+    :host {
+      display: flex;
+      flex: 1;
+      min-height: 0;
     }
   `,
 })
 export class RouteTable {
   private readonly project = atEdge(inject(ProjectStore), 'devices', 'points');
   private readonly plan = atEdge(inject(PlanStore), 'findings');
-  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'now', 'running');
   readonly routes = input.required<readonly Route[]>();
@@ -70,9 +47,6 @@ export class RouteTable {
   readonly choose = output<Route>();
   readonly nothing = input('There are no routes here yet. Make the first one in Routes.');
 
-  protected readonly rawText = rawText;
-  protected readonly valueText = valueText;
-  protected readonly ageText = ageText;
   private readonly stopped = computed(
     () =>
       new Map(
@@ -83,13 +57,12 @@ export class RouteTable {
       ),
   );
   protected readonly rows = computed((): Row[] =>
-    this.routes().flatMap((route, index) => {
+    this.routes().flatMap((route) => {
       const source = this.project.points().get(route.sourceId);
       const destination = this.project.points().get(route.destinationId);
       if (!source || !destination) return [];
       return [
         {
-          index,
           route,
           source,
           destination,
@@ -101,18 +74,53 @@ export class RouteTable {
     }),
   );
 
-  protected readonly window = rowsInView(this.rows);
-  /** A short table is looked at as a whole, so that scrolling finds its values there; of a long one what is in view. */
-  private readonly looked = computed(() => (this.rows().length <= WHOLE_ROWS ? this.rows() : this.window().rows));
-  protected readonly readings = rowsFor(this.feed.points, () =>
-    this.looked().flatMap(({ source, destination }) => [source.id, destination.id]),
+  protected readonly idOf = ({ route }: Row): string => route.id;
+  protected readonly chosenIds = computed(() => new Set([this.chosen()].filter((id) => id !== null)));
+  private readonly table = viewChild.required<Table<Row>>(Table);
+  private readonly readings = rowsFor(this.feed.points, () =>
+    this.table()
+      .inView()
+      .flatMap(({ source, destination }) => [source.id, destination.id]),
   );
-  private readonly states = rowsFor(this.feed.routes, () => this.looked().map(({ route }) => route.id));
-  /** The row that Tab comes to. */
-  protected readonly tabbed = computed(() => {
-    const { rows } = this.window();
-    return (rows.find(({ route }) => route.id === this.chosen()) ?? rows[0])?.index;
-  });
+  private readonly states = rowsFor(this.feed.routes, () =>
+    this.table()
+      .inView()
+      .map(({ route }) => route.id),
+  );
+  private readonly raw = (point: Point): string => rawText(this.readings().get(point.id)?.words, point);
+  private readonly value = (point: Point): string => valueText(this.readings().get(point.id)?.words, point);
+
+  protected readonly columns: readonly Column<Row>[] = [
+    {
+      name: 'route',
+      head: 'Route',
+      text: ({ route }) => route.name,
+      more: ({ route }) => route.name,
+      kind: 'cut',
+      by: ({ route }) => route.name,
+    },
+    { name: 'from', head: 'From', by: ({ from }) => from },
+    { name: 'source-raw', head: 'raw', text: ({ source }) => this.raw(source), kind: 'mono number' },
+    {
+      name: 'source-value',
+      head: 'value',
+      text: ({ source }) => this.value(source),
+      more: ({ source }) => this.value(source),
+      kind: 'mono number value',
+    },
+    { name: 'steps', head: 'Carries', text: ({ steps }) => `⟶ ${steps}`, more: ({ steps }) => steps, kind: 'carried' },
+    { name: 'to', head: 'To', by: ({ to }) => to },
+    { name: 'destination-raw', head: 'raw', text: ({ destination }) => this.raw(destination), kind: 'mono number' },
+    {
+      name: 'destination-value',
+      head: 'value',
+      text: ({ destination }) => this.value(destination),
+      more: ({ destination }) => this.value(destination),
+      kind: 'mono number value',
+    },
+    { name: 'quality', head: 'Quality', more: (row) => this.reason(row) },
+    { name: 'age', head: 'Age', text: (row) => this.age(row), kind: 'mono number' },
+  ];
 
   /** The worst of the three: what was read, what was written, and what is now found at the destination. */
   protected quality({ route, source, destination }: Row): Quality | null {
@@ -134,16 +142,6 @@ export class RouteTable {
   /** How old the value at the destination is: the time since it was read at its source. */
   protected age({ route }: Row): string {
     return ageText(this.states().get(route.id)?.sourceAtMs, this.live.now());
-  }
-
-  protected key(event: KeyboardEvent, row: Row): void {
-    const step = arrowStep(event);
-    if (step) {
-      event.preventDefault();
-      this.element.nativeElement.querySelector<HTMLElement>(`tr[data-row="${row.index + step}"]`)?.focus();
-    } else if (event.key === 'Enter') {
-      this.choose.emit(row.route);
-    }
   }
 
   private where(point: Point): string {

@@ -1,5 +1,5 @@
 import { fernhollow } from '@plain-envoy/core/demo';
-import { busiestPair, drawnRibbons, LANE, ribbonPath, ribbonsBetween } from './routes/banks';
+import { busiestPair, drawnRibbons, faceToFace, LANE, ribbonPath, ribbonsBetween } from './routes/banks';
 import { CARD, fitSite, layoutSite, scaleOf } from './site/layout';
 import { ribbonsOf } from './site/ribbons';
 import { compile } from '@plain-envoy/core/compile';
@@ -81,6 +81,34 @@ describe('the banks', () => {
       'Kiln controller',
     ]);
     expect(busiestPair([], points)).toBeNull();
+  });
+
+  it('lay what is carried face to face, in the order of the sources, and after it what has no route here', () => {
+    const [sources, destinations] = [of('Air-on transmitter'), of('Kiln controller')];
+    const lanes = faceToFace(demo.routes, sources, destinations, true);
+    const ribbons = ribbonsBetween(demo.routes, lanes.source, lanes.destination);
+    expect(ribbons.length).toBe(5);
+    for (const { fromY, toY } of ribbons) expect(fromY).toBe(toY);
+    expect([lanes.routed, lanes.rest]).toEqual([5, { source: 0, destination: destinations.length - 5 }]);
+    const open = faceToFace(demo.routes, sources, destinations, false);
+    expect([open.source.length, open.destination.length]).toEqual([6, destinations.length + 1]);
+    expect(open.destination.slice(5, 7)).toEqual([
+      null,
+      destinations.find(({ id }) => !lanes.destination.some((lane) => lane?.id === id))!,
+    ]);
+    const none = faceToFace([], sources, destinations, true);
+    expect([none.source, none.destination]).toEqual([sources, destinations]);
+  });
+
+  it('leave a lane empty beside what a point carries to further ends, so that nothing stands twice', () => {
+    const [a, b] = of('Air-on transmitter');
+    const [x, y, z] = of('Kiln controller');
+    const route = (from: typeof a, to: typeof a, id: string) => ({ ...demo.routes[0]!, id, sourceId: from!.id, destinationId: to!.id });
+    const routes = [route(a, z, 'a z'), route(a, x, 'a x'), route(b, y, 'b y'), route(b, x, 'b x')];
+    const lanes = faceToFace(routes, [a!, b!], [x!, y!, z!], true);
+    expect(lanes.source).toEqual([a!, null, b!]);
+    expect(lanes.destination).toEqual([x!, z!, y!]);
+    expect(ribbonsBetween(routes, lanes.source, lanes.destination).length).toBe(4);
   });
 
   it('draw a ribbon for each route between them, from lane to lane', () => {

@@ -11,7 +11,7 @@ import { Bank } from './routes/bank';
 describe('RouteTable', () => {
   let on: Stage;
   const route = routeNamed('Air-on temperature');
-  const row = (cells: string) => `tr[data-route="${route.id}"] [data-cell=${cells}]`;
+  const row = (cells: string) => `tr[data-id="${route.id}"] [data-cell=${cells}]`;
   const read = (pointId: string, words: number[], quality: 'good' | 'bad' = 'good', reason: string | null = null) =>
     on.live.points.take([{ pointId, words, quality, reason, atMs: 9000 }]);
 
@@ -58,19 +58,6 @@ describe('RouteTable', () => {
     expect(textOf(on.show(RouteTable, { routes: [route] }), row('quality'))).toContain('not read');
   });
 
-  it('draws only what can be seen of thousands, and Tab comes to the chosen one or to the first that is drawn', () => {
-    const routes = Array.from({ length: 3000 }, (_, index) => ({ ...route, id: `route ${index}`, name: `Route ${index}` }));
-    const table = on.show(RouteTable, { routes, chosen: 'route 2900' });
-    const rows = [...(table.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('tr[data-route]')];
-    expect(rows.length).toBeLessThan(60);
-    expect(rows.filter(({ tabIndex }) => tabIndex === 0).map(({ dataset }) => dataset['route'])).toEqual(['route 0']);
-    rows[0]!.focus();
-    rows[0]!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', cancelable: true }));
-    table.componentRef.setInput('chosen', 'route 2');
-    table.detectChanges();
-    expect(rows.filter(({ tabIndex }) => tabIndex === 0).map(({ dataset }) => dataset['route'])).toEqual(['route 2']);
-  });
-
   it('says what to do when there is no route', () => {
     expect(textOf(on.show(RouteTable, { routes: [] }))).toContain('Make the first one in Routes');
   });
@@ -81,7 +68,7 @@ describe('Bank', () => {
   const points = demo.points.filter((point) => point.deviceId === device.id).sort(byPlace);
   const shown = async (last: number) => {
     const on = await stage();
-    const bank = on.show(Bank, { device, points, side: 'source', window: { first: 0, last }, chosen: new Set<string>() });
+    const bank = on.show(Bank, { device, lanes: points, side: 'source', window: { first: 0, last }, chosen: new Set<string>() });
     document.body.append(bank.nativeElement as HTMLElement);
     const press = async (key: string, init: KeyboardEventInit = {}) => {
       document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, ...init }));
@@ -120,6 +107,20 @@ describe('Bank', () => {
     expect(reached).toEqual([points.length - 1]);
     expect(document.activeElement!.textContent).toContain(points.at(-1)!.name);
     expect(host.querySelectorAll('[role=option]').length).toBe(7);
+  });
+
+  it('goes over lanes that stay empty, and says when the keyboard wants to go past the last one', async () => {
+    const { bank, press, host } = await shown(20);
+    bank.componentRef.setInput('lanes', [points[0]!, null, points[1]!]);
+    bank.detectChanges();
+    const past = jasmine.createSpy('past');
+    bank.componentInstance.past.subscribe(past);
+    await press('ArrowDown');
+    expect(document.activeElement!.textContent).toContain(points[1]!.name);
+    expect([...host.querySelectorAll<HTMLElement>('[role=option]')].map(({ style }) => style.top)).toEqual(['0px', '60px']);
+    expect(past).not.toHaveBeenCalled();
+    await press('ArrowDown');
+    expect(past).toHaveBeenCalled();
   });
 
   it('leaves the keyboard where it is while the lanes around it are scrolled away, either way', async () => {

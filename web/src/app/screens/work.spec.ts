@@ -5,7 +5,7 @@ import { Router } from '@angular/router';
 import { idleBench, type StandInState } from '@plain-envoy/core/feed';
 import type { Change } from '@plain-envoy/core/model';
 import { Shell } from '../shell/shell';
-import { demo, deviceNamed, pointNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../testing.spec-helper';
+import { demo, deviceNamed, pageOf, pointNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../testing.spec-helper';
 import { StandInCard } from './bench/stand-in-card';
 import { OrderPanel } from './routes/order-panel';
 import { RoutesScreen } from './routes/routes';
@@ -52,17 +52,24 @@ describe('RoutesScreen', () => {
 
   it('makes a route from a lane that is dropped on one of the other bank, from left to right whichever was dragged', () => {
     const screen = between('Air-on transmitter', 'humidity');
-    const drag = (side: 'first' | 'last', name: string, type: 'dragstart' | 'drop') => {
-      const bank = (screen.nativeElement as HTMLElement).querySelector(`pe-bank:${side}-of-type`)!;
-      const lane = [...bank.querySelectorAll<HTMLElement>('[role=option]')].find((element) => element.innerText.includes(name))!;
-      lane.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true }));
+    const host = screen.nativeElement as HTMLElement;
+    host.style.height = '700px';
+    pageOf(screen).querySelector<HTMLElement>('button[name=fold]')!.click();
+    screen.detectChanges();
+    const lane = (side: 'first' | 'last', name: string) =>
+      [...host.querySelectorAll<HTMLElement>(`pe-bank:${side}-of-type [role=option]`)].find(({ innerText }) => innerText.includes(name))!;
+    const drag = (from: HTMLElement, to: HTMLElement) => {
+      const [start, end] = [from, to].map((element) => element.getBoundingClientRect());
+      const at = (type: string, { x, y }: DOMRect) =>
+        new MouseEvent(type, { bubbles: true, cancelable: true, clientX: x + 20, clientY: y + 10, buttons: 1, detail: 1 });
+      from.dispatchEvent(at('mousedown', start!));
+      for (const step of [start!, end!, end!]) document.dispatchEvent(at('mousemove', new DOMRect(step.x + 8, step.y)));
+      document.dispatchEvent(at('mouseup', end!));
       screen.detectChanges();
     };
-    drag('last', 'Kiln air-on humidity', 'dragstart');
-    drag('last', 'Loft humidity', 'drop');
+    drag(lane('last', 'Kiln air-on humidity'), lane('last', 'Loft humidity'));
     expect(textOf(screen, 'pe-route-form')).toBe('');
-    drag('last', 'Loft humidity', 'dragstart');
-    drag('first', 'Air-on humidity', 'drop');
+    drag(lane('last', 'Loft humidity'), lane('first', 'Air-on humidity'));
     expect(textOf(screen, '.ends')).toContain('New route: Air-on humidity, Air-on transmitter 30013');
     expect(textOf(screen, '.ends')).toContain('Loft humidity, Kiln controller W130');
   });

@@ -23,6 +23,7 @@ import {
   pageOf,
   pick,
   pickInMenu,
+  frames,
 } from '../../testing.spec-helper';
 import { ArmPanel } from './arm-panel';
 import { AwaitingPanel } from './awaiting-panel';
@@ -57,7 +58,7 @@ describe('ProofsView', () => {
     view.detectChanges();
     return view;
   };
-  const row = (view: ReturnType<Stage['show']>, id = route.id) => pageOf(view).querySelector<HTMLElement>(`tr[data-proof="${id}"]`)!;
+  const row = (view: ReturnType<Stage['show']>, id = route.id) => pageOf(view).querySelector<HTMLElement>(`tr[data-id="${id}"]`)!;
 
   it('shows how each route stands, those that failed first, and what was sent and found', async () => {
     const other = routeNamed('Kiln state');
@@ -117,7 +118,7 @@ describe('ProofsView', () => {
     view.detectChanges();
     expect(second!.getAttribute('aria-selected')).toBe('true');
     pageOf(view).querySelector<HTMLButtonElement>('button[name=prove-some]')!.click();
-    expect(start.calls.mostRecent().args).toEqual([[first!.dataset['proof']!], true]);
+    expect(start.calls.mostRecent().args).toEqual([[first!.dataset['id']!], true]);
     Object.assign(proofs, { isRunning$: of(true) });
     const running = on.show(ProofsView);
     pageOf(running).querySelector<HTMLButtonElement>('button[name=stop-proof]')!.click();
@@ -179,6 +180,9 @@ describe('WatchView', () => {
       changes: [{ entity: 'watchList', id: list!.id, before: list!, after: { ...list!, items } }],
     });
     const fixture = view();
+    pageOf(fixture).style.height = '600px';
+    await frames(fixture);
+    expect(rows(fixture).length).toBeGreaterThan(10);
     expect(rows(fixture).length).toBeLessThan(60);
     expect(on.live.points.wanted().length).toBeLessThan(60);
   });

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { type Counters, hasTrouble } from '@plain-envoy/core/feed';
 import type { PlannedRequest } from '@plain-envoy/core/plan';
@@ -8,7 +8,8 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { msText, timeText } from '../../parts/format';
-import { ROW_PX, rowsInView } from '../../parts/rows-in-view';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 
 /** A line, a device or a request, and the devices or the request whose tries are counted in it. */
@@ -29,102 +30,45 @@ interface Tally {
   trouble: boolean;
 }
 
+interface Counted {
+  tally: Tally;
+  /** Of a device or a request; a line has no last answer of its own. */
+  last: Counters | null;
+}
+
 /** How all tries ended, by line, device and request: the three ways of going wrong kept apart, with times and the last error. */
 @Component({
   selector: 'pe-counters-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatCheckboxModule, RouterLink],
+  imports: [CellTemplate, MatCheckboxModule, RouterLink, Table],
   template: `<mat-checkbox name="only-trouble" [checked]="onlyTrouble()" (change)="onlyTrouble.set($event.checked)"
       >only where something went wrong</mat-checkbox
     >
-    <table class="paper-table" aria-label="How all tries ended">
-      <thead>
-        <tr>
-          <th>Line, device, request</th>
-          <th class="number" title="Answered as it should be">answered</th>
-          <th class="number" title="Nothing came, or a gateway said that nothing came">no answer</th>
-          <th class="number" title="Something came that was no sound answer">damaged</th>
-          <th class="number" title="The device answered no, by exception code and how often">refused</th>
-          <th class="number" title="Came when nobody waited any more">late</th>
-          <th class="number">last · mean · worst ms</th>
-          <th>Last error</th>
-        </tr>
-      </thead>
-      <tbody>
-        @if (window().above; as px) {
-          <tr [style.height.px]="px"></tr>
+    <pe-table
+      label="How all tries ended"
+      scrolls
+      [columns]="columns"
+      [rows]="rows()"
+      [idOf]="idOf"
+      [rowClass]="classOf"
+      [nothing]="live.running() ? 'Nothing went wrong so far.' : 'Run the bench; then every try is counted here.'"
+    >
+      <ng-template peCell="name" let-row>
+        @if (row.deviceId; as id) {
+          <a routerLink="/trace" [queryParams]="{ device: id }">{{ row.name }}</a>
+        } @else {
+          {{ row.name }}
         }
-        @for (row of shown(); track row.key) {
-          <tr [attr.data-level]="row.level" [class.trouble]="row.tally.trouble">
-            <td class="name" [title]="row.name">
-              @if (row.deviceId; as id) {
-                <a routerLink="/trace" [queryParams]="{ device: id }">{{ row.name }}</a>
-              } @else {
-                {{ row.name }}
-              }
-            </td>
-            <td class="mono number">{{ row.tally.answered }}</td>
-            <td class="mono number">{{ row.tally.noAnswer || '' }}</td>
-            <td class="mono number">{{ row.tally.damaged || '' }}</td>
-            <td class="mono number">{{ row.tally.refused }}</td>
-            <td class="mono number">{{ row.tally.late || '' }}</td>
-            <td class="mono number">
-              @if (row.last; as last) {
-                {{ ms(last.lastMs) }} · {{ ms(last.meanMs) }} · {{ ms(last.worstMs) }}
-              }
-            </td>
-            <td class="error" [title]="row.last?.lastError ?? ''">
-              @if (row.last?.lastErrorAtMs; as at) {
-                <span class="mono">{{ time(at) }}</span> {{ row.last?.lastError }}
-              }
-            </td>
-          </tr>
-        } @empty {
-          <tr>
-            <td colspan="8" class="nothing-yet">
-              {{ live.running() ? 'Nothing went wrong so far.' : 'Run the bench; then every try is counted here.' }}
-            </td>
-          </tr>
-        }
-        @if (window().below; as px) {
-          <tr [style.height.px]="px"></tr>
-        }
-      </tbody>
-    </table>`,
+      </ng-template>
+    </pe-table>`,
   styles: `
     :host {
-      display: block;
-      flex: none;
-      height: 100%;
-      overflow: auto;
+      display: flex;
+      flex-direction: column;
+      flex: 1;
+      min-height: 0;
       padding: 6px 16px 12px;
       box-sizing: border-box;
-    }
-    tr[data-level] {
-      height: ${ROW_PX}px;
-    }
-    [data-level] td {
-      padding-block: 2px;
-    }
-    [data-level='0'] td {
-      font-weight: 700;
-    }
-    [data-level='1'] .name {
-      padding-left: 24px;
-    }
-    [data-level='2'] .name {
-      padding-left: 44px;
-      color: var(--mat-sys-on-surface-variant);
-    }
-    .name,
-    .error {
-      max-width: 300px;
-      overflow: hidden;
-      text-overflow: ellipsis;
-    }
-    .trouble .error,
-    .trouble[data-level='1'] a {
-      color: var(--pe-bad);
     }
   `,
 })
@@ -134,8 +78,6 @@ export class CountersTable {
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'running');
   protected readonly onlyTrouble = signal(false);
-  protected readonly ms = msText;
-  protected readonly time = timeText;
 
   private readonly requestsOf = computed(() => {
     const groups = new Map<string, PlannedRequest[]>();
@@ -143,7 +85,7 @@ export class CountersTable {
     return groups;
   });
   private readonly devices = rowsFor(this.feed.devices, () => this.project.document()!.devices.map(({ id }) => id));
-  private readonly rows = computed((): Row[] => {
+  protected readonly rows = computed((): Row[] => {
     const { lines, ports, devices } = this.project.document()!;
     const counted = this.devices();
     const all = lines.flatMap((line): Row[] => {
@@ -161,10 +103,10 @@ export class CountersTable {
     });
     return this.onlyTrouble() ? all.filter((row) => this.countersOf(row).some(hasTrouble)) : all;
   });
-  protected readonly window = rowsInView(this.rows);
+  private readonly table = viewChild.required<Table<Row>>(Table);
   /** Of what is in view; of all devices in trouble where only those are looked for. */
   private readonly requests = rowsFor(this.feed.requests, () => {
-    if (!this.onlyTrouble()) return this.window().rows.flatMap(({ level, key }) => (level === 2 ? [key] : []));
+    if (!this.onlyTrouble()) return this.inView().flatMap(({ level, key }) => (level === 2 ? [key] : []));
     const troubled = [...this.devices().values()].filter(hasTrouble);
     return troubled.flatMap(
       ({ id }) =>
@@ -173,12 +115,44 @@ export class CountersTable {
           ?.map((request) => request.id) ?? [],
     );
   });
-  protected readonly shown = computed(() =>
-    this.window().rows.map((row) => {
-      const counters = this.countersOf(row);
-      return { ...row, tally: tallyOf(counters), last: row.level === 0 ? null : (counters[0] ?? null) };
-    }),
-  );
+  private readonly inView = computed(() => this.table().inView());
+  private readonly counted = computed(() => new Map(this.inView().map((row) => [row.key, this.counts(row)])));
+
+  protected readonly idOf = ({ key }: Row): string => key;
+  protected readonly classOf = (row: Row): string => `level-${row.level}${this.tally(row).trouble ? ' trouble' : ''}`;
+  protected readonly columns: readonly Column<Row>[] = [
+    { name: 'name', head: 'Line, device, request', more: ({ name }) => name, kind: 'long' },
+    { name: 'answered', head: 'answered', hint: 'Answered as it should be', text: (row) => this.tally(row).answered, kind: 'mono number' },
+    this.count('noAnswer', 'no answer', 'Nothing came, or a gateway said that nothing came'),
+    this.count('damaged', 'damaged', 'Something came that was no sound answer'),
+    this.count('refused', 'refused', 'The device answered no, by exception code and how often'),
+    this.count('late', 'late', 'Came when nobody waited any more'),
+    { name: 'ms', head: 'last · mean · worst ms', text: (row) => timesOf(this.countsOf(row).last), kind: 'mono number' },
+    {
+      name: 'error',
+      head: 'Last error',
+      text: (row) => errorOf(this.countsOf(row).last),
+      more: (row) => this.countsOf(row).last?.lastError ?? '',
+      kind: 'long error',
+    },
+  ];
+
+  private count(name: 'noAnswer' | 'damaged' | 'refused' | 'late', head: string, hint: string): Column<Row> {
+    return { name, head, hint, text: (row) => this.tally(row)[name] || '', kind: 'mono number' };
+  }
+
+  private tally(row: Row): Tally {
+    return this.countsOf(row).tally;
+  }
+
+  private countsOf(row: Row): Counted {
+    return this.counted().get(row.key) ?? this.counts(row);
+  }
+
+  private counts(row: Row): Counted {
+    const counters = this.countersOf(row);
+    return { tally: tallyOf(counters), last: row.level === 0 ? null : (counters[0] ?? null) };
+  }
 
   private countersOf({ level, of }: Row): Counters[] {
     const known = level === 2 ? this.requests() : this.devices();
@@ -200,4 +174,12 @@ function tallyOf(counters: readonly Counters[]): Tally {
   const [noAnswer, damaged, late] = [sum((row) => row.noAnswer), sum((row) => row.damaged), sum((row) => row.late)];
   const refused = [...codes].map(([code, count]) => `${code}: ${count}`).join(', ');
   return { answered: sum((row) => row.answered), noAnswer, damaged, refused, late, trouble: counters.some(hasTrouble) };
+}
+
+function timesOf(last: Counters | null): string {
+  return last ? [last.lastMs, last.meanMs, last.worstMs].map(msText).join(' · ') : '';
+}
+
+function errorOf(last: Counters | null): string {
+  return last?.lastErrorAtMs ? `${timeText(last.lastErrorAtMs)} ${last.lastError}` : '';
 }

@@ -1,14 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
-import type { KeptProof } from '@plain-envoy/core/proof';
+import type { KeptProof, ProofCheck } from '@plain-envoy/core/proof';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofState, RouteProofs } from '../../data/route-proofs';
 import { atEdge } from '../../data/state';
 import { msText } from '../../parts/format';
-import { arrowStep } from '../../parts/keys';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
 import { SearchField } from '../../parts/search-field';
@@ -39,19 +40,15 @@ const order: ProofState[] = ['failed', 'carried', 'not proved', 'stale', 'never'
 @Component({
   selector: 'pe-proofs-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, MatProgressBarModule, RouterLink, SearchField],
+  imports: [CellTemplate, Choose, MatButtonModule, MatCheckboxModule, MatProgressBarModule, RouterLink, SearchField, Table],
   templateUrl: './proofs-view.html',
   styleUrls: ['./view.scss', './proofs-view.scss'],
 })
 export class ProofsView {
   private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'points');
-  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly proving = inject(RouteProofs);
   protected readonly proofs = atEdge(this.proving, 'ask', 'progress', 'problem', 'tookMs', 'isRunning', 'kept', 'states');
   private readonly live = atEdge(inject(Live), 'onRealPlant');
-  protected readonly marks = marks;
-  protected readonly ms = msText;
-  protected readonly order = order;
 
   protected readonly stateOptions: Option<ProofState | ''>[] = [
     { value: '', text: 'all states' },
@@ -105,6 +102,61 @@ export class ProofsView {
       .join(' · '),
   );
   protected readonly chosen = computed(() => this.rows().find(({ route }) => route.id === this.chosenId()) ?? null);
+  protected readonly chosenIds = computed(() => new Set([this.chosenId()].filter((id) => id !== null)));
+  protected readonly idOf = ({ route }: Row): string => route.id;
+  protected readonly columns: readonly Column<Row>[] = [
+    { name: 'tick', head: '' },
+    {
+      name: 'route',
+      head: 'Route',
+      text: ({ route }) => route.name,
+      more: ({ route }) => route.name,
+      kind: 'cut',
+      by: ({ route }) => route.name,
+    },
+    { name: 'from', head: 'From', text: ({ from }) => from, more: ({ from }) => from, kind: 'cut', by: ({ from }) => from },
+    { name: 'carries', head: '', text: () => '⟶', more: () => 'carries to', kind: 'carried' },
+    { name: 'to', head: 'To', text: ({ to }) => to, more: ({ to }) => to, kind: 'cut', by: ({ to }) => to },
+    {
+      name: 'state',
+      head: 'State',
+      text: ({ state }) => marks[state],
+      kind: 'strong',
+      classOf: ({ state }) => (state === 'proved' ? 'good' : state === 'failed' ? 'bad' : ''),
+      by: ({ state }) => order.indexOf(state),
+    },
+    {
+      name: 'values',
+      head: 'values',
+      hint: 'Values that arrived of those that were sent',
+      text: ({ proof }) => (proof ? `${arrived(proof)} of ${proof.checks.length}` : ''),
+      kind: 'mono number',
+    },
+    {
+      name: 'ms',
+      head: 'mean · worst ms',
+      hint: 'From the source to the destination, mean and worst',
+      text: ({ meanMs, worstMs }) => (meanMs === null ? '' : `${msText(meanMs)} · ${msText(worstMs)}`),
+      kind: 'mono number',
+      by: ({ worstMs }) => worstMs ?? -1,
+    },
+    {
+      name: 'seen',
+      head: 'What was seen',
+      text: ({ proof }) => proof?.sentence ?? '',
+      more: ({ proof }) => proof?.sentence ?? '',
+      kind: 'long',
+    },
+  ];
+  protected readonly checkId = (check: ProofCheck): string => `${check.shows} ${check.sent}`;
+  protected readonly checkClass = ({ ms }: ProofCheck): string => (ms === null ? 'bad' : '');
+  protected readonly checkColumns: readonly Column<ProofCheck>[] = [
+    { name: 'shows', head: 'What it shows', text: ({ shows }) => shows },
+    { name: 'sent', head: 'sent', text: ({ sent }) => sent, kind: 'mono number' },
+    { name: 'expected', head: 'expected', text: ({ expected }) => expected, kind: 'mono number' },
+    { name: 'found', head: 'found', text: ({ found }) => found ?? '', kind: 'mono number' },
+    { name: 'after', head: 'after ms', text: ({ ms }) => ms ?? 'never', kind: 'mono number' },
+  ];
   protected readonly how = computed(() =>
     this.live.onRealPlant()
       ? 'On the real plant you are asked to move what each source measures; it is only read, one route after the other.'
@@ -146,20 +198,10 @@ export class ProofsView {
     });
   }
 
-  protected key(event: KeyboardEvent, { route }: Row, index: number): void {
-    if (event.key === ' ') {
-      event.preventDefault();
-      return this.tick(route.id);
-    }
-    const next = this.rows()[index + arrowStep(event)];
-    if (!next || next.route === route) return;
+  protected key(event: KeyboardEvent, { route }: Row): void {
+    if (event.key !== ' ') return;
     event.preventDefault();
-    this.chosenId.set(next.route.id);
-    this.element.nativeElement.querySelector<HTMLElement>(`tr[data-proof="${next.route.id}"]`)?.focus();
-  }
-
-  protected arrived({ checks }: KeptProof): number {
-    return checks.filter(({ ms }) => ms !== null).length;
+    this.tick(route.id);
   }
 
   protected when(proof: KeptProof | undefined): string {
@@ -174,4 +216,8 @@ export class ProofsView {
   private devicesOf({ sourceId, destinationId }: Route): string[] {
     return [sourceId, destinationId].flatMap((id) => this.project.points().get(id)?.deviceId ?? []);
   }
+}
+
+function arrived({ checks }: KeptProof): number {
+  return checks.filter(({ ms }) => ms !== null).length;
 }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, linkedSignal, model, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, model, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, Radix, rawText, type Route, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
 import { wholeOf } from '@plain-envoy/core/value';
@@ -11,10 +11,10 @@ import { ProjectStore } from '../../data/project';
 import { Samples } from '../../data/samples';
 import { atEdge } from '../../data/state';
 import { addressOf, ageText } from '../../parts/format';
-import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
 import { QualityMark } from '../../parts/quality';
-import { rowsInView } from '../../parts/rows-in-view';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { describeChain } from '@plain-envoy/core/steps';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
@@ -40,7 +40,18 @@ const SPARK = { width: 54, height: 16 };
 @Component({
   selector: 'pe-watch-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, MatMenuModule, PointShape, QualityMark, SearchField, TextField],
+  imports: [
+    CellTemplate,
+    Choose,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatMenuModule,
+    PointShape,
+    QualityMark,
+    SearchField,
+    Table,
+    TextField,
+  ],
   templateUrl: './watch-view.html',
   styleUrls: ['./view.scss', './watch-view.scss'],
 })
@@ -48,7 +59,6 @@ export class WatchView {
   private readonly store = inject(ProjectStore);
   private readonly project = atEdge(this.store, 'document', 'devices', 'points', 'pointsOf');
   private readonly editor = inject(Editor);
-  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   protected readonly hands = atEdge(inject(Hands), 'forced');
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'now');
@@ -63,8 +73,6 @@ export class WatchView {
   );
   protected readonly deviceOptions = computed(() => named(this.devices()));
   protected readonly newList = signal('');
-  protected readonly rawText = rawText;
-  protected readonly valueText = valueText;
   protected readonly problem = signal<string | null>(null);
   protected readonly lists = computed(() => this.project.document()!.watchLists);
   protected readonly listId = linkedSignal<string>(() => {
@@ -88,14 +96,40 @@ export class WatchView {
       return [{ item, index, radix, name: route.name, source, destination, route, steps: describeChain(route.transforms) }];
     });
   });
+  private readonly table = viewChild.required<Table<Row>>(Table);
   /** Only what can be seen is asked for and drawn. */
-  protected readonly window = rowsInView(this.rows);
-  protected readonly chosen = signal(0);
-  /** The row that Tab comes to. */
-  protected readonly tabbed = computed(() => {
-    const { rows } = this.window();
-    return rows.some(({ index }) => index === this.chosen()) ? this.chosen() : rows[0]?.index;
-  });
+  private readonly inView = computed(() => this.table().inView());
+  protected readonly chosen = signal<ReadonlySet<string> | null>(new Set());
+  protected readonly idOf = ({ index }: Row): string => String(index);
+  protected readonly only = (row: Row): ReadonlySet<string> => new Set([this.idOf(row)]);
+  protected readonly classOf = ({ route }: Row): string => (route && this.hands.forced().has(route.id) ? 'forced' : '');
+  protected readonly columns: readonly Column<Row>[] = [
+    { name: 'plot', head: 'plot', hint: 'Space draws it over time' },
+    { name: 'name', head: 'What', more: ({ name }) => name, kind: 'cut', by: ({ name }) => name },
+    { name: 'from', head: 'From', more: ({ source }) => this.where(source), kind: 'cut' },
+    { name: 'raw', head: 'raw', text: (row) => this.raw(row.source, row.radix), kind: 'mono number cut' },
+    { name: 'value', head: 'value', more: ({ source }) => this.value(source), kind: 'mono number value' },
+    { name: 'steps', head: '', text: ({ route, steps }) => (route ? `⟶ ${steps}` : ''), more: ({ steps }) => steps, kind: 'carried' },
+    { name: 'to', head: 'To', more: ({ destination }) => (destination ? this.where(destination) : ''), kind: 'cut' },
+    {
+      name: 'destination-raw',
+      head: 'raw',
+      text: ({ destination, radix }) => (destination ? this.raw(destination, radix) : ''),
+      kind: 'mono number cut',
+    },
+    {
+      name: 'destination-value',
+      head: 'value',
+      text: ({ destination }) => (destination ? this.value(destination) : ''),
+      more: ({ destination }) => (destination ? this.value(destination) : ''),
+      kind: 'mono number value',
+    },
+    { name: 'spark', head: 'of late' },
+    { name: 'quality', head: 'Quality', more: (row) => this.reason(row) },
+    { name: 'age', head: 'Age', text: (row) => this.age(row), kind: 'mono number' },
+    { name: 'rate', head: 'Rate', text: (row) => this.rate(row), kind: 'mono number' },
+    { name: 'radix', head: 'as', hint: 'How its registers are shown' },
+  ];
 
   protected readonly addingDevice = signal('');
   protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.project.pointsOf().get(id)?.length));
@@ -108,22 +142,30 @@ export class WatchView {
   });
 
   protected readonly readings = rowsFor(this.feed.points, () =>
-    this.window().rows.flatMap(({ source, destination }) => (destination ? [source.id, destination.id] : [source.id])),
+    this.inView().flatMap(({ source, destination }) => (destination ? [source.id, destination.id] : [source.id])),
   );
-  private readonly states = rowsFor(this.feed.routes, () => this.window().rows.flatMap(({ route }) => (route ? [route.id] : [])));
+  private readonly states = rowsFor(this.feed.routes, () => this.inView().flatMap(({ route }) => (route ? [route.id] : [])));
   private readonly samples = new Samples();
 
   constructor() {
     effect(() => {
       this.live.now();
       const readings = this.readings();
-      for (const { source } of this.window().rows) this.samples.take(source, readings.get(source.id));
+      for (const { source } of this.inView()) this.samples.take(source, readings.get(source.id));
     });
   }
 
   protected where(point: Point): string {
     const device = this.project.devices().get(point.deviceId);
     return `${device?.name} ${addressOf(point, device)}`;
+  }
+
+  private raw(point: Point, radix: Radix): string {
+    return rawText(this.readings().get(point.id)?.words, point, radix);
+  }
+
+  protected value(point: Point): string {
+    return valueText(this.readings().get(point.id)?.words, point);
   }
 
   protected quality({ source, destination, route }: Row) {
@@ -171,13 +213,8 @@ export class WatchView {
     if (event.key === 'Delete') return this.change({ items: this.list()!.items.filter((item) => item !== row.item) });
     if (event.key === ' ') {
       event.preventDefault();
-      return this.plot(row);
+      this.plot(row);
     }
-    const next = this.chosen() + arrowStep(event);
-    if (next === this.chosen() || !this.rows()[next]) return;
-    event.preventDefault();
-    this.chosen.set(next);
-    this.host.querySelector<HTMLElement>(`tr[data-row="${next}"]`)?.focus();
   }
 
   protected turnRadix(row: Row, radix: string): void {

@@ -7,14 +7,15 @@ import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { arrowStep } from '../../parts/keys';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { MatTabsModule } from '@angular/material/tabs';
 
 /** What a carrier's package is told: its request sheet, in its own terms, with how each number came about. */
 @Component({
   selector: 'pe-handover',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatTabsModule, RouterLink],
+  imports: [CellTemplate, MatButtonModule, MatTabsModule, RouterLink, Table],
   templateUrl: './handover.html',
   styleUrl: './handover.scss',
 })
@@ -37,6 +38,23 @@ export class HandoverScreen {
   protected readonly chosen = computed(
     () => this.sheet()?.rows.find(({ requestId }) => requestId === this.chosenId()) ?? this.sheet()?.rows[0],
   );
+  protected readonly idOf = ({ requestId }: SheetRow): string => requestId;
+  protected readonly chosenIds = computed(() => new Set([this.chosen()?.requestId].filter((id) => id !== undefined)));
+  protected readonly columns = computed((): readonly Column<SheetRow>[] => [
+    { name: 'number', head: 'No.', text: ({ number }) => number, kind: 'number quiet' },
+    { name: 'connection', head: 'Connection', text: ({ connection }) => connection, more: ({ connection }) => connection, kind: 'cut' },
+    { name: 'unit', head: 'Unit', text: ({ unitId }) => unitId ?? '', kind: 'mono number' },
+    { name: 'device', head: 'Device', text: ({ device }) => device },
+    { name: 'function', head: 'Function' },
+    { name: 'start', head: 'Type', text: ({ start }) => start, kind: 'mono number strong' },
+    { name: 'offset', head: 'Wire', text: ({ offset }) => offset, kind: 'mono number quiet' },
+    { name: 'count', head: 'Count', text: ({ count }) => count, kind: 'mono number strong' },
+    ...(this.sheet()?.carrierId ? [{ name: 'local', head: 'Local', text: localOf, kind: 'mono' }] : []),
+    { name: 'trigger', head: 'Trigger', text: ({ trigger }) => trigger },
+    { name: 'timeout', head: 'Timeout', text: ({ timeoutMs }) => timeoutMs, kind: 'mono number' },
+    { name: 'tries', head: 'Tries', text: ({ tries }) => tries, kind: 'mono number' },
+    { name: 'ms', head: 'ms', text: ({ expectedMs }) => expectedMs ?? '', kind: 'mono number' },
+  ]);
   protected readonly summary = computed(() => {
     const rows = this.sheet()?.rows ?? [];
     const onLines = rows.filter(({ expectedMs }) => expectedMs !== null);
@@ -63,11 +81,6 @@ export class HandoverScreen {
     this.chosenId.set(row.requestId);
   }
 
-  protected local({ local }: SheetRow): string {
-    if (!local) return '';
-    return local.first === local.last ? local.first : `${local.first} … ${local.last}`;
-  }
-
   /** The table for the clipboard, cells apart by tabs, as spreadsheets take it. */
   protected async copy(): Promise<void> {
     const table = this.element.nativeElement.querySelector('table');
@@ -79,13 +92,10 @@ export class HandoverScreen {
   protected print(): void {
     window.print();
   }
+}
 
-  protected key(event: KeyboardEvent, index: number): void {
-    const rows = this.sheet()?.rows ?? [];
-    const to = rows[index + arrowStep(event)];
-    if (!arrowStep(event) || !to) return;
-    event.preventDefault();
-    this.choose(to);
-    this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + arrowStep(event)]?.focus();
-  }
+function localOf({ local }: SheetRow): string {
+  if (!local) return '';
+  const place = local.first === local.last ? local.first : `${local.first} … ${local.last}`;
+  return local.isDirect ? place : `${place} *`;
 }

@@ -11,6 +11,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { CdkScrollable, ScrollingModule } from '@angular/cdk/scrolling';
 import { entryNumber, formatAddress, isBitTable, type Table, tableNames, tables } from '@plain-envoy/core/address';
 import { functionOf } from '@plain-envoy/core/frame';
 import { type Strip, stripOf } from '@plain-envoy/core/map';
@@ -38,7 +39,7 @@ export interface Span {
 @Component({
   selector: 'pe-address-strip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonToggleModule],
+  imports: [MatButtonToggleModule, ScrollingModule],
   template: `<div class="tabs">
       <mat-button-toggle-group hideSingleSelectionIndicator aria-label="Table" [value]="table()" (change)="pick($event.value)">
         @for (row of strips(); track row.table) {
@@ -48,7 +49,7 @@ export interface Span {
       <ng-content />
     </div>
     @if (strip()) {
-      <div class="scroll" #scroll (scroll)="scrolled()">
+      <div class="scroll" #scroll cdkScrollable>
         <div class="whole" #whole>
           <canvas
             #canvas
@@ -74,6 +75,7 @@ export class AddressStrip {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   private readonly scroll = viewChild<ElementRef<HTMLElement>>('scroll');
+  private readonly scroller = viewChild(CdkScrollable);
   private readonly whole = viewChild<ElementRef<HTMLElement>>('whole');
 
   readonly table = model.required<Table>();
@@ -121,6 +123,12 @@ export class AddressStrip {
       observer.disconnect();
       if (scroll) observer.observe(scroll);
     });
+    effect((onCleanup) => {
+      const listening = this.scroller()
+        ?.elementScrolled()
+        .subscribe(() => this.left.set(this.scroll()?.nativeElement.scrollLeft ?? 0));
+      onCleanup(() => listening?.unsubscribe());
+    });
     const scheme = matchMedia('(prefers-color-scheme: dark)');
     const redraw = () => this.draw();
     scheme.addEventListener('change', redraw);
@@ -137,10 +145,6 @@ export class AddressStrip {
     this.table.set(table);
     this.cursor.set(this.strip()?.first ?? null);
     this.mark.set(null);
-  }
-
-  protected scrolled(): void {
-    this.left.set(this.scroll()?.nativeElement.scrollLeft ?? 0);
   }
 
   protected hover(event: PointerEvent): void {

@@ -9,16 +9,34 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
-import { arrowStep } from '../../parts/keys';
+import type { Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { changeText, msText, worstOf } from './round-words';
 import { TextField } from '../../parts/text-field';
 import { MatMenuModule } from '@angular/material/menu';
+
+interface Row {
+  id: string;
+  name: string;
+  from: string;
+  to: string;
+  round: string;
+  mean: string;
+  worst: string;
+  seenMean: string;
+  seenWorst: string;
+  limit: string;
+  isLate: boolean;
+  verdict: string;
+  /** How much of its limit its age takes up; 0 where it has none. */
+  part: number;
+}
 
 /** Each value: how old it is at the destination, and how old it may be. Chosen ones move to another round, or get a limit. */
 @Component({
   selector: 'pe-age-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, TextField],
+  imports: [MatButtonModule, MatMenuModule, Table, TextField],
   template: `<div class="tools">
       <span class="quiet">Rounds</span>
       @for (round of rounds(); track round.id) {
@@ -47,56 +65,17 @@ import { MatMenuModule } from '@angular/material/menu';
         <button mat-button type="submit" [disabled]="!chosen().size">Set limit</button>
       </form>
     </div>
-    <div class="scroll">
-      <table class="paper-table" aria-label="Ages of values" aria-multiselectable="true">
-        <thead>
-          <tr>
-            <th>Value</th>
-            <th>From</th>
-            <th>To</th>
-            <th>Round</th>
-            <th class="number">age, mean</th>
-            <th class="number">worst</th>
-            @if (measured()) {
-              <th class="number">measured mean</th>
-              <th class="number">worst</th>
-            }
-            <th class="number">limit</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (row of rows(); track row.id; let index = $index) {
-            <tr
-              draggable="true"
-              [class.chosen]="chosen().has(row.id)"
-              [attr.aria-selected]="chosen().has(row.id)"
-              [tabindex]="index === at() ? 0 : -1"
-              (click)="pick($event, index)"
-              (keydown)="key($event, index)"
-              (dragstart)="drag(index)"
-            >
-              <td class="name">{{ row.name }}</td>
-              <td>{{ row.from }}</td>
-              <td>{{ row.to }}</td>
-              <td>{{ row.round }}</td>
-              <td class="mono number">{{ row.mean }}</td>
-              <td class="mono number" [class.bad]="row.isLate">{{ row.worst }}</td>
-              @if (measured()) {
-                <td class="mono number">{{ row.seenMean }}</td>
-                <td class="mono number">{{ row.seenWorst }}</td>
-              }
-              <td class="mono number">{{ row.limit }}</td>
-              <td [class.bad]="row.isLate" [class.good]="row.limit && !row.isLate">{{ row.verdict }}</td>
-            </tr>
-          } @empty {
-            <tr>
-              <td class="nothing-yet" colspan="10">No values here.</td>
-            </tr>
-          }
-        </tbody>
-      </table>
-    </div>`,
+    <pe-table
+      label="Ages of values"
+      scrolls
+      multiple
+      lifts
+      [columns]="columns()"
+      [rows]="rows()"
+      [idOf]="idOf"
+      nothing="No values here."
+      [(chosen)]="chosenRows"
+    />`,
   styles: `
     :host {
       display: flex;
@@ -129,24 +108,6 @@ import { MatMenuModule } from '@angular/material/menu';
       border-color: var(--pe-carried);
       font-weight: 700;
     }
-    .scroll {
-      overflow: auto;
-      min-height: 0;
-    }
-    .name {
-      max-width: 220px;
-      overflow: hidden;
-      text-overflow: ellipsis;
-    }
-    tr {
-      user-select: none;
-    }
-    .bad {
-      color: var(--pe-bad);
-    }
-    .good {
-      color: var(--pe-good);
-    }
   `,
 })
 export class AgeTable {
@@ -160,9 +121,8 @@ export class AgeTable {
   readonly measured = input.required<boolean>();
 
   protected readonly roundId = signal<string | null>(null);
-  protected readonly chosen = signal<ReadonlySet<string>>(new Set());
-  protected readonly at = signal(0);
-  private anchor = 0;
+  protected readonly chosenRows = signal<ReadonlySet<string> | null>(new Set());
+  protected readonly chosen = computed(() => this.chosenRows() ?? new Set<string>());
   protected readonly problem = signal<string | null>(null);
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   private readonly here = computed(() => this.project.document()!.routes.filter(({ id }) => this.routeIds().has(id)));
@@ -174,7 +134,7 @@ export class AgeTable {
   });
 
   /** Those past their limit first, then by how near they are to it. */
-  protected readonly rows = computed(() => {
+  protected readonly rows = computed((): Row[] => {
     const [base, shown] = [this.forecasts.base(), this.forecasts.shown()];
     const before = new Map(base?.forecast.routes.map((row) => [row.id, row]));
     const after = new Map(shown?.forecast.routes.map((row) => [row.id, row]));
@@ -206,26 +166,29 @@ export class AgeTable {
       .sort((a, b) => b.part - a.part);
   });
 
-  protected pick(event: MouseEvent, index: number): void {
-    this.select(index, event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'only');
-  }
-
-  protected key(event: KeyboardEvent, index: number): void {
-    const step = arrowStep(event);
-    const to = Math.min(this.rows().length - 1, Math.max(0, index + step));
-    if (event.key === ' ') this.select(index, 'toggle');
-    else if (event.key === 'a' && event.ctrlKey) this.chosen.set(new Set(this.rows().map(({ id }) => id)));
-    else if (step && event.shiftKey) this.select(to, 'range');
-    else if (step) this.at.set(to);
-    else return;
-    event.preventDefault();
-    (event.currentTarget as HTMLElement).parentElement?.querySelectorAll('tr')[this.at()]?.focus();
-  }
-
-  /** A row that is not chosen is dragged alone. */
-  protected drag(index: number): void {
-    if (!this.chosen().has(this.rows()[index]!.id)) this.select(index, 'only');
-  }
+  protected readonly idOf = ({ id }: Row): string => id;
+  protected readonly columns = computed((): readonly Column<Row>[] => {
+    const figure = (name: 'mean' | 'worst' | 'seenMean' | 'seenWorst' | 'limit', head: string) => ({
+      ...{ name, head, text: (row: Row) => row[name], kind: 'mono number' },
+      ...(name === 'worst' ? { classOf: ({ isLate }: Row) => (isLate ? 'bad' : '') } : {}),
+    });
+    return [
+      { name: 'name', head: 'Value', text: ({ name }) => name, more: ({ name }) => name, kind: 'cut name', by: ({ name }) => name },
+      { name: 'from', head: 'From', text: ({ from }) => from, by: ({ from }) => from },
+      { name: 'to', head: 'To', text: ({ to }) => to, by: ({ to }) => to },
+      { name: 'round', head: 'Round', text: ({ round }) => round, by: ({ round }) => round },
+      ...[figure('mean', 'age, mean'), figure('worst', 'worst')],
+      ...(this.measured() ? [figure('seenMean', 'measured mean'), figure('seenWorst', 'worst')] : []),
+      figure('limit', 'limit'),
+      {
+        name: 'verdict',
+        head: '',
+        text: ({ verdict }) => verdict,
+        classOf: ({ isLate, limit }) => (isLate ? 'bad' : limit ? 'good' : ''),
+        by: ({ part }) => part,
+      },
+    ];
+  });
 
   protected move(round: Round): void {
     const moving = this.here().filter(({ id, roundId }) => this.chosen().has(id) && roundId !== round.id);
@@ -257,21 +220,6 @@ export class AgeTable {
     this.store.commit(label, changes).subscribe((answer) => {
       if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
       else this.problem.set(answer.problem.message);
-    });
-  }
-
-  private select(index: number, how: 'only' | 'toggle' | 'range'): void {
-    const rows = this.rows();
-    const { id } = rows[index]!;
-    this.at.set(index);
-    if (how !== 'range') this.anchor = index;
-    const [from, to] = [Math.min(this.anchor, index), Math.max(this.anchor, index)];
-    this.chosen.update((chosen) => {
-      if (how === 'only') return new Set([id]);
-      if (how === 'range') return new Set(rows.slice(from, to + 1).map((row) => row.id));
-      const next = new Set(chosen);
-      if (!next.delete(id)) next.add(id);
-      return next;
     });
   }
 

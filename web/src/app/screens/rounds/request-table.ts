@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { isSlow } from '@plain-envoy/core/forecast';
 import type { Device } from '@plain-envoy/core/model';
@@ -10,7 +10,8 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { arrowStep } from '../../parts/keys';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { changeText, msText } from './round-words';
 
 /** A request's device, what it carries, and how it is told apart: `Air-on transmitter, reads 12`. */
@@ -21,77 +22,56 @@ export function requestName({ deviceName, kind, count, offset }: PlannedRequest)
 /** What is measured may differ from the forecast by this part, or by this much, before it is called another. */
 const TOLERANCE = { part: 0.05, ms: 3 };
 
+interface Row {
+  id: string;
+  name: string;
+  round: string;
+  takes: string;
+  wished: string;
+  mean: string;
+  worst: string;
+  wait: string;
+  missed: string | number;
+  isSlow: boolean;
+  delay: { before: Device; delayMs: number } | null;
+  seenMean: string;
+  seenWorst: string;
+  took: string;
+  verdict: string;
+}
+
 /** Each request: the period wished, what the forecast says, and what is measured beside it. */
 @Component({
   selector: 'pe-request-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
-  template: `<table class="paper-table" aria-label="Requests">
-    <thead>
-      <tr>
-        <th>Request</th>
-        <th>Round</th>
-        <th class="number">one takes</th>
-        <th class="number">wished</th>
-        <th class="number">mean</th>
-        <th class="number">worst</th>
-        <th class="number">longest wait</th>
-        <th class="number">missed</th>
-        @if (measured()) {
-          <th class="number">measured mean</th>
-          <th class="number">worst</th>
-          <th class="number">one took</th>
-        }
-        <th></th>
-      </tr>
-    </thead>
-    <tbody>
-      @for (row of rows(); track row.id; let index = $index) {
-        <tr
-          [class.chosen]="row.id === chosenId()"
-          [attr.aria-selected]="row.id === chosenId()"
-          [tabindex]="row.id === chosenId() || (index === 0 && !chosenId()) ? 0 : -1"
-          (click)="choose.emit(row.id)"
-          (keydown)="key($event, index)"
-        >
-          <td class="name">{{ row.name }}</td>
-          <td>{{ row.round }}</td>
-          <td class="mono number">{{ row.takes }}</td>
-          <td class="mono number">{{ row.wished }}</td>
-          <td class="mono number" [class.bad]="row.isSlow">{{ row.mean }}</td>
-          <td class="mono number">{{ row.worst }}</td>
-          <td class="mono number">{{ row.wait }}</td>
-          <td class="mono number">{{ row.missed }}</td>
-          @if (measured()) {
-            <td class="mono number">{{ row.seenMean }}</td>
-            <td class="mono number">{{ row.seenWorst }}</td>
-            <td class="mono number">{{ row.took }}</td>
-          }
-          <td [class.bad]="row.isSlow" [class.good]="!row.isSlow">
-            {{ row.verdict }}
-            @if (row.delay; as delay) {
-              <button mat-button type="button" (click)="$event.stopPropagation(); adopt(delay)">State {{ delay.delayMs }} ms</button>
-            }
-          </td>
-        </tr>
-      } @empty {
-        <tr>
-          <td class="nothing-yet" colspan="12">Nothing is carried here yet. Make routes under Routes.</td>
-        </tr>
+  imports: [CellTemplate, MatButtonModule, Table],
+  template: `<pe-table
+    label="Requests"
+    scrolls
+    follows
+    [columns]="columns()"
+    [rows]="rows()"
+    [idOf]="idOf"
+    [chosen]="chosenIds()"
+    nothing="Nothing is carried here yet. Make routes under Routes."
+    (choose)="choose.emit($event.id)"
+  >
+    <ng-template peCell="verdict" let-row>
+      {{ row.verdict }}
+      @if (row.delay; as delay) {
+        <button mat-button type="button" (click)="$event.stopPropagation(); adopt(delay)">State {{ delay.delayMs }} ms</button>
       }
-    </tbody>
-  </table>`,
+    </ng-template>
+  </pe-table>`,
   styles: `
-    .name {
-      max-width: 260px;
-      overflow: hidden;
-      text-overflow: ellipsis;
+    :host {
+      display: flex;
+      flex: 1;
+      min-height: 0;
     }
-    .bad {
-      color: var(--pe-bad);
-    }
-    .good {
-      color: var(--pe-good);
+    // As low as a line of the table.
+    button {
+      height: 22px;
     }
   `,
 })
@@ -101,7 +81,6 @@ export class RequestTable {
   private readonly store = inject(ProjectStore);
   private readonly project = atEdge(this.store, 'devices');
   private readonly editor = inject(Editor);
-  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   /** Those to show, of the plan as it would run. */
   readonly requests = input.required<readonly PlannedRequest[]>();
   readonly roundNames = input.required<ReadonlyMap<string, string>>();
@@ -110,7 +89,7 @@ export class RequestTable {
   readonly choose = output<string>();
 
   private readonly counters = rowsFor(this.live.requests, () => (this.measured() ? this.requests().map(({ id }) => id) : []));
-  protected readonly rows = computed(() => {
+  protected readonly rows = computed((): Row[] => {
     const [base, shown] = [this.forecasts.base(), this.forecasts.shown()];
     if (!base || !shown) return [];
     const [before, after] = [byId(base), byId(shown)];
@@ -142,13 +121,22 @@ export class RequestTable {
     });
   });
 
-  protected key(event: KeyboardEvent, index: number): void {
-    const to = this.rows()[index + arrowStep(event)];
-    if (!arrowStep(event) || !to) return;
-    event.preventDefault();
-    this.choose.emit(to.id);
-    this.element.nativeElement.querySelectorAll<HTMLElement>('tbody tr')[index + arrowStep(event)]?.focus();
-  }
+  protected readonly idOf = ({ id }: Row): string => id;
+  protected readonly chosenIds = computed(() => new Set([this.chosenId()].filter((id) => id !== null)));
+  protected readonly columns = computed((): readonly Column<Row>[] => {
+    const figure = (name: 'takes' | 'wished' | 'mean' | 'worst' | 'wait' | 'missed' | 'seenMean' | 'seenWorst' | 'took', head: string) => ({
+      ...{ name, head, text: (row: Row) => row[name], kind: 'mono number' },
+      ...(name === 'mean' ? { classOf: ({ isSlow }: Row) => (isSlow ? 'bad' : '') } : {}),
+    });
+    return [
+      { name: 'name', head: 'Request', text: ({ name }) => name, more: ({ name }) => name, kind: 'long name', by: ({ name }) => name },
+      { name: 'round', head: 'Round', text: ({ round }) => round, by: ({ round }) => round },
+      ...[figure('takes', 'one takes'), figure('wished', 'wished'), figure('mean', 'mean'), figure('worst', 'worst')],
+      ...[figure('wait', 'longest wait'), figure('missed', 'missed')],
+      ...(this.measured() ? [figure('seenMean', 'measured mean'), figure('seenWorst', 'worst'), figure('took', 'one took')] : []),
+      { name: 'verdict', head: '', classOf: ({ isSlow }) => (isSlow ? 'bad' : 'good') },
+    ];
+  });
 
   /** The response delay of the device is really this; the forecast is made with it from then on. */
   protected adopt({ before, delayMs }: { before: Device; delayMs: number }): void {

@@ -142,7 +142,7 @@ describe('the table of ages', () => {
     rows()[0]!.dispatchEvent(new Event('dragstart'));
     fixture.detectChanges();
     const calm = [...page.querySelectorAll('.round')].find(({ textContent }) => textContent!.includes('Every ten seconds'))!;
-    const name = rows()[0]!.querySelector('.name')!.textContent!;
+    const name = rows()[0]!.querySelector('.name')!.textContent!.trim();
     calm.dispatchEvent(new Event('drop'));
     expect(edit().label).toBe(`Move ${name} to Every ten seconds`);
     await turn();

@@ -10,39 +10,45 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { CdkDrag, type CdkDragEnd } from '@angular/cdk/drag-drop';
 import { type Device, type Point, rawText, valueText } from '@plain-envoy/core/model';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { addressOf } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
-import { LANE, type Window } from './banks';
+import { LANE, type Lanes, type Window } from './banks';
+
+/** A point that was dropped somewhere on the page. */
+export interface DroppedPoint {
+  point: Point;
+  /** What is under the pointer. */
+  on: Element | null;
+}
 
 /**
- * One bank: a device's points in lanes, in register order. Arrow keys go from lane to lane, with Shift they choose several,
- * Enter takes what is chosen. Only the lanes in view are drawn.
+ * One bank: a device's points in lanes. Arrow keys go from lane to lane, with Shift they choose several, Enter takes what is chosen.
+ * A lane can be dragged. Only the lanes in view are drawn.
  */
 @Component({
   selector: 'pe-bank',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PointShape],
-  template: `<ul role="listbox" aria-multiselectable="true" [attr.aria-label]="label()" [style.height.px]="points().length * lane">
+  imports: [CdkDrag, PointShape],
+  template: `<ul role="listbox" aria-multiselectable="true" [attr.aria-label]="label()" [style.height.px]="lanes().length * lane">
     @for (row of shown(); track row.point.id) {
       <li
         role="option"
         [attr.data-point]="row.point.id"
-        [attr.aria-setsize]="points().length"
+        [attr.aria-setsize]="count()"
         [attr.aria-posinset]="row.index + 1"
         [attr.aria-selected]="isChosen(row.point)"
         [class.chosen]="isChosen(row.point)"
         [class.right]="side() === 'destination'"
-        [style.top.px]="row.index * lane"
+        [style.top.px]="row.lane * lane"
         [style.height.px]="lane - 3"
         [tabindex]="row.index === tabStop() ? 0 : -1"
-        draggable="true"
-        (dragstart)="lift.emit(row.point)"
-        (dragover)="$event.preventDefault()"
-        (drop)="$event.preventDefault(); dropped.emit(row.point)"
+        cdkDrag
+        (cdkDragEnded)="drop($event, row.point)"
         (click)="press($event, row.point, row.index)"
         (keydown)="key($event, row.point, row.index)"
       >
@@ -63,7 +69,7 @@ export class Bank {
   private readonly changes = inject(ChangeDetectorRef);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly device = input<Device>();
-  readonly points = input.required<readonly Point[]>();
+  readonly lanes = input.required<Lanes>();
   readonly side = input.required<'source' | 'destination'>();
   /** The end of the route that is looked at. */
   readonly marked = input<string | null>(null);
@@ -73,9 +79,9 @@ export class Bank {
   /** The points that are chosen, to be carried together. */
   readonly chosen = model.required<ReadonlySet<string>>();
   readonly take = output<Point>();
-  /** A lane is dragged, or another one is dropped on it. */
-  readonly lift = output<Point>();
-  readonly dropped = output<Point>();
+  readonly dropped = output<DroppedPoint>();
+  /** The keyboard wants to go on past the last lane. */
+  readonly past = output();
   /** A lane that should come into view. */
   readonly reach = output<number>();
 
@@ -84,17 +90,22 @@ export class Bank {
   private readonly cursor = signal(0);
   private anchor: number | null = null;
   protected readonly tabStop = computed(() => Math.min(this.cursor(), Math.max(0, this.points().length - 1)));
+  /** The points in their lanes, without those that stay empty. */
+  private readonly rows = computed(() =>
+    this.lanes()
+      .flatMap((point, lane) => (point ? [{ point, lane }] : []))
+      .map((row, index) => ({ ...row, index })),
+  );
+  private readonly points = computed(() => this.rows().map(({ point }) => point));
+  protected readonly count = computed(() => this.rows().length);
   protected readonly shown = computed(() => {
     const { first, last } = this.window();
-    const rows = this.points()
-      .slice(first, last + 1)
-      .map((point, index) => ({ point, index: first + index }));
+    const rows = this.rows().filter(({ lane }) => lane >= first && lane <= last);
     // The lane that holds the keyboard stays, also when it is scrolled away, and at its place: a lane that is moved among the others
     // is taken out and put in again, and loses the keyboard.
-    const held = this.points()[this.tabStop()];
-    if (!held || (this.tabStop() >= first && this.tabStop() <= last)) return rows;
-    const row = { point: held, index: this.tabStop() };
-    return this.tabStop() < first ? [row, ...rows] : [...rows, row];
+    const held = this.rows()[this.tabStop()];
+    if (!held || (held.lane >= first && held.lane <= last)) return rows;
+    return held.lane < first ? [held, ...rows] : [...rows, held];
   });
 
   private readonly readings = rowsFor(this.live.points, () => this.shown().map(({ point }) => point.id));
@@ -121,6 +132,12 @@ export class Bank {
     return valueText(this.readings().get(point.id)?.words, point);
   }
 
+  /** Where it was dropped counts; the lane itself stays in its place. */
+  protected drop({ source, dropPoint }: CdkDragEnd, point: Point): void {
+    source.reset();
+    this.dropped.emit({ point, on: document.elementFromPoint(dropPoint.x, dropPoint.y) });
+  }
+
   protected press(event: MouseEvent, point: Point, index: number): void {
     this.cursor.set(index);
     if (event.shiftKey) return this.extend(index);
@@ -134,6 +151,7 @@ export class Bank {
     const step = arrowStep(event) || jumps[event.key];
     if (step) {
       event.preventDefault();
+      if (step > 0 && index === this.points().length - 1) this.past.emit();
       const to = Math.max(0, Math.min(this.points().length - 1, index + step));
       if (event.shiftKey) {
         this.anchor ??= index;
@@ -174,8 +192,9 @@ export class Bank {
 
   private goTo(index: number): void {
     this.cursor.set(index);
-    this.reach.emit(index);
-    const id = this.points()[index]?.id;
+    const row = this.rows()[index];
+    if (row) this.reach.emit(row.lane);
+    const id = row?.point.id;
     // Drawn at once, so that the next key finds the keyboard where this one put it.
     this.changes.detectChanges();
     this.element.nativeElement.querySelector<HTMLElement>(`[data-point="${id}"]`)?.focus({ preventScroll: true });

@@ -23,16 +23,72 @@ export interface Bracket {
   toY: number;
 }
 
-type Lanes = ReadonlyMap<string, number>;
+/** One side of the banks: the point in each lane; null where a lane stays empty. */
+export type Lanes = readonly (Point | null)[];
 
-function lanesOf(points: readonly Point[]): Lanes {
-  return new Map(points.map((point, index) => [point.id, index * LANE + (LANE - 3) / 2]));
+/** Both banks, so laid out that what is carried lies face to face. */
+export interface FacingLanes {
+  source: Lanes;
+  destination: Lanes;
+  /** So many lanes from the first hold what is carried between the two; what is not follows after one that stays empty. */
+  routed: number;
+  /** How many points of each side have no route here. */
+  rest: { source: number; destination: number };
+}
+
+/**
+ * Lays two banks out by the routes between them: in the order of the sources, each end that is not placed yet beside its other one. Points
+ * without a route here follow, unless they are folded away.
+ */
+export function faceToFace(
+  routes: readonly Route[],
+  sources: readonly Point[],
+  destinations: readonly Point[],
+  isFolded: boolean,
+): FacingLanes {
+  const [sourceOrder, destinationOrder] = [orderOf(sources), orderOf(destinations)];
+  const ends = new Map<number, number[]>();
+  for (const { sourceId, destinationId } of routes) {
+    const [source, destination] = [sourceOrder.get(sourceId), destinationOrder.get(destinationId)];
+    if (source !== undefined && destination !== undefined) ends.set(source, [...(ends.get(source) ?? []), destination]);
+  }
+  const lanes: { source: (Point | null)[]; destination: (Point | null)[] } = { source: [], destination: [] };
+  const placed = { source: new Set(ends.keys()), destination: new Set<number>() };
+  for (const [source, its] of [...ends].sort(([a], [b]) => a - b)) {
+    const fresh = [...new Set(its)].filter((destination) => !placed.destination.has(destination)).sort((a, b) => a - b);
+    for (const destination of fresh) placed.destination.add(destination);
+    lanes.source.push(sources[source]!, ...fresh.slice(1).map(() => null));
+    lanes.destination.push(...(fresh.length ? fresh.map((destination) => destinations[destination]!) : [null]));
+  }
+  const routed = lanes.source.length;
+  const [restOfSources, restOfDestinations] = [
+    sources.filter((_, index) => !placed.source.has(index)),
+    destinations.filter((_, index) => !placed.destination.has(index)),
+  ];
+  const rest = { source: restOfSources.length, destination: restOfDestinations.length };
+  if (routed === 0) return { source: sources, destination: destinations, routed, rest };
+  if (isFolded || rest.source + rest.destination === 0) return { ...lanes, routed, rest };
+  return {
+    source: [...lanes.source, null, ...restOfSources],
+    destination: [...lanes.destination, null, ...restOfDestinations],
+    routed,
+    rest,
+  };
+}
+
+function orderOf(points: readonly Point[]): ReadonlyMap<string, number> {
+  return new Map(points.map(({ id }, index) => [id, index]));
+}
+
+/** The middle of each point's lane, in pixels from the top. */
+function middlesOf(lanes: Lanes): ReadonlyMap<string, number> {
+  return new Map(lanes.flatMap((point, index) => (point ? [[point.id, index * LANE + (LANE - 3) / 2]] : [])));
 }
 
 /** The ribbons of the routes whose two ends are in these banks, from lane to lane in pixels. */
-export function ribbonsBetween(routes: readonly Route[], sources: readonly Point[], destinations: readonly Point[]): Ribbon[] {
-  const from = lanesOf(sources);
-  const to = lanesOf(destinations);
+export function ribbonsBetween(routes: readonly Route[], sources: Lanes, destinations: Lanes): Ribbon[] {
+  const from = middlesOf(sources);
+  const to = middlesOf(destinations);
   return routes.flatMap((route) => {
     const fromY = from.get(route.sourceId);
     const toY = to.get(route.destinationId);
@@ -44,10 +100,10 @@ export function ribbonsBetween(routes: readonly Route[], sources: readonly Point
 export function bracketsOf(
   requests: readonly PlannedRequest[],
   routes: readonly PlannedRoute[],
-  points: readonly Point[],
+  bank: Lanes,
   side: 'source' | 'destination',
 ): Bracket[] {
-  const lanes = lanesOf(points);
+  const lanes = middlesOf(bank);
   const found = new Map<string, { fromY: number; toY: number }>();
   for (const route of routes) {
     const y = lanes.get(side === 'source' ? route.source.id : route.destination.id);

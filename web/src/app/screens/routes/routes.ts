@@ -1,16 +1,4 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  DestroyRef,
-  effect,
-  type ElementRef,
-  inject,
-  input,
-  linkedSignal,
-  signal,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { type Change, deletion, type Point, type Route } from '@plain-envoy/core/model';
@@ -22,22 +10,18 @@ import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { arrowStep } from '../../parts/keys';
 import { RouteTable } from '../../parts/route-table';
-import { Bank } from './bank';
-import { bracketPath, bracketsOf, busiestPair, drawnRibbons, isInView, LANE, ribbonPath, ribbonsBetween, windowOf } from './banks';
+import { busiestPair } from './banks';
+import { type BankOf, BanksView, type Side } from './banks-view';
 import { HeartbeatPanel } from './heartbeat-panel';
 import { OrderPanel } from './order-panel';
 import { RouteForm } from './route-form';
-import { describeChain } from '@plain-envoy/core/steps';
 import { reversed, routeBetween } from '@plain-envoy/core/making';
 import { Choose, type Option } from '../../parts/choose';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 
-const GAP_WIDTH = 240;
-type Side = 'source' | 'destination';
 type Shown = 'all' | 'here' | 'unrouted' | 'findings';
 const none: ReadonlySet<string> = new Set();
 
@@ -53,7 +37,7 @@ const showns: Option<Shown>[] = [
   selector: 'pe-routes',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    Bank,
+    BanksView,
     Choose,
     HeartbeatPanel,
     MatButtonModule,
@@ -73,9 +57,7 @@ export class RoutesScreen {
   private readonly router = inject(Router);
   private readonly editor = inject(Editor);
   private readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
-  private readonly destinationBank = viewChild<Bank>('destinationBank');
-  private readonly sourceBank = viewChild<Bank>('sourceBank');
-  private readonly scroll = viewChild<ElementRef<HTMLElement>>('scroll');
+  private readonly banks = viewChild.required(BanksView);
   private readonly store = inject(ProjectStore);
   protected readonly project = atEdge(this.store, 'document', 'devices', 'points', 'pointsOf');
   private readonly feed = inject(Live);
@@ -83,7 +65,6 @@ export class RoutesScreen {
   /** The chosen route, from the address. */
   readonly route = input<string>();
 
-  protected readonly gapWidth = GAP_WIDTH;
   /** Devices by the line that they hang on, so that one behind a gateway is found where it is. */
   protected readonly lines = computed(() => {
     const { devices, lines, ports } = this.project.document()!;
@@ -112,6 +93,7 @@ export class RoutesScreen {
       return previous?.value ?? this.startPair() ?? { from: this.devices()[0]?.id ?? '', to: this.devices()[1]?.id ?? '' };
     },
   });
+  protected readonly together = signal(true);
   protected readonly shown = signal<Shown>('all');
   protected readonly wanted = signal('');
   private readonly routed = computed(() => endsOf(this.project.document()!.routes));
@@ -134,38 +116,25 @@ export class RoutesScreen {
   });
   protected readonly sources = computed(() => this.lanes(this.pair().from, 'source'));
   protected readonly destinations = computed(() => this.lanes(this.pair().to, 'destination'));
-  protected readonly height = computed(() => Math.max(this.sources().length, this.destinations().length, 1) * LANE);
-  private readonly view = signal({ top: 0, height: 400 });
-  protected readonly window = computed(() => windowOf(this.view().top, this.view().height));
-  private readonly all = computed(() => ribbonsBetween(this.project.document()!.routes, this.sources(), this.destinations()));
-  protected readonly ribbons = computed(() => {
-    const points = this.project.points();
-    const { top, height } = this.view();
-    const inView = { first: top / LANE, last: (top + height) / LANE - 1 };
-    return drawnRibbons(this.all(), inView, this.route()).map((ribbon) => ({
-      ...ribbon,
-      path: ribbonPath(ribbon, GAP_WIDTH),
-      label: describeChain(ribbon.route.transforms),
-      far: points.get(ribbon.part === 'arriving' ? ribbon.route.sourceId : ribbon.route.destinationId)?.name ?? '',
-    }));
+  protected readonly from = computed(() => this.bankOf(this.pair().from, this.sources()));
+  protected readonly to = computed(() => this.bankOf(this.pair().to, this.destinations()));
+  /** The ends of the route that is looked at or made. */
+  protected readonly marked = computed(() => {
+    const [started, route] = [this.started(), this.chosenRoute()];
+    return {
+      source: started?.id ?? route?.sourceId ?? null,
+      destination: this.draft()?.destinationId ?? (started ? null : (route?.destinationId ?? null)),
+    };
+  });
+  /** The routes between what is shown of the two. */
+  private readonly all = computed(() => {
+    const [sources, destinations] = [this.sources(), this.destinations()].map((points) => new Set(points.map(({ id }) => id)));
+    return this.project.document()!.routes.filter((route) => sources!.has(route.sourceId) && destinations!.has(route.destinationId));
   });
   private readonly plannedHere = computed(() => {
-    const here = new Set(this.all().map(({ route }) => route.id));
+    const here = new Set(this.all().map(({ id }) => id));
     return this.plan.plan().routes.filter(({ id }) => here.has(id));
   });
-  protected readonly brackets = computed(() => {
-    const { requests, endpoints } = this.plan.plan();
-    return (['source', 'destination'] as const).flatMap((side) =>
-      bracketsOf(requests, this.plannedHere(), side === 'source' ? this.sources() : this.destinations(), side)
-        .filter((bracket) => isInView(bracket, this.window()))
-        .map((bracket) => ({
-          key: `${side} ${bracket.request.id}`,
-          path: bracketPath(bracket, side, GAP_WIDTH),
-          text: `${this.who(bracket.request.carrierId)} ${describeRequest(bracket.request, endpoints)}`,
-        })),
-    );
-  });
-
   protected readonly chosenSources = signal(none);
   protected readonly chosenDestinations = signal(none);
   /** The points that are chosen on one side, in lane order. */
@@ -178,12 +147,10 @@ export class RoutesScreen {
   protected readonly chosenRoutes = computed(() => {
     const { side, points } = this.chosen();
     const ids = new Set(points.map(({ id }) => id));
-    return this.all().flatMap(({ route }) => (ids.has(side === 'source' ? route.sourceId : route.destinationId) ? route : []));
+    return this.all().filter((route) => ids.has(side === 'source' ? route.sourceId : route.destinationId));
   });
   /** The end that was chosen first, while the other is looked for. */
   protected readonly started = signal<Point | null>(null);
-  /** The lane that is being dragged. */
-  protected readonly lifted = signal<{ side: Side; point: Point } | null>(null);
   protected readonly draft = signal<Route | null>(null);
   /** Carrying in order, and the first register there where one was pointed at. */
   protected readonly ordering = signal<{ first: Point | null } | null>(null);
@@ -191,12 +158,10 @@ export class RoutesScreen {
   protected readonly beating = signal(false);
   protected readonly problem = signal<string | null>(null);
   protected readonly onlyPair = signal(true);
-  protected readonly shownRoutes = computed(() =>
-    this.onlyPair() ? this.all().map((ribbon) => ribbon.route) : this.project.document()!.routes,
-  );
+  protected readonly shownRoutes = computed(() => (this.onlyPair() ? this.all() : this.project.document()!.routes));
   /** Who carries the routes between these two; null where that is Plain Envoy, or not the same for all. */
   protected readonly carrier = computed(() => {
-    const carriers = new Set(this.all().map(({ route }) => route.carrierId));
+    const carriers = new Set(this.all().map(({ carrierId }) => carrierId));
     return carriers.size === 1 ? [...carriers][0]! : null;
   });
   /** The same; where nothing goes between these two yet, the one of them that can ask the other. */
@@ -211,7 +176,7 @@ export class RoutesScreen {
   protected readonly summary = computed(() => {
     const routes = this.all().length;
     const requests = new Set(this.plannedHere().flatMap((route) => [route.readId, route.writeId]));
-    const carriers = [...new Set(this.all().map(({ route }) => this.who(route.carrierId)))];
+    const carriers = [...new Set(this.all().map(({ carrierId }) => this.who(carrierId)))];
     const by = carriers.length ? ` · carried by ${carriers.join(' and ')}` : '';
     return `${routes} route${routes === 1 ? '' : 's'} here, in ${requests.size} request${requests.size === 1 ? '' : 's'}${by}`;
   });
@@ -224,12 +189,7 @@ export class RoutesScreen {
       .map((request) => (request?.local ? 'works in its own memory' : request ? describeRequest(request, endpoints) : ''));
     return `${this.who(planned.carrierId)} ${texts[0]}; then ${texts[1]}.`;
   });
-  /** What became of the chosen route, and of those that are drawn. */
-  protected readonly states = rowsFor(this.feed.routes, () => {
-    const drawn = this.ribbons().map(({ route }) => route.id);
-    const chosen = this.route();
-    return chosen && !drawn.includes(chosen) ? [...drawn, chosen] : drawn;
-  });
+  private readonly states = rowsFor(this.feed.routes, () => (this.route() ? [this.route()!] : []));
   /** What became of the chosen route on the bench. */
   protected readonly state = computed(() => {
     const state = this.states().get(this.route() ?? '');
@@ -237,31 +197,6 @@ export class RoutesScreen {
     const failures = state.failures ? `${state.failures} value${state.failures === 1 ? '' : 's'} could not be carried. ` : '';
     return `${failures}${state.reason ?? ''}`;
   });
-
-  constructor() {
-    const observer = new ResizeObserver(() => this.look());
-    effect(() => {
-      const view = this.scroll()?.nativeElement;
-      observer.disconnect();
-      if (view) observer.observe(view);
-    });
-    inject(DestroyRef).onDestroy(() => observer.disconnect());
-  }
-
-  protected look(): void {
-    const view = this.scroll()?.nativeElement;
-    if (view) this.view.set({ top: view.scrollTop, height: view.clientHeight });
-  }
-
-  /** Brings a lane into view. */
-  protected reach(index: number): void {
-    const view = this.scroll()?.nativeElement;
-    if (!view) return;
-    const top = index * LANE;
-    if (top < view.scrollTop) view.scrollTop = top;
-    else if (top + LANE > view.scrollTop + view.clientHeight) view.scrollTop = top + LANE - view.clientHeight;
-    this.look();
-  }
 
   protected name(deviceId: string): string {
     return this.project.devices().get(deviceId)?.name ?? '';
@@ -285,15 +220,15 @@ export class RoutesScreen {
     return points.filter((point) => point.name.toLowerCase().includes(wanted) && isShown[shown](point));
   }
 
-  protected nothing(deviceId: string): string {
+  private bankOf(deviceId: string, points: readonly Point[]): BankOf {
     const has = (this.project.pointsOf().get(deviceId) ?? []).length > 0;
-    return has ? 'No point of this device is left by the filter.' : 'This device has no points yet. Add them in Registers.';
+    const nothing = has ? 'No point of this device is left by the filter.' : 'This device has no points yet. Add them in Registers.';
+    return { device: this.project.devices().get(deviceId), points, nothing };
   }
 
   protected choosePair(pair: Partial<{ from: string; to: string }>): void {
     this.pair.update((before) => ({ ...before, ...pair }));
     this.let();
-    if (this.scroll()) this.scroll()!.nativeElement.scrollTop = 0;
   }
 
   protected beat(): void {
@@ -319,17 +254,14 @@ export class RoutesScreen {
   }
 
   /** A lane was dropped on one of the other bank: the two are the ends of a route, or the first register for those that are chosen. */
-  protected dropOn(side: Side, point: Point): void {
-    const lifted = this.lifted();
-    this.lifted.set(null);
-    if (!lifted || lifted.side === side) return;
+  protected join({ side, lifted, on }: { side: Side; lifted: Point; on: Point }): void {
     const { side: chosenSide, points } = this.chosen();
-    if (points.length > 1 && chosenSide === lifted.side && points.some(({ id }) => id === lifted.point.id)) {
-      this.ordering.set({ first: point });
+    if (points.length > 1 && chosenSide === side && points.some(({ id }) => id === lifted.id)) {
+      this.ordering.set({ first: on });
       return;
     }
     this.let();
-    const [source, destination] = side === 'destination' ? [lifted.point, point] : [point, lifted.point];
+    const [source, destination] = side === 'source' ? [lifted, on] : [on, lifted];
     this.started.set(source);
     this.chooseDestination(destination);
   }
@@ -340,13 +272,13 @@ export class RoutesScreen {
     this.chooseRoute(null);
     this.chosenSources.set(new Set([point.id]));
     this.chosenDestinations.set(none);
-    this.destinationBank()?.focus();
+    this.banks().focus('destination');
   }
 
   private chooseDestination(point: Point): void {
     const source = this.started();
     if (!source) {
-      const route = this.all().find((ribbon) => ribbon.route.destinationId === point.id)?.route;
+      const route = this.all().find(({ destinationId }) => destinationId === point.id);
       this.problem.set(route ? null : 'Choose the source on the left first, then the destination.');
       if (route) this.chooseRoute(route);
       return;
@@ -367,7 +299,7 @@ export class RoutesScreen {
     const next = this.started();
     this.closeForm();
     this.chooseRoute(route);
-    this.sourceBank()?.focus(next?.id);
+    this.banks().focus('source', next?.id);
   }
 
   protected closeForm(): void {
@@ -378,7 +310,7 @@ export class RoutesScreen {
   protected closeOrder(): void {
     const { side } = this.chosen();
     this.let();
-    (side === 'source' ? this.sourceBank() : this.destinationBank())?.focus();
+    this.banks().focus(side);
   }
 
   /** Lets go of what was begun. */
@@ -430,20 +362,6 @@ export class RoutesScreen {
     if (event.altKey && event.key === 'c' && this.chosen().points.length) {
       event.preventDefault();
       this.ordering.set({ first: null });
-    }
-  }
-
-  protected ribbonKey(event: KeyboardEvent, index: number): void {
-    const step = arrowStep(event);
-    const ribbon = this.ribbons()[index];
-    if (step) {
-      event.preventDefault();
-      const group = (event.currentTarget as Element).parentElement;
-      group?.querySelectorAll<SVGElement>('.ribbon')[index + step]?.focus();
-    } else if (event.key === 'Enter' && ribbon) {
-      this.chooseRoute(ribbon.route);
-    } else if (event.key === 'Delete' && ribbon) {
-      void this.remove([ribbon.route]);
     }
   }
 }

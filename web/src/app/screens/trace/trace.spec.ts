@@ -1,7 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
 import { type CaptureState, rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
-import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
+import { demo, deviceNamed, frames, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
 import { TraceScreen } from './trace';
 import { compile } from '@plain-envoy/core/compile';
 
@@ -28,8 +28,7 @@ describe('TraceScreen', () => {
     for (const request of requests)
       if (!request.cancelled)
         request.flush({ kept: { first: 1, last: records.length }, capture, files, matching: records.length, rows: records.map(rowOf) });
-    await turn();
-    screen.detectChanges();
+    await frames(screen);
     return last.request.body as { filter: object; from: number; upTo: number | null };
   };
   const rows = () => [...(screen.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.list .row')];
@@ -39,6 +38,8 @@ describe('TraceScreen', () => {
     files = [];
     on = await stage();
     screen = on.show(TraceScreen);
+    // As high as a page would give it.
+    (screen.nativeElement as HTMLElement).style.height = '600px';
   });
 
   it('lists exchanges in sentences, and shows one with each byte explained and what it carried', async () => {
@@ -59,15 +60,12 @@ describe('TraceScreen', () => {
   it('asks once for what is shown, and not again because it was shown', async () => {
     on.live.running$.next(false);
     await answerWith([record(1), record(2)]);
-    for (let frames = 0; frames < 3; frames++) {
-      await new Promise(requestAnimationFrame);
-      await turn();
-      screen.detectChanges();
-    }
+    await frames(screen);
     expect(on.http.match(path).length).toBe(0);
   });
 
   it('asks for what is typed: a device, a point, bytes, a unit, trouble', async () => {
+    on.live.running$.next(false);
     await answerWith([record(1)]);
     const after = async (field: string, value: string) => {
       if (field === 'text') typeInto(screen, 'input[name=text]', value);
@@ -165,8 +163,7 @@ describe('TraceScreen', () => {
     const bytes = [...rtuFrame({ unit: 21, pdu: asked }), ...rtuFrame({ unit: 21, pdu: answer })];
     typeInto(screen, 'textarea', bytes.map((byte) => byte.toString(16).padStart(2, '0')).join(' '));
     await submit(screen);
-    await turn();
-    screen.detectChanges();
+    await frames(screen);
     expect(textOf(screen, '.screen-head .quiet')).toContain('Pasted bytes · 1 exchange');
     expect(rows()[0]!.innerText).toContain('Unit 21 is asked for 2 input registers');
   });
@@ -177,10 +174,7 @@ describe('TraceScreen', () => {
     const transfer = new DataTransfer();
     transfer.items.add(file);
     (screen.nativeElement as HTMLElement).dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
-    for (let turns = 0; turns < 20 && !rows().length; turns++) {
-      await turn();
-      screen.detectChanges();
-    }
+    await frames(screen, 20);
     expect(rows()[0]!.innerText).toContain('Air-on transmitter is asked for 2 input registers from 30011');
   });
 });

@@ -1,10 +1,10 @@
 import {
+  afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
   DestroyRef,
   effect,
-  type ElementRef,
   inject,
   input,
   linkedSignal,
@@ -12,7 +12,9 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { type Answer } from '../../data/api';
+import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { functionOf } from '@plain-envoy/core/frame';
@@ -49,9 +51,8 @@ import { TextField } from '../../parts/text-field';
 
 export const ROW = 26;
 const FOLLOW_EVERY_MS = 500;
-/** So many rows are drawn above and below those that can be seen; others are asked for when fewer than `NEAR` are left. */
-const AROUND = 12;
-const NEAR = 4;
+/** So many are asked for at the end of the list, and before it is known how many can be seen. */
+const AT_END = 60;
 const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, capture: keepsAll, files: [], matching: 0, records: [] };
 
 type Tell = ReturnType<typeof teller>;
@@ -63,6 +64,7 @@ interface Line {
   time: string;
   ms: string;
   code: string;
+  isTrouble: boolean;
 }
 
 /** What the ends of exchanges are called on the screen. */
@@ -80,7 +82,7 @@ export const endNames: Readonly<Record<End, string>> = {
 @Component({
   selector: 'pe-trace',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CaptureForm, Choose, ExchangeView, MatButtonModule, MatMenuModule, SearchField, TextField],
+  imports: [CaptureForm, Choose, ExchangeView, MatButtonModule, MatMenuModule, ScrollingModule, SearchField, TextField],
   templateUrl: './trace.html',
   styleUrl: './trace.scss',
   host: { '(keydown)': 'key($event)', '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
@@ -92,7 +94,7 @@ export class TraceScreen {
   private readonly plan = atEdge(inject(PlanStore), 'plan');
   protected readonly project = atEdge(inject(ProjectStore), 'document', 'points');
   protected readonly live = atEdge(inject(Live), 'running');
-  private readonly list = viewChild<ElementRef<HTMLElement>>('list');
+  private readonly list = viewChild.required(CdkVirtualScrollViewport);
 
   protected readonly row = ROW;
   protected readonly endOptions: Option<'all' | 'trouble' | End>[] = [
@@ -120,7 +122,6 @@ export class TraceScreen {
   protected readonly foundFrom = signal(0);
   protected readonly chosen = signal<TraceRecord | null>(null);
 
-  private readonly view = signal({ top: 0, height: 400 });
   private readonly asks = new Subject<unknown>();
   private readonly tell = computed(() => teller(this.project.document(), this.plan.plan().requests));
 
@@ -151,7 +152,8 @@ export class TraceScreen {
       ...(shown === 'trouble' ? { onlyTrouble: true } : shown === 'all' ? {} : { end: shown }),
     };
   });
-  protected readonly rows = computed(() => this.told().map((line, index) => ({ ...line, top: (this.foundFrom() + index) * ROW })));
+  /** The places of all that match, each a row; what is at those that can be seen is asked for. */
+  protected readonly places = computed(() => Array.from({ length: this.found().matching }, (_, place) => place));
   /** What is on the list in words; what was on it before keeps them. */
   private readonly told = linkedSignal<{ records: TraceRecord[]; tell: Tell }, Line[]>({
     source: () => ({ records: this.found().records, tell: this.tell() }),
@@ -195,31 +197,51 @@ export class TraceScreen {
       this.filter();
       this.recording();
       // Only these two ask anew; what else a question looks at does not.
-      untracked(() => this.asks.next(null));
+      untracked(() => this.askAnew());
     });
-    inject(DestroyRef).onDestroy(() => asked.unsubscribe());
+    const destroyed = inject(DestroyRef);
+    destroyed.onDestroy(() => asked.unsubscribe());
+    afterNextRender(() => {
+      const list = this.list();
+      list
+        .elementScrolled()
+        .pipe(takeUntilDestroyed(destroyed))
+        .subscribe(() => this.scrolled());
+      list.renderedRangeStream.pipe(takeUntilDestroyed(destroyed)).subscribe(() => this.isThere() || this.askAnew());
+    });
   }
 
   protected hold(): void {
     this.following.update((on) => !on);
     this.heldAt.set(this.following() ? null : this.found().kept.last);
+    this.askAnew();
+  }
+
+  /** Whoever scrolls back wants to read, so the list is held. At its end it follows by itself, at its own pace. */
+  private scrolled(): void {
+    if (this.following() && !this.recording() && this.list().measureScrollOffset('bottom') > ROW) this.hold();
+  }
+
+  protected askAnew(): void {
     this.asks.next(null);
   }
 
-  protected look(): void {
-    const element = this.list()?.nativeElement;
-    if (!element) return;
-    const isAtEnd = element.scrollTop + element.clientHeight >= element.scrollHeight - ROW;
-    const moved = element.scrollTop !== this.view().top;
-    this.view.set({ top: element.scrollTop, height: element.clientHeight });
-    if (!moved) return;
-    // Whoever scrolls back wants to read, so the list is held. At its end it follows by itself, at its own pace.
-    if (this.following() && !this.recording()) {
-      if (!isAtEnd) this.hold();
-    } else if (!this.isDrawn()) this.asks.next(null);
+  /** What is at a place; null while it is asked for. */
+  protected lineAt(place: number): Line | null {
+    return this.told()[place - this.foundFrom()] ?? null;
   }
 
-  protected choose(record: TraceRecord): void {
+  protected isChosen(place: number): boolean {
+    const chosen = this.chosen();
+    return chosen !== null && this.lineAt(place)?.record.number === chosen.number;
+  }
+
+  protected chooseAt(place: number): void {
+    const line = this.lineAt(place);
+    if (line) this.choose(line.record);
+  }
+
+  private choose(record: TraceRecord): void {
     this.chosen.set(record);
     // What is shown of it below may have taken the place in which it stood.
     requestAnimationFrame(() => this.bringIntoView(record));
@@ -279,14 +301,14 @@ export class TraceScreen {
       this.problem.set(begun.ok ? null : begun.problem.message);
       if (!begun.ok) return;
       download(begun.value, 'capture.pcapng');
-      this.asks.next(null);
+      this.askAnew();
     });
   }
 
   protected endFile(id: string): void {
     this.traces.endFile(this.project.document()!.project.id, id).subscribe((ended) => {
       this.problem.set(ended.ok ? null : ended.problem.message);
-      this.asks.next(null);
+      this.askAnew();
     });
   }
 
@@ -305,7 +327,7 @@ export class TraceScreen {
     this.chosen.set(records[0]!);
     this.recording.set(new Recorded(name, records));
     this.following.set(false);
-    if (this.list()) this.list()!.nativeElement.scrollTop = 0;
+    this.list().scrollToIndex(0);
   }
 
   private step(step: 1 | -1 | number): void {
@@ -319,37 +341,36 @@ export class TraceScreen {
   }
 
   private bringIntoView({ number }: TraceRecord): void {
-    const element = this.list()?.nativeElement;
+    const list = this.list();
+    list.checkViewportSize();
     const at = this.found().records.findIndex((record) => record.number === number);
-    if (!element || at < 0) return;
+    if (at < 0) return;
     const top = (this.foundFrom() + at) * ROW;
-    if (top < element.scrollTop) element.scrollTop = top;
-    else if (top + ROW > element.scrollTop + element.clientHeight) element.scrollTop = top + ROW - element.clientHeight;
+    const [from, height] = [list.measureScrollOffset('top'), list.getViewportSize()];
+    if (top < from) list.scrollTo({ top });
+    else if (top + ROW > from + height) list.scrollTo({ top: top + ROW - height });
   }
 
-  /** Whether what can be seen, and a little around it, is there already. */
-  private isDrawn(): boolean {
-    const { top, height } = this.view();
-    const [from, { records, matching }] = [this.foundFrom(), this.found()];
-    return (
-      from <= Math.max(0, Math.floor(top / ROW) - NEAR) &&
-      from + records.length >= Math.min(matching, Math.ceil((top + height) / ROW) + NEAR)
-    );
+  /** Whether what is drawn is there already. */
+  private isThere(): boolean {
+    const { start, end } = this.list().getRenderedRange();
+    return this.foundFrom() <= start && this.foundFrom() + this.found().records.length >= end;
   }
 
   private find(): Observable<unknown> {
-    const { top, height } = this.view();
-    const many = Math.ceil(height / ROW) + 2 * AROUND;
+    const { start, end } = this.list().getRenderedRange();
     const isAtEnd = this.following() && !this.recording();
-    const from = isAtEnd ? -many : Math.max(0, Math.floor(top / ROW) - AROUND);
-    const part = { upTo: this.heldAt(), from, count: many };
+    const part = {
+      upTo: this.heldAt(),
+      ...(isAtEnd ? { from: -AT_END, count: AT_END } : { from: start, count: Math.max(end - start, AT_END) }),
+    };
     const recording = this.recording();
     const found = recording
       ? of<Answer<FoundExchanges>>({ ok: true, value: recording.find(this.filter(), part) })
       : this.traces.find(this.project.document()!.project.id, this.filter(), part);
     return found.pipe(
       tap((answer) => {
-        if (answer.ok) this.takeFound(answer.value, from, isAtEnd);
+        if (answer.ok) this.takeFound(answer.value, part.from, isAtEnd);
         else this.problem.set(answer.problem.message);
       }),
     );
@@ -358,14 +379,8 @@ export class TraceScreen {
   private takeFound(found: FoundExchanges, from: number, isAtEnd: boolean): void {
     this.found.set(found);
     this.foundFrom.set(from < 0 ? Math.max(0, found.matching + from) : from);
-    if (!isAtEnd) return;
     // Once the list has its new height.
-    requestAnimationFrame(() => {
-      const element = this.list()?.nativeElement;
-      if (!element || !this.following()) return;
-      element.scrollTop = element.scrollHeight;
-      this.view.set({ top: element.scrollTop, height: element.clientHeight });
-    });
+    if (isAtEnd) requestAnimationFrame(() => this.following() && this.list().scrollTo({ bottom: 0 }));
   }
 
   private requestIds(words: string): string[] {
@@ -398,6 +413,7 @@ function lineOf(record: TraceRecord, tell: Tell): Line {
     time: timeText(record.atMs),
     ms: msText(record.ms),
     code: functionOf(record.functionCode)?.name ?? '',
+    isTrouble: record.end !== 'answered',
   };
 }
 
