@@ -1,10 +1,17 @@
 import type { Type } from '@angular/core';
+import type { Action, KeyNote } from '../parts/actions';
+import type { IconName } from '../parts/icon';
 
-/** A screen: its address, the name in the rail and the window’s title, its icon as one path on a field of 24 × 24, and where it is loaded from. */
+/**
+ * A screen: its address, the name in the rail and the window’s title, its icon, what can be done on it (it offers each of these while it
+ * is open), what keys do in its own drawings and tables, and where it is loaded from.
+ */
 export interface Screen {
   path: string;
   name: string;
-  icon: string;
+  icon: IconName;
+  actions: readonly Action[];
+  keys: readonly KeyNote[];
   load: () => Promise<Type<unknown>>;
 }
 
@@ -13,49 +20,118 @@ export const screens: readonly Screen[] = [
   {
     path: 'site',
     name: 'Site',
-    icon: 'M3 6h18M3 18h18M7 6v5M16 6v12M11 18v-5',
+    icon: 'site',
+    actions: [
+      { id: 'site.device', name: 'Add device', keys: 'Alt+N' },
+      { id: 'site.line', name: 'Add line' },
+      { id: 'site.fit', name: 'Zoom to fit, or full size', keys: 'Alt+0' },
+    ],
+    keys: [],
     load: () => import('./site/site').then((file) => file.SiteScreen),
   },
   {
     path: 'lines',
     name: 'Lines',
-    icon: 'M2 14c3-8 5-8 7 0s4 8 7 0 3-5 6-5',
+    icon: 'lines',
+    actions: [
+      { id: 'lines.add', name: 'Add line', keys: 'Alt+N' },
+      { id: 'lines.line', name: 'Line and cable', keys: 'Alt+L' },
+    ],
+    keys: [],
     load: () => import('./lines/lines').then((file) => file.LinesScreen),
   },
   {
     path: 'registers',
     name: 'Registers',
-    icon: 'M7 4v16M3 8h18M3 13h18M3 18h18M3 4h18',
+    icon: 'registers',
+    actions: [
+      { id: 'registers.add', name: 'Add point', keys: 'Alt+N' },
+      { id: 'registers.import', name: 'Import a map', keys: 'Alt+I' },
+      { id: 'registers.align', name: 'Align manual and device', keys: 'Alt+A' },
+      { id: 'registers.read', name: 'Read registers', keys: 'Alt+R' },
+      { id: 'registers.order', name: 'Find the order of a value', keys: 'Alt+O' },
+      { id: 'registers.settings', name: 'Addressing of the device' },
+    ],
+    keys: [
+      { keys: 'Enter, F2', does: 'In the grid: change the cell; Tab goes on to the next' },
+      { keys: 'Space', does: 'In the grid: open the point' },
+      { keys: 'Insert, Delete', does: 'In the grid: add a point, delete those chosen' },
+      { keys: 'Ctrl+D', does: 'In the grid: what stands in the first goes into all chosen below' },
+      { keys: 'Ctrl+Enter', does: 'In a cell: what is typed goes into all chosen' },
+      { keys: 'Ctrl+C, Ctrl+V', does: 'In the grid: copy, and paste a cell, a column or a whole table' },
+      { keys: 'Alt+2, Alt+3', does: 'Where an address typed can mean several: take the second or third meaning' },
+      { keys: '← → PgUp PgDn', does: 'In the strip: by one register, by sixteen; with Shift marks a span' },
+    ],
     load: () => import('./registers/registers').then((file) => file.RegistersScreen),
   },
   {
     path: 'routes',
     name: 'Routes',
-    icon: 'M3 6h5c6 0 3 12 9 12h4M18 15l3 3-3 3M3 18h3',
+    icon: 'routes',
+    actions: [
+      { id: 'routes.order', name: 'Carry in order', keys: 'Alt+C' },
+      { id: 'routes.beats', name: 'Heartbeats', keys: 'Alt+B' },
+      { id: 'routes.swap', name: 'Swap sides', keys: 'Alt+S' },
+      { id: 'routes.sheet', name: 'Request sheet of the carrier' },
+    ],
+    keys: [
+      { keys: 'Delete', does: 'On a ribbon: delete its route' },
+      { keys: 'PgUp PgDn', does: 'In a bank: by twelve lanes; past the last one, what has no route here unfolds' },
+    ],
     load: () => import('./routes/routes').then((file) => file.RoutesScreen),
   },
   {
     path: 'rounds',
     name: 'Rounds',
-    icon: 'M12 4a8 8 0 1 0 8 8M12 4V1M12 4l4 0M12 8v4l3 2',
+    icon: 'rounds',
+    actions: [{ id: 'rounds.measured', name: 'What is measured beside the forecast', keys: 'Alt+M' }],
+    keys: [],
     load: () => import('./rounds/rounds').then((file) => file.RoundsScreen),
   },
   {
     path: 'bench',
     name: 'Bench',
-    icon: 'M3 20V9l9-5 9 5v11M8 20v-8h8v8',
+    icon: 'bench',
+    actions: [
+      { id: 'bench.arm', name: 'Real plant …' },
+      { id: 'bench.routes', name: 'Routes on the bench' },
+      { id: 'bench.watch', name: 'Watch lists' },
+      { id: 'bench.errands', name: 'Errands' },
+      { id: 'bench.proofs', name: 'Proofs' },
+      { id: 'bench.wrong', name: 'What is wrong', keys: 'Alt+X' },
+      { id: 'bench.counters', name: 'Counters' },
+      { id: 'bench.ask', name: 'Ask devices' },
+      { id: 'bench.write', name: 'Write and force' },
+      { id: 'bench.plot', name: 'Over time' },
+    ],
+    keys: [
+      { keys: 'Space', does: 'In a watch list: draw the row over time; among proofs: choose the route' },
+      { keys: 'Delete', does: 'In a watch list: take the row out' },
+    ],
     load: () => import('./bench/bench').then((file) => file.BenchScreen),
   },
   {
     path: 'trace',
     name: 'Trace',
-    icon: 'M3 12h3l2-6 4 12 3-9 2 3h4',
+    icon: 'trace',
+    actions: [
+      { id: 'trace.hold', name: 'Hold or follow', keys: 'Alt+H' },
+      { id: 'trace.open', name: 'Open a recording' },
+      { id: 'trace.paste', name: 'Paste bytes' },
+      { id: 'trace.capture', name: 'Capture …' },
+    ],
+    keys: [{ keys: 'Space', does: 'In the list: hold it, or follow again' }],
     load: () => import('./trace/trace').then((file) => file.TraceScreen),
   },
   {
     path: 'handover',
     name: 'Handover',
-    icon: 'M6 3h8l4 4v14H6zM14 3v4h4M9 12h6M9 16h6',
+    icon: 'handover',
+    actions: [
+      { id: 'handover.copy', name: 'Copy the request sheet as a table' },
+      { id: 'handover.print', name: 'Print the request sheet' },
+    ],
+    keys: [],
     load: () => import('./handover/handover').then((file) => file.HandoverScreen),
   },
 ];

@@ -1,11 +1,12 @@
 import { MatDialogRef } from '@angular/material/dialog';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
+import { Actions } from '../parts/actions';
 import { RouteTable } from '../parts/route-table';
 import { Palette } from '../shell/palette';
 import { ThemeChoice } from '../shell/theme';
 import { byPlace } from '@plain-envoy/core/model';
-import { demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf, turn } from '../testing.spec-helper';
+import { pageOf, demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf, turn } from '../testing.spec-helper';
 import { Bank } from './routes/bank';
 
 describe('RouteTable', () => {
@@ -161,6 +162,32 @@ describe('Palette', () => {
     pressKey(box, 'Enter');
     expect(closed).toHaveBeenCalled();
     expect(navigate).toHaveBeenCalledWith(['/registers'], { queryParams: { point: pointNamed('Air-on temperature').id } });
+  });
+});
+
+describe('Palette, asked for what can be done', () => {
+  it('does it where its screen is open, and else opens its screen first', async () => {
+    const on = await stage([{ provide: MatDialogRef, useValue: { close: () => null } }]);
+    const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+    const actions = TestBed.inject(Actions);
+    const swapped = jasmine.createSpy('swapped');
+    const take = (text: string) => {
+      const palette = on.show(Palette);
+      const box = pageOf(palette).querySelector('input')!;
+      box.value = text;
+      box.dispatchEvent(new Event('input'));
+      palette.detectChanges();
+      const shown = pageOf(palette).querySelector('li')!.innerText.replace(/\s+/g, ' ');
+      pressKey(box, 'Enter');
+      return shown;
+    };
+    expect(take('swap sides')).toBe('Swap sides Routes · Alt+S');
+    expect(navigate).toHaveBeenCalledWith(['/routes']);
+    TestBed.runInInjectionContext(() => actions.offer({ 'routes.swap': swapped }));
+    await turn();
+    expect(swapped).toHaveBeenCalledTimes(1);
+    take('swap sides');
+    expect([swapped.calls.count(), navigate.calls.count()]).toEqual([2, 1]);
   });
 });
 

@@ -1,5 +1,5 @@
 import { of } from 'rxjs';
-import { TestBed } from '@angular/core/testing';
+import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { idleBench, type StandInState } from '@plain-envoy/core/feed';
@@ -226,6 +226,7 @@ describe('StandInCard', () => {
 
 describe('Shell', () => {
   let on: Stage;
+  let shell: ComponentFixture<Shell>;
   const key = (target: EventTarget, pressed: string, shiftKey = false) =>
     target.dispatchEvent(new KeyboardEvent('keydown', { key: pressed, ctrlKey: true, shiftKey, bubbles: true, cancelable: true }));
   const undo = `/api/projects/${demo.project.id}/undo`;
@@ -233,7 +234,7 @@ describe('Shell', () => {
 
   beforeEach(async () => {
     on = await stage();
-    on.show(Shell);
+    shell = on.show(Shell);
     await turn();
     on.http.match('/api/projects');
   });
@@ -277,8 +278,22 @@ describe('Shell', () => {
     expect(textOf(shell, '.matter')).toContain('The server does not answer');
   });
 
+  it('shows all keys on ?, of every screen, and hears no others until they are closed', async () => {
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '?', shiftKey: true, bubbles: true, cancelable: true }));
+    for (let turns = 0; turns < 50 && !document.querySelector('pe-keys-sheet h3'); turns++) {
+      await new Promise((done) => setTimeout(done, 20));
+      shell.detectChanges();
+    }
+    const sheet = document.querySelector<HTMLElement>('pe-keys-sheet')!;
+    expect([...sheet.querySelectorAll('h3')].map(({ innerText }) => innerText)).toContain('Registers');
+    expect(sheet.innerText).toMatch(/Ctrl\+Shift\+Z\s+Redo/);
+    key(document, 'z');
+    on.http.expectNone(undo);
+    TestBed.inject(MatDialog).closeAll();
+    for (let turns = 0; turns < 50 && document.querySelector('pe-keys-sheet'); turns++) await new Promise((done) => setTimeout(done, 20));
+  });
+
   it('opens and closes the reckoner with R, but not while somebody types', () => {
-    const shell = on.show(Shell);
     const host = shell.nativeElement as HTMLElement;
     const opened = () => host.querySelector('button[aria-expanded=true]')?.textContent ?? '';
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'r', bubbles: true }));

@@ -1,14 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
-import { Editor } from '../data/editor';
 import { Live } from '../data/live';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
 import { addressOf } from '../parts/format';
 import { arrowStep } from '../parts/keys';
-import { BenchControl } from '../parts/bench-control';
+import { Actions } from '../parts/actions';
 import { screens } from '../screens/list';
+import { everywhere } from './everywhere';
 import { ThemeChoice, themes } from './theme';
 
 interface Entry {
@@ -92,8 +92,7 @@ export class Palette {
   private readonly router = inject(Router);
   private readonly project = atEdge(inject(ProjectStore), 'document', 'undoLabel', 'redoLabel', 'devices');
   private readonly live = atEdge(inject(Live), 'running');
-  private readonly bench = inject(BenchControl);
-  private readonly editor = inject(Editor);
+  private readonly actions = inject(Actions);
   private readonly theme = inject(ThemeChoice);
   private readonly text = signal('');
 
@@ -112,11 +111,26 @@ export class Palette {
       (path: string, queryParams: Record<string, string> = {}) =>
       () =>
         this.router.navigate([path], { queryParams });
+    const hints: Record<string, string> = {
+      undo: this.project.undoLabel() ?? 'nothing to undo',
+      redo: this.project.redoLabel() ?? 'nothing to redo',
+    };
+    const names: Record<string, string> = { bench: this.live.running() ? 'Stop the bench' : 'Run the bench' };
+    const own = everywhere.filter(({ id }, index) => id !== 'find' && everywhere.findIndex((other) => other.id === id) === index);
     return [
       ...screens.map(({ path, name }) => ({ name, hint: 'screen', run: open(`/${path}`) })),
-      { name: this.live.running() ? 'Stop the bench' : 'Run the bench', hint: 'action', run: () => this.bench.toggle() },
-      { name: 'Undo', hint: this.project.undoLabel() ?? 'nothing to undo', run: () => this.editor.step('undo') },
-      { name: 'Redo', hint: this.project.redoLabel() ?? 'nothing to redo', run: () => this.editor.step('redo') },
+      ...own.map(({ id, name, keys }) => ({
+        name: names[id] ?? name,
+        hint: [hints[id] ?? 'action', keys].filter(Boolean).join(' · '),
+        run: () => this.actions.run(id),
+      })),
+      ...screens.flatMap((screen) =>
+        screen.actions.map(({ id, name, keys }) => ({
+          name,
+          hint: [screen.name, keys].filter(Boolean).join(' · '),
+          run: () => this.act(screen.path, id),
+        })),
+      ),
       ...themes.map((theme) => ({ name: `Colours: ${theme}`, hint: 'action', run: () => this.theme.set(theme) })),
       ...(document?.lines ?? []).map(({ id, name }) => ({ name, hint: 'line', run: open('/lines', { line: id }) })),
       ...(document?.devices ?? []).map(({ id, name, kind }) => ({ name, hint: kind, run: open('/site', { device: id }) })),
@@ -143,6 +157,13 @@ export class Palette {
       const entry = this.found()[this.chosen()];
       if (entry) this.run(entry);
     }
+  }
+
+  /** Where its screen is not open, it is opened first. */
+  private act(path: string, id: string): unknown {
+    if (this.actions.canRun(id)) return this.actions.run(id);
+    this.actions.runLater(id);
+    return this.router.navigate([`/${path}`]);
   }
 
   protected run(entry: Entry): void {

@@ -1,16 +1,17 @@
 import { ChangeDetectionStrategy, Component } from '@angular/core';
 import { RouterLink, RouterLinkActive } from '@angular/router';
+import { Icon } from '../parts/icon';
 import { screens } from '../screens/list';
 
 /** The way to each screen, in the order of the work. */
 @Component({
   selector: 'pe-rail',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, RouterLinkActive],
+  imports: [Icon, RouterLink, RouterLinkActive],
   template: `<nav aria-label="Screens">
     @for (screen of screens; track screen.path) {
       <a [routerLink]="'/' + screen.path" routerLinkActive="here" ariaCurrentWhenActive="page">
-        <svg viewBox="0 0 24 24" width="22" height="22" aria-hidden="true"><path [attr.d]="screen.icon" /></svg>
+        <pe-icon [name]="screen.icon" />
         {{ screen.name }}
       </a>
     }
@@ -41,12 +42,8 @@ import { screens } from '../screens/list';
       background: var(--mat-sys-surface-container-highest);
       border-left-color: var(--pe-carried);
     }
-    path {
-      fill: none;
-      stroke: currentColor;
-      stroke-width: 1.8;
-      stroke-linecap: round;
-      stroke-linejoin: round;
+    pe-icon {
+      --pe-icon-size: 22px;
     }
   `,
 })

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
-import { RouterLink, RouterOutlet } from '@angular/router';
+import { Router, RouterLink, RouterOutlet } from '@angular/router';
 import { Editor } from '../data/editor';
 import { Live } from '../data/live';
 import { Session } from '../data/session';
@@ -10,7 +10,11 @@ import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
 import { ReckonerDrawer } from '../reckon/reckoner-drawer';
+import { Actions, keysOf } from '../parts/actions';
 import { BenchControl } from '../parts/bench-control';
+import { Icon } from '../parts/icon';
+import { screens } from '../screens/list';
+import { everywhere } from './everywhere';
 import { FindingsPanel } from './findings-panel';
 import { Palette } from './palette';
 import { Rail } from './rail';
@@ -20,13 +24,15 @@ import { ThemeChoice } from './theme';
 @Component({
   selector: 'pe-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer],
+  imports: [Icon, MatButtonModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
   host: { '(document:keydown)': 'key($event)' },
 })
 export class Shell {
   private readonly dialog = inject(MatDialog);
+  private readonly router = inject(Router);
+  private readonly actions = inject(Actions);
   private readonly editor = inject(Editor);
   private readonly store = inject(ProjectStore);
   protected readonly project = atEdge(this.store, 'document', 'revision', 'undoLabel', 'redoLabel', 'problem');
@@ -77,6 +83,16 @@ export class Shell {
   });
 
   constructor() {
+    this.actions.offer({
+      find: () => this.find(),
+      undo: () => this.step('undo'),
+      redo: () => this.step('redo'),
+      bench: () => this.bench.toggle(),
+      findings: () => this.findingsOpen.update((open) => !open),
+      reckoner: () => this.toggleReckoner(),
+      keys: () => this.showKeys(),
+      colours: () => this.theme.next(),
+    });
     this.feed.told$.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
     this.store.load();
     effect(() => {
@@ -105,6 +121,10 @@ export class Shell {
     this.signing.signOut().subscribe();
   }
 
+  protected keys(): void {
+    void this.showKeys();
+  }
+
   protected find(): void {
     this.dialog.open(Palette, { width: '620px', position: { top: '64px' }, autoFocus: 'input' });
   }
@@ -121,21 +141,23 @@ export class Shell {
     this.editor.step(kind);
   }
 
+  /** Keys of the screen that is open, and those that work everywhere; a letter alone is typed where one can type. */
   protected key(event: KeyboardEvent): void {
-    const pressed = event.key.toLowerCase();
-    const typing = (event.target as HTMLElement).matches?.('input, textarea, select');
-    if (!event.ctrlKey && !event.metaKey) {
-      if (pressed !== 'r' || typing || event.altKey) return;
-      event.preventDefault();
-      return this.toggleReckoner();
-    }
-    if (pressed === 'k') {
-      event.preventDefault();
-      this.find();
-    } else if (!typing && (pressed === 'z' || pressed === 'y')) {
-      event.preventDefault();
-      this.step(pressed === 'y' || event.shiftKey ? 'redo' : 'undo');
-    }
+    if (event.defaultPrevented || this.dialog.openDialogs.length) return;
+    const typing = (event.target as HTMLElement).matches?.('input, textarea, select, [contenteditable]');
+    const isPlain = !event.altKey && !event.ctrlKey && !event.metaKey;
+    const pressed = keysOf(event);
+    if (typing && (isPlain || pressed.startsWith('Ctrl+Z') || pressed === 'Ctrl+Y')) return;
+    const here = screens.find(({ path }) => this.router.url.split('?')[0] === `/${path}`);
+    const action = [...(here?.actions ?? []), ...everywhere].find(({ id, keys }) => keys === pressed && this.actions.canRun(id));
+    if (!action) return;
+    event.preventDefault();
+    this.actions.run(action.id);
+  }
+
+  private async showKeys(): Promise<void> {
+    const { KeysSheet } = await import('./keys-sheet');
+    this.dialog.open(KeysSheet, { width: '900px', maxWidth: '94vw' });
   }
 }
 

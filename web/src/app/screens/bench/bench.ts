@@ -14,6 +14,7 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
+import { Actions } from '../../parts/actions';
 import { timeText } from '../../parts/format';
 import { RouteTable } from '../../parts/route-table';
 import { BenchControl } from '../../parts/bench-control';
@@ -37,6 +38,7 @@ const views = [
   { key: 'proofs', name: 'Proofs' },
 ] as const;
 type View = (typeof views)[number]['key'];
+const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as const;
 
 /** Where the plan runs: every route with both its ends, and the stand-ins at which a person can turn. */
 @Component({
@@ -83,7 +85,7 @@ export class BenchScreen {
   protected readonly views = views;
   protected readonly upper = computed((): View => views.find(({ key }) => key === this.view())?.key ?? 'routes');
   /** What is shown below. */
-  protected readonly below = signal<'stand-ins' | 'wrong' | 'counters' | 'ask' | 'write' | 'plot'>('stand-ins');
+  protected readonly below = signal<(typeof belows)[number]>('stand-ins');
   /** Points that are drawn over time. */
   protected readonly plotted = signal<readonly string[]>([]);
   protected readonly arming = signal(false);
@@ -155,6 +157,12 @@ export class BenchScreen {
     this.hands.disarm().subscribe((answer) => {
       if (!answer.ok) this.editor.say(answer.problem.message);
     });
+  }
+
+  constructor() {
+    const upper = Object.fromEntries(views.map(({ key }) => [`bench.${key}`, () => this.show(key)]));
+    const below = Object.fromEntries(belows.map((key) => [`bench.${key}`, () => this.below.set(key)]));
+    inject(Actions).offer({ ...upper, ...below, 'bench.arm': () => this.arming.update((open) => !open) });
   }
 
   protected show(view: View): void {

@@ -7,6 +7,7 @@ import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { Actions } from '../../parts/actions';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { MatTabsModule } from '@angular/material/tabs';
@@ -68,6 +69,10 @@ export class HandoverScreen {
     const id = this.chosen()?.requestId;
     return this.plan.plan().routes.filter(({ readId, writeId, valid }) => readId === id || writeId === id || valid?.writeId === id);
   });
+
+  constructor() {
+    inject(Actions).offer({ 'handover.copy': () => this.copy(), 'handover.print': () => this.print() });
+  }
 
   protected path(format: string): string {
     return `/api/projects/${this.project.document()!.project.id}/sheets/${this.sheet()?.carrierId ?? 'plain-envoy'}?format=${format}`;

@@ -5,6 +5,7 @@ import { busesOf, type Finding, type SerialBus } from '@plain-envoy/core/finding
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { Actions } from '../../parts/actions';
 import { lineText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { AddLine } from './add-line';
@@ -91,6 +92,13 @@ export class LinesScreen {
     }),
   );
   protected readonly findings = computed(() => this.findingsByLine().get(this.bus()?.line.id ?? '') ?? []);
+
+  constructor() {
+    inject(Actions).offer({
+      'lines.add': () => this.go({ panel: 'add', port: null }),
+      'lines.line': () => this.go({ panel: 'line', port: null }),
+    });
+  }
 
   protected open(line: Line): void {
     this.go({ line: line.id, port: null, panel: null });

@@ -14,6 +14,7 @@ import { ImportView } from './import-view';
 import { MapSettings } from './map-settings';
 import { Documents } from '../../data/documents';
 import { atEdge } from '../../data/state';
+import { Actions } from '../../parts/actions';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
@@ -88,6 +89,22 @@ export class RegistersScreen {
   protected readonly filter = signal('');
 
   constructor() {
+    inject(Actions).offer({
+      'registers.add': () => this.add(),
+      'registers.import': () => this.offer(null),
+      'registers.align': () => this.main.set('align'),
+      'registers.read': () => this.side.set({ kind: 'read' }),
+      'registers.order': () => this.side.set({ kind: 'order' }),
+      'registers.settings': () => this.side.set({ kind: 'settings' }),
+    });
+    inject(Actions).offer({
+      'registers.add': () => this.add(),
+      'registers.import': () => this.offer(null),
+      'registers.align': () => this.main.set('align'),
+      'registers.read': () => this.side.set({ kind: 'read' }),
+      'registers.order': () => this.side.set({ kind: 'order' }),
+      'registers.settings': () => this.side.set({ kind: 'settings' }),
+    });
     effect(() => {
       const point = this.project.points().get(this.point() ?? '');
       const device = this.project.devices().get(point?.deviceId ?? this.device() ?? '') ?? this.withPoints()[0];
@@ -258,12 +275,6 @@ export class RegistersScreen {
     if (event.altKey && (event.key === '2' || event.key === '3') && this.ambiguous()) {
       event.preventDefault();
       void this.takeReading(Number(event.key) - 2);
-    } else if (event.altKey && event.key === 'o') {
-      event.preventDefault();
-      this.side.set({ kind: 'order' });
-    } else if (event.altKey && event.key === 'r') {
-      event.preventDefault();
-      this.side.set({ kind: 'read' });
     }
   }
 

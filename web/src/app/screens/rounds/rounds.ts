@@ -12,6 +12,7 @@ import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { Actions } from '../../parts/actions';
 import { AgeTable } from './age-table';
 import { Gantt, type GanttRow, type GanttSpan } from './gantt';
 import { RequestTable, requestName } from './request-table';
@@ -223,6 +224,7 @@ export class RoundsScreen {
   });
 
   constructor() {
+    inject(Actions).offer({ 'rounds.measured': () => this.measured.update((on) => !on) });
     const looking = setInterval(() => untracked(() => this.look()), LOOK_EACH_MS);
     inject(DestroyRef).onDestroy(() => clearInterval(looking));
   }

@@ -10,6 +10,7 @@ import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { Actions } from '../../parts/actions';
 import { RouteTable } from '../../parts/route-table';
 import { busiestPair } from './banks';
 import { type BankOf, BanksView, type Side } from './banks-view';
@@ -198,6 +199,20 @@ export class RoutesScreen {
     return `${failures}${state.reason ?? ''}`;
   });
 
+  constructor() {
+    inject(Actions).offer({
+      'routes.order': () => this.orderChosen(),
+      'routes.beats': () => this.beat(),
+      'routes.swap': () => this.exchange(),
+      'routes.sheet': () => this.router.navigate(['/handover'], { queryParams: { carrier: this.carrier() ?? 'plain-envoy' } }),
+    });
+  }
+
+  protected orderChosen(): void {
+    if (this.chosen().points.length) this.ordering.set({ first: null });
+    else this.problem.set('Choose the points to carry first: with Shift and the arrow keys in a bank, or with Shift and a click.');
+  }
+
   protected name(deviceId: string): string {
     return this.project.devices().get(deviceId)?.name ?? '';
   }
@@ -359,10 +374,6 @@ export class RoutesScreen {
 
   protected key(event: KeyboardEvent): void {
     if (event.key === 'Escape' && !this.draft() && !this.ordering() && this.chosen().points.length) this.let();
-    if (event.altKey && event.key === 'c' && this.chosen().points.length) {
-      event.preventDefault();
-      this.ordering.set({ first: null });
-    }
   }
 }
 

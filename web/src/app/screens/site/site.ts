@@ -19,6 +19,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { Actions } from '../../parts/actions';
 import { atEdge } from '../../data/state';
 import { lineText, portText } from '../../parts/format';
 import { AddDevice } from './add-device';
@@ -114,6 +115,11 @@ export class SiteScreen {
   });
 
   constructor() {
+    inject(Actions).offer({
+      'site.device': () => this.adding(true),
+      'site.line': () => this.router.navigate(['/lines'], { queryParams: { panel: 'add' } }),
+      'site.fit': () => this.fits.update((fits) => !fits),
+    });
     const destroyed = inject(DestroyRef);
     afterNextRender(() => {
       const observer = new ResizeObserver(([entry]) => {

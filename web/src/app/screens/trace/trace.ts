@@ -5,6 +5,7 @@ import {
   computed,
   DestroyRef,
   effect,
+  type ElementRef,
   inject,
   input,
   linkedSignal,
@@ -39,6 +40,7 @@ import { ProjectStore } from '../../data/project';
 import { Recorded } from '../../data/recorded';
 import { type FoundExchanges, Traces } from '../../data/traces';
 import { atEdge } from '../../data/state';
+import { Actions } from '../../parts/actions';
 import { download, downloadBlob } from '../../parts/download';
 import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
@@ -95,6 +97,8 @@ export class TraceScreen {
   protected readonly project = atEdge(inject(ProjectStore), 'document', 'points');
   protected readonly live = atEdge(inject(Live), 'running');
   private readonly list = viewChild.required(CdkVirtualScrollViewport);
+
+  private readonly file = viewChild.required<ElementRef<HTMLInputElement>>('file');
 
   protected readonly row = ROW;
   protected readonly endOptions: Option<'all' | 'trouble' | End>[] = [
@@ -188,6 +192,12 @@ export class TraceScreen {
   });
 
   constructor() {
+    inject(Actions).offer({
+      'trace.hold': () => this.hold(),
+      'trace.open': () => this.file().nativeElement.click(),
+      'trace.paste': () => this.pasting.update((open) => !open),
+      'trace.capture': () => this.capturing.update((open) => !open),
+    });
     const ticks = interval(FOLLOW_EVERY_MS).pipe(filter(() => this.following() && !this.recording() && this.live.running()));
     // One question at a time; what is asked meanwhile is asked once more when it is answered.
     const asked = merge(this.asks, ticks)
