@@ -19,5 +19,6 @@ export const inParts: readonly KeyNote[] = [
   { keys: 'Enter', does: 'In a table or list: open or take what the keyboard is on' },
   { keys: 'Shift+↑ ↓, Space, Ctrl+A', does: 'Where several can be chosen: from here to there, one more or less, all' },
   { keys: '← →', does: 'In a row of tabs: to the tab beside' },
+  { keys: '↑ ↓ ← →, Enter', does: 'On the bar between two panes: move it, fold the second pane or unfold it' },
   { keys: 'Escape', does: 'Close the panel, or let go of what was begun' },
 ];

@@ -18,6 +18,7 @@ import { Actions } from '../../parts/actions';
 import { timeText } from '../../parts/format';
 import { RouteTable } from '../../parts/route-table';
 import { BenchControl } from '../../parts/bench-control';
+import { Panes } from '../../parts/panes';
 import { CountersTable } from './counters-table';
 import { Diagnoses } from './diagnoses';
 import { ArmPanel } from './arm-panel';
@@ -48,6 +49,7 @@ const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as con
     ArmPanel,
     AskPanel,
     AwaitingPanel,
+    Panes,
     CountersTable,
     Diagnoses,
     ErrandsView,

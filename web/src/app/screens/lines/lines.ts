@@ -8,6 +8,7 @@ import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { lineText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
+import { Panes } from '../../parts/panes';
 import { AddLine } from './add-line';
 import { LineForm } from './line-form';
 import { LineTimes } from './times';
@@ -30,7 +31,7 @@ type Tab = (typeof tabs)[number]['key'];
 @Component({
   selector: 'pe-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AddLine, LineForm, LineTimes, MatButtonModule, MatTabsModule, Members, PortForm, Prove, Wiring],
+  imports: [AddLine, LineForm, LineTimes, MatButtonModule, MatTabsModule, Members, Panes, PortForm, Prove, Wiring],
   templateUrl: './lines.html',
   styleUrl: './lines.scss',
 })
@@ -57,6 +58,7 @@ export class LinesScreen {
     return isModbusLine(line) ? line : null;
   });
   protected readonly chosenPort = computed(() => this.ports().find(({ id }) => id === this.port()));
+  protected readonly hasPanel = computed(() => this.panel() === 'add' || (this.panel() === 'line' && !!this.bus()) || !!this.chosenPort());
   protected readonly tabs = computed(() => {
     const line = this.bus()?.line;
     const asked = !!line && mediumOf(line.kind).carriesModbus(line);

@@ -74,9 +74,6 @@ const SHOWN = 12;
       <p class="quiet">Choose a point in the grid.</p>
     }`,
   styles: `
-    :host {
-      width: 400px;
-    }
     td button {
       min-width: 0;
       height: 24px;

@@ -118,9 +118,6 @@ const EVERY_MS = 1000;
       }
     }`,
   styles: `
-    :host {
-      width: 420px;
-    }
     .actions,
     .problem,
     .remark {
@@ -128,7 +125,6 @@ const EVERY_MS = 1000;
     }
     .words {
       overflow: auto;
-      max-height: 420px;
       margin-top: 8px;
     }
     h2 {

@@ -15,6 +15,7 @@ import { MapSettings } from './map-settings';
 import { Documents } from '../../data/documents';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
+import { Panes } from '../../parts/panes';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
@@ -43,6 +44,7 @@ type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } |
     MatButtonModule,
     MatMenuModule,
     OrderHelp,
+    Panes,
     PointForm,
     PointGrid,
     ReadPanel,

@@ -11,6 +11,7 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
+import { Panes } from '../../parts/panes';
 import { RouteTable } from '../../parts/route-table';
 import { busiestPair } from './banks';
 import { type BankOf, BanksView, type Side } from './banks-view';
@@ -44,6 +45,7 @@ const showns: Option<Shown>[] = [
     MatButtonModule,
     MatCheckboxModule,
     OrderPanel,
+    Panes,
     RouteForm,
     RouteTable,
     RouterLink,
