@@ -110,6 +110,23 @@ describe('The registers, in a browser', () => {
     await eventually('the order as it was', async () => (await (await on.page.cell('Reactive energy', 'order')).getText()) === 'ABCD');
   });
 
+  it('tells whoever leaves a form that what he typed is not saved, by keyboard, and keeps it if he stays', async () => {
+    await on.page.open(`/registers?device=${deviceId('Plant meter')}`);
+    await on.page.cell('Reactive energy');
+    await on.page.press(' ');
+    await eventually('the keyboard in the name', async () => (await on.page.focused()) === 'name');
+    await on.page.press('X');
+    await on.page.press(Key.ESCAPE);
+    await on.page.says('pe-leave-dialog', 'What was typed for the point Reactive energy is not saved.');
+    await on.page.press(Key.ENTER);
+    await eventually('the question closed', async () => (await on.browser.driver.findElements(By.css('pe-leave-dialog'))).length === 0);
+    expect(await (await on.page.shows('pe-point-form input[name=name]')).getAttribute('value')).toContain('X');
+    await (await on.page.shows('a[href="/site"]')).click();
+    await (await on.page.shows('pe-leave-dialog button[name=let-go]')).click();
+    await on.page.says('pe-site h1', 'Site');
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
   it('imports a pasted map of 88 input registers, sees that it is shifted by one, and shifts it', async () => {
     await on.page.open(`/registers?device=${deviceId('Floor I/O block')}`);
     await on.page.cell('Turner position');

@@ -4,15 +4,16 @@ import {
   computed,
   DestroyRef,
   Directive,
+  type DoCheck,
   inject,
   input,
   model,
-  type OnInit,
   signal,
   type Signal,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { type ControlValueAccessor, NgControl } from '@angular/forms';
+import { type AbstractControl, type ControlValueAccessor, NgControl } from '@angular/forms';
+import type { Subscription } from 'rxjs';
 import { problemOf } from './schema-group';
 
 /**
@@ -20,7 +21,7 @@ import { problemOf } from './schema-group';
  * in a sentence at its place: said by the component, or by the errors of the control.
  */
 @Directive({ host: { '[attr.data-name]': 'name() || null' } })
-export abstract class FieldPart<T> implements ControlValueAccessor, OnInit {
+export abstract class FieldPart<T> implements ControlValueAccessor, DoCheck {
   private readonly control = inject(NgControl, { self: true, optional: true });
   private readonly destroyed = inject(DestroyRef);
   private readonly changes = inject(ChangeDetectorRef);
@@ -36,9 +37,13 @@ export abstract class FieldPart<T> implements ControlValueAccessor, OnInit {
 
   protected readonly isOff = signal(false);
   private readonly told = signal<string | null>(null);
-  protected readonly wrong = computed(() => this.problem() ?? this.told());
+  private readonly isChanged = signal(false);
+  /** What is told from outside is about the value that was there, so it goes when another is typed into a control. */
+  protected readonly wrong = computed(() => this.told() ?? (this.isChanged() ? null : this.problem()));
   /** Shows the error where there is one, whether or not the field was left already. */
   protected readonly whenWrong = { isErrorState: () => this.wrong() !== null };
+  private known: AbstractControl | null = null;
+  private listening: Subscription | null = null;
   private tell: (value: T) => void = () => undefined;
   protected left: () => void = () => undefined;
 
@@ -56,13 +61,20 @@ export abstract class FieldPart<T> implements ControlValueAccessor, OnInit {
     this.value.subscribe((value) => this.tell(value));
   }
 
-  ngOnInit(): void {
-    const control = this.control?.control;
+  /** A form that begins anew gives the field another control. */
+  ngDoCheck(): void {
+    const control = this.control?.control ?? null;
+    if (control === this.known) return;
+    this.known = control;
+    this.listening?.unsubscribe();
     if (!control) return;
     // Nobody is told that a field is empty before he has been there.
-    const look = () => this.told.set(control.touched || control.dirty ? problemOf(control) : null);
+    const look = () => {
+      this.told.set(control.touched || control.dirty ? problemOf(control) : null);
+      this.isChanged.set(control.dirty);
+    };
     look();
-    control.events.pipe(takeUntilDestroyed(this.destroyed)).subscribe(look);
+    this.listening = control.events.pipe(takeUntilDestroyed(this.destroyed)).subscribe(look);
   }
 
   writeValue(value: T): void {

@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import type { Device, Point } from '@plain-envoy/core/model';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
 import type { Option } from './choose';
 import { addressOf } from './format';
+import { FieldPart } from './field-part';
 import { SearchField } from './search-field';
 
 /** A point as it is searched and chosen: by its name, by its device and by its address. */
@@ -21,9 +22,10 @@ export function pointOption(point: Point, device: Device | undefined): Option<st
     [name]="name()"
     [none]="none()"
     [options]="options()"
-    [problem]="problem()"
+    [problem]="wrong()"
     [value]="value() ?? ''"
     (valueChange)="value.set($event || null)"
+    (focusout)="left()"
   />`,
   styles: `
     :host {
@@ -32,10 +34,10 @@ export function pointOption(point: Point, device: Device | undefined): Option<st
     }
   `,
 })
-export class PointPick {
+export class PointPick extends FieldPart<string | null> {
+  /** The field inside looks after itself. */
+  protected readonly shown = signal(undefined);
   private readonly project = atEdge(inject(ProjectStore), 'devices', 'points', 'pointsOf');
-  readonly label = input.required<string>();
-  readonly name = input.required<string>();
   /** What stands for no point. */
   readonly none = input('none');
   /** The devices whose points are offered. */
@@ -43,8 +45,6 @@ export class PointPick {
   /** Whether points of other devices may be chosen as well. */
   readonly anywhere = input(false);
   readonly only = input<'bits' | 'writable' | null>(null);
-  readonly problem = input<string | null>(null);
-  readonly value = model.required<string | null>();
 
   protected readonly options = computed(() => {
     const own = this.project.points().get(this.value() ?? '')?.deviceId;

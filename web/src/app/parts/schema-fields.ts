@@ -1,3 +1,5 @@
+import { type AbstractControl, FormArray, FormControl, FormGroup } from '@angular/forms';
+
 /** As much of JSON Schema as our own schemas use. */
 export interface JsonSchema {
   type?: string;
@@ -63,6 +65,20 @@ export function valueOf(schema: JsonSchema, typed: TypedForm): Record<string, un
 /** A value, as it is written into the fields. */
 export function typedOf(schema: JsonSchema, value: Record<string, unknown>): TypedForm {
   return Object.fromEntries(fieldsOf(schema).map((field) => [field.key, writeField(field, value[field.key])]));
+}
+
+/** The controls for a form of this schema, or for these fields of it: a group, with an array of groups where the schema has rows. */
+export function groupOf(schema: JsonSchema, typed: TypedForm, only?: readonly string[]): FormGroup<Record<string, AbstractControl>> {
+  const fields = fieldsOf(schema).filter(({ key }) => !only || only.includes(key));
+  return new FormGroup<Record<string, AbstractControl>>(
+    Object.fromEntries(
+      fields.map(({ key, kind, row }) => {
+        const own = typed[key];
+        if (kind === 'rows') return [key, new FormArray(((own as TypedForm[] | undefined) ?? []).map((each) => groupOf(row!, each)))];
+        return [key, new FormControl(own ?? (kind === 'tick' ? false : ''), { nonNullable: true })];
+      }),
+    ),
+  );
 }
 
 /** `responseDelayMs` is “Response delay, ms”. */

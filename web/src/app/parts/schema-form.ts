@@ -1,44 +1,34 @@
-import { ChangeDetectionStrategy, Component, computed, forwardRef, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, forwardRef, input } from '@angular/core';
+import { type AbstractControl, type FormArray, type FormControl, type FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { Choose, type Option } from './choose';
 import { TextField } from './text-field';
 import { wordOf } from './words';
-import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type TypedForm } from './schema-fields';
+import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, typedOf } from './schema-fields';
 
-/** The fields that a schema asks for. What is wrong is shown at its field, by path: `devices.1.atM`. */
+/** The fields that a schema asks for, over the controls of a group; see `groupOf`. What is wrong is shown at its field. */
 @Component({
   selector: 'pe-schema-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, TextField, forwardRef(() => SchemaForm)],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField, forwardRef(() => SchemaForm)],
   template: `<div class="fields">
     @for (field of shown(); track field.key) {
       @switch (field.kind) {
         @case ('tick') {
-          <mat-checkbox
-            class="tick"
-            [title]="field.hint"
-            [name]="field.key"
-            [checked]="typed()[field.key] === true"
-            (change)="type(field.key, $event.checked)"
-            >{{ labels()[field.key] ?? field.label }}</mat-checkbox
-          >
+          <mat-checkbox class="tick" [title]="field.hint" [name]="field.key" [formControl]="controlOf(field)">{{
+            labels()[field.key] ?? field.label
+          }}</mat-checkbox>
         }
         @case ('rows') {
           <fieldset class="wide">
             <legend>{{ labels()[field.key] ?? field.label }}</legend>
-            @for (row of rowsOf(field); track $index) {
-              <pe-schema-form
-                [schema]="field.row!"
-                [typed]="row"
-                [problems]="problems()"
-                [path]="path() + field.key + '.' + $index + '.'"
-                (typedChange)="typeRow(field, $index, $event)"
-              />
+            @for (row of rowsOf(field).controls; track row) {
+              <pe-schema-form [schema]="field.row!" [group]="row" />
               <button mat-button type="button" (click)="drop(field, $index)">Take {{ $index + 1 }} out</button>
             }
             <button mat-button type="button" (click)="add(field)">Add one</button>
-            @if (problemOf(field); as text) {
+            @if (found().get(field.key); as text) {
               <span class="field-problem" role="alert">{{ text }}</span>
             }
           </fieldset>
@@ -50,9 +40,8 @@ import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type 
             [hint]="field.hint"
             [name]="field.key"
             [options]="optionsOf(field)"
-            [value]="'' + (typed()[field.key] ?? '')"
-            [problem]="problemOf(field)"
-            (valueChange)="type(field.key, $event)"
+            [formControl]="controlOf(field)"
+            [problem]="found().get(field.key) ?? null"
           />
         }
         @default {
@@ -62,9 +51,8 @@ import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type 
             [hint]="field.hint"
             [name]="field.key"
             [numeric]="field.kind === 'number'"
-            [value]="'' + (typed()[field.key] ?? '')"
-            [problem]="problemOf(field)"
-            (valueChange)="type(field.key, $event)"
+            [formControl]="controlOf(field)"
+            [problem]="found().get(field.key) ?? null"
           />
         }
       }
@@ -88,16 +76,16 @@ import { fieldsOf, type JsonSchema, type SchemaField, type Typed, typedOf, type 
 })
 export class SchemaForm {
   readonly schema = input.required<JsonSchema>();
-  readonly typed = model.required<TypedForm>();
-  readonly problems = input<ReadonlyMap<string, string>>(new Map());
-  readonly path = input('');
-  /** Only these fields, in this order; all where it is left out. */
+  readonly group = input.required<FormGroup<Record<string, AbstractControl>>>();
+  /** What was found wrong with the thing as it is saved, by field. */
+  readonly found = input<ReadonlyMap<string, string>>(new Map());
+  /** Only these fields, in this order; all that the group has where it is left out. */
   readonly only = input<readonly string[] | null>(null);
   readonly labels = input<Readonly<Record<string, string>>>({});
   readonly wide = input<readonly string[]>([]);
 
   protected readonly shown = computed(() => {
-    const fields = fieldsOf(this.schema());
+    const fields = fieldsOf(this.schema()).filter(({ key }) => key in this.group().controls);
     const only = this.only();
     return only ? only.flatMap((key) => fields.find((field) => field.key === key) ?? []) : fields;
   });
@@ -107,34 +95,24 @@ export class SchemaForm {
     return [...none, ...options.map((option) => ({ value: String(option), text: wordOf(option) }))];
   }
 
-  protected problemOf(field: SchemaField): string | null {
-    return this.problems().get(this.path() + field.key) ?? null;
+  protected controlOf({ key }: SchemaField): FormControl {
+    return this.group().controls[key] as FormControl;
   }
 
-  protected rowsOf(field: SchemaField): TypedForm[] {
-    return (this.typed()[field.key] as TypedForm[] | undefined) ?? [];
+  protected rowsOf({ key }: SchemaField): FormArray<FormGroup<Record<string, AbstractControl>>> {
+    return this.group().controls[key] as FormArray<FormGroup<Record<string, AbstractControl>>>;
   }
 
-  protected type(key: string, value: Typed): void {
-    this.typed.update((typed) => ({ ...typed, [key]: value }));
-  }
-
-  protected typeRow(field: SchemaField, index: number, row: TypedForm): void {
-    this.type(
-      field.key,
-      this.rowsOf(field).map((known, at) => (at === index ? row : known)),
-    );
-  }
-
+  /** One more, like the last. */
   protected add(field: SchemaField): void {
     const rows = this.rowsOf(field);
-    this.type(field.key, [...rows, rows.at(-1) ?? typedOf(field.row!, {})]);
+    const last = rows.controls.at(-1)?.getRawValue() as TypedForm | undefined;
+    rows.push(groupOf(field.row!, last ?? typedOf(field.row!, {})));
+    rows.markAsDirty();
   }
 
   protected drop(field: SchemaField, index: number): void {
-    this.type(
-      field.key,
-      this.rowsOf(field).filter((_, at) => at !== index),
-    );
+    this.rowsOf(field).removeAt(index);
+    this.rowsOf(field).markAsDirty();
   }
 }

@@ -1,3 +1,4 @@
+import { computed, effect, signal, type Signal } from '@angular/core';
 import { AbstractControl, FormArray, FormControl, FormGroup, type ValidationErrors, type ValidatorFn } from '@angular/forms';
 import type { z } from 'zod';
 import type { Problem } from '@plain-envoy/core/outcome';
@@ -13,26 +14,46 @@ export interface SchemaCheck<Typed, Schema extends z.ZodType> {
   valueOf?: (typed: Typed) => unknown;
 }
 
+/** What does not fit, and where; as a schema says it. */
+export interface Issue {
+  path: readonly PropertyKey[];
+  message: string;
+}
+
 /**
- * The validator that a schema makes for a group: each issue becomes the error of the control at its path, as a sentence; what belongs to
- * no control becomes the error of the group. The rules stand in the schema alone.
+ * A validator for a group out of what says what does not fit in it: each issue becomes the error of the control at its path, as a
+ * sentence; what belongs to no control becomes the error of the group around it.
  */
-export function schemaValidator<Typed, Schema extends z.ZodType>({ schema, valueOf }: SchemaCheck<Typed, Schema>): ValidatorFn {
+export function issuesValidator<Typed>(issuesOf: (typed: Typed) => readonly Issue[]): ValidatorFn {
   return (group) => {
-    const typed = (group as FormGroup).getRawValue() as Typed;
-    const parsed = schema.safeParse(valueOf ? valueOf(typed) : typed);
     const sentences = new Map<AbstractControl, string>();
-    for (const { path, message } of parsed.success ? [] : parsed.error.issues) {
+    for (const { path, message } of issuesOf((group as FormGroup).getRawValue() as Typed)) {
       const control = controlAt(group, path.map(String));
       if (!sentences.has(control)) sentences.set(control, message.startsWith('Invalid ') ? 'This does not fit here.' : message);
     }
-    for (const control of leavesOf(group)) tell(control, sentences.get(control) ?? null);
+    for (const control of partsOf(group)) tell(control, sentences.get(control) ?? null);
     const own = sentences.get(group);
     return own === undefined ? null : { [SCHEMA_ERROR]: own };
   };
 }
 
-/** The value of the schema; null where it does not fit, and then each control knows why. */
+/** The validator that a schema makes for a group: the rules stand in the schema alone. */
+export function schemaValidator<Typed, Schema extends z.ZodType>({ schema, valueOf }: SchemaCheck<Typed, Schema>): ValidatorFn {
+  return issuesValidator((typed: Typed) => {
+    const parsed = schema.safeParse(valueOf ? valueOf(typed) : typed);
+    return parsed.success ? [] : parsed.error.issues;
+  });
+}
+
+/** The validator of one control, out of what says why a text does not fit. */
+export function textValidator(problemOf: (text: string) => string | null): ValidatorFn {
+  return ({ value }) => {
+    const problem = problemOf(String(value ?? ''));
+    return problem === null ? null : { text: problem };
+  };
+}
+
+/** The value of the schema; null where something does not fit, and then each control knows why. */
 export function readGroup<Typed, Schema extends z.ZodType>(
   group: FormGroup,
   { schema, valueOf }: SchemaCheck<Typed, Schema>,
@@ -41,15 +62,35 @@ export function readGroup<Typed, Schema extends z.ZodType>(
   group.markAllAsTouched();
   const typed = group.getRawValue() as Typed;
   const parsed = schema.safeParse(valueOf ? valueOf(typed) : typed);
-  return parsed.success ? parsed.data : null;
+  return parsed.success && group.valid ? parsed.data : null;
+}
+
+/** What stands in a form, also while it is typed. To be made while a component is built. */
+export function valueIn<Group extends FormGroup>(form: () => Group): Signal<ReturnType<Group['getRawValue']>> {
+  const changes = signal(0);
+  effect((onCleanup) => {
+    const listening = form().valueChanges.subscribe(() => changes.update((count) => count + 1));
+    onCleanup(() => listening.unsubscribe());
+  });
+  return computed(() => (changes(), form().getRawValue() as ReturnType<Group['getRawValue']>));
+}
+
+/** What is wrong with a form as a whole, or with one control, also after it was refused. To be made while a component is built. */
+export function problemIn(form: () => AbstractControl): Signal<string | null> {
+  const changes = signal(0);
+  effect((onCleanup) => {
+    const listening = form().events.subscribe(() => changes.update((count) => count + 1));
+    onCleanup(() => listening.unsubscribe());
+  });
+  return computed(() => (changes(), form().touched ? problemOf(form()) : null));
 }
 
 /** Puts a refusal of the server at the control that its path ends with, until something else is typed there; else at the group. */
 export function refuseIn(group: FormGroup, { message, path }: Problem): void {
   const after = path.indexOf('after');
   const control = after >= 0 ? controlAt(group, path.slice(after + 1).map(String)) : group;
-  control.setErrors({ ...control.errors, [REFUSED]: message });
   control.markAsTouched();
+  control.setErrors({ ...control.errors, [REFUSED]: message });
 }
 
 /** What is wrong with the form as a whole, or with one control, in one sentence; null where nothing is. */
@@ -70,12 +111,11 @@ function controlAt(group: AbstractControl, path: readonly string[]): AbstractCon
   return at;
 }
 
-function leavesOf(control: AbstractControl): AbstractControl[] {
-  if (control instanceof FormControl) return [control];
-  return Object.values((control as FormGroup | FormArray).controls as Record<string, AbstractControl>).flatMap((child) => [
-    ...(child instanceof FormControl ? [] : [child]),
-    ...leavesOf(child),
-  ]);
+/** All controls and groups below this one. */
+function partsOf(control: AbstractControl): AbstractControl[] {
+  if (control instanceof FormControl) return [];
+  const children = Object.values((control as FormGroup | FormArray).controls as Record<string, AbstractControl>);
+  return children.flatMap((child) => [child, ...partsOf(child)]);
 }
 
 /** Leaves other errors of the control as they are, but for a refusal: it was of another value. */

@@ -1,20 +1,10 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  type ElementRef,
-  inject,
-  linkedSignal,
-  output,
-  signal,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, type ElementRef, inject, output, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { describeReckoners, reckon } from '@plain-envoy/core/reckoner';
 import { Editor } from '../data/editor';
 import { arrowStep } from '../parts/keys';
-import { type JsonSchema, typedOf, valueOf } from '../parts/schema-fields';
+import { groupOf, type JsonSchema, type TypedForm, typedOf, valueOf } from '../parts/schema-fields';
+import { issuesValidator, problemIn, valueIn } from '../parts/schema-group';
 import { SchemaForm } from '../parts/schema-form';
 import { ResultView } from './result-view';
 
@@ -55,7 +45,7 @@ const all = describeReckoners();
       }
     </ul>
     <p class="quiet">{{ chosen().sentence }}</p>
-    <pe-schema-form [schema]="schema()" [(typed)]="typed" [problems]="problems()" />
+    <pe-schema-form [schema]="schema()" [group]="form()" />
     @if (whole(); as message) {
       <p class="problem" role="alert">{{ message }}</p>
     }
@@ -135,31 +125,33 @@ export class ReckonerDrawer {
   protected readonly chosen = computed(() => this.found().find(({ name }) => name === this.name()) ?? this.found()[0] ?? all[0]!);
   protected readonly schema = computed(() => this.chosen().input as JsonSchema);
   /** What is typed for each reckoner stays while another is looked at. */
-  private readonly kept = new Map<string, ReturnType<typeof typedOf>>();
-  protected readonly typed = linkedSignal(
-    () => this.kept.get(this.chosen().name) ?? typedOf(this.schema(), this.chosen().example as Record<string, unknown>),
-  );
-  private readonly outcome = computed(() => reckon(this.chosen().name, valueOf(this.schema(), this.typed())));
+  private readonly kept = new Map<string, ReturnType<typeof groupOf>>();
+  protected readonly form = computed(() => {
+    const { name, example } = this.chosen();
+    const known = this.kept.get(name);
+    if (known) return known;
+    const form = groupOf(this.schema(), typedOf(this.schema(), example as Record<string, unknown>));
+    form.addValidators(
+      issuesValidator((typed: TypedForm) => {
+        const outcome = reckon(name, valueOf(this.schema(), typed));
+        return outcome.ok ? [] : [outcome.problem];
+      }),
+    );
+    // Wherever something does not fit is said at once, since the result is there at once.
+    form.markAllAsTouched();
+    this.kept.set(name, form);
+    return form;
+  });
+  private readonly typed = valueIn(this.form);
+  private readonly outcome = computed(() => reckon(this.chosen().name, valueOf(this.schema(), this.typed() as TypedForm)));
   protected readonly result = computed(() => {
     const outcome = this.outcome();
     return outcome.ok ? (outcome.value as Record<string, unknown>) : null;
   });
-  private readonly problem = computed(() => {
-    const outcome = this.outcome();
-    return outcome.ok ? null : outcome.problem;
-  });
-  protected readonly problems = computed(
-    () => new Map(this.problem()?.path.length ? [[this.problem()!.path.join('.'), this.problem()!.message]] : []),
-  );
   /** What belongs to no field that is shown. */
-  protected readonly whole = computed(() => {
-    const problem = this.problem();
-    const [first] = problem?.path ?? [];
-    return problem && !(String(first) in (this.schema().properties ?? {})) ? problem.message : null;
-  });
+  protected readonly whole = problemIn(this.form);
 
   constructor() {
-    effect(() => void this.kept.set(this.chosen().name, this.typed()));
     effect(() => this.search().nativeElement.focus());
   }
 

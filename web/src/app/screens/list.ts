@@ -12,6 +12,8 @@ export interface Screen {
   icon: IconName;
   actions: readonly Action[];
   keys: readonly KeyNote[];
+  /** Its address follows the cursor, and what is typed beside it stays. */
+  followsCursor?: true;
   load: () => Promise<Type<unknown>>;
 }
 
@@ -43,6 +45,7 @@ export const screens: readonly Screen[] = [
   {
     path: 'registers',
     name: 'Registers',
+    followsCursor: true,
     icon: 'registers',
     actions: [
       { id: 'registers.add', name: 'Add point', keys: 'Alt+N' },

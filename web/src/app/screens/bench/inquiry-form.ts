@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { DIAGNOSTICS, diagnosticNames, type Fact, inquiries, InquiryAsk, inquiryOf, inquirySchema } from '@plain-envoy/core/frame';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { FieldProblems } from '../../parts/form';
-import { type JsonSchema, type TypedForm, valueOf } from '../../parts/schema-fields';
+import { groupOf, type JsonSchema, type TypedForm, valueOf } from '../../parts/schema-fields';
+import { problemIn, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
 import { SchemaForm } from '../../parts/schema-form';
 import { choiceAmong } from '../../parts/choice';
 import { named } from '../../parts/named';
@@ -46,8 +47,8 @@ const begin: Readonly<Record<string, TypedForm>> = {
 @Component({
   selector: 'pe-inquiry-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SchemaForm, SearchField],
-  template: `<form class="paper-form" (submit)="$event.preventDefault(); ask(false)">
+  imports: [MatButtonModule, ReactiveFormsModule, SchemaForm, SearchField],
+  template: `<form class="paper-form" [formGroup]="form()" (ngSubmit)="ask(false)">
       <strong>Ask one device</strong>
       <pe-search
         label="Device"
@@ -55,18 +56,11 @@ const begin: Readonly<Record<string, TypedForm>> = {
         class="wide"
         [options]="deviceOptions()"
         [value]="deviceId()"
-        (valueChange)="deviceId.set($event); problems.clear()"
+        (valueChange)="deviceId.set($event)"
       />
-      <pe-search
-        label="What"
-        name="inquiry"
-        class="wide"
-        [options]="questionOptions"
-        [value]="key()"
-        (valueChange)="key.set($event); problems.clear()"
-      />
+      <pe-search label="What" name="inquiry" class="wide" [options]="questionOptions" [value]="key()" (valueChange)="key.set($event)" />
       @if (question().fields.length) {
-        <pe-schema-form [schema]="schema()" [only]="question().fields" [(typed)]="typed" [problems]="told()" />
+        <pe-schema-form [schema]="schema()" [only]="question().fields" [group]="form()" />
       }
       @if (!isKnown()) {
         <p class="quiet">Function {{ question().code }} is none of those that it has, as its map says; it may refuse.</p>
@@ -81,7 +75,7 @@ const begin: Readonly<Record<string, TypedForm>> = {
         <button mat-flat-button type="submit" [disabled]="!live.running() || asking()">{{ asking() ? 'Asking …' : 'Ask' }}</button>
       }
     </form>
-    @if (problems.rest(question().fields); as text) {
+    @if (problem(); as text) {
       <p class="problem" role="alert">{{ text }}</p>
     }
     @if (facts(); as rows) {
@@ -138,15 +132,24 @@ export class InquiryForm {
   protected readonly key = signal('43');
   protected readonly question = computed(() => questions.find(({ key }) => key === this.key())!);
   protected readonly schema = computed(() => inquirySchema(this.question().code) as JsonSchema);
-  protected readonly typed = linkedSignal<TypedForm>(() => ({ data: '0', ...begin[this.key()] }));
+  private readonly check = computed(() => {
+    const { code, fixed } = this.question();
+    return { schema: InquiryAsk, valueOf: (typed: TypedForm) => ({ functionCode: code, ...fixed, ...valueOf(this.schema(), typed) }) };
+  });
+  /** Begun anew for each question, and for each device. */
+  protected readonly form = computed(() => {
+    this.deviceId();
+    const form = groupOf(this.schema(), { data: '0', ...begin[this.key()] }, this.question().fields);
+    form.addValidators(schemaValidator(this.check()));
+    return form;
+  });
+  protected readonly problem = problemIn(this.form);
   protected readonly isKnown = computed(
     () =>
       this.devices()
         .find(({ id }) => id === this.deviceId())
         ?.functionCodes.includes(this.question().code) ?? true,
   );
-  protected readonly problems = new FieldProblems();
-  protected readonly told = computed(() => new Map(this.question().fields.flatMap((field) => this.pairOf(field))));
   private readonly what = computed(() => `${this.deviceId()} ${this.key()}`);
   /** What it would change in the device, while that waits for a person to confirm it. */
   protected readonly changes = linkedSignal<string, string | null>({ source: this.what, computation: () => null });
@@ -154,24 +157,16 @@ export class InquiryForm {
   protected readonly asking = signal(false);
 
   protected ask(confirmed: boolean): void {
-    const { code, fixed, fields } = this.question();
-    const typed = valueOf(this.schema(), this.typed());
-    const own = Object.fromEntries(fields.map((field) => [field, typed[field]]));
-    const ask = this.problems.check(InquiryAsk, { functionCode: code, ...fixed, ...own });
+    const ask = readGroup(this.form(), this.check());
     if (!ask) return this.changes.set(null);
-    const changes = inquiryOf(code)!.changes(ask);
+    const changes = inquiryOf(this.question().code)!.changes(ask);
     if (changes !== null && !confirmed) return this.changes.set(changes);
     this.changes.set(null);
     this.asking.set(true);
     this.hands.inquire(this.deviceId(), ask, confirmed).subscribe((answer) => {
       this.asking.set(false);
       this.facts.set(answer.ok ? answer.value.facts : null);
-      this.problems.set(answer.ok ? [] : [['', answer.problem.message]]);
+      if (!answer.ok) refuseIn(this.form(), answer.problem);
     });
-  }
-
-  private pairOf(field: string): [string, string][] {
-    const text = this.problems.of(field);
-    return text ? [[field, text]] : [];
   }
 }

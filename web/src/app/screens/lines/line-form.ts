@@ -1,5 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
@@ -9,8 +10,10 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems } from '../../parts/form';
-import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
+import { foundAt } from '../../parts/form';
+import { problemIn, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
+import { Unsaved } from '../../parts/unsaved';
+import { groupOf, type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 import { Line, type Line as LineRow, localEchoes, type SerialLine } from '@plain-envoy/core/media';
 import { asOptions, Choose } from '../../parts/choose';
@@ -38,46 +41,32 @@ const labels = {
 @Component({
   selector: 'pe-line-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatAutocompleteModule, MatButtonModule, MatFormFieldModule, MatInputModule, SchemaForm, TextField],
+  imports: [Choose, MatAutocompleteModule, MatButtonModule, MatFormFieldModule, MatInputModule, ReactiveFormsModule, SchemaForm, TextField],
   template: `<h2>{{ line().name }}</h2>
-    <form (submit)="$event.preventDefault(); save()">
+    <form [formGroup]="form()" (ngSubmit)="save()">
       <pe-schema-form
         [schema]="schema()"
-        [(typed)]="typed"
+        [group]="form()"
         [only]="fields()"
         [labels]="labels"
         [wide]="['name', 'note']"
-        [problems]="told()"
+        [found]="found()"
       />
-      @if (serial(); as serialLine) {
+      @if (form().controls['cable']; as cable) {
         <h3>Cable</h3>
-        <pe-schema-form [schema]="cableSchema" [(typed)]="cable" [only]="cableFields" [labels]="labels" [problems]="told()" />
+        <pe-schema-form [schema]="cableSchema" [group]="$any(cable)" [only]="cableFields" [labels]="labels" [found]="found()" />
         <h3>Colours of its wires</h3>
-        <div class="fields">
+        <div class="fields" [formGroup]="colours()">
           @for (signal of signals(); track signal) {
-            <pe-text
-              [label]="signal"
-              [name]="'colour ' + signal"
-              [value]="colours()[signal] ?? ''"
-              (valueChange)="typeColour(signal, $event)"
-            />
+            <pe-text [label]="signal" [name]="'colour ' + signal" [formControlName]="signal" />
           }
         </div>
         <h3>This machine</h3>
         <div class="fields">
           <mat-form-field appearance="outline" subscriptSizing="dynamic" class="wide">
             <mat-label>Serial port that leads to it</mat-label>
-            <input
-              matInput
-              #bound
-              name="boundTo"
-              placeholder="none"
-              autocomplete="off"
-              [value]="boundTo()"
-              [matAutocomplete]="serialPorts"
-              (input)="boundTo.set(bound.value)"
-            />
-            <mat-autocomplete #serialPorts panelWidth="auto" (optionSelected)="boundTo.set($event.option.value)">
+            <input matInput name="boundTo" placeholder="none" formControlName="boundTo" [matAutocomplete]="serialPorts" />
+            <mat-autocomplete #serialPorts panelWidth="auto">
               @for (found of machine(); track found.path) {
                 <mat-option [value]="found.path"
                   >{{ found.path }} <span class="quiet">{{ found.about }}</span></mat-option
@@ -85,11 +74,11 @@ const labels = {
               }
             </mat-autocomplete>
           </mat-form-field>
-          <pe-choose class="wide" label="Local echo" name="localEcho" [options]="echoes" [(value)]="localEcho" />
+          <pe-choose class="wide" label="Local echo" name="localEcho" [options]="echoes" formControlName="localEcho" />
         </div>
         <p class="quiet">{{ machineText() }} An adapter that hears what it sends itself needs “cut away”.</p>
       }
-      @if (problems.rest(allFields()); as text) {
+      @if (problem(); as text) {
         <p class="problem" role="alert">{{ text }}</p>
       }
       <div class="actions">
@@ -124,23 +113,46 @@ export class LineForm {
   protected readonly labels = labels;
   protected readonly cableFields = cableFields;
   protected readonly cableSchema = fieldSchema('cable') as JsonSchema;
-  protected readonly problems = new FieldProblems();
   protected readonly machine = signal<{ path: string; about: string }[]>([]);
   protected readonly schema = computed(() => fieldSchema('line', this.line().kind) as JsonSchema);
   protected readonly fields = computed(() => shown[this.line().kind]);
-  protected readonly allFields = computed(() => [...this.fields(), ...(this.serial() ? cableFields : [])]);
   protected readonly serial = computed(() => {
     const line = this.line();
     return line.kind === 'serial' ? line : null;
   });
   protected readonly signals = computed(() => standards[this.serial()!.standard].signals);
-  protected readonly typed = linkedSignal<TypedForm>(() => typedOf(this.schema(), this.line()));
-  protected readonly cable = linkedSignal<TypedForm>(() => typedOf(this.cableSchema, { ...this.serial()?.cable }));
-  protected readonly colours = linkedSignal<Record<string, string>>(() => this.serial()?.cable.colours ?? {});
-  protected readonly boundTo = linkedSignal(() => this.serial()?.boundTo ?? '');
+  private readonly check = computed(() => {
+    const before = this.line();
+    return {
+      schema: Line,
+      valueOf: (typed: TypedForm) => {
+        const value = { ...before, ...valueOf(this.schema(), typed) };
+        if (before.kind !== 'serial') return value;
+        const { cable, boundTo, localEcho } = typed as unknown as SerialTyped;
+        const colours = Object.fromEntries(Object.entries(cable.colours).filter(([, text]) => text.trim()));
+        const own = { ...before.cable, repeatersAtM: [], ...valueOf(this.cableSchema, cable as unknown as TypedForm), colours };
+        return { ...value, cable: own, boundTo: boundTo.trim() || null, localEcho };
+      },
+    };
+  });
+  protected readonly form = computed(() => {
+    const line = this.line();
+    const form = groupOf(this.schema(), typedOf(this.schema(), line), this.fields());
+    if (line.kind === 'serial') {
+      const cable = groupOf(this.cableSchema, typedOf(this.cableSchema, { ...line.cable }), cableFields);
+      const colours = this.signals().map((signal) => [signal, text(line.cable.colours[signal] ?? '')] as const);
+      cable.addControl('colours', new FormGroup(Object.fromEntries(colours)));
+      form.addControl('cable', cable);
+      form.addControl('boundTo', text(line.boundTo ?? ''));
+      form.addControl('localEcho', new FormControl(line.localEcho, { nonNullable: true }));
+    }
+    form.addValidators(schemaValidator(this.check()));
+    return form;
+  });
+  protected readonly colours = computed(() => (this.form().controls['cable'] as FormGroup).controls['colours'] as FormGroup);
+  protected readonly problem = problemIn(this.form);
   protected readonly echoes = asOptions(localEchoes);
-  protected readonly localEcho = linkedSignal<SerialLine['localEcho']>(() => this.serial()?.localEcho ?? 'none');
-  protected readonly told = computed(() => this.problems.orFound(this.plan.findings(), this.line().id));
+  protected readonly found = computed(() => foundAt(this.plan.findings(), this.line().id));
   protected readonly machineText = computed(() => {
     const count = this.machine().length;
     return count
@@ -149,11 +161,8 @@ export class LineForm {
   });
 
   constructor() {
+    inject(Unsaved).watch(() => `the line ${this.line().name}`, this.form);
     focusOnOpen();
-    effect(() => {
-      this.line();
-      this.problems.clear();
-    });
     this.api
       .get<{ path: string; about: string }[]>('machine/serial-ports')
       .pipe(takeUntilDestroyed())
@@ -162,22 +171,14 @@ export class LineForm {
       });
   }
 
-  protected typeColour(signal: string, text: string): void {
-    this.colours.update((colours) => ({ ...colours, [signal]: text }));
-  }
-
   protected save(): void {
     const before = this.line();
-    const value = { ...before, ...valueOf(this.schema(), this.typed()) };
-    const colours = Object.fromEntries(Object.entries(this.colours()).filter(([, text]) => text.trim()));
-    const cable = { ...this.serial()?.cable, repeatersAtM: [], ...valueOf(this.cableSchema, this.cable()), colours };
-    const after = this.checked(
-      this.serial() ? { ...value, cable, boundTo: this.boundTo().trim() || null, localEcho: this.localEcho() } : value,
-    );
+    const after = readGroup(this.form(), this.check());
     if (!after) return;
     this.store.commit(`Set ${after.name}`, [{ entity: 'line', id: before.id, before, after }]).subscribe((answer) => {
+      if (answer.ok) this.form().markAsPristine();
       if (answer.ok) this.editor.say(`Saved: ${after.name}`);
-      else this.problems.refused(answer.problem);
+      else refuseIn(this.form(), answer.problem);
     });
   }
 
@@ -186,18 +187,20 @@ export class LineForm {
     this.store.commit(`Delete ${this.line().name}`, changes).subscribe((answer) => {
       if (answer.ok) {
         this.editor.say(`Deleted ${this.line().name} with ${changes.length - 1} ports. Undo with Ctrl+Z.`);
+        this.form().markAsPristine();
         this.closed.emit();
-      } else this.problems.refused(answer.problem);
+      } else refuseIn(this.form(), answer.problem);
     });
   }
+}
 
-  /** A problem in the cable is told at the cable's own field. */
-  private checked(value: unknown): LineRow | null {
-    const parsed = Line.safeParse(value);
-    if (parsed.success) return this.problems.check(Line, value);
-    this.problems.set(
-      parsed.error.issues.map(({ path, message }) => [String(path[0] === 'cable' ? path[1] : (path[0] ?? '')), message] as const),
-    );
-    return null;
-  }
+/** What a serial line has besides the fields of its schema. */
+interface SerialTyped {
+  cable: { colours: Record<string, string> };
+  boundTo: string;
+  localEcho: SerialLine['localEcho'];
+}
+
+function text(value: string): FormControl<string> {
+  return new FormControl(value, { nonNullable: true });
 }

@@ -63,10 +63,11 @@ describe('PortForm', () => {
     typeInto(form, 'input[name=baud]', 'fast');
     await submit(form);
     expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=baud]')!.value).toBe('fast');
-    expect(textOf(form, '.field-problem, mat-error')).not.toContain('parity');
+    expect(textOf(form, '.field-problem, mat-error')).toContain('A whole number.');
     on.http.expectNone(changeSets);
     typeInto(form, 'input[name=baud]', '9600');
     pick(form, 'parity', 'odd');
+    expect(textOf(form, '.field-problem, mat-error')).withContext('what was found of the parity that was there').toBe('');
     typeInto(form, 'input[name="terminal D+"]', 'X9');
     await submit(form);
     const { after } = sentBy(on).changes[0]!;

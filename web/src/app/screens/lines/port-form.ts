@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
@@ -7,8 +8,10 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems } from '../../parts/form';
-import { type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
+import { foundAt } from '../../parts/form';
+import { problemIn, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
+import { Unsaved } from '../../parts/unsaved';
+import { groupOf, type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 import { type Line, Port, type Port as PortRow } from '@plain-envoy/core/media';
 import { TextField } from '../../parts/text-field';
@@ -54,35 +57,30 @@ const labels: Record<string, string> = {
 @Component({
   selector: 'pe-port-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SchemaForm, TextField],
+  imports: [MatButtonModule, ReactiveFormsModule, SchemaForm, TextField],
   template: `<h2>{{ name() }}</h2>
     <p class="quiet">on {{ line().name }}</p>
-    <form (submit)="$event.preventDefault(); save()">
+    <form [formGroup]="form()" (ngSubmit)="save()">
       @for (group of groups(); track group.title) {
         <h3>{{ group.title }}</h3>
         <pe-schema-form
           [schema]="schema()"
-          [(typed)]="typed"
+          [group]="form()"
           [only]="group.fields"
           [labels]="labels"
           [wide]="['setHow']"
-          [problems]="told()"
+          [found]="found()"
         />
       }
-      @if (signals().length) {
+      @if (form().controls['terminals']; as terminals) {
         <h3>Terminals</h3>
-        <div class="fields">
+        <div class="fields" [formGroup]="$any(terminals)">
           @for (signal of signals(); track signal) {
-            <pe-text
-              [label]="signal"
-              [name]="'terminal ' + signal"
-              [value]="terminals()[signal] ?? ''"
-              (valueChange)="typeTerminal(signal, $event)"
-            />
+            <pe-text [label]="signal" [name]="'terminal ' + signal" [formControlName]="signal" />
           }
         </div>
       }
-      @if (problems.rest(fields()); as text) {
+      @if (problem(); as text) {
         <p class="problem" role="alert">{{ text }}</p>
       }
       <div class="actions">
@@ -118,7 +116,6 @@ export class PortForm {
   readonly closed = output();
 
   protected readonly labels = labels;
-  protected readonly problems = new FieldProblems();
   protected readonly name = computed(() => this.project.devices().get(this.port().deviceId)?.name ?? '');
   protected readonly schema = computed(() => fieldSchema('port', this.port().kind) as JsonSchema);
   protected readonly groups = computed(() => {
@@ -126,41 +123,52 @@ export class PortForm {
     const asks = port.kind === 'serial' && port.unitId === null;
     return shown[port.kind].map(({ title, fields }) => ({ title, fields: fields.filter((field) => asks || field !== 'forwardedUnits') }));
   });
-  protected readonly fields = computed(() => this.groups().flatMap((group) => group.fields));
   protected readonly signals = computed(() => {
     const line = this.line();
     return line.kind === 'serial' ? standards[line.standard].signals : [];
   });
-  protected readonly typed = linkedSignal<TypedForm>(() => typedOf(this.schema(), this.port()));
-  protected readonly terminals = linkedSignal<Record<string, string>>(() => {
-    const port = this.port();
-    return port.kind === 'serial' ? port.terminals : {};
+  private readonly check = computed(() => {
+    const before = this.port();
+    return {
+      schema: Port,
+      valueOf: (typed: TypedForm) => {
+        const value = { ...before, ...valueOf(this.schema(), typed) };
+        const terminals = Object.entries((typed['terminals'] as unknown as Record<string, string> | undefined) ?? {});
+        return before.kind === 'serial' ? { ...value, terminals: Object.fromEntries(terminals.filter(([, text]) => text.trim())) } : value;
+      },
+    };
   });
-  protected readonly told = computed(() => this.problems.orFound(this.plan.findings(), this.port().id));
+  protected readonly form = computed(() => {
+    const port = this.port();
+    const fields = this.groups().flatMap((group) => group.fields);
+    const form = groupOf(this.schema(), typedOf(this.schema(), port), fields);
+    if (port.kind === 'serial' && this.signals().length) {
+      const terminals = this.signals().map(
+        (signal) => [signal, new FormControl(port.terminals[signal] ?? '', { nonNullable: true })] as const,
+      );
+      form.addControl('terminals', new FormGroup(Object.fromEntries(terminals)));
+    }
+    form.addValidators(schemaValidator(this.check()));
+    return form;
+  });
+  protected readonly problem = problemIn(this.form);
+  protected readonly found = computed(() => foundAt(this.plan.findings(), this.port().id));
 
   constructor() {
+    inject(Unsaved).watch(() => `the port of ${this.name()}`, this.form);
     focusOnOpen();
-    effect(() => {
-      this.port();
-      this.problems.clear();
-    });
-  }
-
-  protected typeTerminal(signal: string, text: string): void {
-    this.terminals.update((terminals) => ({ ...terminals, [signal]: text }));
   }
 
   protected save(): void {
     const before = this.port();
-    const value = { ...before, ...valueOf(this.schema(), this.typed()) };
-    const terminals = Object.fromEntries(Object.entries(this.terminals()).filter(([, text]) => text.trim()));
-    const after = this.problems.check(Port, before.kind === 'serial' ? { ...value, terminals } : { ...value });
+    const after = readGroup(this.form(), this.check());
     if (!after) return;
     this.store
       .commit(`Set ${this.name()} on ${this.line().name}`, [{ entity: 'port', id: before.id, before, after }])
       .subscribe((answer) => {
+        if (answer.ok) this.form().markAsPristine();
         if (answer.ok) this.editor.say(`Saved: ${this.name()} on ${this.line().name}`);
-        else this.problems.refused(answer.problem);
+        else refuseIn(this.form(), answer.problem);
       });
   }
 
@@ -170,8 +178,9 @@ export class PortForm {
       .subscribe((answer) => {
         if (answer.ok) {
           this.editor.say(`${this.name()} is off ${this.line().name}. Undo with Ctrl+Z.`);
+          this.form().markAsPristine();
           this.closed.emit();
-        } else this.problems.refused(answer.problem);
+        } else refuseIn(this.form(), answer.problem);
       });
   }
 }

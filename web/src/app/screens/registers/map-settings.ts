@@ -1,11 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { entryNumber, formatAddress } from '@plain-envoy/core/address';
 import { Device, fieldSchema } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { focusOnOpen } from '../../parts/focus';
-import { type JsonSchema, typedOf, valueOf } from '../../parts/schema-fields';
+import { groupOf, type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
+import { problemIn, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
+import { Unsaved } from '../../parts/unsaved';
 import { SchemaForm } from '../../parts/schema-form';
 import { MapState } from './map-state';
 
@@ -27,19 +30,12 @@ const fields = [
 @Component({
   selector: 'pe-map-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SchemaForm],
+  imports: [MatButtonModule, ReactiveFormsModule, SchemaForm],
   template: `<h2>How {{ state.device()?.name }} counts</h2>
     <p class="quiet">{{ example() }}</p>
-    <form (submit)="$event.preventDefault(); save()">
-      <pe-schema-form
-        [schema]="schema"
-        [only]="fields"
-        [labels]="labels"
-        [wide]="['notation', 'entry']"
-        [(typed)]="typed"
-        [problems]="problems()"
-      />
-      @if (problems().get('') ?? rest(); as text) {
+    <form [formGroup]="form()" (ngSubmit)="save()">
+      <pe-schema-form [schema]="schema" [group]="form()" [only]="fields" [labels]="labels" [wide]="['notation', 'entry']" />
+      @if (problem(); as text) {
         <p class="problem" role="alert">{{ text }}</p>
       }
       <div class="actions">
@@ -79,12 +75,16 @@ export class MapSettings {
     writeTimeoutMs: 'Trips when not written for, ms; none: never',
   };
   protected readonly schema = fieldSchema('device') as JsonSchema;
-  protected readonly typed = linkedSignal(() => typedOf(this.schema, this.state.device()!));
-  protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
-  /** What is wrong in a place that the form does not show. */
-  protected readonly rest = computed(
-    () => [...this.problems()].find(([path]) => !fields.some((field) => path.startsWith(field)))?.[1] ?? null,
-  );
+  private readonly check = computed(() => {
+    const before = this.state.device()!;
+    return { schema: Device, valueOf: (typed: TypedForm) => ({ ...before, ...valueOf(this.schema, typed) }) };
+  });
+  protected readonly form = computed(() => {
+    const form = groupOf(this.schema, typedOf(this.schema, this.state.device()!), fields);
+    form.addValidators(schemaValidator(this.check()));
+    return form;
+  });
+  protected readonly problem = problemIn(this.form);
   /** The first register of the map in its papers, and what is typed into its package for it. */
   protected readonly example = computed(() => {
     const device = this.state.device();
@@ -95,20 +95,18 @@ export class MapSettings {
   });
 
   constructor() {
+    inject(Unsaved).watch(() => `how ${this.state.device()?.name ?? ''} counts`, this.form);
     focusOnOpen();
   }
 
   protected save(): void {
     const before = this.state.device()!;
-    const value = valueOf(this.schema, this.typed());
-    const parsed = Device.safeParse({ ...before, ...Object.fromEntries(fields.map((field) => [field, value[field]])) });
-    if (!parsed.success) return this.problems.set(new Map(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])));
-    this.project
-      .commit(`Set how ${before.name} counts`, [{ entity: 'device', id: before.id, before, after: parsed.data }])
-      .subscribe((answer) => {
-        if (!answer.ok) return this.problems.set(new Map([['', answer.problem.message]]));
-        this.problems.set(new Map());
-        this.editor.say(`Saved: how ${before.name} counts`);
-      });
+    const after = readGroup(this.form(), this.check());
+    if (!after) return;
+    this.project.commit(`Set how ${before.name} counts`, [{ entity: 'device', id: before.id, before, after }]).subscribe((answer) => {
+      if (answer.ok) this.form().markAsPristine();
+      if (answer.ok) this.editor.say(`Saved: how ${before.name} counts`);
+      else refuseIn(this.form(), answer.problem);
+    });
   }
 }

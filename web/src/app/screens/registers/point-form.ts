@@ -1,15 +1,5 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  inject,
-  input,
-  linkedSignal,
-  output,
-  signal,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, viewChild } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule, type ValidatorFn } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, tableNames, tables } from '@plain-envoy/core/address';
 import { countedName, following } from '@plain-envoy/core/map';
@@ -19,7 +9,9 @@ import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { FieldProblems, typedNumber } from '../../parts/form';
+import { typedNumber } from '../../parts/form';
+import { problemIn, readGroup, refuseIn, schemaValidator, textValidator, valueIn } from '../../parts/schema-group';
+import { Unsaved } from '../../parts/unsaved';
 import { addressOf } from '../../parts/format';
 import { ScaleEditor } from './scale-editor';
 import { PointType, hasFreeLength, isNumeric } from '@plain-envoy/core/types';
@@ -28,29 +20,13 @@ import { named } from '../../parts/named';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 
-const shownFields = [
-  'name',
-  'table',
-  'offset',
-  'bit',
-  'type',
-  'order',
-  'length',
-  'scale',
-  'unit',
-  'access',
-  'bits',
-  'codes',
-  'watchdogMs',
-  'note',
-];
 const MAX_AT_ONCE = 1000;
 
 /** Adds a point or changes one. What is typed stays until it is accepted; each problem stands at its field. */
 @Component({
   selector: 'pe-point-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, ScaleEditor, SearchField, TextField],
+  imports: [Choose, MatButtonModule, ReactiveFormsModule, ScaleEditor, SearchField, TextField],
   templateUrl: './point-form.html',
   styles: `
     h2 {
@@ -75,7 +51,6 @@ export class PointForm {
   readonly saved = output<Point>();
   readonly closed = output();
 
-  protected readonly problems = new FieldProblems();
   protected readonly tables = asOptions(tables, (table) => tableNames[table].one);
   protected readonly types = asOptions(PointType.options);
   protected readonly orders = asOptions<string>(byteOrders.filter((order) => order.length === 4));
@@ -85,15 +60,24 @@ export class PointForm {
     { value: 'write', text: 'write' },
   ];
   protected readonly releaserOptions = computed(() => named(this.releasers()));
-  protected readonly typed = linkedSignal(() => typedFrom(this.point()));
+  private readonly check = computed(() => {
+    const before = this.point();
+    return { schema: Point, valueOf: (typed: Typed) => pointFrom(before, typed) };
+  });
+  protected readonly form = computed(() => {
+    const form = pointGroup(this.point());
+    form.addValidators(schemaValidator(this.check()));
+    return form;
+  });
+  protected readonly typed = valueIn(this.form);
+  protected readonly problem = problemIn(this.form);
+  protected readonly scaleProblem = problemIn(() => this.form().controls.scale);
   protected readonly isBits = computed(() => isBitTable(this.typed().table));
   protected readonly isBit = computed(() => this.typed().type === 'bit');
   protected readonly scaled = computed(() => !['bit', 'bits', 'string'].includes(this.typed().type));
-  private readonly scaleProblem = signal<string | null>(null);
-  /** How many points a new one stands for, and what they would be called. */
-  protected readonly howMany = signal('1');
+  /** What as many as are wished would be called. */
   protected readonly forecast = computed(() => {
-    const count = typedNumber(this.howMany());
+    const count = typedNumber(this.typed().howMany);
     const name = this.typed().name.trim();
     return name && count > 1 && count <= MAX_AT_ONCE ? `${name} … ${countedName(name, count - 1)}` : '';
   });
@@ -105,7 +89,6 @@ export class PointForm {
     return (this.project.pointsOf().get(deviceId) ?? []).filter((point) => point.id !== id && point.access !== 'read');
   });
   protected readonly freeLength = computed(() => hasFreeLength(this.typed().type));
-  protected readonly rest = computed(() => this.problems.rest(shownFields));
   /** The address in the papers' own notation while the offset is typed. */
   protected readonly reading = computed(() => {
     const offset = Offset.safeParse(typedNumber(this.typed().offset));
@@ -116,122 +99,107 @@ export class PointForm {
   protected readonly lastOffset = LAST_OFFSET;
 
   constructor() {
+    inject(Unsaved).watch(() => (this.isNew() ? 'the new point' : `the point ${this.point().name}`), this.form);
     effect(() => {
       this.point();
-      this.problems.clear();
-      this.scaleProblem.set(null);
-      this.howMany.set('1');
       setTimeout(() => this.nameBox().focus());
     });
   }
 
-  protected type(fields: Partial<Typed>): void {
-    this.typed.update((typed) => {
-      const next = { ...typed, ...fields };
-      if (fields.table) {
-        if (isBitTable(next.table)) next.type = 'bit';
-        else if (next.type === 'bit' && isBitTable(typed.table)) next.type = 'uint16';
-        if (!isWritable(next.table)) next.access = 'read';
-      }
-      return next;
-    });
-  }
-
   protected scale(changed: { ok: true; scale: Scale | null } | { ok: false; message: string }): void {
-    this.scaleProblem.set(changed.ok ? null : changed.message);
-    if (changed.ok) this.typed.update((typed) => ({ ...typed, scale: changed.scale }));
+    const { scale } = this.form().controls;
+    if (changed.ok) scale.setValue(changed.scale);
+    // What is wrong is said where it is typed.
+    else scale.setErrors({ typed: true });
+    scale.markAsDirty();
   }
 
   protected save(): void {
     const before = this.point();
-    const bits = readNamed(this.typed().bits);
-    const codes = readNamed(this.typed().codes);
-    const unread: [string, string][] = [];
-    if (!bits.ok) unread.push(['bits', bits.problem.message]);
-    if (!codes.ok) unread.push(['codes', codes.problem.message]);
-    if (this.scaleProblem()) unread.push(['scale', this.scaleProblem()!]);
-    const count = this.isNew() ? typedNumber(this.howMany()) : 1;
-    if (!(Number.isInteger(count) && count >= 1 && count <= MAX_AT_ONCE))
-      unread.push(['howMany', `A whole number from 1 to ${MAX_AT_ONCE}.`]);
-    if (unread.length) return this.problems.set(unread);
-    const after = this.problems.check(Point, {
-      ...pointFrom(before, this.typed()),
-      bits: bits.ok ? bits.value.map(({ number, name }) => ({ bit: number, name })) : [],
-      codes: codes.ok ? codes.value.map(({ number, name }) => ({ value: number, name })) : [],
-    });
+    const form = this.form();
+    const after = readGroup(form, this.check());
     if (!after) return;
+    const count = this.isNew() ? typedNumber(this.typed().howMany) : 1;
     const rows = Array.from({ length: count }, (_, index) =>
       index ? { ...after, id: newId(), name: countedName(after.name, index) } : after,
     );
     const places = following(after, rows);
     const all = rows.map((row, index) => ({ ...row, ...places[index]! }));
-    const last = this.problems.check(Point, all.at(-1));
-    if (!last) return;
+    const last = Point.safeParse(all.at(-1));
+    if (!last.success)
+      return refuseIn(form, { message: last.error.issues[0]!.message, path: ['after', ...last.error.issues[0]!.path.map(String)] });
     const label = this.isNew() ? (count > 1 ? `Add ${count} points, ${after.name} and on` : `Add ${after.name}`) : `Change ${after.name}`;
     const changes = all.map((row): Change => ({ entity: 'point', id: row.id, before: this.isNew() ? null : before, after: row }));
     this.store.commit(label, changes).subscribe((answer) => {
-      if (!answer.ok) return this.problems.refused(answer.problem);
+      if (!answer.ok) return refuseIn(form, answer.problem);
+      form.markAsPristine();
       this.editor.say(`Saved: ${count > 1 ? `${count} points` : after.name}`);
       this.saved.emit(after);
     });
   }
 }
 
-interface Typed {
-  releasedBy: string | null;
-  watchdogMs: string;
-  name: string;
-  table: Point['table'];
-  offset: string;
-  bit: string;
-  type: Point['type'];
-  order: string;
-  length: string;
-  scale: Scale | null;
-  unit: string;
-  access: Point['access'];
-  bits: string;
-  codes: string;
-  note: string;
+/** The controls of a point; numbers, names of bits and of codes stand as they are typed. */
+function pointGroup(point: Point) {
+  const text = (value: string | number | null, ...validators: ValidatorFn[]) =>
+    new FormControl(value === null || Number.isNaN(value) ? '' : String(value), { nonNullable: true, validators });
+  const control = <T>(value: T) => new FormControl(value, { nonNullable: true }) as FormControl<T>;
+  const names = textValidator((typed) => {
+    const read = readNamed(typed);
+    return read.ok ? null : read.problem.message;
+  });
+  const form = new FormGroup({
+    name: text(point.name),
+    table: control(point.table),
+    offset: text(point.offset),
+    bit: text(point.bit),
+    type: control(point.type),
+    order: control<string>(point.order),
+    length: text(point.length),
+    scale: control(point.scale),
+    unit: text(point.unit),
+    access: control(point.access),
+    releasedBy: control(point.releasedBy),
+    watchdogMs: text(point.watchdogMs),
+    bits: text(namedText(point.bits.map(({ bit: number, name }) => ({ number, name }))), names),
+    codes: text(namedText(point.codes.map(({ value: number, name }) => ({ number, name }))), names),
+    note: text(point.note),
+    howMany: text('1', textValidator(howManyProblem)),
+  });
+  let before = point.table;
+  form.controls.table.valueChanges.subscribe((table) => {
+    const { type, access } = form.controls;
+    if (isBitTable(table)) type.setValue('bit');
+    else if (type.value === 'bit' && isBitTable(before)) type.setValue('uint16');
+    if (!isWritable(table)) access.setValue('read');
+    before = table;
+  });
+  return form;
 }
 
-function typedFrom(point: Point): Typed {
-  const { name, table, offset, bit, type, order, length, scale, unit, access, note, releasedBy, watchdogMs } = point;
-  return {
-    releasedBy,
-    watchdogMs: watchdogMs === null ? '' : String(watchdogMs),
-    name,
-    table,
-    offset: Number.isNaN(offset) ? '' : String(offset),
-    bit: bit === null ? '' : String(bit),
-    type,
-    order,
-    length: length === null ? '' : String(length),
-    scale,
-    unit,
-    access,
-    bits: namedText(point.bits.map(({ bit: number, name: of }) => ({ number, name: of }))),
-    codes: namedText(point.codes.map(({ value: number, name: of }) => ({ number, name: of }))),
-    note,
-  };
+type Typed = ReturnType<ReturnType<typeof pointGroup>['getRawValue']>;
+
+function howManyProblem(text: string): string | null {
+  const count = typedNumber(text);
+  return Number.isInteger(count) && count >= 1 && count <= MAX_AT_ONCE ? null : `A whole number from 1 to ${MAX_AT_ONCE}.`;
 }
 
-function pointFrom(before: Point, typed: Typed): object {
+function pointFrom(before: Point, { howMany: _howMany, ...typed }: Typed): object {
   const inRegister = typed.type === 'bit' && !isBitTable(typed.table);
+  const bits = readNamed(typed.bits);
+  const codes = readNamed(typed.codes);
   return {
     ...before,
+    ...typed,
     name: typed.name.trim(),
-    table: typed.table,
     offset: typedNumber(typed.offset),
     bit: inRegister && typed.bit.trim() ? typedNumber(typed.bit) : null,
-    type: typed.type,
-    order: typed.order,
     length: typed.length.trim() === '' || !hasFreeLength(typed.type) ? null : typedNumber(typed.length),
     scale: isNumeric(typed.type) ? typed.scale : null,
     unit: typed.unit.trim(),
-    access: typed.access,
     releasedBy: isWritable(typed.table) && typed.access !== 'read' ? typed.releasedBy : null,
     watchdogMs: typed.watchdogMs.trim() === '' || typed.type === 'bit' ? null : typedNumber(typed.watchdogMs),
-    note: typed.note,
+    bits: bits.ok ? bits.value.map(({ number, name }) => ({ bit: number, name })) : [],
+    codes: codes.ok ? codes.value.map(({ number, name }) => ({ value: number, name })) : [],
   };
 }

@@ -16,6 +16,7 @@ import { Documents } from '../../data/documents';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { Panes } from '../../parts/panes';
+import { Unsaved } from '../../parts/unsaved';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
@@ -58,6 +59,7 @@ type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } |
 })
 export class RegistersScreen {
   private readonly router = inject(Router);
+  private readonly unsaved = inject(Unsaved);
   private readonly editor = inject(Editor);
   private readonly store = inject(ProjectStore);
   protected readonly project = atEdge(this.store, 'document', 'devices', 'points');
@@ -95,17 +97,9 @@ export class RegistersScreen {
       'registers.add': () => this.add(),
       'registers.import': () => this.offer(null),
       'registers.align': () => this.main.set('align'),
-      'registers.read': () => this.side.set({ kind: 'read' }),
-      'registers.order': () => this.side.set({ kind: 'order' }),
-      'registers.settings': () => this.side.set({ kind: 'settings' }),
-    });
-    inject(Actions).offer({
-      'registers.add': () => this.add(),
-      'registers.import': () => this.offer(null),
-      'registers.align': () => this.main.set('align'),
-      'registers.read': () => this.side.set({ kind: 'read' }),
-      'registers.order': () => this.side.set({ kind: 'order' }),
-      'registers.settings': () => this.side.set({ kind: 'settings' }),
+      'registers.read': () => this.turnTo({ kind: 'read' }),
+      'registers.order': () => this.turnTo({ kind: 'order' }),
+      'registers.settings': () => this.turnTo({ kind: 'settings' }),
     });
     effect(() => {
       const point = this.project.points().get(this.point() ?? '');
@@ -116,7 +110,7 @@ export class RegistersScreen {
           this.state.chosenNotation.set(null);
           this.state.focused.set(null);
           this.clearWords();
-          if (this.side()?.kind === 'point') this.side.set(null);
+          if (this.side()?.kind === 'point' && this.unsaved.isSaved()) this.side.set(null);
         }
         if (point && point.id !== this.state.focused()) {
           this.state.focused.set(point.id);
@@ -138,9 +132,19 @@ export class RegistersScreen {
   }
 
   protected chooseDevice(id: string): void {
-    this.side.set(null);
-    this.main.set('grid');
-    void this.router.navigate([], { queryParams: { device: id } });
+    this.turnTo(null, () => {
+      this.main.set('grid');
+      void this.router.navigate([], { queryParams: { device: id } });
+    });
+  }
+
+  /** Another panel, or none, once what was typed in this one may go. */
+  protected turnTo(side: Side, then: () => void = () => undefined): void {
+    this.unsaved.mayLeave().subscribe((may) => {
+      if (!may) return;
+      this.side.set(side);
+      then();
+    });
   }
 
   protected toggleColumn(id: string): void {
@@ -224,11 +228,11 @@ export class RegistersScreen {
       codes: [],
       offset: after ? Math.min(65_535, after.offset + pointWidth(after)) : 0,
     };
-    this.side.set({ kind: 'point', point, isNew: true });
+    this.turnTo({ kind: 'point', point, isNew: true });
   }
 
   protected open(point: Point): void {
-    this.side.set({ kind: 'point', point, isNew: false });
+    this.turnTo({ kind: 'point', point, isNew: false });
   }
 
   protected remove(points: readonly Point[]): void {
@@ -253,9 +257,10 @@ export class RegistersScreen {
   }
 
   protected offer(text: string | null): void {
-    this.pasted.set(text);
-    this.side.set(null);
-    this.main.set('import');
+    this.turnTo(null, () => {
+      this.pasted.set(text);
+      this.main.set('import');
+    });
   }
 
   protected back(): void {
@@ -264,9 +269,10 @@ export class RegistersScreen {
   }
 
   protected closeSide(): void {
-    this.side.set(null);
-    const focused = this.state.focused();
-    if (focused) this.grid()?.goTo(focused);
+    this.turnTo(null, () => {
+      const focused = this.state.focused();
+      if (focused) this.grid()?.goTo(focused);
+    });
   }
 
   protected goTo(pointId: string): void {

@@ -1,15 +1,5 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  inject,
-  input,
-  linkedSignal,
-  output,
-  signal,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, viewChild } from '@angular/core';
+import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, pointLayout, pointWidth, readPoint, Route } from '@plain-envoy/core/model';
 import { overflowsOf, valuesAlong } from '@plain-envoy/core/route';
@@ -23,8 +13,11 @@ import { atEdge } from '../../data/state';
 import { foundAt } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { PointPick } from '../../parts/point-pick';
-import { StepList } from './step-list';
-import { routeOf, stepsOf, type TypedRoute, typedRoute } from './typed-route';
+import type { TypedForm } from '../../parts/schema-fields';
+import { problemIn, readGroup, refuseIn, schemaValidator, valueIn } from '../../parts/schema-group';
+import { Unsaved } from '../../parts/unsaved';
+import { stepFrom, StepList } from './step-list';
+import { type RouteGroup, routeGroup, routeOf } from './typed-route';
 import { Transform, describeStep } from '@plain-envoy/core/steps';
 import { checkEnds } from '@plain-envoy/core/checks';
 import { Choose, type Option } from '../../parts/choose';
@@ -33,21 +26,21 @@ import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 
-const carries: Option<TypedRoute['carry']>[] = [
+const carries: Option<Route['carry']>[] = [
   { value: 'registers', text: 'the registers as they are' },
   { value: 'value', text: 'the value, as each end writes it' },
 ];
-const triggers: Option<TypedRoute['triggerOn']>[] = [
+const triggers: Option<Route['trigger']['on']>[] = [
   { value: 'round', text: 'each time its round comes' },
   { value: 'change', text: 'when it has changed' },
   { value: 'edge', text: 'when a bit goes on' },
   { value: 'start', text: 'once at start' },
 ];
-const releases: Option<TypedRoute['releaseWhen']>[] = [
+const releases: Option<NonNullable<Route['release']>['when']>[] = [
   { value: 'before', text: 'before the value' },
   { value: 'after', text: 'after the value' },
 ];
-const losses: Option<TypedRoute['lossRule']>[] = [
+const losses: Option<Route['loss']['rule']>[] = [
   { value: 'hold', text: 'holds what it has' },
   { value: 'value', text: 'gets another value' },
   { value: 'invalid', text: 'is marked as not valid' },
@@ -57,7 +50,7 @@ const losses: Option<TypedRoute['lossRule']>[] = [
 @Component({
   selector: 'pe-route-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, PointPick, SearchField, StepList, TextField],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, PointPick, ReactiveFormsModule, SearchField, StepList, TextField],
   templateUrl: './route-form.html',
   styleUrls: ['./below-panel.scss', './route-form.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -77,8 +70,17 @@ export class RouteForm {
   readonly removed = output();
   readonly turned = output();
 
-  protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
-  protected readonly typed = linkedSignal(() => typedRoute(this.route()));
+  private readonly check = computed(() => {
+    const before = this.route();
+    return { schema: Route, valueOf: (typed: ReturnType<RouteGroup['getRawValue']>) => routeOf(before, typed) };
+  });
+  protected readonly form = computed(() => {
+    const form = routeGroup(this.route());
+    form.addValidators(schemaValidator(this.check()));
+    return form;
+  });
+  protected readonly typed = valueIn(this.form);
+  protected readonly problem = problemIn(this.form);
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   protected readonly roundOptions = computed(() => roundOptions(this.rounds()));
   protected readonly carrierOptions = computed(() => named(this.carriers()));
@@ -93,7 +95,7 @@ export class RouteForm {
   /** Where a bit may be that triggers or allows it, or a point that a step needs: its two ends, and who carries it. */
   protected readonly nearDevices = computed(() => [
     ...new Set(
-      [this.source()?.deviceId, ...this.destinationDevice(), this.typed().carrierId || undefined].filter((id) => id !== undefined),
+      [this.source()?.deviceId, ...this.destinationDevice(), this.typed().carrierId ?? undefined].filter((id) => id !== undefined),
     ),
   ]);
   protected readonly isOnSerialLine = computed(() => this.project.onSerialLines().has(this.destination()?.deviceId ?? ''));
@@ -103,7 +105,7 @@ export class RouteForm {
   private readonly chain = computed(() => {
     const source = this.source();
     const destination = this.destination();
-    const transforms = stepsOf(this.typed().steps);
+    const transforms = this.typed().transforms.map((step) => stepFrom(step as TypedForm));
     if (!source || !destination || transforms.some((step) => !Transform.safeParse(step).success)) return null;
     return { source, destination, carry: this.typed().carry, transforms };
   });
@@ -139,23 +141,12 @@ export class RouteForm {
       return { text: isHere ? example.problem! : text || describeStep(step), problem: isHere };
     });
   });
-  protected readonly rest = computed(() => {
-    const shown = ['name', 'roundId', 'trigger', 'release', 'loss', 'transforms.'];
-    const other = [...this.problems()].filter(([path]) => !shown.some((known) => path.startsWith(known)));
-    return other.map(([, message]) => message).join(' ');
-  });
-
   constructor() {
+    inject(Unsaved).watch(() => (this.isNew() ? 'the new route' : `the route ${this.route().name}`), this.form);
     effect(() => {
       this.route();
-      this.problems.set(new Map());
       if (this.isNew()) setTimeout(() => this.nameBox().focus());
     });
-  }
-
-  /** What is wrong with a field, or with anything inside it. */
-  protected problem(path: string): string | null {
-    return [...this.problems()].find(([at]) => at === path || at.startsWith(`${path}.`))?.[1] ?? null;
   }
 
   protected endText(point: Point | undefined): string {
@@ -169,35 +160,24 @@ export class RouteForm {
     return layout ? `${layout.type}${pointWidth(point) > 1 ? ` ${layout.order}` : ''}` : 'bit';
   }
 
-  protected type(fields: Partial<TypedRoute>): void {
-    this.typed.update((typed) => {
-      const next = { ...typed, ...fields };
-      // A step works on the value; with the registers as they are it could do nothing.
-      return next.steps.length && !typed.steps.length ? { ...next, carry: 'value' } : next;
-    });
+  /** What was typed goes with it. */
+  protected remove(): void {
+    this.form().markAsPristine();
+    this.removed.emit();
   }
 
   protected save(): void {
     const before = this.route();
-    const parsed = Route.safeParse(routeOf(before, this.typed()));
-    if (!parsed.success) {
-      const found = parsed.error.issues.map(({ path, message }) => [path.join('.'), plain(message)] as const);
-      return this.problems.set(new Map(found.reverse()));
-    }
-    this.problems.set(new Map());
-    if (this.endProblems().length) return;
-    const after = parsed.data;
+    const after = readGroup(this.form(), this.check());
+    if (!after || this.endProblems().length) return;
     const label = `${this.isNew() ? 'Make' : 'Change'} route ${after.name}`;
     this.store.commit(label, [{ entity: 'route', id: after.id, before: this.isNew() ? null : before, after }]).subscribe((answer) => {
-      if (!answer.ok) return this.problems.set(new Map([['', answer.problem.message]]));
+      if (!answer.ok) return refuseIn(this.form(), answer.problem);
+      this.form().markAsPristine();
       this.editor.say(`Saved: ${after.name}`);
       this.saved.emit(after);
     });
   }
-}
-
-function plain(message: string): string {
-  return message.startsWith('Invalid ') ? 'This does not fit here.' : message;
 }
 
 function brief(value: Value): string {

@@ -12,6 +12,7 @@ import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { Panes } from '../../parts/panes';
+import { Unsaved } from '../../parts/unsaved';
 import { RouteTable } from '../../parts/route-table';
 import { busiestPair } from './banks';
 import { type BankOf, BanksView, type Side } from './banks-view';
@@ -58,6 +59,7 @@ const showns: Option<Shown>[] = [
 })
 export class RoutesScreen {
   private readonly router = inject(Router);
+  private readonly unsaved = inject(Unsaved);
   private readonly editor = inject(Editor);
   private readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
   private readonly banks = viewChild.required(BanksView);
@@ -320,8 +322,11 @@ export class RoutesScreen {
   }
 
   protected closeForm(): void {
-    this.let();
-    this.chooseRoute(null);
+    this.unsaved.mayLeave().subscribe((may) => {
+      if (!may) return;
+      this.let();
+      this.chooseRoute(null);
+    });
   }
 
   protected closeOrder(): void {

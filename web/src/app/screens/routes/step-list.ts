@@ -1,17 +1,17 @@
-import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
+import { CdkDrag, CdkDragHandle, CdkDropList } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { type AbstractControl, type FormArray, FormControl, type FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { fieldSchema } from '@plain-envoy/core/model';
-import { stepKinds, stepOf, type StepPoint, type TransformKind } from '@plain-envoy/core/steps';
+import { stepKinds, stepOf, type StepPoint, type Transform, type TransformKind } from '@plain-envoy/core/steps';
+import { Icon } from '../../parts/icon';
 import { PointPick } from '../../parts/point-pick';
-import { type JsonSchema, typedOf, type TypedForm } from '../../parts/schema-fields';
+import { groupOf, type JsonSchema, typedOf, type TypedForm, valueOf } from '../../parts/schema-fields';
 import { SchemaForm } from '../../parts/schema-form';
 import { MatMenuModule } from '@angular/material/menu';
 
 /** A step while it is typed: its kind, and what stands in its fields. */
-export interface TypedStep {
-  kind: TransformKind;
-  form: TypedForm;
-}
+export type StepGroup = FormGroup<Record<string, AbstractControl>>;
 
 const schemas = new Map<TransformKind, JsonSchema>();
 
@@ -25,56 +25,67 @@ export function schemaOf(kind: TransformKind): JsonSchema {
   return schemas.get(kind)!;
 }
 
+export function stepGroup(kind: TransformKind, step: object): StepGroup {
+  const schema = schemaOf(kind);
+  const group = groupOf(schema, typedOf(schema, { ...step }));
+  group.addControl('kind', new FormControl(kind, { nonNullable: true }));
+  return group;
+}
+
+function kindOf(step: StepGroup): TransformKind {
+  return step.controls['kind']!.value as TransformKind;
+}
+
+/** The step that stands in its fields; its schema says what does not fit. */
+export function stepFrom(typed: TypedForm): Transform {
+  const kind = typed['kind'] as TransformKind;
+  return { kind, ...valueOf(schemaOf(kind), typed) } as Transform;
+}
+
 /** The steps of a route in their order, each with its fields and what it makes of the value just now. */
 @Component({
   selector: 'pe-step-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, PointPick, SchemaForm],
-  template: `<ol>
-      @for (step of steps(); track $index; let index = $index) {
-        <li>
+  imports: [CdkDrag, CdkDragHandle, CdkDropList, Icon, MatButtonModule, MatMenuModule, PointPick, ReactiveFormsModule, SchemaForm],
+  template: `<ol cdkDropList (cdkDropListDropped)="put($event.previousIndex, $event.currentIndex)">
+      @for (step of steps().controls; track step; let index = $index) {
+        <li cdkDrag cdkDragLockAxis="y">
           <div class="head">
-            <strong>{{ labelOf(step.kind) }}</strong>
+            <span class="grip" cdkDragHandle aria-hidden="true"><pe-icon name="grip" /></span>
+            <strong>{{ labelOf(step) }}</strong>
             <span class="mono quiet example" [class.bad]="!!examples()[index]?.problem">{{ examples()[index]?.text }}</span>
             <button
               mat-button
               type="button"
               [disabled]="index === 0"
               [attr.aria-label]="'Step ' + (index + 1) + ' earlier'"
-              (click)="move(index)"
+              (click)="put(index, index - 1)"
             >
-              ↑
+              <pe-icon name="up" />
             </button>
-            <button mat-button type="button" [attr.aria-label]="'Take step ' + (index + 1) + ' out'" (click)="drop(index)">×</button>
+            <button mat-button type="button" [attr.aria-label]="'Take step ' + (index + 1) + ' out'" (click)="drop(index)">
+              <pe-icon name="remove" />
+            </button>
           </div>
-          @for (pick of pointsOf(step.kind); track pick.field) {
+          @for (pick of pointsOf(step); track pick.field) {
             <pe-point-pick
               [label]="pick.label"
-              [name]="step.kind + ' ' + pick.field"
+              [name]="kindOf(step) + ' ' + pick.field"
               [only]="pick.isBit ? 'bits' : null"
               [none]="pick.none"
               [anywhere]="true"
               [devices]="devices()"
-              [problem]="problems().get('transforms.' + index + '.' + pick.field) ?? null"
-              [value]="'' + (step.form[pick.field] ?? '')"
-              (valueChange)="choose(index, pick.field, $event)"
+              [formControl]="$any(step.controls[pick.field])"
             />
           }
-          <pe-schema-form
-            [schema]="schemaOf(step.kind)"
-            [only]="fieldsOf(step.kind)"
-            [typed]="step.form"
-            [problems]="problems()"
-            [path]="'transforms.' + index + '.'"
-            (typedChange)="type(index, $event)"
-          />
+          <pe-schema-form [schema]="schemaOf(kindOf(step))" [only]="fieldsOf(step)" [group]="step" />
         </li>
       }
     </ol>
     <button mat-stroked-button type="button" name="step" [matMenuTriggerFor]="kindMenu">Add a step</button>
     <mat-menu #kindMenu="matMenu">
       @for (choice of kinds; track choice) {
-        <button mat-menu-item type="button" [attr.data-step]="choice" (click)="add(choice)">{{ labelOf(choice) }}</button>
+        <button mat-menu-item type="button" [attr.data-step]="choice" (click)="add(choice)">{{ stepOf(choice).label }}</button>
       }
     </mat-menu>`,
   styles: `
@@ -86,6 +97,15 @@ export function schemaOf(kind: TransformKind): JsonSchema {
     li {
       padding: 2px 0 6px;
       border-bottom: 1px solid var(--mat-sys-outline-variant);
+    }
+    .grip {
+      cursor: grab;
+      color: var(--mat-sys-on-surface-variant);
+    }
+    li.cdk-drag-preview {
+      list-style: none;
+      background: var(--mat-sys-surface-container-lowest);
+      border: 1px solid var(--pe-carried);
     }
     .head {
       display: flex;
@@ -109,8 +129,7 @@ export function schemaOf(kind: TransformKind): JsonSchema {
   `,
 })
 export class StepList {
-  readonly steps = model.required<readonly TypedStep[]>();
-  readonly problems = input<ReadonlyMap<string, string>>(new Map());
+  readonly steps = input.required<FormArray<StepGroup>>();
   /** What each step makes of the value that is there now. */
   readonly examples = input<readonly { text: string; problem: boolean }[]>([]);
   /** Whose points can be named by a step. */
@@ -118,43 +137,36 @@ export class StepList {
 
   protected readonly kinds = stepKinds;
   protected readonly schemaOf = schemaOf;
-  private readonly fields = computed(
-    () => new Map(stepKinds.map((kind) => [kind, Object.keys(schemaOf(kind).properties ?? {}).filter((key) => !key.endsWith('Id'))])),
-  );
+  protected readonly stepOf = stepOf;
+  protected readonly kindOf = kindOf;
 
-  protected labelOf(kind: TransformKind): string {
-    return stepOf(kind).label;
+  protected labelOf(step: StepGroup): string {
+    return stepOf(kindOf(step)).label;
   }
 
-  protected pointsOf(kind: TransformKind): readonly StepPoint[] {
-    return stepOf(kind).points;
+  protected pointsOf(step: StepGroup): readonly StepPoint[] {
+    return stepOf(kindOf(step)).points;
   }
 
-  protected fieldsOf(kind: TransformKind): string[] {
-    return this.fields().get(kind)!;
-  }
-
-  protected type(index: number, form: TypedForm): void {
-    this.steps.update((steps) => steps.map((step, at) => (at === index ? { ...step, form: { ...step.form, ...form } } : step)));
-  }
-
-  protected choose(index: number, field: string, pointId: string | null): void {
-    this.type(index, { [field]: pointId ?? '' });
+  protected fieldsOf(step: StepGroup): string[] {
+    return Object.keys(schemaOf(kindOf(step)).properties ?? {}).filter((key) => !key.endsWith('Id'));
   }
 
   protected add(kind: TransformKind): void {
-    this.steps.update((steps) => [...steps, { kind, form: typedOf(schemaOf(kind), stepOf(kind).blank) }]);
+    this.steps().push(stepGroup(kind, stepOf(kind).blank));
+    this.steps().markAsDirty();
   }
 
   protected drop(index: number): void {
-    this.steps.update((steps) => steps.filter((_, at) => at !== index));
+    this.steps().removeAt(index);
+    this.steps().markAsDirty();
   }
 
-  protected move(index: number): void {
-    this.steps.update((steps) => {
-      const moved = [...steps];
-      [moved[index - 1], moved[index]] = [steps[index]!, steps[index - 1]!];
-      return moved;
-    });
+  protected put(from: number, to: number): void {
+    const steps = this.steps();
+    const step = steps.at(from);
+    steps.removeAt(from, { emitEvent: false });
+    steps.insert(to, step);
+    steps.markAsDirty();
   }
 }

@@ -1,76 +1,79 @@
-import type { Carry, Route } from '@plain-envoy/core/model';
+import { FormArray, FormControl, FormGroup } from '@angular/forms';
+import type { Route } from '@plain-envoy/core/model';
 import { typedNumber } from '../../parts/form';
-import { typedOf, valueOf } from '../../parts/schema-fields';
-import { schemaOf, type TypedStep } from './step-list';
-import { type Transform } from '@plain-envoy/core/steps';
+import type { TypedForm } from '../../parts/schema-fields';
+import { stepFrom, stepGroup } from './step-list';
 
-/** A route as it stands in its form, numbers as they were typed. */
-export interface TypedRoute {
-  name: string;
-  carry: Carry;
-  roundId: string;
-  carrierId: string | null;
-  steps: readonly TypedStep[];
-  triggerOn: Route['trigger']['on'];
-  deadband: string;
-  edgeId: string | null;
-  whileId: string | null;
-  onlyDifferent: boolean;
-  broadcast: boolean;
-  releaseId: string | null;
-  releaseValue: string;
-  releaseWhen: 'before' | 'after';
-  lossRule: Route['loss']['rule'];
-  lossValue: string;
-  validId: string | null;
-  lostAfterMs: string;
-  stillMs: string;
-}
-
-export function typedRoute(route: Route): TypedRoute {
+/** The controls of a route, laid out as its schema is; numbers stand as they are typed. */
+export function routeGroup(route: Route) {
   const { name, carry, roundId, carrierId, transforms, trigger, whileId, onlyDifferent, broadcast, release, loss } = route;
-  return {
-    ...{ name, carry, roundId, carrierId, whileId, onlyDifferent, broadcast },
-    steps: transforms.map((step): TypedStep => ({ kind: step.kind, form: typedOf(schemaOf(step.kind), step) })),
-    triggerOn: trigger.on,
-    deadband: trigger.on === 'change' ? String(trigger.deadband) : '0',
-    edgeId: trigger.on === 'edge' ? trigger.pointId : null,
-    releaseId: release?.pointId ?? null,
-    releaseValue: String(release?.value ?? 1),
-    releaseWhen: release?.when ?? 'before',
-    lossRule: loss.rule,
-    lossValue: String(loss.value ?? ''),
-    validId: loss.validId,
-    lostAfterMs: String(loss.afterMs),
-    stillMs: loss.stillMs === null ? '' : String(loss.stillMs),
-  };
+  const form = new FormGroup({
+    name: text(name),
+    carry: control(carry),
+    roundId: text(roundId),
+    carrierId: control(carrierId),
+    transforms: new FormArray(transforms.map((step) => stepGroup(step.kind, step))),
+    trigger: new FormGroup({
+      on: control(trigger.on),
+      deadband: text(trigger.on === 'change' ? String(trigger.deadband) : '0'),
+      pointId: control(trigger.on === 'edge' ? trigger.pointId : null),
+    }),
+    whileId: control(whileId),
+    onlyDifferent: control(onlyDifferent),
+    broadcast: control(broadcast),
+    release: new FormGroup({
+      pointId: control(release?.pointId ?? null),
+      value: text(String(release?.value ?? 1)),
+      when: control(release?.when ?? 'before'),
+    }),
+    loss: new FormGroup({
+      rule: control(loss.rule),
+      value: text(String(loss.value ?? '')),
+      validId: control(loss.validId),
+      afterMs: text(String(loss.afterMs)),
+      stillMs: text(loss.stillMs === null ? '' : String(loss.stillMs)),
+    }),
+  });
+  // A step works on the value; with the registers as they are it could do nothing.
+  let steps = transforms.length;
+  form.controls.transforms.valueChanges.subscribe(({ length }) => {
+    if (length && !steps) form.controls.carry.setValue('value');
+    steps = length;
+  });
+  return form;
 }
+
+export type RouteGroup = ReturnType<typeof routeGroup>;
+type TypedRoute = ReturnType<RouteGroup['getRawValue']>;
 
 /** The route that was typed; its schema says what does not fit. */
 export function routeOf(before: Route, typed: TypedRoute): unknown {
-  const { name, carry, roundId, carrierId, whileId, onlyDifferent, broadcast, steps } = typed;
+  const { name, transforms, trigger, release, loss, ...others } = typed;
   return {
     ...before,
-    ...{ carry, roundId, carrierId, whileId, onlyDifferent, broadcast },
+    ...others,
     name: name.trim(),
-    transforms: stepsOf(steps),
-    trigger: triggerOf(typed),
-    release: typed.releaseId ? { pointId: typed.releaseId, value: typedNumber(typed.releaseValue), when: typed.releaseWhen } : null,
+    transforms: transforms.map((step) => stepFrom(step as TypedForm)),
+    trigger: triggerOf(trigger),
+    release: release.pointId ? { ...release, value: typedNumber(release.value) } : null,
     loss: {
-      rule: typed.lossRule,
-      value: typed.lossRule === 'value' ? typedNumber(typed.lossValue) : null,
-      validId: typed.validId,
-      afterMs: typedNumber(typed.lostAfterMs),
-      stillMs: typed.stillMs.trim() === '' ? null : typedNumber(typed.stillMs),
+      ...loss,
+      value: loss.rule === 'value' ? typedNumber(loss.value) : null,
+      afterMs: typedNumber(loss.afterMs),
+      stillMs: loss.stillMs.trim() === '' ? null : typedNumber(loss.stillMs),
     },
   };
 }
 
-export function stepsOf(steps: readonly TypedStep[]): Transform[] {
-  return steps.map(({ kind, form }) => ({ kind, ...valueOf(schemaOf(kind), form) }) as Transform);
+function triggerOf({ on, deadband, pointId }: TypedRoute['trigger']): unknown {
+  if (on === 'change') return { on, deadband: typedNumber(deadband) };
+  return on === 'edge' ? { on, pointId: pointId ?? '' } : { on };
 }
 
-function triggerOf({ triggerOn, deadband, edgeId }: TypedRoute): unknown {
-  if (triggerOn === 'change') return { on: triggerOn, deadband: typedNumber(deadband) };
-  return triggerOn === 'edge' ? { on: triggerOn, pointId: edgeId ?? '' } : { on: triggerOn };
+function text(value: string): FormControl<string> {
+  return control(value);
+}
+
+function control<T>(value: T): FormControl<T> {
+  return new FormControl(value, { nonNullable: true }) as FormControl<T>;
 }

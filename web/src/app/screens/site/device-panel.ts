@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { FormControl, FormGroup, ReactiveFormsModule, type ValidatorFn } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { Device, type Change, deletion, type Device as DeviceRow, templateOf } from '@plain-envoy/core/model';
@@ -10,7 +11,9 @@ import { downloadBlob } from '../../parts/download';
 import { CountersView } from '../../parts/counters';
 import { PlanStore } from '../../data/plan';
 import { atEdge } from '../../data/state';
-import { FieldProblems, foundAt, typedNumber } from '../../parts/form';
+import { foundAt, typedNumber } from '../../parts/form';
+import { problemIn, readGroup, refuseIn, schemaValidator, textValidator } from '../../parts/schema-group';
+import { Unsaved } from '../../parts/unsaved';
 import { setText } from '../../parts/format';
 import { Port, type Port as PortRow } from '@plain-envoy/core/media';
 import { TextField } from '../../parts/text-field';
@@ -27,7 +30,7 @@ const numbers = [
 @Component({
   selector: 'pe-device-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountersView, MatButtonModule, RouterLink, TextField],
+  imports: [CountersView, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
   templateUrl: './device-panel.html',
   styles: `
     h2 {
@@ -54,27 +57,29 @@ export class DevicePanel {
 
   protected readonly counters = rowsFor(this.live.devices, () => [this.device().id]);
   protected readonly numbers = numbers;
-  protected readonly shown = ['name', 'unitId', ...numbers.map(({ key }) => key)];
-  protected readonly problems = new FieldProblems();
   protected readonly setText = setText;
   protected readonly ports = computed(() => this.project.document()!.ports.filter((port) => port.deviceId === this.device().id));
   protected readonly lineName = (port: PortRow) => this.project.document()!.lines.find((line) => line.id === port.lineId)?.name ?? '';
   protected readonly pointCount = computed(() => this.project.pointsOf().get(this.device().id)?.length ?? 0);
-  /** What is typed, as text, until it is saved; a newer row takes its place. */
-  protected readonly typed = linkedSignal(() => {
-    const device = this.device();
-    const figures = numbers.map(({ key }) => [key, String(device[key])]);
-    return { name: device.name, ...Object.fromEntries(figures) } as Record<string, string>;
+  private readonly check = computed(() => {
+    const before = this.device();
+    return {
+      schema: Device,
+      valueOf: ({ name, units: _units, ...figures }: Typed) => ({
+        ...{ ...before, name: name.trim() },
+        ...Object.fromEntries(Object.entries(figures).map(([key, text]) => [key, typedNumber(text)])),
+      }),
+    };
   });
-  protected readonly typedUnits = linkedSignal(() =>
-    Object.fromEntries(this.ports().map((port) => [port.id, String(this.unitOf(port) ?? '')])),
-  );
+  protected readonly form = computed(() => {
+    const form = deviceGroup(this.device(), this.ports());
+    form.addValidators(schemaValidator(this.check()));
+    return form;
+  });
+  protected readonly problem = problemIn(this.form);
 
   constructor() {
-    effect(() => {
-      this.device();
-      this.problems.clear();
-    });
+    inject(Unsaved).watch(() => `the device ${this.device().name}`, this.form);
   }
 
   protected unitOf(port: PortRow): number | null {
@@ -86,33 +91,24 @@ export class DevicePanel {
     return foundAt(this.plan.findings(), port.id).get(field) ?? null;
   }
 
-  protected type(field: string, text: string): void {
-    this.typed.update((typed) => ({ ...typed, [field]: text }));
-  }
-
-  protected typeUnit(portId: string, text: string): void {
-    this.typedUnits.update((typed) => ({ ...typed, [portId]: text }));
-  }
-
   protected save(): void {
-    const typed = this.typed();
     const before = this.device();
-    const figures = Object.fromEntries(numbers.map(({ key }) => [key, typedNumber(typed[key] ?? '')]));
-    const after = this.problems.check(Device, { ...before, ...figures, name: typed['name']?.trim() });
+    const after = readGroup(this.form(), this.check());
     if (!after) return;
     const changes: Change[] = [];
     const changed = (['name', ...numbers.map(({ key }) => key)] as const).some((field) => after[field] !== before[field]);
     if (changed) changes.push({ entity: 'device', id: before.id, before, after });
     for (const port of this.ports()) {
       if (this.unitOf(port) === null) continue;
-      const set = this.problems.check(Port, { ...port, unitId: typedNumber(this.typedUnits()[port.id] ?? '') });
-      if (!set) return;
-      if (this.unitOf(set) !== this.unitOf(port)) changes.push({ entity: 'port', id: port.id, before: port, after: set });
+      const set = withUnit(port, this.form().controls.units.controls[port.id]!.value);
+      if (set.success && this.unitOf(set.data) !== this.unitOf(port))
+        changes.push({ entity: 'port', id: port.id, before: port, after: set.data });
     }
     if (changes.length === 0) return;
     this.store.commit(`Set ${after.name}`, changes).subscribe((answer) => {
+      if (answer.ok) this.form().markAsPristine();
       if (answer.ok) this.editor.say(`Saved: ${after.name}`);
-      else this.problems.refused(answer.problem);
+      else refuseIn(this.form(), answer.problem);
     });
   }
 
@@ -129,10 +125,35 @@ export class DevicePanel {
     const { id, name } = this.device();
     const changes = deletion(this.project.document()!, 'device', id);
     this.store.commit(`Delete ${name}`, changes).subscribe((answer) => {
-      if (!answer.ok) return this.problems.refused(answer.problem);
+      if (!answer.ok) return refuseIn(this.form(), answer.problem);
       const count = (entity: Change['entity']) => changes.filter((change) => change.entity === entity).length;
       this.editor.say(`Deleted ${name} with ${count('point')} points and ${count('route')} routes. Undo with Ctrl+Z.`);
+      this.form().markAsPristine();
       this.closed.emit();
     });
   }
+}
+
+/** What can be set of a device and of its ports here; numbers stand as they are typed. */
+function deviceGroup(device: DeviceRow, ports: readonly PortRow[]) {
+  const text = (value: string | number | null, ...validators: ValidatorFn[]) =>
+    new FormControl(String(value ?? ''), { nonNullable: true, validators });
+  const units = ports.map((port) => {
+    const fits = textValidator((typed) => withUnit(port, typed).error?.issues[0]!.message ?? null);
+    return [port.id, 'unitId' in port && port.unitId !== null ? text(port.unitId, fits) : text('')] as const;
+  });
+  return new FormGroup({
+    name: text(device.name),
+    timeoutMs: text(device.timeoutMs),
+    tries: text(device.tries),
+    delayMs: text(device.delayMs),
+    lossPercent: text(device.lossPercent),
+    units: new FormGroup(Object.fromEntries(units)),
+  });
+}
+
+type Typed = ReturnType<ReturnType<typeof deviceGroup>['getRawValue']>;
+
+function withUnit(port: PortRow, typed: string) {
+  return Port.safeParse({ ...port, unitId: typedNumber(typed) });
 }
