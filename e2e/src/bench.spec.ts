@@ -146,6 +146,33 @@ describe('The bench, in a browser', () => {
     await on.page.says('pe-write-panel .log', 'Loft humidity bridge, Humidity limit was set to 64.5 %');
   }, 90_000);
 
+  it('shows a watch list as tiles, arranges them by keyboard alone, and has them so after a reload', async () => {
+    const tile = '[data-tile="Damper position"]';
+    const shown = async () => {
+      await on.page.open('/bench?view=watch');
+      await (await on.page.shows('button[name=tiles]')).sendKeys(Key.ENTER);
+    };
+    await shown();
+    await on.page.says(tile, /%[\s\S]*good/);
+    await (await on.page.shows('[data-name=arrange] button')).sendKeys(Key.ENTER);
+    await on.page.focus(tile);
+    for (let step = 0; step < 4; step++) await on.page.press(Key.ARROW_DOWN);
+    await eventually('the tile in row 5', async () => {
+      const place = await on.page.focused();
+      if (place === 'Damper position, column 7, row 5') return true;
+      throw new Error(`The keyboard is on “${place}”.`);
+    });
+    await eventually('the tile kept', async () => {
+      const { document } = (await on.api('GET', `projects/${await on.projectId()}`)) as { document: ProjectDocument };
+      return document.watchLists.some(({ items }) => items.some(({ tile }) => tile?.x === 6 && tile.y === 4));
+    });
+    await shown();
+    await (await on.page.shows('[data-name=arrange] button')).sendKeys(Key.ENTER);
+    const place = await (await on.page.shows(tile)).getAttribute('aria-label');
+    expect(place).toBe('Damper position, column 7, row 5');
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
   it('asks devices about themselves, changes one only when that is confirmed, and writes to every unit of a line where its gateway lets it', async () => {
     await on.page.open('/bench');
     await on.page.says('.screen-head', DELIVERING);

@@ -118,6 +118,7 @@ describe('The registers, in a browser', () => {
     await on.page.press('X');
     await on.page.press(Key.ESCAPE);
     await on.page.says('pe-leave-dialog', 'What was typed for the point Reactive energy is not saved.');
+    await eventually('the keyboard in the question', async () => (await on.page.focused()) === 'stay');
     await on.page.press(Key.ENTER);
     await eventually('the question closed', async () => (await on.browser.driver.findElements(By.css('pe-leave-dialog'))).length === 0);
     expect(await (await on.page.shows('pe-point-form input[name=name]')).getAttribute('value')).toContain('X');

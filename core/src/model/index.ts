@@ -4,7 +4,7 @@ export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, portsOn } from './blank.js';
 export { bodyOf, byPlace, NamedBit, NamedCode, Point, PointBody, pointLayout, pointWidth, readPoint } from './point.js';
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
-export { Radix, WatchItem, WatchList } from './watch-list.js';
+export { Face, Radix, Tile, WatchItem, WatchList } from './watch-list.js';
 export { Round } from './round.js';
 export { alsoReadBy, Carry, Loss, plainRoute, Release, Route, Trigger } from './route.js';
 export {

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, DestroyRef, inject, Injectable } fr
 import type { AbstractControl } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule } from '@angular/material/dialog';
-import { map, type Observable, of, tap } from 'rxjs';
+import { map, type Observable, of, switchMap, tap, timer } from 'rxjs';
 
 interface Watched {
   what: () => string;
@@ -18,7 +18,7 @@ interface Watched {
     <mat-dialog-content>What was typed for {{ what }} is not saved.</mat-dialog-content>
     <mat-dialog-actions align="end">
       <button mat-button type="button" name="let-go" [mat-dialog-close]="true">Let it go</button>
-      <button mat-flat-button type="button" name="stay" [mat-dialog-close]="false" cdkFocusInitial>Stay here</button>
+      <button mat-flat-button type="button" name="stay" [mat-dialog-close]="false">Stay here</button>
     </mat-dialog-actions>`,
 })
 export class LeaveDialog {
@@ -52,13 +52,13 @@ export class Unsaved {
     const dirty = this.dirty();
     if (dirty.length === 0) return of(true);
     const data = dirty.map(({ what }) => what()).join(' and ');
-    return this.dialog
-      .open<LeaveDialog, string, boolean>(LeaveDialog, { data, width: '420px' })
-      .afterClosed()
-      .pipe(
-        map((answer) => answer === true),
-        tap((may) => may && dirty.forEach(({ form }) => form().markAsPristine())),
-      );
+    const ask = () => this.dialog.open<LeaveDialog, string, boolean>(LeaveDialog, { data, width: '420px', autoFocus: 'button[name=stay]' });
+    // The key that asked to leave, as it goes on through the page, would close the question again.
+    return timer(0).pipe(
+      switchMap(() => ask().afterClosed()),
+      map((answer) => answer === true),
+      tap((may) => may && dirty.forEach(({ form }) => form().markAsPristine())),
+    );
   }
 
   isSaved(): boolean {

@@ -157,7 +157,7 @@ export class Shell {
 
   private async showKeys(): Promise<void> {
     const { KeysSheet } = await import('./keys-sheet');
-    this.dialog.open(KeysSheet, { width: '900px', maxWidth: '94vw' });
+    this.dialog.open(KeysSheet, { width: '900px', maxWidth: '94vw', autoFocus: 'button' });
   }
 }
 

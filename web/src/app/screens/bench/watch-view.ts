@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, model, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { type Point, Radix, rawText, type Route, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
+import { type Point, Radix, rawText, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
 import { wholeOf } from '@plain-envoy/core/value';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
@@ -15,24 +15,14 @@ import { PointShape } from '../../parts/point-shape';
 import { QualityMark } from '../../parts/quality';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
-import { describeChain } from '@plain-envoy/core/steps';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
-
-interface Row {
-  item: WatchItem;
-  index: number;
-  name: string;
-  radix: Radix;
-  source: Point;
-  destination: Point | null;
-  route: Route | null;
-  steps: string;
-}
+import { TilesView } from './tiles-view';
+import { reasonIn, saidOf, type WatchRow, watchRows, worstQuality } from './watch-rows';
 
 const SPARK = { width: 54, height: 16 };
 
@@ -51,6 +41,7 @@ const SPARK = { width: 54, height: 16 };
     SearchField,
     Table,
     TextField,
+    TilesView,
   ],
   templateUrl: './watch-view.html',
   styleUrls: ['./view.scss', './watch-view.scss'],
@@ -81,29 +72,19 @@ export class WatchView {
   });
   private kept = '';
   protected readonly list = computed(() => this.lists().find(({ id }) => id === this.listId()) ?? null);
-  protected readonly rows = computed((): Row[] => {
+  protected readonly rows = computed((): WatchRow[] => {
     const list = this.list();
-    const routes = new Map(this.project.document()!.routes.map((route) => [route.id, route]));
-    return (list?.items ?? []).flatMap((item, index): Row[] => {
-      const radix = item.radix ?? list!.radix;
-      if (item.of === 'point') {
-        const source = this.project.points().get(item.id);
-        return source ? [{ item, index, radix, name: source.name, source, destination: null, route: null, steps: '' }] : [];
-      }
-      const route = routes.get(item.id);
-      const [source, destination] = [route?.sourceId, route?.destinationId].map((id) => this.project.points().get(id ?? ''));
-      if (!route || !source || !destination) return [];
-      return [{ item, index, radix, name: route.name, source, destination, route, steps: describeChain(route.transforms) }];
-    });
+    return list ? watchRows(list, this.project.document()!, this.project.points()) : [];
   });
-  private readonly table = viewChild.required<Table<Row>>(Table);
+  protected readonly asTiles = signal(false);
+  private readonly table = viewChild<Table<WatchRow>>(Table);
   /** Only what can be seen is asked for and drawn. */
-  private readonly inView = computed(() => this.table().inView());
+  private readonly inView = computed(() => this.table()?.inView() ?? []);
   protected readonly chosen = signal<ReadonlySet<string> | null>(new Set());
-  protected readonly idOf = ({ index }: Row): string => String(index);
-  protected readonly only = (row: Row): ReadonlySet<string> => new Set([this.idOf(row)]);
-  protected readonly classOf = ({ route }: Row): string => (route && this.hands.forced().has(route.id) ? 'forced' : '');
-  protected readonly columns: readonly Column<Row>[] = [
+  protected readonly idOf = ({ index }: WatchRow): string => String(index);
+  protected readonly only = (row: WatchRow): ReadonlySet<string> => new Set([this.idOf(row)]);
+  protected readonly classOf = ({ route }: WatchRow): string => (route && this.hands.forced().has(route.id) ? 'forced' : '');
+  protected readonly columns: readonly Column<WatchRow>[] = [
     { name: 'plot', head: 'plot', hint: 'Space draws it over time' },
     { name: 'name', head: 'What', more: ({ name }) => name, kind: 'cut', by: ({ name }) => name },
     { name: 'from', head: 'From', more: ({ source }) => this.where(source), kind: 'cut' },
@@ -168,28 +149,25 @@ export class WatchView {
     return valueText(this.readings().get(point.id)?.words, point);
   }
 
-  protected quality({ source, destination, route }: Row) {
-    const state = route ? this.states().get(route.id) : undefined;
-    const ends = [this.readings().get(source.id)?.quality, destination && this.readings().get(destination.id)?.quality, state?.quality];
-    return (['bad', 'stale', 'good'] as const).find((quality) => ends.includes(quality)) ?? null;
+  protected quality(row: WatchRow) {
+    return worstQuality(saidOf(row, this.readings(), this.states()));
   }
 
-  protected reason({ source, destination, route }: Row): string {
-    const said = [this.readings().get(source.id), route && this.states().get(route.id), destination && this.readings().get(destination.id)];
-    return said.find((row) => row?.reason)?.reason ?? '';
+  protected reason(row: WatchRow): string {
+    return reasonIn(saidOf(row, this.readings(), this.states()));
   }
 
-  protected age({ source }: Row): string {
+  protected age({ source }: WatchRow): string {
     return ageText(this.readings().get(source.id)?.atMs, this.live.now());
   }
 
-  protected rate({ source }: Row): string {
+  protected rate({ source }: WatchRow): string {
     this.live.now();
     const rate = this.samples.rate(source.id);
     return rate === null ? '' : `${rate < 10 ? rate.toFixed(1) : rate.toFixed(0)}/s`;
   }
 
-  protected spark({ source }: Row): string {
+  protected spark({ source }: WatchRow): string {
     this.live.now();
     return this.samples.line(source.id, SPARK.width, SPARK.height);
   }
@@ -203,13 +181,13 @@ export class WatchView {
     return point.bits.map(({ bit, name }) => ({ name, on: ((whole >> BigInt(bit)) & 1n) === 1n }));
   }
 
-  protected plot({ source, destination }: Row): void {
+  protected plot({ source, destination }: WatchRow): void {
     const ids = destination ? [source.id, destination.id] : [source.id];
     const plotted = this.plotted();
     this.plotted.set(plotted.includes(source.id) ? plotted.filter((id) => !ids.includes(id)) : [...plotted, ...ids].slice(-8));
   }
 
-  protected key(event: KeyboardEvent, row: Row): void {
+  protected key(event: KeyboardEvent, row: WatchRow): void {
     if (event.key === 'Delete') return this.change({ items: this.list()!.items.filter((item) => item !== row.item) });
     if (event.key === ' ') {
       event.preventDefault();
@@ -217,7 +195,7 @@ export class WatchView {
     }
   }
 
-  protected turnRadix(row: Row, radix: string): void {
+  protected turnRadix(row: WatchRow, radix: string): void {
     const changed: WatchItem = { ...row.item, radix: (radix || null) as Radix | null };
     this.change({ items: this.list()!.items.map((item) => (item === row.item ? changed : item)) });
   }

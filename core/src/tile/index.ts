@@ -1,0 +1,1 @@
+export { faceLabel, facesFor, TILE_COLUMNS, tileSpan, tilesOf } from './faces.js';
