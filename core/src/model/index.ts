@@ -1,4 +1,4 @@
-export { Project } from './project.js';
+export { DEMO_ID, Project } from './project.js';
 export { Device, Forbidden } from './device.js';
 export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, portsOn } from './blank.js';

@@ -3,6 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { Editor } from '../data/editor';
 import { Live } from '../data/live';
 import { Session } from '../data/session';
@@ -19,12 +20,13 @@ import { FindingsPanel } from './findings-panel';
 import { Palette } from './palette';
 import { Rail } from './rail';
 import { ThemeChoice } from './theme';
+import { Tour, TourCard } from './tour';
 
 /** What surrounds every screen: bar, rail, what is the matter, and the keys that work everywhere. */
 @Component({
   selector: 'pe-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Icon, MatButtonModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer],
+  imports: [Icon, MatButtonModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer, TourCard],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
   host: { '(document:keydown)': 'key($event)' },
@@ -42,10 +44,14 @@ export class Shell {
   protected readonly session = atEdge(this.signing, 'name', 'asks');
   protected readonly bench = inject(BenchControl);
   protected readonly theme = inject(ThemeChoice);
+  protected readonly tour = inject(Tour);
   protected readonly findingsOpen = signal(false);
   protected readonly reckonerOpen = signal(false);
   private back: HTMLElement | null = null;
   private readonly plan = atEdge(inject(PlanStore), 'findings');
+
+  /** The tour is about the demo. */
+  protected readonly offersTour = computed(() => this.tour.isOffered() && this.project.document()?.project.id === DEMO_ID);
 
   protected readonly counts = computed(() => {
     const findings = this.plan.findings();
@@ -91,6 +97,7 @@ export class Shell {
       findings: () => this.findingsOpen.update((open) => !open),
       reckoner: () => this.toggleReckoner(),
       keys: () => this.showKeys(),
+      tour: () => this.tour.begin(),
       colours: () => this.theme.next(),
     });
     this.feed.told$.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
