@@ -49,6 +49,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
       { click: 'button[name=plot-tab]' },
     ],
   },
+  tiles: { path: '/bench?view=watch', steps: [{ click: 'button[name=tiles]' }, { click: 'button[name=plot-tab]' }] },
   errands: { path: '/bench?view=errands', steps: [{ click: 'button[name=run-errand]' }] },
   write: { path: '/bench?view=watch', steps: [{ click: 'button[name=write-tab]' }] },
   proofs: { path: '/bench?view=proofs', steps: [{ click: 'pe-proofs-view tbody tr:nth-child(2) td:nth-child(2)' }] },
@@ -76,7 +77,10 @@ const browser = await openBrowser();
 try {
   const { driver } = browser;
   await driver.get(`${values.address}/site`);
-  await driver.executeScript(`localStorage.setItem('plain-envoy-theme', arguments[0])`, values.theme);
+  await driver.executeScript(
+    `localStorage.setItem('plain-envoy-theme', arguments[0]); localStorage.setItem('plain-envoy tour', 'seen')`,
+    values.theme,
+  );
   for (const [name, { path, steps = [] }] of Object.entries(views)) {
     if (values.view && !values.view.includes(name)) continue;
     await driver.get(values.address + path);

@@ -27,8 +27,10 @@ export const screens: readonly Screen[] = [
       { id: 'site.device', name: 'Add device', keys: 'Alt+N' },
       { id: 'site.line', name: 'Add line' },
       { id: 'site.fit', name: 'Zoom to fit, or full size', keys: 'Alt+0' },
+      { id: 'site.larger', name: 'Zoom in', keys: 'Alt++' },
+      { id: 'site.smaller', name: 'Zoom out', keys: 'Alt+-' },
     ],
-    keys: [],
+    keys: [{ keys: 'Ctrl+wheel', does: 'On the drawing: zoom; dragging the empty paper moves it' }],
     load: () => import('./site/site').then((file) => file.SiteScreen),
   },
   {

@@ -46,6 +46,10 @@ export interface SiteLayout {
 
 interface Block {
   line: Line;
+  /** The gateway or converter that leads to it; null where none does. */
+  from: string | null;
+  /** Lines of one layer share rows: those that are dialled, those behind them, and so on. */
+  layer: number;
   cards: { device: Device; port: Port }[];
   perStretch: number;
   width: number;
@@ -54,7 +58,8 @@ interface Block {
 
 /**
  * Places every line as a stave with its devices along it in their physical order. Which line comes after which is worked out
- * by a layered layout of lines and what bridges them; short lines share a row, long ones go on below. `givenPx` is the
+ * by a layered layout of lines and what bridges them; lines share rows, just below what leads to them where there is room, and long
+ * ones go on below. `givenPx` is the
  * width there is; at its right, bridges that pass whole rows have their lanes.
  */
 export function layoutSite(document: ProjectDocument, givenPx: number): SiteLayout {
@@ -65,8 +70,12 @@ export function layoutSite(document: ProjectDocument, givenPx: number): SiteLayo
   const cards: Card[] = [];
   const rowOf = new Map<string, { top: number; bottom: number }>();
   let y = 0;
-  for (const row of rowsOf(blocks, roomPx)) {
-    let x = LEFT;
+  for (const unsorted of rowsOf(blocks, roomPx)) {
+    // Below what leads to them, in its order, so that bridges are short and seldom cross.
+    const leads = new Map(unsorted.map(({ line, from }) => [line.id, cards.find(({ device }) => device.id === from)?.x ?? LEFT]));
+    const row = [...unsorted].sort((a, b) => leads.get(a.line.id)! - leads.get(b.line.id)!);
+    const used = row.reduce((sum, { width }) => sum + width + BETWEEN, -BETWEEN);
+    let x = Math.max(LEFT, Math.min(leads.get(row[0]!.line.id)!, roomPx - LEFT - used));
     const height = Math.max(...row.map((block) => block.height));
     for (const block of row) {
       const stave = staveOf(block, x, y);
@@ -115,12 +124,18 @@ function blocksOf({ lines, devices, ports }: ProjectDocument, roomPx: number): B
     if (port) hung.get(port.lineId)?.push({ device, port });
   }
   const most = Math.max(1, Math.floor((roomPx - 2 * LEFT + CARD.gap) / (CARD.width + CARD.gap)));
+  const leading = new Map(
+    [...byDevice].flatMap(([deviceId, own]) =>
+      own.flatMap(({ lineId }) => (lineId === home(own)?.lineId ? [] : [[lineId, deviceId] as const])),
+    ),
+  );
   return lines.map((line) => {
     const cards = hung.get(line.id)!.sort((a, b) => a.port.position - b.port.position);
     const perStretch = Math.min(most, Math.max(1, cards.length));
     const width = Math.max(2 * CARD.width, perStretch * (CARD.width + CARD.gap) - CARD.gap);
     const stretches = Math.max(1, Math.ceil(cards.length / perStretch));
-    return { line, cards, perStretch, width, height: NAME_HEIGHT + stretches * SEGMENT };
+    const from = leading.get(line.id) ?? null;
+    return { line, from, layer: 0, cards, perStretch, width, height: NAME_HEIGHT + stretches * SEGMENT };
   });
 }
 
@@ -139,22 +154,23 @@ function inOrder({ ports }: ProjectDocument, blocks: readonly Block[]): Block[] 
   }
   layered(graph);
   const at = new Map(blocks.map(({ line }) => [line.id, graph.node(line.id) as { y: number }]));
-  // Within a layer the project's own order stays.
-  return [...blocks].sort((a, b) => at.get(a.line.id)!.y - at.get(b.line.id)!.y);
+  // Within a layer the project's own order stays; of lines behind others the short ones come first, so that most are just below.
+  return blocks
+    .map((block) => ({ ...block, layer: at.get(block.line.id)!.y }))
+    .sort((a, b) => a.layer - b.layer || (a.from && b.from ? a.width - b.width : 0));
 }
 
 function rowsOf(blocks: readonly Block[], roomPx: number): Block[][] {
-  const rows: Block[][] = [];
-  let used = Infinity;
+  const rows: { blocks: Block[]; layer: number; used: number }[] = [];
   for (const block of blocks) {
-    if (used + BETWEEN + block.width > roomPx - LEFT) {
-      rows.push([]);
-      used = LEFT - BETWEEN;
-    }
-    rows.at(-1)!.push(block);
-    used += BETWEEN + block.width;
+    const fits = ({ layer, used }: { layer: number; used: number }) =>
+      layer === block.layer && used + BETWEEN + block.width <= roomPx - LEFT;
+    let row = rows.find(fits);
+    if (!row) rows.push((row = { blocks: [], layer: block.layer, used: LEFT - BETWEEN }));
+    row.blocks.push(block);
+    row.used += BETWEEN + block.width;
   }
-  return rows;
+  return rows.map((row) => row.blocks);
 }
 
 function staveOf({ line, cards, perStretch, width }: Block, x: number, top: number): Stave {

@@ -1,7 +1,7 @@
 import { newCounters } from '@plain-envoy/core/feed';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
-import { demo, deviceNamed, stage, textOf, type Stage, turn } from '../../testing.spec-helper';
+import { demo, deviceNamed, frames, pageOf, stage, textOf, type Stage, turn } from '../../testing.spec-helper';
 import { SiteScreen } from './site';
 
 describe('SiteScreen', () => {
@@ -98,6 +98,32 @@ describe('SiteScreen', () => {
       site.detectChanges();
       expect([button.innerText, button.getAttribute('aria-pressed')]).toEqual(['Full size', 'true']);
       expect(of(site, '.sheet')[0]!.style.transform).toMatch(/scale\(0\.\d+\)|scale\(1\)/);
+    });
+
+    it('is zoomed with Ctrl and the wheel around the pointer, and has an overview once it is not all in view', async () => {
+      const site = on.show(SiteScreen);
+      Object.assign(pageOf(site).style, { width: '1000px', height: '500px', display: 'flex', flexDirection: 'column' });
+      await frames(site);
+      const plant = of(site, '.plant')[0]!;
+      const scale = () => Number(/scale\(([\d.]+)\)/.exec(of(site, '.sheet')[0]!.style.transform)![1]);
+      const box = plant.getBoundingClientRect();
+      const [at, before] = [{ clientX: box.left + 300, clientY: box.top + 200 }, scale()];
+      const under = () => (plant.scrollLeft + 300) / scale();
+      const place = under();
+      for (let turns = 0; turns < 4; turns++)
+        plant.dispatchEvent(new WheelEvent('wheel', { deltaY: -100, ctrlKey: true, cancelable: true, ...at }));
+      await frames(site);
+      expect(scale()).toBeCloseTo(before * 1.15 ** 4, 3);
+      expect(under()).toBeCloseTo(place, -1);
+      const overview = of(site, 'pe-site-overview svg')[0]!;
+      const small = overview.getBoundingClientRect();
+      overview.dispatchEvent(new PointerEvent('pointerdown', { clientX: small.right - 2, clientY: small.bottom - 2, bubbles: true }));
+      await frames(site);
+      expect(plant.scrollLeft + plant.clientWidth).toBeGreaterThan(plant.scrollWidth - 60);
+      plant.dispatchEvent(new WheelEvent('wheel', { deltaY: 100, cancelable: true, ...at }));
+      expect(scale())
+        .withContext('the wheel alone scrolls')
+        .toBeCloseTo(before * 1.15 ** 4, 3);
     });
   });
 });

@@ -1,6 +1,7 @@
 import {
   afterNextRender,
   ChangeDetectionStrategy,
+  ChangeDetectorRef,
   Component,
   computed,
   DestroyRef,
@@ -10,6 +11,8 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { CdkScrollable, ScrollingModule } from '@angular/cdk/scrolling';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { type Counters } from '@plain-envoy/core/feed';
@@ -25,8 +28,11 @@ import { lineText, portText } from '../../parts/format';
 import { AddDevice } from './add-device';
 import { DevicePanel } from './device-panel';
 import { CARD, fitSite, layoutSite, scaleOf } from './layout';
+import { type Part, SiteOverview } from './overview';
 import { ribbonsOf } from './ribbons';
 import { type Line, type Port } from '@plain-envoy/core/media';
+
+const ZOOM_STEP = 1.15;
 
 type Health = { state: 'answers' | 'silent' | 'damaged' | 'refuses' | 'idle'; word: string };
 
@@ -41,12 +47,13 @@ const healthOf: Record<NonNullable<Counters['lastOutcome']>, Health> = {
 @Component({
   selector: 'pe-site',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink, AddDevice, DevicePanel],
+  imports: [MatButtonModule, RouterLink, ScrollingModule, AddDevice, DevicePanel, SiteOverview],
   templateUrl: './site.html',
   styleUrl: './site.scss',
 })
 export class SiteScreen {
   private readonly router = inject(Router);
+  private readonly changes = inject(ChangeDetectorRef);
   protected readonly project = atEdge(inject(ProjectStore), 'document', 'devices');
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'now', 'running');
@@ -69,7 +76,19 @@ export class SiteScreen {
     const { width, height } = this.room();
     return this.fits() ? fitSite(this.project.document()!, width, height) : layoutSite(this.project.document()!, width);
   });
-  protected readonly scale = computed(() => (this.fits() ? scaleOf(this.layout(), this.room().width, this.room().height) : 1));
+  /** As a person has zoomed; null while it is as large as it fits or is read best. */
+  private readonly zoom = signal<number | null>(null);
+  protected readonly scale = computed(
+    () => this.zoom() ?? (this.fits() ? scaleOf(this.layout(), this.room().width, this.room().height) : 1),
+  );
+  private readonly scrolled = signal({ left: 0, top: 0 });
+  /** What of the site is in view, in its own measures; null where all of it is. */
+  protected readonly seen = computed((): Part | null => {
+    const [scale, { width, height }, { left, top }] = [this.scale(), this.room(), this.scrolled()];
+    const layout = this.layout();
+    if (layout.width * scale <= width + 24 && layout.height * scale <= height) return null;
+    return { x: left / scale, y: top / scale, width: (width + 16) / scale, height: height / scale };
+  });
   private readonly bundles = computed(() => ribbonsOf(this.plan.plan(), this.layout()));
   protected readonly ribbons = computed(() => {
     const shown = this.pointed() ?? this.device();
@@ -114,11 +133,15 @@ export class SiteScreen {
     return this.project.document()!.devices.filter(({ id }) => !hung.has(id));
   });
 
+  private readonly scroller = viewChild.required(CdkScrollable);
+
   constructor() {
     inject(Actions).offer({
+      'site.larger': () => this.zoomBy(ZOOM_STEP),
+      'site.smaller': () => this.zoomBy(1 / ZOOM_STEP),
       'site.device': () => this.adding(true),
       'site.line': () => this.router.navigate(['/lines'], { queryParams: { panel: 'add' } }),
-      'site.fit': () => this.fits.update((fits) => !fits),
+      'site.fit': () => this.fit(),
     });
     const destroyed = inject(DestroyRef);
     afterNextRender(() => {
@@ -127,8 +150,55 @@ export class SiteScreen {
         this.room.set({ width: Math.floor(width) - 16, height: Math.floor(height) });
       });
       observer.observe(this.plant().nativeElement);
+      this.scroller()
+        .elementScrolled()
+        .pipe(takeUntilDestroyed(destroyed))
+        .subscribe(() => this.look());
       destroyed.onDestroy(() => observer.disconnect());
     });
+  }
+
+  /** All in sight, or as large as it is read best; what was zoomed by hand before is let go. */
+  protected fit(): void {
+    if (this.zoom() === null) this.fits.update((fits) => !fits);
+    this.zoom.set(null);
+  }
+
+  /** Larger or smaller, around a place of what is seen: that under the pointer, else the middle. */
+  protected zoomBy(factor: number, at?: { x: number; y: number }): void {
+    const plant = this.plant().nativeElement;
+    const place = at ?? { x: plant.clientWidth / 2, y: plant.clientHeight / 2 };
+    const before = this.scale();
+    const after = Math.max(0.2, Math.min(2.5, before * factor));
+    const [x, y] = [(plant.scrollLeft + place.x) / before, (plant.scrollTop + place.y) / before];
+    this.zoom.set(after);
+    this.changes.detectChanges();
+    plant.scrollTo({ left: x * after - place.x, top: y * after - place.y });
+    this.look();
+  }
+
+  protected wheel(event: WheelEvent): void {
+    if (!event.ctrlKey) return;
+    event.preventDefault();
+    const { left, top } = this.plant().nativeElement.getBoundingClientRect();
+    this.zoomBy(event.deltaY < 0 ? ZOOM_STEP : 1 / ZOOM_STEP, { x: event.clientX - left, y: event.clientY - top });
+  }
+
+  /** The empty paper is moved by dragging it. */
+  protected drag(event: PointerEvent): void {
+    const plant = this.plant().nativeElement;
+    if (event.buttons !== 1 || (event.target as Element).closest('button, a, pe-site-overview')) return;
+    plant.scrollBy(-event.movementX, -event.movementY);
+  }
+
+  protected center({ x, y }: { x: number; y: number }): void {
+    const plant = this.plant().nativeElement;
+    plant.scrollTo({ left: x * this.scale() - plant.clientWidth / 2, top: y * this.scale() - plant.clientHeight / 2 });
+  }
+
+  private look(): void {
+    const { scrollLeft: left, scrollTop: top } = this.plant().nativeElement;
+    this.scrolled.set({ left, top });
   }
 
   protected health(device: Device): Health {
