@@ -1,3 +1,4 @@
+import { Key } from 'selenium-webdriver';
 import { onDemo } from './on-demo.js';
 import { eventually } from './start.js';
 
@@ -45,6 +46,54 @@ describe('The page, in a browser', () => {
     }
     await on.browser.driver.executeScript(`localStorage.removeItem('plain-envoy-theme')`);
   });
+
+  it('nor in what opens over or beside a screen, and no such screen is wider than a page at 150 %', async () => {
+    const { driver } = on.browser;
+    const press =
+      (...keys: string[]) =>
+      async () =>
+        driver
+          .actions()
+          .sendKeys(...keys)
+          .perform();
+    const click = (selector: string) => async () => (await on.page.shows(selector)).click();
+    const opened: readonly [path: string, shows: string, ...steps: (() => Promise<void>)[]][] = [
+      ['/site', 'pe-keys-sheet h3', press('?')],
+      ['/site', 'pe-palette li', () => on.page.chord(Key.CONTROL, 'k')],
+      ['/site', 'pe-reckoner-drawer', press('r')],
+      ['/site', 'pe-findings-panel', () => on.page.chord(Key.ALT, 'w')],
+      ['/site', 'pe-tour-card section', click('button[name=tour-begin]')],
+      ['/registers', 'pe-order-help', () => on.page.chord(Key.ALT, 'o')],
+      ['/registers', 'pe-map-settings', click('button[name=settings]')],
+      ['/bench?view=watch', 'pe-tile', click('button[name=tiles]')],
+      ['/bench?view=watch', 'gridster-item[tabindex]', click('button[name=tiles]'), click('[data-name=arrange] button')],
+      ['/bench', 'pe-arm-panel', click('button[name=arm]')],
+    ];
+    const asBefore = await driver.manage().window().getRect();
+    await driver.manage().window().setRect({ width: 1280, height: 800 });
+    await on.page.open('/site');
+    await driver.executeScript(`localStorage.removeItem('plain-envoy tour')`);
+    for (const theme of ['light', 'dark']) {
+      await driver.executeScript(`localStorage.setItem('plain-envoy-theme', arguments[0])`, theme);
+      for (const [path, shows, ...steps] of opened) {
+        await on.page.open(path);
+        await on.page.says('pe-root', 'Bench runs on stand-ins');
+        for (const step of steps) await step();
+        await on.page.shows(shows);
+        const what = `${shows} on ${path} in ${theme}`;
+        expect(await on.serious())
+          .withContext(what)
+          .toEqual([]);
+        const tooWide = 'return document.documentElement.scrollWidth > document.documentElement.clientWidth';
+        expect(await driver.executeScript(tooWide))
+          .withContext(what)
+          .toBeFalse();
+        if (shows.startsWith('pe-tour')) await driver.executeScript(`localStorage.removeItem('plain-envoy tour')`);
+      }
+    }
+    await driver.executeScript(`localStorage.clear()`);
+    await driver.manage().window().setRect(asBefore);
+  }, 120_000);
 
   it('keeps every acknowledged edit through a kill -9 of the server amid edits and a run', async () => {
     const id = await on.projectId();

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { filter, map, type Observable, of, switchMap } from 'rxjs';
+import { CdkDrag, CdkDragHandle, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
 import { MatButtonModule } from '@angular/material/button';
 import { blankErrandStep, comparisonNames, describeErrandStep, type ErrandRun, stepKindNames } from '@plain-envoy/core/errand';
 import { Comparison, Errand, type ErrandStep, type ErrandStepKind } from '@plain-envoy/core/model';
@@ -12,6 +13,7 @@ import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { typedNumber } from '../../parts/form';
 import { timeText } from '../../parts/format';
+import { Icon } from '../../parts/icon';
 import { PointPick } from '../../parts/point-pick';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
@@ -32,7 +34,19 @@ const triggers: Option<Errand['trigger']['on']>[] = [
 @Component({
   selector: 'pe-errands-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, MatMenuModule, PointPick, SearchField, TextField],
+  imports: [
+    CdkDrag,
+    CdkDragHandle,
+    CdkDropList,
+    Choose,
+    Icon,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatMenuModule,
+    PointPick,
+    SearchField,
+    TextField,
+  ],
   templateUrl: './errands-view.html',
   styleUrls: ['./view.scss', './errands-view.scss'],
 })
@@ -163,10 +177,10 @@ export class ErrandsView {
     this.type({ steps: this.errand()!.steps.filter((_, at) => at !== index) });
   }
 
-  protected moveStep(index: number): void {
+  protected putStep(from: number, to: number): void {
     this.typedNumbers.set(new Map());
     const steps = [...this.errand()!.steps];
-    [steps[index - 1], steps[index]] = [steps[index]!, steps[index - 1]!];
+    moveItemInArray(steps, from, to);
     this.type({ steps });
   }
 
