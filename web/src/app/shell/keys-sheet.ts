@@ -11,7 +11,7 @@ import type { KeyNote } from '../parts/actions';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, MatDialogModule],
   template: `<h2 mat-dialog-title>Keys</h2>
-    <mat-dialog-content>
+    <mat-dialog-content tabindex="0" role="region" aria-label="All keys, by where they work">
       @for (group of groups; track group.name) {
         <section [attr.aria-label]="group.name">
           <h3>{{ group.name }}</h3>

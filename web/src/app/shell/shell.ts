@@ -133,7 +133,7 @@ export class Shell {
   }
 
   protected find(): void {
-    this.dialog.open(Palette, { width: '620px', position: { top: '64px' }, autoFocus: 'input' });
+    this.dialog.open(Palette, { width: '620px', position: { top: '64px' }, autoFocus: 'input', ariaLabel: 'Find anything' });
   }
 
   /** Opens or closes the drawer; the keyboard goes back to where it was. */

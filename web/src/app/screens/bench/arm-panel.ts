@@ -28,7 +28,7 @@ import type { OnEdit } from '@plain-envoy/core/feed';
         asks there now has to be silent or unplugged meanwhile.
       </p>
     }
-    <div class="list">
+    <div class="list" tabindex="0" role="region" aria-label="What would be written">
       <table class="paper-table" aria-label="What would be written">
         <thead>
           <tr>

@@ -18,7 +18,7 @@ const changes: Readonly<Record<PlantDifference['change'], string>> = { added: 'n
       <strong>An edit waits.</strong> It would do {{ waits.count === 1 ? 'this' : 'these ' + waits.count + ' things' }} otherwise on the
       real plant than was confirmed. {{ goesOn() ? 'Until then the plan goes on as it was confirmed.' : 'The bench stands still.' }}
     </p>
-    <div class="list">
+    <div class="list" tabindex="0" role="region" aria-label="What would be done otherwise">
       <table class="paper-table" aria-label="What would be done otherwise">
         <thead>
           <tr>
