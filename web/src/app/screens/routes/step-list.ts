@@ -98,15 +98,6 @@ export function stepFrom(typed: TypedForm): Transform {
       padding: 2px 0 6px;
       border-bottom: 1px solid var(--mat-sys-outline-variant);
     }
-    .grip {
-      cursor: grab;
-      color: var(--mat-sys-on-surface-variant);
-    }
-    li.cdk-drag-preview {
-      list-style: none;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 1px solid var(--pe-carried);
-    }
     .head {
       display: flex;
       align-items: center;
