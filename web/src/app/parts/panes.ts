@@ -22,7 +22,7 @@ const FOLDED = 6;
     (gutterDblClick)="fold()"
     (keydown.enter)="foldByKey($event)"
   >
-    <as-split-area [size]="100 - share()" [minSize]="both() ? 15 : 100"><ng-content /></as-split-area>
+    <as-split-area [size]="both() ? 100 - share() : 100" [minSize]="both() ? 15 : 100"><ng-content /></as-split-area>
     <as-split-area [size]="share()" [minSize]="FOLDED" [visible]="both()"><ng-content select="[second]" /></as-split-area>
   </as-split>`,
   styles: `
