@@ -17,11 +17,6 @@ export class FieldProblems {
     return other.length ? other.join(' ') : null;
   }
 
-  /** By field; where nothing is wrong with what is typed, what was found wrong with the entity as it is saved. */
-  orFound(findings: readonly Finding[], id: string): ReadonlyMap<string, string> {
-    return this.all().size ? this.all() : foundAt(findings, id);
-  }
-
   clear(): void {
     this.all.set(new Map());
   }

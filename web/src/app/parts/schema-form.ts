@@ -5,6 +5,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { Choose, type Option } from './choose';
 import { TextField } from './text-field';
 import { wordOf } from './words';
+import { changesOf, problemOf } from './schema-group';
 import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, typedOf } from './schema-fields';
 
 /** The fields that a schema asks for, over the controls of a group; see `groupOf`. What is wrong is shown at its field. */
@@ -28,7 +29,7 @@ import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, t
               <button mat-button type="button" (click)="drop(field, $index)">Take {{ $index + 1 }} out</button>
             }
             <button mat-button type="button" (click)="add(field)">Add one</button>
-            @if (found().get(field.key); as text) {
+            @if (rowsProblem(field) ?? found().get(field.key); as text) {
               <span class="field-problem" role="alert">{{ text }}</span>
             }
           </fieldset>
@@ -89,6 +90,15 @@ export class SchemaForm {
     const only = this.only();
     return only ? only.flatMap((key) => fields.find((field) => field.key === key) ?? []) : fields;
   });
+
+  private readonly changes = changesOf(() => this.group().events);
+
+  /** What is wrong with rows together, such as one that is there twice. */
+  protected rowsProblem(field: SchemaField): string | null {
+    this.changes();
+    const rows = this.rowsOf(field);
+    return rows.touched ? problemOf(rows) : null;
+  }
 
   protected optionsOf({ options, optional, nullable }: SchemaField): Option<string>[] {
     const none = optional || nullable ? [{ value: '', text: nullable ? 'none' : '' }] : [];

@@ -1,6 +1,9 @@
+import { TestBed } from '@angular/core/testing';
 import { FormArray, FormControl, FormGroup } from '@angular/forms';
 import * as z from 'zod';
-import { problemOf, readGroup, refuseIn, schemaValidator } from './schema-group';
+import { groupOf, type JsonSchema, type TypedForm } from './schema-fields';
+import { SchemaForm } from './schema-form';
+import { issuesValidator, problemIn, problemOf, readGroup, refuseIn, schemaValidator } from './schema-group';
 import { typedNumber } from './form';
 
 const Round = z
@@ -76,5 +79,45 @@ describe('a form that is checked by a schema', () => {
     expect([problemOf(group.controls.name), group.valid]).toEqual([null, true]);
     refuseIn(group, { message: 'Somebody was quicker.', path: [] });
     expect(problemOf(group)).toBe('Somebody was quicker.');
+  });
+
+  it('tells of a group in it what no field says, once it was tried to save it', () => {
+    const inner = new FormGroup({ low: control('9'), high: control('3') });
+    const group = new FormGroup(
+      { inner },
+      issuesValidator(() => [{ path: ['inner'], message: 'The highest is below the lowest.' }]),
+    );
+    TestBed.runInInjectionContext(() => {
+      const problem = problemIn(() => group);
+      TestBed.tick();
+      expect(problem()).toBeNull();
+      group.markAllAsTouched();
+      expect(problem()).toBe('The highest is below the lowest.');
+    });
+  });
+});
+
+describe('the fields of a schema', () => {
+  it('say of rows together what is wrong with them, at their place', () => {
+    const item: JsonSchema = { type: 'object', properties: { from: { type: 'integer' } }, required: ['from'] };
+    const schema: JsonSchema = { properties: { pairs: { type: 'array', items: item } }, required: ['pairs'] };
+    const group = groupOf(schema, { pairs: [{ from: '1' }, { from: '1' }] });
+    const twice = (typed: TypedForm) => new Set((typed['pairs'] as TypedForm[]).map(({ from }) => from)).size < 2;
+    group.addValidators(
+      issuesValidator((typed: TypedForm) => (twice(typed) ? [{ path: ['pairs'], message: 'A code is listed twice.' }] : [])),
+    );
+    const fixture = TestBed.createComponent(SchemaForm);
+    fixture.componentRef.setInput('schema', schema);
+    fixture.componentRef.setInput('group', group);
+    fixture.detectChanges();
+    group.updateValueAndValidity();
+    group.markAllAsTouched();
+    fixture.detectChanges();
+    const said = () => (fixture.nativeElement as HTMLElement).querySelector('fieldset [role=alert]')?.textContent ?? '';
+    expect(said()).toBe('A code is listed twice.');
+    const second = (group.controls['pairs'] as FormArray<FormGroup>).at(1).controls['from']!;
+    second.setValue('2');
+    fixture.detectChanges();
+    expect(said()).toBe('');
   });
 });

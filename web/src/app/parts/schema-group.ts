@@ -1,5 +1,6 @@
 import { computed, effect, signal, type Signal } from '@angular/core';
 import { AbstractControl, FormArray, FormControl, FormGroup, type ValidationErrors, type ValidatorFn } from '@angular/forms';
+import type { Observable } from 'rxjs';
 import type { z } from 'zod';
 import type { Problem } from '@plain-envoy/core/outcome';
 
@@ -67,22 +68,31 @@ export function readGroup<Typed, Schema extends z.ZodType>(
 
 /** What stands in a form, also while it is typed. To be made while a component is built. */
 export function valueIn<Group extends FormGroup>(form: () => Group): Signal<ReturnType<Group['getRawValue']>> {
-  const changes = signal(0);
-  effect((onCleanup) => {
-    const listening = form().valueChanges.subscribe(() => changes.update((count) => count + 1));
-    onCleanup(() => listening.unsubscribe());
-  });
+  const changes = changesOf(() => form().valueChanges);
   return computed(() => (changes(), form().getRawValue() as ReturnType<Group['getRawValue']>));
 }
 
-/** What is wrong with a form as a whole, or with one control, also after it was refused. To be made while a component is built. */
+/**
+ * What is wrong with a form as a whole, with a group in it, which has no field that could say so, or with one control; also after it was
+ * refused. To be made while a component is built.
+ */
 export function problemIn(form: () => AbstractControl): Signal<string | null> {
+  const changes = changesOf(() => form().events);
+  return computed(() => {
+    changes();
+    const groups = [form(), ...partsOf(form()).filter((part) => part instanceof FormGroup)];
+    return form().touched ? (groups.map(problemOf).find((problem) => problem !== null) ?? null) : null;
+  });
+}
+
+/** Another value each time something comes. To be made while a component is built. */
+export function changesOf(stream: () => Observable<unknown>): Signal<number> {
   const changes = signal(0);
   effect((onCleanup) => {
-    const listening = form().events.subscribe(() => changes.update((count) => count + 1));
+    const listening = stream().subscribe(() => changes.update((count) => count + 1));
     onCleanup(() => listening.unsubscribe());
   });
-  return computed(() => (changes(), form().touched ? problemOf(form()) : null));
+  return changes.asReadonly();
 }
 
 /** Puts a refusal of the server at the control that its path ends with, until something else is typed there; else at the group. */

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { blankLine } from '@plain-envoy/core/model';
@@ -7,7 +7,7 @@ import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
-import { problemOf, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
+import { problemIn, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
 import { Line, lineKinds, mediumOf, type LineKind } from '@plain-envoy/core/media';
 import { asOptions, Choose } from '../../parts/choose';
 import { TextField } from '../../parts/text-field';
@@ -57,8 +57,7 @@ export class AddLine {
     { name: new FormControl('', { nonNullable: true }), kind: new FormControl<LineKind>('serial', { nonNullable: true }) },
     schemaValidator(this.check),
   );
-  /** What is wrong with it as a whole. */
-  protected readonly problem = signal<string | null>(null);
+  protected readonly problem = problemIn(() => this.form);
 
   constructor() {
     focusOnOpen();
@@ -66,13 +65,9 @@ export class AddLine {
 
   protected save(): void {
     const line = readGroup(this.form, this.check);
-    this.problem.set(problemOf(this.form));
     if (!line) return;
     this.store.commit(`Add ${line.name}`, [{ entity: 'line', id: line.id, before: null, after: line }]).subscribe((answer) => {
-      if (!answer.ok) {
-        refuseIn(this.form, answer.problem);
-        return this.problem.set(problemOf(this.form));
-      }
+      if (!answer.ok) return refuseIn(this.form, answer.problem);
       this.editor.say(`Added: ${line.name}`);
       this.added.emit(line.id);
     });

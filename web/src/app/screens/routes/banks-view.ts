@@ -89,8 +89,9 @@ export class BanksView {
   protected readonly lanes = computed(() =>
     faceToFace(this.project.document()!.routes, this.from().points, this.to().points, this.isFolded()),
   );
-  /** What is known of the routes between the two, for those that list them. */
-  readonly ribbonsHere = computed(() => ribbonsBetween(this.project.document()!.routes, this.lanes().source, this.lanes().destination));
+  private readonly ribbonsHere = computed(() =>
+    ribbonsBetween(this.project.document()!.routes, this.lanes().source, this.lanes().destination),
+  );
   protected readonly height = computed(() => Math.max(this.lanes().source.length, this.lanes().destination.length, 1) * LANE);
   protected readonly restText = computed(() => {
     const { source, destination } = this.lanes().rest;

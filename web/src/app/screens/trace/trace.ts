@@ -157,7 +157,9 @@ export class TraceScreen {
     };
   });
   /** The places of all that match, each a row; what is at those that can be seen is asked for. */
-  protected readonly places = computed(() => Array.from({ length: this.found().matching }, (_, place) => place));
+  protected readonly places = computed(() => Array.from({ length: this.matching() }, (_, place) => place));
+  /** Apart, so that a full trace that goes on does not make its places anew. */
+  private readonly matching = computed(() => this.found().matching);
   /** What is on the list in words; what was on it before keeps them. */
   private readonly told = linkedSignal<{ records: TraceRecord[]; tell: Tell }, Line[]>({
     source: () => ({ records: this.found().records, tell: this.tell() }),
