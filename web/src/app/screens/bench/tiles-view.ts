@@ -11,7 +11,8 @@ import {
   signal,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { controlOf, textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { isWritable } from '@plain-envoy/core/address';
@@ -115,13 +116,12 @@ export class TilesView {
     };
   });
   protected readonly form = computed(() => {
-    const text = (value: number | string | null) => new FormControl(String(value ?? ''), { nonNullable: true });
     const { face, group, low, high } = this.chosen()?.tile ?? { face: 'number' as const, group: '', low: null, high: null };
     const form = new FormGroup({
-      face: new FormControl<Tile['face']>(face, { nonNullable: true }),
-      group: text(group),
-      low: text(low),
-      high: text(high),
+      face: controlOf<Tile['face']>(face),
+      group: textControl(group),
+      low: textControl(low),
+      high: textControl(high),
     });
     if (this.chosen()) form.addValidators(schemaValidator(this.check()));
     return form;

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, output } from '@angular/core';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { controlOf, textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { blankLine } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
@@ -53,10 +54,7 @@ export class AddLine {
     valueOf: ({ name, kind }: { name: string; kind: LineKind }) =>
       blankLine(kind, { id: this.id, projectId: this.project.document()!.project.id, name: name.trim() }),
   };
-  protected readonly form = new FormGroup(
-    { name: new FormControl('', { nonNullable: true }), kind: new FormControl<LineKind>('serial', { nonNullable: true }) },
-    schemaValidator(this.check),
-  );
+  protected readonly form = new FormGroup({ name: textControl(''), kind: controlOf<LineKind>('serial') }, schemaValidator(this.check));
   protected readonly problem = problemIn(() => this.form);
 
   constructor() {

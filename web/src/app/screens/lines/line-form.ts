@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { controlOf, textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
@@ -140,11 +141,11 @@ export class LineForm {
     const form = groupOf(this.schema(), typedOf(this.schema(), line), this.fields());
     if (line.kind === 'serial') {
       const cable = groupOf(this.cableSchema, typedOf(this.cableSchema, { ...line.cable }), cableFields);
-      const colours = this.signals().map((signal) => [signal, text(line.cable.colours[signal] ?? '')] as const);
+      const colours = this.signals().map((signal) => [signal, textControl(line.cable.colours[signal] ?? '')] as const);
       cable.addControl('colours', new FormGroup(Object.fromEntries(colours)));
       form.addControl('cable', cable);
-      form.addControl('boundTo', text(line.boundTo ?? ''));
-      form.addControl('localEcho', new FormControl(line.localEcho, { nonNullable: true }));
+      form.addControl('boundTo', textControl(line.boundTo));
+      form.addControl('localEcho', controlOf(line.localEcho));
     }
     form.addValidators(schemaValidator(this.check()));
     return form;
@@ -199,8 +200,4 @@ interface SerialTyped {
   cable: { colours: Record<string, string> };
   boundTo: string;
   localEcho: SerialLine['localEcho'];
-}
-
-function text(value: string): FormControl<string> {
-  return new FormControl(value, { nonNullable: true });
 }

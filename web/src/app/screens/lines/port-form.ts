@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
-import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
@@ -143,9 +144,7 @@ export class PortForm {
     const fields = this.groups().flatMap((group) => group.fields);
     const form = groupOf(this.schema(), typedOf(this.schema(), port), fields);
     if (port.kind === 'serial' && this.signals().length) {
-      const terminals = this.signals().map(
-        (signal) => [signal, new FormControl(port.terminals[signal] ?? '', { nonNullable: true })] as const,
-      );
+      const terminals = this.signals().map((signal) => [signal, textControl(port.terminals[signal] ?? '')] as const);
       form.addControl('terminals', new FormGroup(Object.fromEntries(terminals)));
     }
     form.addValidators(schemaValidator(this.check()));

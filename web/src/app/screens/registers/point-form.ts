@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, viewChild } from '@angular/core';
-import { FormControl, FormGroup, ReactiveFormsModule, type ValidatorFn } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { controlOf, textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, tableNames, tables } from '@plain-envoy/core/address';
 import { countedName, following } from '@plain-envoy/core/map';
@@ -141,30 +142,27 @@ export class PointForm {
 
 /** The controls of a point; numbers, names of bits and of codes stand as they are typed. */
 function pointGroup(point: Point) {
-  const text = (value: string | number | null, ...validators: ValidatorFn[]) =>
-    new FormControl(value === null || Number.isNaN(value) ? '' : String(value), { nonNullable: true, validators });
-  const control = <T>(value: T) => new FormControl(value, { nonNullable: true }) as FormControl<T>;
   const names = textValidator((typed) => {
     const read = readNamed(typed);
     return read.ok ? null : read.problem.message;
   });
   const form = new FormGroup({
-    name: text(point.name),
-    table: control(point.table),
-    offset: text(point.offset),
-    bit: text(point.bit),
-    type: control(point.type),
-    order: control<string>(point.order),
-    length: text(point.length),
-    scale: control(point.scale),
-    unit: text(point.unit),
-    access: control(point.access),
-    releasedBy: control(point.releasedBy),
-    watchdogMs: text(point.watchdogMs),
-    bits: text(namedText(point.bits.map(({ bit: number, name }) => ({ number, name }))), names),
-    codes: text(namedText(point.codes.map(({ value: number, name }) => ({ number, name }))), names),
-    note: text(point.note),
-    howMany: text('1', textValidator(howManyProblem)),
+    name: textControl(point.name),
+    table: controlOf(point.table),
+    offset: textControl(point.offset),
+    bit: textControl(point.bit),
+    type: controlOf(point.type),
+    order: controlOf<string>(point.order),
+    length: textControl(point.length),
+    scale: controlOf(point.scale),
+    unit: textControl(point.unit),
+    access: controlOf(point.access),
+    releasedBy: controlOf(point.releasedBy),
+    watchdogMs: textControl(point.watchdogMs),
+    bits: textControl(namedText(point.bits.map(({ bit: number, name }) => ({ number, name }))), names),
+    codes: textControl(namedText(point.codes.map(({ value: number, name }) => ({ number, name }))), names),
+    note: textControl(point.note),
+    howMany: textControl('1', textValidator(howManyProblem)),
   });
   let before = point.table;
   form.controls.table.valueChanges.subscribe((table) => {

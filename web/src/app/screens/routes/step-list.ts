@@ -1,6 +1,7 @@
 import { CdkDrag, CdkDragHandle, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { type AbstractControl, type FormArray, FormControl, type FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { type AbstractControl, type FormArray, type FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { controlOf } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { fieldSchema } from '@plain-envoy/core/model';
 import { stepKinds, stepOf, type StepPoint, type Transform, type TransformKind } from '@plain-envoy/core/steps';
@@ -28,7 +29,7 @@ export function schemaOf(kind: TransformKind): JsonSchema {
 export function stepGroup(kind: TransformKind, step: object): StepGroup {
   const schema = schemaOf(kind);
   const group = groupOf(schema, typedOf(schema, { ...step }));
-  group.addControl('kind', new FormControl(kind, { nonNullable: true }));
+  group.addControl('kind', controlOf(kind));
   return group;
 }
 

@@ -1,4 +1,5 @@
-import { FormArray, FormControl, FormGroup } from '@angular/forms';
+import { FormArray, FormGroup } from '@angular/forms';
+import { controlOf, textControl } from '../../parts/controls';
 import type { Route } from '@plain-envoy/core/model';
 import { typedNumber } from '../../parts/form';
 import type { TypedForm } from '../../parts/schema-fields';
@@ -8,30 +9,30 @@ import { stepFrom, stepGroup } from './step-list';
 export function routeGroup(route: Route) {
   const { name, carry, roundId, carrierId, transforms, trigger, whileId, onlyDifferent, broadcast, release, loss } = route;
   const form = new FormGroup({
-    name: text(name),
-    carry: control(carry),
-    roundId: text(roundId),
-    carrierId: control(carrierId),
+    name: textControl(name),
+    carry: controlOf(carry),
+    roundId: textControl(roundId),
+    carrierId: controlOf(carrierId),
     transforms: new FormArray(transforms.map((step) => stepGroup(step.kind, step))),
     trigger: new FormGroup({
-      on: control(trigger.on),
-      deadband: text(trigger.on === 'change' ? String(trigger.deadband) : '0'),
-      pointId: control(trigger.on === 'edge' ? trigger.pointId : null),
+      on: controlOf(trigger.on),
+      deadband: textControl(trigger.on === 'change' ? String(trigger.deadband) : '0'),
+      pointId: controlOf(trigger.on === 'edge' ? trigger.pointId : null),
     }),
-    whileId: control(whileId),
-    onlyDifferent: control(onlyDifferent),
-    broadcast: control(broadcast),
+    whileId: controlOf(whileId),
+    onlyDifferent: controlOf(onlyDifferent),
+    broadcast: controlOf(broadcast),
     release: new FormGroup({
-      pointId: control(release?.pointId ?? null),
-      value: text(String(release?.value ?? 1)),
-      when: control(release?.when ?? 'before'),
+      pointId: controlOf(release?.pointId ?? null),
+      value: textControl(String(release?.value ?? 1)),
+      when: controlOf(release?.when ?? 'before'),
     }),
     loss: new FormGroup({
-      rule: control(loss.rule),
-      value: text(String(loss.value ?? '')),
-      validId: control(loss.validId),
-      afterMs: text(String(loss.afterMs)),
-      stillMs: text(loss.stillMs === null ? '' : String(loss.stillMs)),
+      rule: controlOf(loss.rule),
+      value: textControl(String(loss.value ?? '')),
+      validId: controlOf(loss.validId),
+      afterMs: textControl(String(loss.afterMs)),
+      stillMs: textControl(loss.stillMs === null ? '' : String(loss.stillMs)),
     }),
   });
   // A step works on the value; with the registers as they are it could do nothing.
@@ -68,12 +69,4 @@ export function routeOf(before: Route, typed: TypedRoute): unknown {
 function triggerOf({ on, deadband, pointId }: TypedRoute['trigger']): unknown {
   if (on === 'change') return { on, deadband: typedNumber(deadband) };
   return on === 'edge' ? { on, pointId: pointId ?? '' } : { on };
-}
-
-function text(value: string): FormControl<string> {
-  return control(value);
-}
-
-function control<T>(value: T): FormControl<T> {
-  return new FormControl(value, { nonNullable: true }) as FormControl<T>;
 }

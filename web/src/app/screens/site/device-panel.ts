@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
-import { FormControl, FormGroup, ReactiveFormsModule, type ValidatorFn } from '@angular/forms';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { Device, type Change, deletion, type Device as DeviceRow, templateOf } from '@plain-envoy/core/model';
@@ -136,18 +137,16 @@ export class DevicePanel {
 
 /** What can be set of a device and of its ports here; numbers stand as they are typed. */
 function deviceGroup(device: DeviceRow, ports: readonly PortRow[]) {
-  const text = (value: string | number | null, ...validators: ValidatorFn[]) =>
-    new FormControl(String(value ?? ''), { nonNullable: true, validators });
   const units = ports.map((port) => {
     const fits = textValidator((typed) => withUnit(port, typed).error?.issues[0]!.message ?? null);
-    return [port.id, 'unitId' in port && port.unitId !== null ? text(port.unitId, fits) : text('')] as const;
+    return [port.id, 'unitId' in port && port.unitId !== null ? textControl(port.unitId, fits) : textControl('')] as const;
   });
   return new FormGroup({
-    name: text(device.name),
-    timeoutMs: text(device.timeoutMs),
-    tries: text(device.tries),
-    delayMs: text(device.delayMs),
-    lossPercent: text(device.lossPercent),
+    name: textControl(device.name),
+    timeoutMs: textControl(device.timeoutMs),
+    tries: textControl(device.tries),
+    delayMs: textControl(device.delayMs),
+    lossPercent: textControl(device.lossPercent),
     units: new FormGroup(Object.fromEntries(units)),
   });
 }
