@@ -31,13 +31,23 @@ export class OnDemo {
 
   readonly runBench = async (): Promise<never> => this.api('POST', `projects/${await this.projectId()}/bench/run`, {});
 
-  /** What axe-core calls serious or critical on the page as it is now. */
+  /** What axe-core calls serious or critical on the page once nothing on it moves: amid a fade every colour is too pale. */
   readonly serious = async (): Promise<string[]> => {
     await this.browser.driver.executeScript(axe);
     return this.browser.driver.executeAsyncScript<string[]>(
       `const done = arguments[arguments.length - 1];
-       axe.run().then(({ violations }) => done(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
-         .map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '))));`,
+       const frame = () => new Promise(requestAnimationFrame);
+       const moving = () => document.getAnimations().filter((one) => one.playState === 'running' && one.effect.getComputedTiming().endTime < Infinity);
+       (async () => {
+         do {
+           await Promise.allSettled(moving().map(({ finished }) => finished));
+           await frame();
+           await frame();
+         } while (moving().length > 0);
+         const { violations } = await axe.run();
+         return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+           .map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | '));
+       })().then(done);`,
     );
   };
 }
