@@ -50,6 +50,7 @@ const byHand = [
   ["Element[name='progress']", 'mat-progress-bar'],
   ["Element TextAttribute[name='type'][value=/^(checkbox|radio|range)$/]", 'mat-checkbox, mat-radio-button or mat-slider'],
   ["TextAttribute[name='role'][value=/^(tab|tablist)$/]", 'mat-tab-nav-bar'],
+  ["BoundEvent[name='submit']", 'a reactive form, with (ngSubmit)'],
   ["BoundEvent[name='scroll']", 'pe-table or cdk-virtual-scroll-viewport, or cdkScrollable for a drawing'],
 ];
 

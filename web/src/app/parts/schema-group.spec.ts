@@ -1,9 +1,10 @@
 import { TestBed } from '@angular/core/testing';
 import { FormArray, FormControl, FormGroup } from '@angular/forms';
+import { bad } from '@plain-envoy/core/outcome';
 import * as z from 'zod';
 import { groupOf, type JsonSchema, type TypedForm } from './schema-fields';
 import { SchemaForm } from './schema-form';
-import { issuesValidator, problemIn, problemOf, readGroup, refuseIn, schemaValidator } from './schema-group';
+import { issuesValidator, problemIn, problemOf, readGroup, refuseIn, schemaValidator, settle } from './schema-group';
 import { typedNumber } from './form';
 
 const Round = z
@@ -79,6 +80,15 @@ describe('a form that is checked by a schema', () => {
     expect([problemOf(group.controls.name), group.valid]).toEqual([null, true]);
     refuseIn(group, { message: 'Somebody was quicker.', path: [] });
     expect(problemOf(group)).toBe('Somebody was quicker.');
+  });
+
+  it('settles an answer: what is refused is said at its place, also without a change, and no longer once it is taken', () => {
+    const group = form();
+    const refusal = bad('It is armed.', 'periodMs');
+    expect([settle(group, refusal), problemOf(group.controls.periodMs)]).toEqual([false, 'It is armed.']);
+    expect(settle(group, bad('The bench is stopped.', 'elsewhere', 1))).toBeFalse();
+    expect([problemOf(group.controls.periodMs), problemOf(group)]).toEqual([null, 'The bench is stopped.']);
+    expect([settle(group, { ok: true, value: 7 }), problemOf(group), group.valid]).toEqual([true, null, true]);
   });
 
   it('tells of a group in it what no field says, once it was tried to save it', () => {

@@ -2,7 +2,7 @@ import { computed, effect, signal, type Signal } from '@angular/core';
 import { AbstractControl, FormArray, FormControl, FormGroup, type ValidationErrors, type ValidatorFn } from '@angular/forms';
 import type { Observable } from 'rxjs';
 import type { z } from 'zod';
-import type { Problem } from '@plain-envoy/core/outcome';
+import type { Outcome, Problem } from '@plain-envoy/core/outcome';
 
 /** What stands under this key in the errors of a control is a sentence; the parts of a form show it at their place. */
 export const SCHEMA_ERROR = 'schema';
@@ -95,12 +95,23 @@ export function changesOf(stream: () => Observable<unknown>): Signal<number> {
   return changes.asReadonly();
 }
 
-/** Puts a refusal of the server at the control that its path ends with, until something else is typed there; else at the group. */
+/** Puts a refusal of the server at the control that its path leads to, until something else is typed there; else at the group. */
 export function refuseIn(group: FormGroup, { message, path }: Problem): void {
-  const after = path.indexOf('after');
-  const control = after >= 0 ? controlAt(group, path.slice(after + 1).map(String)) : group;
+  const control = controlAt(group, path.slice(path.indexOf('after') + 1).map(String));
   control.markAsTouched();
   control.setErrors({ ...control.errors, [REFUSED]: message });
+}
+
+/** Says at its place what the server refuses, and what it refused before no longer; tells whether it did what was asked. */
+export function settle<T>(group: FormGroup, answer: Outcome<T>): answer is Extract<Outcome<T>, { ok: true }> {
+  forgetRefusals(group);
+  if (!answer.ok) refuseIn(group, answer.problem);
+  return answer.ok;
+}
+
+/** What was refused is asked anew. */
+export function forgetRefusals(group: FormGroup): void {
+  for (const part of [group, ...partsOf(group)]) if (part.errors?.[REFUSED]) part.updateValueAndValidity({ onlySelf: true });
 }
 
 /** What is wrong with the form as a whole, or with one control, in one sentence; null where nothing is. */

@@ -1,5 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import { of, switchMap } from 'rxjs';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { boundLines } from '@plain-envoy/core/plan';
 import { plantActs, plantMark } from '@plain-envoy/core/plant';
@@ -8,6 +9,9 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { Choose, type Option } from '../../parts/choose';
+import { controlOf, textControl } from '../../parts/controls';
+import { typedNumber } from '../../parts/form';
+import { problemIn, settle } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
 import type { OnEdit } from '@plain-envoy/core/feed';
 
@@ -15,8 +19,8 @@ import type { OnEdit } from '@plain-envoy/core/feed';
 @Component({
   selector: 'pe-arm-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, TextField],
-  template: `<form (submit)="$event.preventDefault(); run()">
+  imports: [Choose, MatButtonModule, ReactiveFormsModule, TextField],
+  template: `<form [formGroup]="form" (ngSubmit)="run()">
     <p>
       <strong>The real plant.</strong> The bench would then write to the addresses and serial ports of the plant itself, to these
       {{ written().length }} places. That and nothing else is what you confirm: an edit that would change it waits until somebody confirms
@@ -58,26 +62,28 @@ import type { OnEdit } from '@plain-envoy/core/feed';
     </div>
     <p class="quiet">{{ acts().length - written().length }} devices are read.</p>
     <div class="actions">
-      <pe-text name="arm-word" class="word" [label]="'Type “' + name() + '” to arm it'" [problem]="problem()" [(value)]="word" />
-      <pe-text name="arm-minutes" label="For so many minutes" numeric [(value)]="minutes" />
+      <pe-text name="arm-word" class="word" [label]="'Type “' + name() + '” to arm it'" formControlName="word" />
+      <pe-text name="arm-minutes" label="For so many minutes" numeric formControlName="minutes" />
       <pe-choose
         name="arm-on-edit"
         class="word"
         label="When an edit has to be confirmed, the plan"
+        formControlName="onEdit"
         [options]="onEdits"
-        [(value)]="onEdit"
       />
       <button mat-flat-button type="submit">Arm and run</button>
       <button mat-button type="button" (click)="closed.emit()">Close</button>
     </div>
+    @if (problem(); as text) {
+      <p class="problem" role="alert">{{ text }}</p>
+    }
   </form>`,
   styleUrl: './plant-panel.scss',
   host: { '(keydown.escape)': 'closed.emit()' },
 })
 export class ArmPanel {
-  protected readonly word = signal('');
-  protected readonly minutes = signal('15');
-  protected readonly onEdit = signal<OnEdit>('goes on');
+  protected readonly form = new FormGroup({ word: textControl(''), minutes: textControl(15), onEdit: controlOf<OnEdit>('goes on') });
+  protected readonly problem = problemIn(() => this.form);
   protected readonly onEdits: Option<OnEdit>[] = [
     { value: 'goes on', text: 'goes on as it was confirmed' },
     { value: 'stops', text: 'stops' },
@@ -87,7 +93,6 @@ export class ArmPanel {
   private readonly project = atEdge(inject(ProjectStore), 'document');
   readonly closed = output();
 
-  protected readonly problem = signal<string | null>(null);
   protected readonly name = computed(() => this.project.document()!.project.name);
   /** Serial lines on which this machine would ask itself. */
   protected readonly asked = computed(() => boundLines(this.project.document()!));
@@ -99,13 +104,12 @@ export class ArmPanel {
   );
 
   protected run(): void {
-    const [word, minutes, onEdit] = [this.word(), this.minutes(), this.onEdit()];
+    const { word, minutes, onEdit } = this.form.getRawValue();
     this.hands
-      .arm({ word, minutes: Number(minutes), mark: plantMark(this.acts()), onEdit })
+      .arm({ word, minutes: typedNumber(minutes), mark: plantMark(this.acts()), onEdit })
       .pipe(switchMap((armed) => (armed.ok ? this.hands.runReal() : of(armed))))
       .subscribe((answer) => {
-        this.problem.set(answer.ok ? null : answer.problem.message);
-        if (answer.ok) this.closed.emit();
+        if (settle(this.form, answer)) this.closed.emit();
       });
   }
 }

@@ -30,7 +30,7 @@ describe('DeviceCountersTable', () => {
 
   /** Reads, and answers for each device in turn. */
   async function read(view: ComponentFixture<unknown>, ...answers: ({ seen: CountersSeen | null; why: string | null } | null)[]) {
-    await submit(view);
+    await click(view, 'button[name=read-counters]');
     for (const [index, answer] of answers.entries()) {
       const request = on.http.expectOne(`${benchPath}/counters`);
       expect(request.request.body).toEqual({ deviceId: kiln[index]!.id });
@@ -74,7 +74,7 @@ describe('DeviceCountersTable', () => {
     on.live.running$.next(false);
     const view = on.show(DeviceCountersTable);
     expect(pageOf(view).querySelector<HTMLButtonElement>('button[name=read-counters]')!.disabled).toBeTrue();
-    expect(textOf(view, 'form')).toContain('Run the bench first.');
+    expect(textOf(view, '.tools')).toContain('Run the bench first.');
   });
 });
 

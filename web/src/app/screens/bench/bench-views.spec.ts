@@ -268,7 +268,8 @@ describe('WritePanel', () => {
     expect(writes.map(({ value }) => value)).toEqual(['1', '2', '3']);
     typeInto(panel, 'textarea', '1\n'.repeat(500));
     await submit(panel);
-    expect(textOf(panel, '[role=alert]')).toContain('500 values were typed');
+    expect(textOf(panel, 'mat-error')).toContain('500 values were typed');
+    expect(pageOf(panel).querySelector('textarea')!.value.length).toBe(1000);
   });
 
   it('offers to write to every unit of a serial line, for one device at a time, and not elsewhere', async () => {
@@ -305,8 +306,9 @@ describe('WritePanel', () => {
     typeInto(panel, 'input[name=high]', '-5');
     const form = pageOf(panel).querySelectorAll('form')[1]!;
     form.dispatchEvent(new Event('submit', { cancelable: true }));
+    await turn();
     panel.detectChanges();
-    expect(textOf(panel, '[role=alert]')).toBe('Highest: The highest is below the lowest.');
+    expect(textOf(panel, '[data-name=high] mat-error')).toBe('The highest is below the lowest.');
     typeInto(panel, 'input[name=high]', '60');
     form.dispatchEvent(new Event('submit', { cancelable: true }));
     expect(on.http.expectOne(`${projectPath}/bench/patterns`).request.body).toEqual({

@@ -27,7 +27,7 @@ interface Seen {
   selector: 'pe-device-counters-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Choose, MatButtonModule],
-  template: `<form class="tools" (submit)="$event.preventDefault(); read()">
+  template: `<div class="tools">
       <pe-choose
         label="Line"
         name="counters-line"
@@ -35,7 +35,7 @@ interface Seen {
         [value]="line()?.id ?? ''"
         (valueChange)="lineId.set($event)"
       />
-      <button mat-flat-button type="submit" name="read-counters" [disabled]="!live.running() || reading()">
+      <button mat-flat-button type="button" name="read-counters" [disabled]="!live.running() || reading()" (click)="read()">
         {{ reading() ? 'Reading …' : 'Read what its devices count' }}
       </button>
       @if (since(); as at) {
@@ -46,7 +46,7 @@ interface Seen {
           live.running() ? 'Read once to begin, and again after a while: what has come since is compared.' : 'Run the bench first.'
         }}</span>
       }
-    </form>
+    </div>
     <table class="paper-table" aria-label="What devices count of their communication, beside what we count">
       <thead>
         <tr>

@@ -1,27 +1,32 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { filter, map, type Observable, of, switchMap } from 'rxjs';
 import { CdkDrag, CdkDragHandle, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
+import { type FormArray, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { blankErrandStep, comparisonNames, describeErrandStep, type ErrandRun, stepKindNames } from '@plain-envoy/core/errand';
-import { Comparison, Errand, type ErrandStep, type ErrandStepKind } from '@plain-envoy/core/model';
+import { Comparison, Errand, type ErrandStepKind } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { typedNumber } from '../../parts/form';
 import { timeText } from '../../parts/format';
 import { Icon } from '../../parts/icon';
 import { PointPick } from '../../parts/point-pick';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
+import { changesOf, forgetRefusals, problemIn, readGroup, schemaValidator, settle, valueIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
+import { Unsaved } from '../../parts/unsaved';
+import { type ErrandGroup, errandGroup, errandOf, hasPoint, stepGroup, type StepGroup, stepOf } from './errand-group';
 
+/** Stands in where no errand is chosen. */
+const none = errandGroup({ id: '', projectId: '', name: '', note: '', trigger: { on: 'hand' }, overlaps: false, steps: [] });
 const stepKinds = Object.entries(stepKindNames) as [ErrandStepKind, string][];
 const comparisons = asOptions(Comparison.options, (is) => comparisonNames[is]);
 const triggers: Option<Errand['trigger']['on']>[] = [
@@ -29,6 +34,17 @@ const triggers: Option<Errand['trigger']['on']>[] = [
   { value: 'edge', text: 'when a bit goes on' },
   { value: 'change', text: 'when a value changes' },
 ];
+
+/** The numbers that a step asks for, by its kind: the field, what it is called, and what is meant. */
+const numbers: Partial<Record<ErrandStepKind, readonly (readonly [field: string, label: string, hint: string])[]>> = {
+  wait: [['withinMs', 'At most, ms', '']],
+  compare: [['else', 'Else step', 'The step at which it goes on where it is not so; empty: the errand fails']],
+  pause: [['ms', 'For, ms', '']],
+  repeat: [
+    ['from', 'From step', ''],
+    ['times', 'Times', ''],
+  ],
+};
 
 /** Ordered exchanges with a check: their steps, what sets them off, and how each run of them went. */
 @Component({
@@ -44,6 +60,7 @@ const triggers: Option<Errand['trigger']['on']>[] = [
     MatCheckboxModule,
     MatMenuModule,
     PointPick,
+    ReactiveFormsModule,
     SearchField,
     TextField,
   ],
@@ -64,19 +81,28 @@ export class ErrandsView {
   protected readonly comparisons = comparisons;
   protected readonly triggers = triggers;
   protected readonly errandOptions = computed(() => named(this.errands()));
-  /** Numbers as they are typed, by step and field: what is no number stays as it is. */
-  private readonly typedNumbers = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly numbers = numbers;
   protected readonly names = stepKindNames;
-  protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly hasPoint = hasPoint;
   protected readonly errands = computed(() => this.project.document()!.errands);
   protected readonly errandId = linkedSignal<string>(
     () => [this.kept, this.first()].find((kept) => this.errands().some(({ id }) => id === kept)) ?? this.errands()[0]?.id ?? '',
   );
   private kept = '';
-  private readonly saved = computed(() => this.errands().find(({ id }) => id === this.errandId()) ?? null);
-  /** As it is typed. */
-  protected readonly errand = linkedSignal<Errand | null>(() => this.saved());
-  protected readonly isChanged = computed(() => JSON.stringify(this.errand()) !== JSON.stringify(this.saved()));
+  protected readonly errand = computed(() => this.errands().find(({ id }) => id === this.errandId()) ?? null);
+  private readonly check = { schema: Errand, valueOf: (typed: ReturnType<ErrandGroup['getRawValue']>) => errandOf(this.errand()!, typed) };
+  protected readonly form = computed(() => {
+    const errand = this.errand();
+    if (!errand) return none;
+    const form = errandGroup(errand);
+    form.addValidators(schemaValidator(this.check));
+    return form;
+  });
+  protected readonly steps = computed((): FormArray<StepGroup> => this.form().controls.steps);
+  protected readonly typed = valueIn(this.form);
+  protected readonly problem = problemIn(this.form);
+  private readonly changes = changesOf(() => this.form().events);
+  protected readonly isChanged = computed(() => (this.changes(), this.form().dirty));
   private readonly history = signal<readonly ErrandRun[]>([]);
   protected readonly runs = computed(() => {
     const own = [...this.live.errandRuns().values()].filter((run) => run.errandId === this.errandId());
@@ -87,19 +113,24 @@ export class ErrandsView {
   protected readonly openRunId = linkedSignal<string | null>(() => this.runs()[0]?.id ?? null);
   /** Devices that it works with already come first. */
   protected readonly near = computed(() => {
-    const ids = (this.errand()?.steps ?? []).flatMap((step) =>
-      'pointId' in step ? [this.project.points().get(step.pointId)?.deviceId] : [],
-    );
+    const ids = this.typed().steps.map(({ pointId }) => this.project.points().get(pointId ?? '')?.deviceId);
     return [...new Set(ids)].filter((id) => id !== undefined);
   });
-  protected readonly rest = computed(() =>
-    [...this.problems()]
-      .filter(([path]) => !path.startsWith('steps.') && path !== 'name')
-      .map(([, text]) => text)
-      .join(' '),
+  /** Its steps in words. */
+  protected readonly told = computed(() =>
+    this.typed()
+      .steps.map((step) => describeErrandStep(stepOf(step), (id) => this.project.points().get(id)?.name ?? 'a point that is gone'))
+      .join('; '),
   );
 
   constructor() {
+    inject(Unsaved).watch(() => `the errand ${this.errand()?.name ?? ''}`, this.form);
+    // What sets it off is at first what it works with.
+    effect((onCleanup) => {
+      const { on, pointId } = this.form().controls.trigger.controls;
+      const turning = on.valueChanges.subscribe(() => pointId.value ?? pointId.setValue(this.firstPoint()));
+      onCleanup(() => turning.unsubscribe());
+    });
     toObservable(this.errandId)
       .pipe(
         switchMap((id) => (id ? this.hands.errandRuns(id) : of(null))),
@@ -111,20 +142,13 @@ export class ErrandsView {
   protected choose(id: string): void {
     this.kept = id;
     this.errandId.set(id);
-    this.typedNumbers.set(new Map());
-    this.problems.set(new Map());
-  }
-
-  protected text(step: ErrandStep): string {
-    return describeErrandStep(step, (id) => this.project.points().get(id)?.name ?? 'a point that is gone');
   }
 
   protected add(): void {
     const { project, points } = this.project.document()!;
     const [point] = points;
-    if (!point) return this.problems.set(new Map([['', 'There is no point yet; make one in Registers.']]));
+    if (!point) return this.editor.say('There is no point yet; make one in Registers.');
     this.kept = newId();
-    const steps: ErrandStep[] = [blankErrandStep('read', point.id)];
     const made: Errand = {
       id: this.kept,
       projectId: project.id,
@@ -132,60 +156,32 @@ export class ErrandsView {
       note: '',
       trigger: { on: 'hand' },
       overlaps: false,
-      steps,
+      steps: [blankErrandStep('read', point.id)],
     };
     this.commit(`Make errand ${made.name}`, null, made).subscribe();
   }
 
-  protected type(fields: Partial<Errand>): void {
-    this.errand.update((errand) => errand && { ...errand, ...fields });
-  }
-
-  protected turnTrigger(on: Errand['trigger']['on']): void {
-    const [first] = this.errand()!.steps.flatMap((step) => ('pointId' in step ? [step.pointId] : []));
-    const pointId = first ?? this.project.document()!.points[0]!.id;
-    this.type({ trigger: on === 'hand' ? { on } : { on, pointId } });
-  }
-
   /** Only there is a broadcast. */
-  protected isOnSerialLine(pointId: string): boolean {
-    return this.project.onSerialLines().has(this.project.points().get(pointId)?.deviceId ?? '');
-  }
-
-  protected typeStep(index: number, fields: object): void {
-    this.type({ steps: this.errand()!.steps.map((step, at) => (at === index ? ({ ...step, ...fields } as ErrandStep) : step)) });
-  }
-
-  protected typeNumber(index: number, field: string, text: string): void {
-    this.typedNumbers.update((typed) => new Map(typed).set(`${index} ${field}`, text));
-    this.typeStep(index, { [field]: field === 'else' && text.trim() === '' ? null : typedNumber(text) });
-  }
-
-  protected numberOf(index: number, field: string, value: number | null): string {
-    return this.typedNumbers().get(`${index} ${field}`) ?? String(value ?? '');
+  protected isOnSerialLine(pointId: string | null): boolean {
+    return this.project.onSerialLines().has(this.project.points().get(pointId ?? '')?.deviceId ?? '');
   }
 
   protected addStep(kind: ErrandStepKind): void {
-    const steps = this.errand()!.steps;
-    const last = steps.findLast((step) => 'pointId' in step);
-    const pointId = last && 'pointId' in last ? last.pointId : this.project.document()!.points[0]!.id;
-    this.type({ steps: [...steps, blankErrandStep(kind, pointId)] });
+    const last = this.typed().steps.findLast((step) => step.pointId !== null);
+    this.steps().push(stepGroup(blankErrandStep(kind, last?.pointId ?? this.firstPoint())));
+    this.steps().markAsDirty();
   }
 
   protected dropStep(index: number): void {
-    this.typedNumbers.set(new Map());
-    this.type({ steps: this.errand()!.steps.filter((_, at) => at !== index) });
+    this.steps().removeAt(index);
+    this.steps().markAsDirty();
   }
 
   protected putStep(from: number, to: number): void {
-    this.typedNumbers.set(new Map());
-    const steps = [...this.errand()!.steps];
-    moveItemInArray(steps, from, to);
-    this.type({ steps });
-  }
-
-  protected problem(path: string): string | null {
-    return this.problems().get(path) ?? null;
+    const steps = this.steps();
+    moveItemInArray(steps.controls, from, to);
+    steps.updateValueAndValidity();
+    steps.markAsDirty();
   }
 
   protected save(): void {
@@ -193,8 +189,9 @@ export class ErrandsView {
   }
 
   protected remove(): void {
-    const saved = this.saved();
+    const saved = this.errand();
     if (!saved) return;
+    this.form().markAsPristine();
     this.commit(`Delete errand ${saved.name}`, saved, null).subscribe((isDone) => {
       if (isDone) this.editor.say(`Deleted: ${saved.name}. Undo with Ctrl+Z.`);
     });
@@ -208,30 +205,31 @@ export class ErrandsView {
         filter(Boolean),
         switchMap(() => this.hands.runErrand(this.errandId())),
       )
-      .subscribe((answer) => this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]])));
+      .subscribe((answer) => settle(this.form(), answer));
   }
 
   /** Tells whether it was saved. */
   private saving(): Observable<boolean> {
-    const parsed = Errand.safeParse(this.errand());
-    if (parsed.success) return this.commit(`Change errand ${parsed.data.name}`, this.saved(), parsed.data);
-    this.problems.set(new Map(parsed.error.issues.map(({ path, message }) => [path.join('.'), message])));
-    return of(false);
+    forgetRefusals(this.form());
+    const errand = readGroup(this.form(), this.check);
+    return errand ? this.commit(`Change errand ${errand.name}`, this.errand(), errand) : of(false);
   }
 
   protected stop(runId: string): void {
-    this.hands.stopErrand(runId).subscribe((answer) => {
-      if (!answer.ok) this.problems.set(new Map([['', answer.problem.message]]));
-    });
+    this.hands.stopErrand(runId).subscribe((answer) => settle(this.form(), answer));
   }
 
   private commit(label: string, before: Errand | null, after: Errand | null): Observable<boolean> {
     const id = (after ?? before)!.id;
     return this.store.commit(label, [{ entity: 'errand', id, before, after }]).pipe(
       map((answer) => {
-        this.problems.set(answer.ok ? new Map() : new Map([['', answer.problem.message]]));
-        return answer.ok;
+        if (answer.ok) this.form().markAsPristine();
+        return settle(this.form(), answer);
       }),
     );
+  }
+
+  private firstPoint(): string {
+    return this.typed().steps.find(({ pointId }) => pointId !== null)?.pointId ?? this.project.document()!.points[0]!.id;
   }
 }

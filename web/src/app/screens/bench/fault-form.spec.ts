@@ -46,7 +46,7 @@ describe('FaultForm', () => {
     pick(form, 'fault', 'lost');
     typeInto(form, 'input[name=percent]', '140');
     await submit(form);
-    expect([asked, textOf(form, '.field-problem, mat-error')]).toEqual([[], '%: At most 100 %.']);
+    expect([asked, textOf(form, '.field-problem, mat-error')]).toEqual([[], 'At most 100 %.']);
     expect((form.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=percent]')!.value).toBe('140');
   });
 });

@@ -1,9 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { type FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { blankFaults, describeFault, Fault, type FaultKind, type StandInState } from '@plain-envoy/core/feed';
 import { StandIns } from '../../data/stand-ins';
+import { textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
 import { asOptions, Choose } from '../../parts/choose';
+import { problemIn, readGroup, schemaValidator, settle } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
 
 const names: Readonly<Record<FaultKind, string>> = {
@@ -38,7 +41,7 @@ const REBOOT_MS = 3000;
 @Component({
   selector: 'pe-fault-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, TextField],
+  imports: [Choose, MatButtonModule, ReactiveFormsModule, TextField],
   templateUrl: './fault-form.html',
   styles: `
     form {
@@ -80,33 +83,27 @@ export class FaultForm {
   protected readonly labels = fields;
   protected readonly tables = asOptions<string>(tables);
   protected readonly kind = signal<FaultKind>('silent');
-  /** What was typed, over what the kind begins with. */
-  protected readonly typed = signal<Readonly<Record<string, string>>>({});
-  protected readonly problem = signal<string | null>(null);
   protected readonly active = computed(() => this.standIn().faults.map((fault) => ({ fault, text: describeFault(fault) })));
-  protected readonly shown = computed(() => {
+  /** The fields of the kind, in their order. */
+  protected readonly shown = computed(() => Object.keys(fields).filter((field) => field in blankFaults[this.kind()]));
+  private readonly check = {
+    schema: Fault,
+    valueOf: (typed: Record<string, string>) => {
+      const values = Object.entries(typed).map(([field, text]) => [field, field === 'table' ? text : typedNumber(text)] as const);
+      return { kind: this.kind(), ...Object.fromEntries(values) };
+    },
+  };
+  /** Begun anew for each kind, as it usually is. */
+  protected readonly form = computed(() => {
     const blank: Record<string, unknown> = blankFaults[this.kind()];
-    return Object.keys(fields).flatMap((field) => (field in blank ? [{ field, value: this.typed()[field] ?? String(blank[field]) }] : []));
+    const controls = this.shown().map((field) => [field, textControl(String(blank[field]))] as const);
+    return new FormGroup<Record<string, FormControl<string>>>(Object.fromEntries(controls), schemaValidator(this.check));
   });
-
-  protected choose(kind: FaultKind): void {
-    this.kind.set(kind);
-    this.typed.set({});
-    this.problem.set(null);
-  }
-
-  protected type(field: string, text: string): void {
-    this.typed.update((typed) => ({ ...typed, [field]: text }));
-  }
+  protected readonly problem = problemIn(this.form);
 
   protected begin(): void {
-    const values = this.shown().map(({ field, value }) => [field, field === 'table' ? value : typedNumber(value)] as const);
-    const parsed = Fault.safeParse({ kind: this.kind(), ...Object.fromEntries(values) });
-    if (!parsed.success) {
-      const [issue] = parsed.error.issues;
-      return this.problem.set(`${fields[String(issue?.path[0])] ?? ''}: ${issue?.message ?? ''}`);
-    }
-    this.set([...this.standIn().faults.filter(({ kind }) => kind !== parsed.data.kind), parsed.data]);
+    const fault = readGroup(this.form(), this.check);
+    if (fault) this.set([...this.standIn().faults.filter(({ kind }) => kind !== fault.kind), fault]);
   }
 
   protected end(fault: Fault): void {
@@ -114,14 +111,10 @@ export class FaultForm {
   }
 
   protected reboot(): void {
-    this.standIns
-      .reboot(this.standIn().deviceId, REBOOT_MS)
-      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+    this.standIns.reboot(this.standIn().deviceId, REBOOT_MS).subscribe((answer) => settle(this.form(), answer));
   }
 
   private set(faults: readonly Fault[]): void {
-    this.standIns
-      .setFaults(this.standIn().deviceId, faults)
-      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+    this.standIns.setFaults(this.standIn().deviceId, faults).subscribe((answer) => settle(this.form(), answer));
   }
 }

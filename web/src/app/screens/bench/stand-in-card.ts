@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { pointWidth, wordsFromInput } from '@plain-envoy/core/model';
 import { Hands } from '../../data/hands';
@@ -9,9 +10,11 @@ import { ProjectStore } from '../../data/project';
 import { choiceAmong } from '../../parts/choice';
 import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
+import { textControl } from '../../parts/controls';
 import { CountersView } from '../../parts/counters';
 import { addressOf } from '../../parts/format';
 import { FaultForm } from './fault-form';
+import { settle, problemIn, refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 
@@ -22,7 +25,7 @@ import { TextField } from '../../parts/text-field';
 @Component({
   selector: 'pe-stand-in-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountersView, FaultForm, MatButtonModule, SearchField, TextField],
+  imports: [CountersView, FaultForm, MatButtonModule, ReactiveFormsModule, SearchField, TextField],
   templateUrl: './stand-in-card.html',
   styles: `
     :host {
@@ -80,7 +83,6 @@ export class StandInCard {
   protected readonly live = atEdge(this.feed, 'running', 'onRealPlant');
   readonly standIn = input.required<StandInState>();
 
-  protected readonly problem = signal<string | null>(null);
   protected readonly open = signal(false);
   protected readonly faulty = signal(false);
   protected readonly points = computed(() =>
@@ -93,7 +95,8 @@ export class StandInCard {
   protected readonly options = computed(() =>
     this.points().map(({ point, address }) => ({ value: point.id, text: point.name, more: address })),
   );
-  protected readonly typed = signal('');
+  protected readonly form = new FormGroup({ value: textControl('') });
+  protected readonly problem = problemIn(() => this.form);
   protected readonly chosen = computed(() => this.points().find(({ point }) => point.id === this.pointId())?.point);
   protected readonly canWrite = computed(() => {
     const point = this.chosen();
@@ -108,32 +111,30 @@ export class StandInCard {
   protected readonly counters = rowsFor(this.feed.devices, () => [this.standIn().deviceId]);
 
   protected cut(): void {
-    this.standIns
-      .cut(this.standIn().deviceId, !this.standIn().cut)
-      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+    this.standIns.cut(this.standIn().deviceId, !this.standIn().cut).subscribe((answer) => settle(this.form, answer));
   }
 
   protected hold(): void {
     const point = this.chosen();
     if (!point) return;
-    const words = wordsFromInput(this.typed(), point);
-    if (!words.ok) return this.problem.set(words.problem.message);
+    const words = wordsFromInput(this.form.getRawValue().value, point);
+    if (!words.ok) return refuseIn(this.form, { ...words.problem, path: ['value'] });
     const register = this.readings().get(point.id)?.words?.[0];
     if (point.bit !== null && register === undefined)
-      return this.problem.set('The register has not been read yet, so its other bits are not known.');
+      return refuseIn(this.form, { message: 'The register has not been read yet, so its other bits are not known.', path: [] });
     const held = point.bit === null ? words.value : [withBit(register!, point.bit, words.value[0]!)];
-    this.standIns.hold(point, held).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+    this.standIns.hold(point, held).subscribe((answer) => settle(this.form, answer));
   }
 
   /** Once, as a master writes it: what the device does with it is its own affair. */
   protected write(): void {
-    this.hands.write(this.pointId(), this.typed()).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+    this.hands.write(this.pointId(), this.form.getRawValue().value).subscribe((answer) => settle(this.form, answer));
   }
 
   protected release(pointId: string): void {
     const point = this.points().find((entry) => entry.point.id === pointId)?.point;
     if (!point) return;
-    this.standIns.release(point, pointWidth(point)).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+    this.standIns.release(point, pointWidth(point)).subscribe((answer) => settle(this.form, answer));
   }
 }
 

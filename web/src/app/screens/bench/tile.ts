@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatSlideToggleModule } from '@angular/material/slide-toggle';
 import { MatSliderModule } from '@angular/material/slider';
@@ -11,6 +12,7 @@ import * as echarts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { NgxEchartsDirective, provideEchartsCore } from 'ngx-echarts';
 import { Choose } from '../../parts/choose';
+import { textControl } from '../../parts/controls';
 import { paintOf, themeChanges } from '../../parts/paint';
 import { QualityMark } from '../../parts/quality';
 import { TextField } from '../../parts/text-field';
@@ -24,7 +26,16 @@ echarts.use([GaugeChart, CanvasRenderer]);
 @Component({
   selector: 'pe-tile',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatProgressBarModule, MatSlideToggleModule, MatSliderModule, NgxEchartsDirective, QualityMark, TextField],
+  imports: [
+    Choose,
+    MatProgressBarModule,
+    MatSlideToggleModule,
+    MatSliderModule,
+    NgxEchartsDirective,
+    QualityMark,
+    ReactiveFormsModule,
+    TextField,
+  ],
   providers: [provideEchartsCore({ echarts })],
   template: `<header>
       <strong [title]="name()">{{ name() }}</strong>
@@ -67,8 +78,8 @@ echarts.use([GaugeChart, CanvasRenderer]);
               (keyup)="fromKey($event)"
             />
           </mat-slider>
-          <form (submit)="$event.preventDefault(); typed()">
-            <pe-text #box numeric [aria]="'Set ' + name()" placeholder="set" [value]="''" />
+          <form [formGroup]="form" (ngSubmit)="set()">
+            <pe-text numeric [aria]="'Set ' + name()" placeholder="set" formControlName="value" />
           </form>
           <span class="mono value">{{ text() }}</span>
         }
@@ -98,7 +109,7 @@ echarts.use([GaugeChart, CanvasRenderer]);
 export class TileFace {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly themed = themeChanges();
-  private readonly box = viewChild<TextField>('box');
+  protected readonly form = new FormGroup({ value: textControl('') });
   readonly name = input.required<string>();
   readonly point = input.required<Point>();
   readonly tile = input.required<Tile>();
@@ -167,10 +178,9 @@ export class TileFace {
       this.write.emit((event.target as HTMLInputElement).value);
   }
 
-  protected typed(): void {
-    const box = this.box();
-    const text = box?.value().trim();
+  protected set(): void {
+    const text = this.form.getRawValue().value.trim();
     if (text) this.write.emit(text);
-    box?.value.set('');
+    this.form.reset();
   }
 }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, model, signal, viewChild } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, Radix, rawText, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
 import { wholeOf } from '@plain-envoy/core/value';
@@ -12,11 +13,13 @@ import { Samples } from '../../data/samples';
 import { atEdge } from '../../data/state';
 import { addressOf, ageText } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
+import { textControl } from '../../parts/controls';
 import { QualityMark } from '../../parts/quality';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
+import { problemIn, refuseIn, settle } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -38,6 +41,7 @@ const SPARK = { width: 54, height: 16 };
     MatMenuModule,
     PointShape,
     QualityMark,
+    ReactiveFormsModule,
     SearchField,
     Table,
     TextField,
@@ -63,8 +67,8 @@ export class WatchView {
     this.lists().map(({ id, name, items }) => ({ value: id, text: `${name} (${items.length})` })),
   );
   protected readonly deviceOptions = computed(() => named(this.devices()));
-  protected readonly newList = signal('');
-  protected readonly problem = signal<string | null>(null);
+  protected readonly listForm = new FormGroup({ name: textControl('') });
+  protected readonly problem = problemIn(() => this.listForm);
   protected readonly lists = computed(() => this.project.document()!.watchLists);
   protected readonly listId = linkedSignal<string>(() => {
     const lists = this.lists();
@@ -216,8 +220,7 @@ export class WatchView {
   protected readonly adding = linkedSignal(() => this.choices()[0]?.value ?? '');
 
   protected createNamed(): void {
-    this.create(this.newList());
-    this.newList.set('');
+    this.create(this.listForm.getRawValue().name);
   }
 
   protected allOf(): string[] {
@@ -228,10 +231,10 @@ export class WatchView {
     const projectId = this.project.document()!.project.id;
     const list: WatchList = { id: newId(), projectId, name: name.trim(), radix: 'decimal', items };
     const parsed = WatchList.safeParse(list);
-    if (!parsed.success) return this.problem.set(parsed.error.issues[0]?.message ?? 'This does not fit.');
+    if (!parsed.success) return refuseIn(this.listForm, { message: parsed.error.issues[0]!.message, path: ['name'] });
     this.store.commit(`Make list ${list.name}`, [{ entity: 'watchList', id: list.id, before: null, after: list }]).subscribe((answer) => {
-      this.problem.set(answer.ok ? null : answer.problem.message);
-      if (!answer.ok) return;
+      if (!settle(this.listForm, answer)) return;
+      this.listForm.reset();
       this.choose(list.id);
     });
   }
@@ -240,8 +243,7 @@ export class WatchView {
     const list = this.list();
     if (!list) return;
     this.store.commit(`Delete list ${list.name}`, [{ entity: 'watchList', id: list.id, before: list, after: null }]).subscribe((answer) => {
-      this.problem.set(answer.ok ? null : answer.problem.message);
-      if (answer.ok) this.editor.say(`Deleted: ${list.name}. Undo with Ctrl+Z.`);
+      if (settle(this.listForm, answer)) this.editor.say(`Deleted: ${list.name}. Undo with Ctrl+Z.`);
     });
   }
 
@@ -257,6 +259,6 @@ export class WatchView {
     this.kept = before.id;
     this.store
       .commit(`Change list ${before.name}`, [{ entity: 'watchList', id: before.id, before, after }])
-      .subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+      .subscribe((answer) => settle(this.listForm, answer));
   }
 }

@@ -1,5 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import type { Observable } from 'rxjs';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { isWritable } from '@plain-envoy/core/address';
@@ -16,6 +17,8 @@ import { addressOf, timeText } from '../../parts/format';
 import { typedNumber } from '../../parts/form';
 import { choiceAmong } from '../../parts/choice';
 import { asOptions, Choose } from '../../parts/choose';
+import { controlOf, textControl } from '../../parts/controls';
+import { problemIn, readGroup, refuseIn, schemaValidator, settle, valueIn } from '../../parts/schema-group';
 import { named } from '../../parts/named';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
@@ -23,13 +26,12 @@ import { TextField } from '../../parts/text-field';
 const kinds = asOptions(Object.keys(patternNames) as Pattern['kind'][], (kind) => patternNames[kind]);
 const fields = { low: 'Lowest', high: 'Highest', periodMs: 'Period, ms', everyMs: 'Written every, ms', forMs: 'For, ms' } as const;
 type Field = keyof typeof fields;
-const blank: Record<Field, string> = { low: '0', high: '100', periodMs: '10000', everyMs: '500', forMs: '60000' };
 
 /** Values by hand: once, several in a row, moving by themselves for a while, or a route kept at a value; and what was done. */
 @Component({
   selector: 'pe-write-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatCheckboxModule, Choose, SearchField, TextField],
+  imports: [MatButtonModule, MatCheckboxModule, Choose, ReactiveFormsModule, SearchField, TextField],
   templateUrl: './write-panel.html',
   styleUrl: './write-panel.scss',
 })
@@ -46,7 +48,29 @@ export class WritePanel {
   protected readonly rawText = rawText;
   protected readonly valueText = valueText;
   protected readonly said = signal<string | null>(null);
-  protected readonly problem = signal<string | null>(null);
+  protected readonly form = new FormGroup({ value: textControl(''), broadcast: controlOf(false) });
+  private readonly typed = valueIn(() => this.form);
+  private readonly pattern = {
+    schema: Pattern,
+    valueOf: ({ kind, ...typed }: { kind: Pattern['kind'] } & Record<Field, string>) => ({
+      kind,
+      ...Object.fromEntries(this.fields.map(([field]) => [field, typedNumber(typed[field])])),
+    }),
+  };
+  protected readonly moveForm = new FormGroup(
+    {
+      kind: controlOf<Pattern['kind']>('ramp'),
+      low: textControl(0),
+      high: textControl(100),
+      periodMs: textControl(10_000),
+      everyMs: textControl(500),
+      forMs: textControl(60_000),
+    },
+    schemaValidator(this.pattern),
+  );
+  protected readonly forceForm = new FormGroup({ value: textControl('') });
+  private readonly problems = [this.form, this.moveForm, this.forceForm].map((form: FormGroup) => problemIn(() => form));
+  protected readonly problem = computed(() => this.problems.map((problem) => problem()).find((text) => text !== null) ?? null);
   protected readonly log = signal<readonly HandEntry[]>([]);
 
   protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.writable(id).length > 0));
@@ -55,13 +79,10 @@ export class WritePanel {
   protected readonly pointId = choiceAmong(this.points);
   protected readonly point = computed(() => this.points().find(({ id }) => id === this.pointId()) ?? null);
   protected readonly isOnSerialLine = computed(() => this.project.onSerialLines().has(this.deviceId()));
-  /** Off again with each other device, as it is meant for one write only. */
-  protected readonly broadcast = linkedSignal({ source: this.deviceId, computation: () => false });
-  protected readonly typed = signal('');
   /** Several lines, or cells of a row, go to the points that follow. */
   protected readonly parts = computed(() =>
     this.typed()
-      .split(/\r?\n|\t/)
+      .value.split(/\r?\n|\t/)
       .filter((part) => part.trim() !== ''),
   );
   protected readonly preview = computed(() => {
@@ -78,12 +99,9 @@ export class WritePanel {
     this.points().map((point) => ({ value: point.id, text: point.name, more: this.address(point) })),
   );
   protected readonly routeOptions = computed(() => named(this.routes()));
-  protected readonly forced = signal('');
   /** Several values are seen as they are typed. */
-  protected readonly lines = computed(() => Math.min(6, this.typed().split('\n').length));
+  protected readonly lines = computed(() => Math.min(6, this.typed().value.split('\n').length));
 
-  protected readonly patternKind = signal<Pattern['kind']>('ramp');
-  protected readonly typedPattern = signal<Record<Field, string>>(blank);
   protected readonly isMoving = signal(false);
 
   protected readonly routes = computed(() => this.project.document()!.routes);
@@ -96,6 +114,11 @@ export class WritePanel {
 
   constructor() {
     this.reload();
+    // A broadcast is meant for one device only.
+    effect(() => {
+      this.deviceId();
+      this.form.controls.broadcast.setValue(false);
+    });
   }
 
   protected address(point: Point): string {
@@ -105,22 +128,25 @@ export class WritePanel {
   protected write(): void {
     const point = this.point();
     const parts = this.parts();
-    if (!point || parts.length === 0) return this.problem.set('Type a value first.');
-    const broadcast = this.broadcast();
-    if (parts.length === 1) return this.tell(this.doing.write(point.id, parts[0]!, broadcast));
+    if (!point || parts.length === 0) return refuseIn(this.form, { message: 'Type a value first.', path: ['value'] });
+    const { broadcast } = this.typed();
+    if (parts.length === 1) return this.tell(this.form, this.doing.write(point.id, parts[0]!, broadcast));
     const from = this.points().indexOf(point);
     const targets = this.points().slice(from, from + parts.length);
-    if (targets.length < parts.length) return this.problem.set(`Only ${targets.length} points follow; ${parts.length} values were typed.`);
-    return this.tell(this.doing.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]!, broadcast }))));
+    if (targets.length < parts.length) {
+      const message = `Only ${targets.length} points follow; ${parts.length} values were typed.`;
+      return refuseIn(this.form, { message, path: ['value'] });
+    }
+    return this.tell(this.form, this.doing.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]!, broadcast }))));
   }
 
   /** Turns one bit of the word over; the others stay as they were read. */
   protected turnBit(bit: number): void {
     const point = this.point()!;
     const words = this.readings().get(point.id)?.words;
-    if (!words) return this.problem.set('The register has not been read yet, so its other bits are not known.');
+    if (!words) return refuseIn(this.form, { message: 'The register has not been read yet, so its other bits are not known.', path: [] });
     const whole = wholeOf(words) ^ (1n << BigInt(bit));
-    return this.tell(this.doing.write(point.id, `0x${whole.toString(16)}`));
+    return this.tell(this.form, this.doing.write(point.id, `0x${whole.toString(16)}`));
   }
 
   protected isOn(bit: number): boolean {
@@ -128,37 +154,26 @@ export class WritePanel {
     return ((wholeOf(words) >> BigInt(bit)) & 1n) === 1n;
   }
 
-  protected typePattern(field: Field, text: string): void {
-    this.typedPattern.update((typed) => ({ ...typed, [field]: text }));
-  }
-
   protected move(): void {
-    const typed = this.typedPattern();
-    const numbers = Object.fromEntries(this.fields.map(([field]) => [field, typedNumber(typed[field])]));
-    const parsed = Pattern.safeParse({ kind: this.patternKind(), ...numbers });
-    if (!parsed.success) {
-      const [issue] = parsed.error.issues;
-      return this.problem.set(`${fields[String(issue?.path[0]) as Field] ?? ''}: ${issue?.message ?? ''}`);
-    }
-    this.tell(this.doing.move(this.pointId(), parsed.data));
+    const pattern = readGroup(this.moveForm, this.pattern);
+    if (pattern) this.tell(this.moveForm, this.doing.move(this.pointId(), pattern));
   }
 
   protected endMove(id: string): void {
-    this.doing.endMove(id).subscribe((answer) => this.problem.set(answer.ok ? null : answer.problem.message));
+    this.doing.endMove(id).subscribe((answer) => settle(this.moveForm, answer));
   }
 
   protected force(): void {
-    this.tell(this.doing.force(this.routeId(), this.forced()));
+    this.tell(this.forceForm, this.doing.force(this.routeId(), this.forceForm.getRawValue().value));
   }
 
   protected release(routeId: string): void {
-    this.tell(this.doing.force(routeId, null));
+    this.tell(this.forceForm, this.doing.force(routeId, null));
   }
 
-  private tell(doing: Observable<Answer<{ sentence: string }>>): void {
+  private tell(form: FormGroup, doing: Observable<Answer<{ sentence: string }>>): void {
     doing.subscribe((answer) => {
-      this.problem.set(answer.ok ? null : answer.problem.message);
-      this.said.set(answer.ok ? answer.value.sentence : null);
+      this.said.set(settle(form, answer) ? answer.value.sentence : null);
       this.reload();
     });
   }

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { BenchState, ProveEvent } from '@plain-envoy/core/feed';
@@ -13,11 +14,13 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofKind, Proofs } from '../../data/proofs';
 import { atEdge } from '../../data/state';
+import { controlOf, textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
 import { timeText } from '../../parts/format';
 import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
 import { type Line } from '@plain-envoy/core/media';
 import { named } from '../../parts/named';
+import { forgetRefusals, settle, problemIn, refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatRadioModule } from '@angular/material/radio';
@@ -44,7 +47,7 @@ const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected
 @Component({
   selector: 'pe-prove',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatProgressBarModule, MatRadioModule, SearchField, TextField],
+  imports: [MatButtonModule, MatProgressBarModule, MatRadioModule, ReactiveFormsModule, SearchField, TextField],
   templateUrl: './prove.html',
   styleUrl: './prove.scss',
 })
@@ -66,9 +69,7 @@ export class Prove {
   protected readonly time = timeText;
   /** Until when real devices may be asked; arming for writing includes that. */
   protected readonly armedUntil = computed(() => this.live.bench().armedUntilMs ?? this.live.bench().readingUntilMs);
-  protected readonly minutes = signal('15');
-  protected readonly armProblem = signal<string | null>(null);
-  protected readonly problems = signal<ReadonlyMap<string, string>>(new Map());
+  protected readonly armForm = new FormGroup({ minutes: textControl(15) });
   protected readonly run = signal<Run | null>(null);
   private subscription: Subscription | null = null;
 
@@ -96,18 +97,25 @@ export class Prove {
     const network = line.kind === 'ethernet' ? parseNetwork(line.network) : null;
     return network?.ok ? hostsOf(network.value) : null;
   });
-  protected readonly typed = linkedSignal<Record<string, string>>(() => {
-    const network = this.network();
-    const serial = this.line().kind === 'serial';
-    return {
-      device: (this.askable().find(({ id }) => id === this.first()) ?? this.askable()[0])?.id ?? '',
-      first: network ? ipText(network.first) : '1',
-      last: network ? ipText(network.last) : '247',
-      ports: '502',
-      timeoutMs: serial ? '300' : '500',
-      unitId: String(this.ports().flatMap((port) => (port.kind === 'serial' && port.unitId ? [port.unitId] : []))[0] ?? 1),
-    };
+  private readonly lineId = computed(() => this.line().id);
+  /** What is asked for, by any of the three ways; begun anew for each line, not for each edit. */
+  protected readonly form = computed(() => {
+    this.lineId();
+    const first = this.first();
+    return untracked(() => {
+      const network = this.network();
+      const unitIds = this.ports().flatMap((port) => (port.kind === 'serial' && port.unitId ? [port.unitId] : []));
+      return new FormGroup({
+        device: controlOf((this.askable().find(({ id }) => id === first) ?? this.askable()[0])?.id ?? ''),
+        first: textControl(network ? ipText(network.first) : 1),
+        last: textControl(network ? ipText(network.last) : 247),
+        ports: textControl(502),
+        timeoutMs: textControl(this.line().kind === 'serial' ? 300 : 500),
+        unitId: textControl(unitIds[0] ?? 1),
+      });
+    });
   });
+  protected readonly problem = problemIn(this.form);
 
   protected readonly steps = computed(() => this.events('step'));
   protected readonly forecast = computed(() => this.events('forecast')[0] ?? null);
@@ -137,40 +145,24 @@ export class Prove {
       this.line();
       this.subscription?.unsubscribe();
       this.run.set(null);
-      this.problems.set(new Map());
     });
   }
 
-  protected type(field: string, text: string): void {
-    this.typed.update((typed) => ({ ...typed, [field]: text }));
-  }
-
   protected reach(): void {
-    this.start('reach', { deviceId: this.typed()['device'] });
+    this.start('reach', { deviceId: this.form().getRawValue().device });
   }
 
   protected sweep(): void {
-    const { first, last, ports, timeoutMs } = this.typed();
-    const lineId = this.line().id;
-    const patience = typedNumber(timeoutMs ?? '');
-    if (this.line().kind === 'serial')
-      this.start('units', { lineId, first: typedNumber(first ?? ''), last: typedNumber(last ?? ''), timeoutMs: patience });
-    else
-      this.start('hosts', {
-        lineId,
-        first,
-        last,
-        ports: (ports ?? '')
-          .split(/[\s,;]+/)
-          .filter(Boolean)
-          .map(typedNumber),
-        timeoutMs: patience,
-      });
+    const { first, last, ports, timeoutMs } = this.form().getRawValue();
+    const asked = { lineId: this.lineId(), timeoutMs: typedNumber(timeoutMs) };
+    if (this.line().kind === 'serial') return this.start('units', { ...asked, first: typedNumber(first), last: typedNumber(last) });
+    const numbers = ports.split(/[\s,;]+/).filter(Boolean);
+    this.start('hosts', { ...asked, first, last, ports: numbers.map(typedNumber) });
   }
 
   protected search(): void {
-    const { unitId, timeoutMs } = this.typed();
-    this.start('settings', { lineId: this.line().id, unitId: typedNumber(unitId ?? ''), timeoutMs: typedNumber(timeoutMs ?? '') });
+    const { unitId, timeoutMs } = this.form().getRawValue();
+    this.start('settings', { lineId: this.lineId(), unitId: typedNumber(unitId), timeoutMs: typedNumber(timeoutMs) });
   }
 
   protected stop(): void {
@@ -179,7 +171,7 @@ export class Prove {
   }
 
   protected arm(): void {
-    this.hands.armReading(typedNumber(this.minutes())).subscribe((answer) => this.take(answer));
+    this.hands.armReading(typedNumber(this.armForm.getRawValue().minutes)).subscribe((answer) => this.take(answer));
   }
 
   protected disarm(): void {
@@ -187,8 +179,7 @@ export class Prove {
   }
 
   private take(answer: Answer<BenchState>): void {
-    this.armProblem.set(answer.ok ? null : answer.problem.message);
-    if (!answer.ok) this.editor.say(answer.problem.message);
+    if (!settle(this.armForm, answer)) this.editor.say(answer.problem.message);
   }
 
   /** An unexpected one becomes a device of the project, with a port as it was found. */
@@ -215,7 +206,7 @@ export class Prove {
 
   private start(kind: ProofKind, asked: Record<string, unknown>): void {
     this.subscription?.unsubscribe();
-    this.problems.set(new Map());
+    forgetRefusals(this.form());
     const body = { ...asked, on: this.on() };
     this.run.set({ kind, body, events: [], running: true });
     const ended = () => this.run.update((run) => run && { ...run, running: false });
@@ -225,16 +216,9 @@ export class Prove {
       error: (error: unknown) => {
         this.run.set(null);
         const problem = error instanceof Refused ? error.problem : { message: 'The connection broke in the middle of it.', path: [] };
-        this.problems.set(new Map([[String(problem.path[0] ?? ''), problem.message]]));
+        refuseIn(this.form(), problem);
       },
     });
-  }
-
-  /** What belongs to no field that is shown. */
-  protected rest(): string | null {
-    const shown = ['first', 'last', 'ports', 'timeoutMs', 'unitId'];
-    const other = [...this.problems()].find(([field]) => !shown.includes(field));
-    return other ? other[1] : null;
   }
 
   private events<K extends ProveEvent['kind']>(kind: K): Extract<ProveEvent, { kind: K }>[] {

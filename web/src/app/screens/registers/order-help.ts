@@ -1,11 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { type Point, rawText } from '@plain-envoy/core/model';
 import { findOrder, type OrderCandidate, shortOrder } from '@plain-envoy/core/value';
 import { Editor } from '../../data/editor';
+import { textControl } from '../../parts/controls';
 import { focusOnOpen } from '../../parts/focus';
-import { typedNumber } from '../../parts/form';
+import { numberValidator, typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
+import { valueIn } from '../../parts/schema-group';
 import { MapState } from './map-state';
 import { TextField } from '../../parts/text-field';
 
@@ -16,7 +19,7 @@ const SHOWN = 12;
 @Component({
   selector: 'pe-order-help',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, TextField],
+  imports: [MatButtonModule, ReactiveFormsModule, TextField],
   template: `<h2>Find the order</h2>
     @if (state.focusedPoint(); as point) {
       <p class="quiet">
@@ -27,8 +30,8 @@ const SHOWN = 12;
           Nothing has been read here yet.
         }
       </p>
-      <form (submit)="$event.preventDefault(); takeFirst()">
-        <pe-text label="I expect about" name="expected" numeric [problem]="wrong()" [(value)]="expected" />
+      <form [formGroup]="form()" (ngSubmit)="takeFirst()">
+        <pe-text label="I expect about" name="expected" numeric formControlName="expected" />
         <div class="actions">
           @if (!words()) {
             <button mat-flat-button type="button" (click)="read(point)" [disabled]="reading()">Read it now</button>
@@ -67,7 +70,7 @@ const SHOWN = 12;
             }
           </tbody>
         </table>
-      } @else if (words() && expected().trim() && !wrong()) {
+      } @else if (words() && isNumber()) {
         <p class="quiet">No type, order and power of ten gives about this. Is it the right register?</p>
       }
     } @else {
@@ -96,7 +99,12 @@ export class OrderHelp {
 
   protected readonly rawText = rawText;
 
-  protected readonly expected = linkedSignal({ source: () => this.state.focused(), computation: () => '' });
+  /** Begun anew for each point. */
+  protected readonly form = computed(() => {
+    this.state.focused();
+    return new FormGroup({ expected: textControl('', numberValidator) });
+  });
+  private readonly expected = valueIn(this.form);
   protected readonly reading = signal(false);
   protected readonly problem = signal<string | null>(null);
   /** The point's registers and a few after them, where they are known. */
@@ -114,14 +122,12 @@ export class OrderHelp {
     const words = [...(own ?? []), ...after];
     return words.length ? words : null;
   });
-  protected readonly wrong = computed(() => {
-    const text = this.expected().trim();
-    return text && Number.isNaN(typedNumber(text)) ? `“${text}” is no number.` : null;
-  });
+  private readonly value = computed(() => typedNumber(this.expected().expected));
+  protected readonly isNumber = computed(() => !Number.isNaN(this.value()));
   protected readonly candidates = computed(() => {
-    const value = typedNumber(this.expected());
+    const value = this.value();
     const words = this.words();
-    return words && !Number.isNaN(value) ? findOrder(words, value).slice(0, SHOWN) : [];
+    return words && this.isNumber() ? findOrder(words, value).slice(0, SHOWN) : [];
   });
 
   constructor() {

@@ -1,15 +1,5 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  DestroyRef,
-  effect,
-  inject,
-  input,
-  linkedSignal,
-  output,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, output, signal, untracked } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { formatAddress, isBitTable, readAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
 import type { Forbidden } from '@plain-envoy/core/model';
@@ -19,7 +9,9 @@ import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { Proofs } from '../../data/proofs';
 import { atEdge } from '../../data/state';
-import { FieldProblems, typedNumber } from '../../parts/form';
+import { controlOf, textControl } from '../../parts/controls';
+import { typedNumber } from '../../parts/form';
+import { forgetRefusals, problemIn, refuseIn } from '../../parts/schema-group';
 import { MapState } from './map-state';
 import type { Span } from './strip';
 import { viewsOf } from './words';
@@ -29,24 +21,24 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 
 const SHOWN = 256;
 const EVERY_MS = 1000;
+/** So many are read where nobody has marked a span. */
+const MOST = 200;
 
 /** Reads a span of the device, once or again and again, and shows each register in every way in which it may be meant. */
 @Component({
   selector: 'pe-read-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, TextField],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField],
   template: `<h2>Read {{ state.device()?.name }}</h2>
-    <form (submit)="$event.preventDefault(); start()">
+    <form [formGroup]="form()" (ngSubmit)="start()">
       <div class="fields">
-        <pe-choose label="Table" name="table" [options]="tables" [(value)]="table" />
-        <pe-choose label="From" name="on" [options]="places" [(value)]="on" />
-        <pe-text label="First, in any notation" name="first" [problem]="problems.of('first')" [(value)]="first" />
-        <pe-text label="Count" name="count" numeric [problem]="problems.of('count')" [(value)]="count" />
-        <mat-checkbox class="wide" name="again" [checked]="repeat()" (change)="repeat.set($event.checked)"
-          >again every second, until stopped</mat-checkbox
-        >
+        <pe-choose label="Table" name="table" formControlName="table" [options]="tables" />
+        <pe-choose label="From" name="on" formControlName="on" [options]="places" />
+        <pe-text label="First, in any notation" name="first" formControlName="first" />
+        <pe-text label="Count" name="count" numeric formControlName="count" />
+        <mat-checkbox class="wide" name="again" formControlName="repeat">again every second, until stopped</mat-checkbox>
       </div>
-      @if (problems.rest(['first', 'count']); as text) {
+      @if (problem(); as text) {
         <p class="problem" role="alert">{{ text }}</p>
       }
       <div class="actions">
@@ -148,21 +140,30 @@ export class ReadPanel {
     { value: 'stand-ins', text: 'its stand-in' },
     { value: 'real', text: 'the real plant' },
   ];
-  protected readonly problems = new FieldProblems();
-  protected readonly on = signal<'stand-ins' | 'real'>('stand-ins');
-  protected readonly repeat = signal(false);
-  protected readonly table = linkedSignal<Table>(
-    () => this.span()?.table ?? this.state.focusedPoint()?.table ?? this.state.points()[0]?.table ?? 'holding',
-  );
-  protected readonly first = linkedSignal(() => this.written(this.span()?.first ?? this.own()[0] ?? 0));
-  protected readonly count = linkedSignal(() => {
+  /** Begun anew for each device, and for each span that is marked. */
+  protected readonly form = computed(() => {
+    this.state.deviceId();
     const span = this.span();
-    return String(span && span.last > span.first ? span.last - span.first + 1 : Math.min(200, this.own()[1] - this.own()[0] + 1));
+    return untracked(() => {
+      const table: Table = span?.table ?? this.state.focusedPoint()?.table ?? this.state.points()[0]?.table ?? 'holding';
+      const [first, last] = span && span.last > span.first ? [span.first, span.last] : this.own(table, span?.first);
+      const typed = this.typedSpan(table, first, last);
+      const form = new FormGroup({
+        table: controlOf(table),
+        on: controlOf<'stand-ins' | 'real'>('stand-ins'),
+        first: textControl(typed.first),
+        count: textControl(typed.count),
+        repeat: controlOf(false),
+      });
+      form.controls.table.valueChanges.subscribe((chosen) => form.patchValue(this.typedSpan(chosen, ...this.own(chosen))));
+      return form;
+    });
   });
+  protected readonly problem = problemIn(this.form);
   protected readonly running = signal(false);
   protected readonly told = signal<string | null>(null);
-  protected readonly bits = computed(() => isBitTable(this.table()));
   private readonly latest = signal<{ table: Table; first: number; last: number } | null>(null);
+  protected readonly bits = computed(() => isBitTable(this.latest()?.table ?? 'holding'));
   private subscription: Subscription | null = null;
 
   private readonly all = computed(() => {
@@ -184,7 +185,7 @@ export class ReadPanel {
       .map(({ offset, refused, word, next }) => ({
         offset,
         refused,
-        address: this.written(offset, this.latest()!.table),
+        address: this.writtenLast(offset),
         views: viewsOf(word, next),
       })),
   );
@@ -194,7 +195,7 @@ export class ReadPanel {
   );
   protected readonly spansText = computed(() =>
     this.refusedSpans()
-      .map(([first, last]) => (first === last ? this.written(first) : `${this.written(first)} to ${this.written(last)}`))
+      .map(([first, last]) => (first === last ? this.writtenLast(first) : `${this.writtenLast(first)} to ${this.writtenLast(last)}`))
       .slice(0, 6)
       .join(', '),
   );
@@ -217,32 +218,34 @@ export class ReadPanel {
   }
 
   protected start(): void {
-    this.problems.clear();
+    const form = this.form();
+    forgetRefusals(form);
     const { notation, areas } = this.state.context();
-    const read = readAddress(this.first(), { notation, areas });
-    const any = read.ok ? read : readAddress(this.first(), { areas });
-    if (!any.ok) return this.problems.set([['first', any.problem.message]]);
+    const typed = form.getRawValue();
+    const read = readAddress(typed.first, { notation, areas });
+    const any = read.ok ? read : readAddress(typed.first, { areas });
+    if (!any.ok) return refuseIn(form, { message: any.problem.message, path: ['first'] });
     const { offset: first, table } = any.value[0]!;
-    if (table) this.table.set(table);
-    const count = typedNumber(this.count());
-    const span = { table: this.table(), first, last: first + count - 1 };
+    if (table) form.controls.table.setValue(table, { emitEvent: false });
+    const count = typedNumber(typed.count);
+    const span = { table: table ?? typed.table, first, last: first + count - 1 };
     this.running.set(true);
     this.told.set('Reading …');
     const words = new Map<number, number>();
     const refused = new Map<number, string>();
     const body = {
-      on: this.on(),
+      on: typed.on,
       deviceId: this.state.deviceId(),
       table: span.table,
       first,
       count,
-      everyMs: this.repeat() ? EVERY_MS : null,
+      everyMs: typed.repeat ? EVERY_MS : null,
     };
     this.subscription = this.proofs.read(this.project.document()!.project.id, body).subscribe({
       next: (event) => {
         if (event.kind === 'words') event.words.forEach((word, index) => words.set(event.first + index, word));
         else if (event.kind === 'refused') refused.set(event.offset, event.why);
-        else if (event.kind === 'failed') this.problems.set([['', event.sentence]]);
+        else if (event.kind === 'failed') refuseIn(form, { message: event.sentence, path: [] });
         else
           this.told.set(
             `Round ${event.round}: ${words.size} read${refused.size ? `, ${refused.size} refused` : ''}, in ${event.tookMs} ms.`,
@@ -256,7 +259,7 @@ export class ReadPanel {
       error: (error: unknown) => {
         this.ended();
         this.told.set(null);
-        if (error instanceof Refused) this.problems.set([[String(error.problem.path[0] ?? ''), error.problem.message]]);
+        if (error instanceof Refused) refuseIn(form, error.problem);
       },
       complete: () => this.ended(),
     });
@@ -276,7 +279,7 @@ export class ReadPanel {
       .commit(`Keep what ${device.name} refuses`, [{ entity: 'device', id: device.id, before: device, after }])
       .subscribe((answer) => {
         if (answer.ok) this.editor.say(`Kept: ${spans.length} forbidden stretch${spans.length === 1 ? '' : 'es'}`);
-        else this.problems.set([['', answer.problem.message]]);
+        else refuseIn(this.form(), answer.problem);
       });
   }
 
@@ -285,13 +288,23 @@ export class ReadPanel {
     this.running.set(false);
   }
 
-  /** First and last offset of the points of this table. */
-  private own(): [number, number] {
-    const offsets = this.state.points().flatMap((point) => (point.table === this.table() ? [point.offset] : []));
-    return offsets.length ? [Math.min(...offsets), Math.max(...offsets) + 3] : [0, 15];
+  private typedSpan(table: Table, first: number, last: number): { first: string; count: string } {
+    return { first: this.written(first, table), count: String(last - first + 1) };
   }
 
-  private written(offset: number, table = this.table()): string {
+  /** First and last offset of the points of this table, from an offset on where one is given. */
+  private own(table: Table, from?: number): [number, number] {
+    const offsets = this.state.points().flatMap((point) => (point.table === table ? [point.offset] : []));
+    const [first, last] = offsets.length ? [Math.min(...offsets), Math.max(...offsets) + 3] : [0, 15];
+    return [from ?? first, Math.min((from ?? first) + MOST - 1, Math.max(from ?? first, last))];
+  }
+
+  /** An address of what was read last. */
+  private writtenLast(offset: number): string {
+    return this.written(offset, this.latest()!.table);
+  }
+
+  private written(offset: number, table: Table): string {
     return formatAddress({ table, offset }, this.state.notation(), this.state.device()?.areas);
   }
 }

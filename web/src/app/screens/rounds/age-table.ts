@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { isLate } from '@plain-envoy/core/forecast';
 import { type Change, Route, type Round } from '@plain-envoy/core/model';
@@ -8,7 +9,9 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
+import { settle, readGroup, schemaValidator } from '../../parts/schema-group';
 import type { Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { changeText, msText, worstOf } from './round-words';
@@ -36,7 +39,7 @@ interface Row {
 @Component({
   selector: 'pe-age-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, Table, TextField],
+  imports: [MatButtonModule, MatMenuModule, ReactiveFormsModule, Table, TextField],
   template: `<div class="tools">
       <span class="quiet">Rounds</span>
       @for (round of rounds(); track round.id) {
@@ -60,8 +63,8 @@ interface Row {
           <button mat-menu-item [attr.data-round]="round.id" (click)="move(round)">{{ round.name }}</button>
         }
       </mat-menu>
-      <form (submit)="$event.preventDefault(); limit()">
-        <pe-text name="limit" aria="Limit of their age, ms" placeholder="limit, ms" numeric [problem]="problem()" [(value)]="typedLimit" />
+      <form [formGroup]="form" (ngSubmit)="limit()">
+        <pe-text name="limit" aria="Limit of their age, ms" placeholder="limit, ms" numeric formControlName="maxAgeMs" />
         <button mat-button type="submit" [disabled]="!chosen().size">Set limit</button>
       </form>
     </div>
@@ -123,7 +126,11 @@ export class AgeTable {
   protected readonly roundId = signal<string | null>(null);
   protected readonly chosenRows = signal<ReadonlySet<string> | null>(new Set());
   protected readonly chosen = computed(() => this.chosenRows() ?? new Set<string>());
-  protected readonly problem = signal<string | null>(null);
+  private readonly check = {
+    schema: Route.pick({ maxAgeMs: true }),
+    valueOf: ({ maxAgeMs }: { maxAgeMs: string }) => ({ maxAgeMs: maxAgeMs.trim() === '' ? null : typedNumber(maxAgeMs) }),
+  };
+  protected readonly form = new FormGroup({ maxAgeMs: textControl('') }, schemaValidator(this.check));
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   private readonly here = computed(() => this.project.document()!.routes.filter(({ id }) => this.routeIds().has(id)));
   private readonly states = rowsFor(this.live.routes, () => (this.measured() ? this.here().map(({ id }) => id) : []));
@@ -198,28 +205,22 @@ export class AgeTable {
     );
   }
 
-  protected readonly typedLimit = signal('');
-
   protected limit(): void {
-    const typed = this.typedLimit();
-    const maxAgeMs = typed.trim() === '' ? null : typedNumber(typed);
-    const parsed = Route.shape.maxAgeMs.safeParse(maxAgeMs);
-    if (!parsed.success) return this.problem.set(parsed.error.issues[0]!.message);
+    const asked = readGroup(this.form, this.check);
+    if (!asked) return;
     const limited = this.here().filter(({ id }) => this.chosen().has(id));
     this.commit(
       `Limit the age of ${named(limited)}`,
-      limited.map((route) => ({ ...route, maxAgeMs: parsed.data })),
+      limited.map((route) => ({ ...route, ...asked })),
     );
   }
 
   private commit(label: string, after: readonly Route[]): void {
-    this.problem.set(null);
     if (after.length === 0) return;
     const before = new Map(this.project.document()!.routes.map((route) => [route.id, route]));
     const changes = after.map((route): Change => ({ entity: 'route', id: route.id, before: before.get(route.id)!, after: route }));
     this.store.commit(label, changes).subscribe((answer) => {
-      if (answer.ok) this.editor.say(`${label}. Undo with Ctrl+Z.`);
-      else this.problem.set(answer.problem.message);
+      if (settle(this.form, answer)) this.editor.say(`${label}. Undo with Ctrl+Z.`);
     });
   }
 

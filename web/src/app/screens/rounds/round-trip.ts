@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { TripEvent } from '@plain-envoy/core/feed';
 import type { Route } from '@plain-envoy/core/model';
@@ -10,6 +11,8 @@ import { Proofs } from '../../data/proofs';
 import { atEdge } from '../../data/state';
 import { choiceAmong } from '../../parts/choice';
 import { asOptions, Choose } from '../../parts/choose';
+import { controlOf } from '../../parts/controls';
+import { forgetRefusals, problemIn, refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 
 const TIMES = [10, 50, 200];
@@ -19,7 +22,7 @@ const BINS = 12;
 @Component({
   selector: 'pe-round-trip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, SearchField],
+  imports: [Choose, MatButtonModule, ReactiveFormsModule, SearchField],
   templateUrl: './round-trip.html',
   styleUrl: './round-trip.scss',
 })
@@ -48,9 +51,9 @@ export class RoundTrip {
     const [out, back] = [this.outId(), this.backId()].map((id) => this.routes().find((route) => route.id === id));
     return !!out && !!back && out.destinationId !== back.sourceId;
   });
-  protected readonly times = signal(TIMES[0]!);
+  protected readonly form = new FormGroup({ times: controlOf(TIMES[0]!) });
+  protected readonly problem = problemIn(() => this.form);
   protected readonly trips = signal<readonly (number | null)[]>([]);
-  protected readonly problem = signal<string | null>(null);
   private readonly run = signal<Subscription | null>(null);
   protected readonly isRunning = computed(() => this.run() !== null);
   protected readonly result = computed(() => {
@@ -83,13 +86,13 @@ export class RoundTrip {
 
   protected start(): void {
     this.trips.set([]);
-    this.problem.set(null);
-    const body = { outId: this.outId(), backId: this.backId(), times: this.times() };
+    forgetRefusals(this.form);
+    const body = { outId: this.outId(), backId: this.backId(), ...this.form.getRawValue() };
     const over = () => this.run.set(null);
     const run = this.proofs.roundTrip(this.project.document()!.project.id, body).subscribe({
       next: (event) => this.take(event),
       error: (error: unknown) => {
-        this.problem.set(error instanceof Refused ? error.problem.message : 'The connection to the server was lost.');
+        refuseIn(this.form, error instanceof Refused ? error.problem : { message: 'The connection to the server was lost.', path: [] });
         over();
       },
       complete: over,
@@ -103,7 +106,7 @@ export class RoundTrip {
   }
 
   private take(event: TripEvent): void {
-    if (event.kind === 'failed') this.problem.set(event.sentence);
+    if (event.kind === 'failed') refuseIn(this.form, { message: event.sentence, path: [] });
     else this.trips.update((trips) => [...trips, event.ms]);
   }
 

@@ -1,18 +1,21 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, untracked } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { formatAddress, LAST_OFFSET, readAddress } from '@plain-envoy/core/address';
 import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
+import { good, type Outcome } from '@plain-envoy/core/outcome';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { controlOf, textControl } from '../../parts/controls';
 import { focusOnOpen } from '../../parts/focus';
 import { addressOf } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
 import { type FirstPlace, inOrder, type InOrderRow } from '@plain-envoy/core/making';
-import { choiceAmong } from '../../parts/choice';
 import { Choose } from '../../parts/choose';
 import { named, roundOptions } from '../../parts/named';
+import { settle, problemIn, refuseIn, textValidator, valueIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -21,7 +24,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 @Component({
   selector: 'pe-order-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, PointShape, SearchField, TextField],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, PointShape, ReactiveFormsModule, SearchField, TextField],
   templateUrl: './order-panel.html',
   styleUrls: ['./below-panel.scss', './order-panel.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -39,44 +42,57 @@ export class OrderPanel {
   readonly closed = output();
   readonly made = output();
 
-  protected readonly problem = signal<string | null>(null);
   protected readonly other = computed(() => this.project.devices().get(this.otherId())!);
   private readonly otherPoints = computed(() => this.project.pointsOf().get(this.otherId()) ?? []);
-  protected readonly firstText = linkedSignal(() => {
-    const first = this.first() ?? this.firstFree();
-    return formatAddress(first, this.other().notation, this.other().areas);
+  /** Begun anew for each device on the other side. */
+  protected readonly form = computed(() => {
+    this.otherId();
+    return untracked(() => {
+      const readable = textValidator((text) => {
+        const reading = this.readingOf(text);
+        return reading.ok ? null : reading.problem.message;
+      });
+      const form = new FormGroup({
+        first: textControl('', readable),
+        before: textControl(''),
+        makes: controlOf(true),
+        round: controlOf(this.rounds()[0]?.id ?? ''),
+        carrier: controlOf(''),
+      });
+      form.controls.first.markAsTouched();
+      return form;
+    });
   });
-  protected readonly makes = signal(true);
-  /** Before the names of their sources; of which device they are, to begin with. */
-  protected readonly before = linkedSignal(() => this.project.devices().get(this.chosen()[0]?.deviceId ?? '')?.name ?? '');
-  protected readonly roundId = choiceAmong(computed(() => this.project.document()!.rounds));
+  protected readonly problem = problemIn(this.form);
+  private readonly typed = valueIn(this.form);
   protected readonly rounds = computed(() => this.project.document()!.rounds);
   protected readonly carriers = computed(() => this.project.document()!.devices.filter(({ kind }) => kind !== 'field'));
   protected readonly roundOptions = computed(() => roundOptions(this.rounds()));
   protected readonly carrierOptions = computed(() => named(this.carriers()));
-  protected readonly carrierId = linkedSignal(() => this.carrier());
+  private readonly proposedFirst = computed(() =>
+    formatAddress(this.first() ?? this.firstFree(), this.other().notation, this.other().areas),
+  );
+  /** Of which device the points are: it stands before the names of those that are made. */
+  private readonly nameOfSource = computed(() => this.project.devices().get(this.chosen()[0]?.deviceId ?? '')?.name ?? '');
   /** The first register as it was typed, and what it was taken for. */
-  protected readonly reading = computed(() => {
-    const { notation, areas } = this.other();
-    const own = readAddress(this.firstText(), { notation, areas });
-    const read = own.ok && own.value.length ? own : readAddress(this.firstText(), { areas });
-    if (!read.ok) return { place: null, text: read.problem.message };
-    const [best] = read.value;
-    const table = best!.table ?? this.likelyTable();
-    return { place: { table, offset: best!.offset, bit: best!.bit } satisfies FirstPlace, text: best!.why };
+  protected readonly reading = computed(() => this.readingOf(this.typed().first));
+  protected readonly note = computed(() => {
+    const reading = this.reading();
+    return reading.ok ? reading.value.why : '';
   });
   protected readonly rows = computed((): InOrderRow[] => {
-    const { place } = this.reading();
+    const reading = this.reading();
     const document = this.project.document()!;
-    if (!place) return [];
+    const { makes, before, round, carrier } = this.typed();
+    if (!reading.ok) return [];
     return inOrder({
       chosen: this.chosen(),
       side: this.side(),
       other: { deviceId: this.otherId(), projectId: document.project.id, points: this.otherPoints() },
-      first: place,
-      makeWith: this.makes() ? this.before().trim() : null,
-      roundId: this.roundId(),
-      carrierId: this.carrierId(),
+      first: reading.value.place,
+      makeWith: makes ? before.trim() : null,
+      roundId: round,
+      carrierId: carrier || null,
       routes: document.routes,
       newId,
     });
@@ -86,6 +102,10 @@ export class OrderPanel {
 
   constructor() {
     focusOnOpen();
+    // Pointing at another register, or choosing other points, changes what depends on it and leaves the rest as it was typed.
+    effect(() => this.form().controls.first.setValue(this.proposedFirst()));
+    effect(() => this.form().controls.before.setValue(this.nameOfSource()));
+    effect(() => this.form().controls.carrier.setValue(this.carrier() ?? ''));
   }
 
   protected place(point: Point | null): string {
@@ -94,17 +114,26 @@ export class OrderPanel {
 
   protected make(): void {
     const rows = this.sound();
-    if (rows.length === 0) return this.problem.set(this.reading().place ? 'None of these can be carried.' : this.reading().text);
+    if (rows.length === 0) return refuseIn(this.form(), { message: 'None of these can be carried.', path: [] });
     const changes = rows.flatMap(({ other, isNew, route }): Change[] => [
       ...(isNew ? [{ entity: 'point' as const, id: other!.id, before: null, after: other! }] : []),
       { entity: 'route', id: route!.id, before: null, after: route! },
     ]);
     const text = `${rows.length} route${rows.length === 1 ? '' : 's'}`;
     this.store.commit(`Carry in order: ${text}`, changes).subscribe((answer) => {
-      if (!answer.ok) return this.problem.set(answer.problem.message);
+      if (!settle(this.form(), answer)) return;
       this.editor.say(`Made: ${text}${this.newPoints() ? ` and ${this.newPoints()} points` : ''}. Ctrl+Z takes them back.`);
       this.made.emit();
     });
+  }
+
+  private readingOf(text: string): Outcome<{ place: FirstPlace; why: string }> {
+    const { notation, areas } = this.other();
+    const own = readAddress(text, { notation, areas });
+    const read = own.ok && own.value.length ? own : readAddress(text, { areas });
+    if (!read.ok) return read;
+    const { table, offset, bit, why } = read.value[0]!;
+    return good({ place: { table: table ?? this.likelyTable(), offset, bit }, why });
   }
 
   /** Where words alone do not say the table: bits go to coils where the device has any, else into registers. */

@@ -1,4 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import { addDevices, blankDevice, type DeviceTemplate, nextName, readTemplate, templateOf } from '@plain-envoy/core/model';
@@ -7,8 +9,10 @@ import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
-import { FieldProblems, typedNumber } from '../../parts/form';
+import { controlOf, textControl } from '../../parts/controls';
+import { typedNumber } from '../../parts/form';
 import { named } from '../../parts/named';
+import { forgetRefusals, settle, problemIn, refuseIn, textValidator, valueIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 
@@ -25,32 +29,24 @@ const blank: DeviceTemplate = {
 @Component({
   selector: 'pe-add-device',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, SearchField, TextField],
+  imports: [MatButtonModule, ReactiveFormsModule, SearchField, TextField],
   template: `<h2>Add devices</h2>
-    <form (submit)="$event.preventDefault(); save()">
+    <form [formGroup]="form" (ngSubmit)="save()">
       <div class="fields">
-        <pe-search
-          class="wide"
-          label="Like"
-          name="like"
-          none="nothing: a blank device"
-          [options]="likeOptions()"
-          [value]="likeId()"
-          (valueChange)="choose($event)"
-        />
+        <pe-search class="wide" label="Like" name="like" none="nothing: a blank device" formControlName="like" [options]="likeOptions()" />
         <div class="wide">
           <button mat-stroked-button type="button" (click)="file.click()">From a template file …</button>
           <input #file hidden type="file" name="file" accept="application/json,.json" (change)="read(file.files)" />
-          @if (problems.of('file'); as text) {
+          @if (fileProblem(); as text) {
             <span class="field-problem" role="alert">{{ text }}</span>
           }
         </div>
-        <pe-text class="wide" label="Name of the first" name="name" [problem]="problems.of('name')" [(value)]="name" />
-        <pe-search label="On the line" name="lineId" none="none yet" [options]="lineOptions()" [(value)]="lineId" />
-        <pe-text label="How many" name="count" numeric [problem]="problems.of('count')" [(value)]="count" />
+        <pe-text class="wide" label="Name of the first" name="name" formControlName="name" />
+        <pe-search label="On the line" name="lineId" none="none yet" formControlName="lineId" [options]="lineOptions()" />
+        <pe-text label="How many" name="count" numeric formControlName="count" />
       </div>
       <p class="quiet">{{ forecast() }}</p>
-      @if (problems.rest(['file', 'name', 'count']); as text) {
+      @if (problem(); as text) {
         <p class="problem" role="alert">{{ text }}</p>
       }
       <div class="actions">
@@ -67,10 +63,22 @@ export class AddDevice {
   private readonly router = inject(Router);
   readonly closed = output();
 
-  protected readonly problems = new FieldProblems();
   protected readonly fromFile = signal<DeviceTemplate | null>(null);
-  protected readonly likeId = signal('');
-  protected readonly count = signal('1');
+  protected readonly fileProblem = signal<string | null>(null);
+  protected readonly form = new FormGroup({
+    like: controlOf(''),
+    name: textControl(
+      '',
+      textValidator((text) => (text.trim() ? null : 'A name is needed.')),
+    ),
+    lineId: controlOf(''),
+    count: textControl(
+      1,
+      textValidator((text) => (isCount(typedNumber(text)) ? null : `A whole number from 1 to ${MOST}.`)),
+    ),
+  });
+  protected readonly problem = problemIn(() => this.form);
+  private readonly typed = valueIn(() => this.form);
   protected readonly devices = computed(() => this.project.document()!.devices);
   protected readonly lines = computed(() => this.project.document()!.lines);
   protected readonly lineOptions = computed(() => named(this.lines()));
@@ -79,33 +87,13 @@ export class AddDevice {
     const file = template ? [{ value: 'file', text: `${template.device.name}, from the file` }] : [];
     return [...file, ...named(this.devices())];
   });
-  private readonly template = computed(() => {
-    const id = this.likeId();
-    if (id === 'file') return this.fromFile() ?? blank;
-    return id && this.project.devices().has(id) ? templateOf(this.project.document()!, id) : blank;
-  });
-  /** The next name that is free, counted up from that of the template. */
-  protected readonly name = linkedSignal(() => {
-    const taken = new Set(this.devices().map(({ name }) => name));
-    let name = this.template().device.name;
-    while (taken.has(name)) name = nextName(name);
-    return name;
-  });
-  protected readonly lineId = linkedSignal(() => {
-    const id = this.likeId();
-    const { ports, lines } = this.project.document()!;
-    return (
-      ports.find(({ deviceId }) => deviceId === id)?.lineId ??
-      lines.find(({ kind }) => this.template().ports.some((port) => port.kind === kind))?.id ??
-      ''
-    );
-  });
+  private readonly template = computed(() => this.templateOf(this.typed().like));
   private readonly planned = computed(() =>
     addDevices(this.project.document()!, {
       template: this.template(),
-      name: this.name().trim(),
-      lineId: this.lineId() || null,
-      count: Math.min(MOST, Math.max(1, Math.floor(typedNumber(this.count())) || 1)),
+      name: this.typed().name.trim(),
+      lineId: this.typed().lineId || null,
+      count: Math.min(MOST, Math.max(1, Math.floor(typedNumber(this.typed().count)) || 1)),
       newId,
     }),
   );
@@ -129,36 +117,53 @@ export class AddDevice {
 
   constructor() {
     focusOnOpen();
-    effect(() => {
-      this.likeId();
-      this.problems.clear();
-    });
-  }
-
-  protected choose(id: string): void {
-    this.likeId.set(id);
+    this.beginLike('');
+    this.form.controls.like.valueChanges.pipe(takeUntilDestroyed()).subscribe((id) => this.beginLike(id));
   }
 
   protected async read(files: FileList | null): Promise<void> {
     const file = files?.[0];
     if (!file) return;
     const read = readTemplate(await file.text());
-    if (!read.ok) return this.problems.set([['file', `${file.name}: ${read.problem.message}`]]);
+    this.fileProblem.set(read.ok ? null : `${file.name}: ${read.problem.message}`);
+    if (!read.ok) return;
     this.fromFile.set(read.value);
-    this.likeId.set('file');
+    this.form.controls.like.setValue('file');
   }
 
   protected save(): void {
-    const count = typedNumber(this.count());
-    if (!Number.isInteger(count) || count < 1 || count > MOST) return this.problems.set([['count', `A whole number from 1 to ${MOST}.`]]);
-    if (!this.name().trim()) return this.problems.set([['name', 'A name is needed.']]);
+    forgetRefusals(this.form);
+    this.form.markAllAsTouched();
+    if (this.form.invalid) return;
     const planned = this.planned();
-    if (!planned.ok) return this.problems.refused({ ...planned.problem, path: ['after', ...planned.problem.path] });
-    const label = count === 1 ? `Add ${this.name().trim()}` : `Add ${count} devices like ${this.template().device.name}`;
+    if (!planned.ok) return refuseIn(this.form, planned.problem);
+    const count = typedNumber(this.typed().count);
+    const label = count === 1 ? `Add ${this.typed().name.trim()}` : `Add ${count} devices like ${this.template().device.name}`;
     this.store.commit(label, planned.value).subscribe((answer) => {
-      if (!answer.ok) return this.problems.refused(answer.problem);
+      if (!settle(this.form, answer)) return;
       this.editor.say(`${label}. Undo with Ctrl+Z.`);
       void this.router.navigate([], { queryParams: { add: null, device: planned.value[0]!.id } });
     });
   }
+
+  /** The next name that is free, counted up from that of the template, and a line of its kind. */
+  private beginLike(id: string): void {
+    const { devices, ports, lines } = this.project.document()!;
+    const template = this.templateOf(id);
+    const taken = new Set(devices.map(({ name }) => name));
+    let name = template.device.name;
+    while (taken.has(name)) name = nextName(name);
+    const like = ports.find(({ deviceId }) => deviceId === id)?.lineId;
+    const lineId = like ?? lines.find(({ kind }) => template.ports.some((port) => port.kind === kind))?.id ?? '';
+    this.form.patchValue({ name, lineId });
+  }
+
+  private templateOf(id: string): DeviceTemplate {
+    if (id === 'file') return this.fromFile() ?? blank;
+    return id && this.project.devices().has(id) ? templateOf(this.project.document()!, id) : blank;
+  }
+}
+
+function isCount(count: number): boolean {
+  return Number.isInteger(count) && count >= 1 && count <= MOST;
 }

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { comparisonNames } from '@plain-envoy/core/errand';
 import { Comparison } from '@plain-envoy/core/model';
@@ -7,9 +8,11 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Traces } from '../../data/traces';
 import { atEdge } from '../../data/state';
+import { controlOf, textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
 import { PointPick } from '../../parts/point-pick';
 import { asOptions, Choose, type Option } from '../../parts/choose';
+import { settle, problemIn, readGroup, schemaValidator, valueIn } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
 
 const kinds: Option<TriggerOn['kind']>[] = [
@@ -27,25 +30,27 @@ const actions: Option<TraceTrigger['action']>[] = [
 @Component({
   selector: 'pe-capture-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, PointPick, TextField],
-  template: `<form (submit)="$event.preventDefault(); arm()">
-    <pe-choose label="The trace" name="capture-action" [options]="actions" [(value)]="action" />
-    <pe-choose label="at" name="capture-on" class="wide" [options]="kinds" [(value)]="kind" />
-    @switch (kind()) {
-      @case ('exception') {
-        <pe-text class="short" label="Code" name="capture-code" placeholder="any" numeric [(value)]="code_" />
+  imports: [Choose, MatButtonModule, PointPick, ReactiveFormsModule, TextField],
+  template: `<form [formGroup]="form" (ngSubmit)="arm()">
+    <pe-choose label="The trace" name="capture-action" formControlName="action" [options]="actions" />
+    <ng-container formGroupName="on">
+      <pe-choose label="at" name="capture-on" class="wide" formControlName="kind" [options]="kinds" />
+      @switch (typed().on.kind) {
+        @case ('exception') {
+          <pe-text class="short" label="Code" name="capture-code" placeholder="any" numeric formControlName="code" />
+        }
+        @case ('gap') {
+          <pe-text class="short" label="ms" name="capture-gap" numeric formControlName="ms" />
+        }
+        @case ('value') {
+          <pe-point-pick class="wide" label="Point" name="capture-point" formControlName="pointId" [devices]="[]" [anywhere]="true" />
+          <pe-choose label="It" name="capture-is" formControlName="is" [options]="comparisons" />
+          <pe-text label="Value" name="capture-value" formControlName="value" />
+        }
       }
-      @case ('gap') {
-        <pe-text class="short" label="ms" name="capture-gap" numeric [(value)]="gap_" />
-      }
-      @case ('value') {
-        <pe-point-pick class="wide" label="Point" name="capture-point" [devices]="[]" [anywhere]="true" [(value)]="pointId" />
-        <pe-choose label="It" name="capture-is" [options]="comparisons" [(value)]="is_" />
-        <pe-text label="Value" name="capture-value" [(value)]="value_" />
-      }
-    }
-    @if (action() === 'end') {
-      <pe-text label="and so many later" name="capture-after" numeric [(value)]="after_" />
+    </ng-container>
+    @if (typed().action === 'end') {
+      <pe-text label="and so many later" name="capture-after" numeric formControlName="after" />
     }
     <button mat-flat-button type="submit" [disabled]="!live.running()">Arm it</button>
     @if (capture().state !== 'keeps') {
@@ -87,40 +92,45 @@ export class CaptureForm {
   protected readonly kinds = kinds;
   protected readonly actions = actions;
   protected readonly comparisons = asOptions(Comparison.options, (is) => comparisonNames[is]);
-  protected readonly action = signal<TraceTrigger['action']>('end');
-  protected readonly kind = signal<TriggerOn['kind']>('trouble');
-  protected readonly code_ = signal('');
-  protected readonly gap_ = signal('2000');
-  protected readonly pointId = signal<string | null>(null);
-  protected readonly is_ = signal<Comparison>('equals');
-  protected readonly value_ = signal('');
-  protected readonly after_ = signal('200');
-  protected readonly problem = signal<string | null>(null);
-  private readonly on = computed(() => {
-    const code = this.code_().trim() === '' ? null : typedNumber(this.code_());
-    const byKind: Record<TriggerOn['kind'], object> = {
-      trouble: {},
-      exception: { code },
-      gap: { ms: typedNumber(this.gap_()) },
-      value: { pointId: this.pointId() ?? '', is: this.is_(), value: this.value_() },
-    };
-    return { kind: this.kind(), ...byKind[this.kind()] };
+  protected readonly form = new FormGroup({
+    action: controlOf<TraceTrigger['action']>('end'),
+    on: new FormGroup({
+      kind: controlOf<TriggerOn['kind']>('trouble'),
+      code: textControl(''),
+      ms: textControl(2000),
+      pointId: controlOf<string | null>(null),
+      is: controlOf<Comparison>('equals'),
+      value: textControl(''),
+    }),
+    after: textControl(200),
   });
+  protected readonly typed = valueIn(() => this.form);
+  protected readonly problem = problemIn(() => this.form);
+  private readonly check = {
+    schema: TraceTrigger,
+    valueOf: ({ action, on: { kind, code, ms, pointId, is, value }, after }: ReturnType<CaptureForm['typed']>) => {
+      const byKind: Record<TriggerOn['kind'], object> = {
+        trouble: {},
+        exception: { code: code.trim() === '' ? null : typedNumber(code) },
+        gap: { ms: typedNumber(ms) },
+        value: { pointId: pointId ?? '', is, value },
+      };
+      return { on: { kind, ...byKind[kind] }, action, after: action === 'end' ? typedNumber(after) : 0 };
+    },
+  };
+
+  constructor() {
+    this.form.addValidators(schemaValidator(this.check));
+  }
 
   protected arm(): void {
-    const parsed = TraceTrigger.safeParse({
-      on: this.on(),
-      action: this.action(),
-      after: this.action() === 'end' ? typedNumber(this.after_()) : 0,
-    });
-    if (!parsed.success) return this.problem.set(parsed.error.issues[0]?.message ?? 'This does not fit.');
-    this.send(parsed.data);
+    const trigger = readGroup(this.form, this.check);
+    if (trigger) this.send(trigger);
   }
 
   protected send(trigger: TraceTrigger | null): void {
     this.traces.capture(this.project.document()!.project.id, trigger).subscribe((answer) => {
-      this.problem.set(answer.ok ? null : answer.problem.message);
-      if (answer.ok) this.changed.emit();
+      if (settle(this.form, answer)) this.changed.emit();
     });
   }
 }

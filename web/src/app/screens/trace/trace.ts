@@ -14,6 +14,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { type Answer } from '../../data/api';
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
@@ -41,6 +42,7 @@ import { Recorded } from '../../data/recorded';
 import { type FoundExchanges, Traces } from '../../data/traces';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
+import { textControl } from '../../parts/controls';
 import { download, downloadBlob } from '../../parts/download';
 import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
@@ -48,11 +50,13 @@ import { CaptureForm } from './capture-form';
 import { ExchangeView } from './exchange-view';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
+import { refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 
 export const ROW = 26;
 const FOLLOW_EVERY_MS = 500;
+const NO_BYTES = 'Write bytes as hex digits in pairs, as in 15 04 00 0A 00 02; a line may begin with its time.';
 /** So many are asked for at the end of the list, and before it is known how many can be seen. */
 const AT_END = 60;
 const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, capture: keepsAll, files: [], matching: 0, records: [] };
@@ -84,7 +88,17 @@ export const endNames: Readonly<Record<End, string>> = {
 @Component({
   selector: 'pe-trace',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CaptureForm, Choose, ExchangeView, MatButtonModule, MatMenuModule, ScrollingModule, SearchField, TextField],
+  imports: [
+    CaptureForm,
+    Choose,
+    ExchangeView,
+    MatButtonModule,
+    MatMenuModule,
+    ReactiveFormsModule,
+    ScrollingModule,
+    SearchField,
+    TextField,
+  ],
   templateUrl: './trace.html',
   styleUrl: './trace.scss',
   host: { '(keydown)': 'key($event)', '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
@@ -273,12 +287,11 @@ export class TraceScreen {
     }
   }
 
-  protected readonly pasted = signal('');
+  protected readonly pasteForm = new FormGroup({ bytes: textControl('') });
 
   protected paste(): void {
-    const text = this.pasted();
-    const read = readSerialText(text);
-    if (!read) return this.problem.set('Write bytes as hex digits in pairs, as in 15 04 00 0A 00 02; a line may begin with its time.');
+    const read = readSerialText(this.pasteForm.getRawValue().bytes);
+    if (!read) return refuseIn(this.pasteForm, { message: NO_BYTES, path: ['bytes'] });
     this.show('Pasted bytes', readSerial(read.bytes, read.timeAt), '');
     this.pasting.set(false);
   }
