@@ -64,15 +64,16 @@ describe('The bench, in a browser', () => {
   it('makes a fault on purpose, names its cause first, shows it in the trace with each byte explained, and recovers', async () => {
     await on.page.open('/bench');
     await on.page.says('.screen-head', DELIVERING);
-    const card = '[data-stand-in="Burner control"]';
-    await (await on.page.withText(`${card} button`, 'Faults')).click();
+    const card = '[data-opened="Burner control"]';
+    await (await on.page.shows('[data-stand-in="Burner control"] .opens')).click();
     await on.page.choose('fault', 'answers too late', card);
     await on.page.retype(`${card} input[name=ms]`, 'soon');
     await on.page.press(Key.ENTER);
-    await on.page.shows(`${card} .field-problem`);
+    await on.page.shows(`${card} mat-error`);
     await on.page.retype(`${card} input[name=ms]`, '1300');
     await on.page.press(Key.ENTER);
     await on.page.says(card, 'answers after 1300 ms');
+    await on.page.says('[data-stand-in="Burner control"]', 'answers after 1300 ms');
     await on.page.says('.screen-head', 'On purpose: 1 with faults');
     await (await on.page.shows('button[name=wrong]')).click();
     await on.page.says('[data-diagnosis="Burner control"]', 'answers, but later than it is waited for', 30_000);
@@ -99,8 +100,9 @@ describe('The bench, in a browser', () => {
   it('lets a value be held on a stand-in, which arrives at the other end, and released', async () => {
     await on.page.open('/bench');
     await on.page.says('.screen-head', DELIVERING);
-    const card = '[data-stand-in="Exhaust damper"]';
-    await (await on.page.withText(`${card} button`, 'Hold a value')).click();
+    const card = '[data-opened="Exhaust damper"]';
+    await on.page.focus('[data-stand-in="Exhaust damper"] .opens');
+    await on.page.press(Key.ENTER);
     await on.page.choose('point', 'Position', card);
     await on.page.retype(`${card} input[name=value]`, 'half');
     await on.page.press(Key.ENTER);
@@ -126,7 +128,7 @@ describe('The bench, in a browser', () => {
     await (await on.page.shows('button[name=write-tab]')).click();
     await on.page.choose('force-route', 'Kiln state');
     await (await on.page.shows('input[name=force-value]')).sendKeys('cold', Key.ENTER);
-    await on.page.says('pe-write-panel [role=alert]', '“cold” is no number.');
+    await on.page.says('pe-write-panel mat-error', '“cold” is no number.');
     await on.page.retype('input[name=force-value]', '7');
     await on.page.press(Key.ENTER);
     await on.page.says('pe-write-panel', 'Kiln state is forced to 7');

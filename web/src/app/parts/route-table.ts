@@ -5,10 +5,10 @@ import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
-import type { Quality, Reading, RouteState } from '@plain-envoy/core/feed';
+import type { Quality } from '@plain-envoy/core/feed';
 import { addressOf, ageText } from './format';
 import { PointShape } from './point-shape';
-import { QualityMark } from './quality';
+import { QualityMark, reasonIn, type Said, worstQuality } from './quality';
 import { CellTemplate, type Column } from './table/column';
 import { Table } from './table/table';
 import { describeChain } from '@plain-envoy/core/steps';
@@ -45,6 +45,8 @@ export class RouteTable {
   readonly routes = input.required<readonly Route[]>();
   readonly chosen = input<string | null>(null);
   readonly choose = output<Route>();
+  /** Only these columns; all where it is left out. */
+  readonly only = input<readonly string[] | null>(null);
   readonly nothing = input('There are no routes here yet. Make the first one in Routes.');
 
   private readonly stopped = computed(
@@ -90,7 +92,8 @@ export class RouteTable {
   private readonly raw = (point: Point): string => rawText(this.readings().get(point.id)?.words, point);
   private readonly value = (point: Point): string => valueText(this.readings().get(point.id)?.words, point);
 
-  protected readonly columns: readonly Column<Row>[] = [
+  protected readonly columns = computed(() => this.all.filter(({ name }) => this.only()?.includes(name) ?? true));
+  private readonly all: readonly Column<Row>[] = [
     {
       name: 'route',
       head: 'Route',
@@ -126,16 +129,14 @@ export class RouteTable {
   protected quality({ route, source, destination }: Row): Quality | null {
     if (!this.live.running()) return null;
     if (this.stopped().has(route.id)) return 'bad';
-    const all = this.saidOf({ route, source, destination }).map((said) => said?.quality);
-    return (['bad', 'stale', 'limited', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
+    return worstQuality(this.saidOf({ route, source, destination }));
   }
 
   protected reason({ route, source, destination }: Row): string {
-    const said = this.saidOf({ route, source, destination }).find((row) => row?.reason);
-    return this.stopped().get(route.id) ?? said?.reason ?? '';
+    return this.stopped().get(route.id) ?? reasonIn(this.saidOf({ route, source, destination }));
   }
 
-  private saidOf({ route, source, destination }: Pick<Row, 'route' | 'source' | 'destination'>): (Reading | RouteState | undefined)[] {
+  private saidOf({ route, source, destination }: Pick<Row, 'route' | 'source' | 'destination'>): Said[] {
     return [this.readings().get(source.id), this.states().get(route.id), this.readings().get(destination.id)];
   }
 

@@ -1,12 +1,10 @@
-import { of } from 'rxjs';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
-import { idleBench, type StandInState } from '@plain-envoy/core/feed';
+import { idleBench } from '@plain-envoy/core/feed';
 import type { Change } from '@plain-envoy/core/model';
 import { Shell } from '../shell/shell';
 import { demo, deviceNamed, pageOf, pointNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../testing.spec-helper';
-import { StandInCard } from './bench/stand-in-card';
 import { OrderPanel } from './routes/order-panel';
 import { RoutesScreen } from './routes/routes';
 
@@ -126,101 +124,6 @@ describe('carrying in order', () => {
     expect(textOf(panel, 'mat-error')).not.toBe('');
     expect((panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=first]')!.value).toBe('somewhere');
     await submit(panel);
-  });
-});
-
-describe('StandInCard', () => {
-  const damper = deviceNamed('Exhaust damper');
-  const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
-    deviceId: damper.id,
-    name: damper.name,
-    kind: 'exhaust-damper',
-    cut: false,
-    hasRegisters: true,
-    late: null,
-    heard: null,
-    held: [],
-    faults: [],
-    ...fields,
-  });
-  let on: Stage;
-  beforeEach(async () => (on = await stage()));
-  const press = (card: ReturnType<Stage['show']>, text: string) => {
-    [...(card.nativeElement as HTMLElement).querySelectorAll('button')].find((button) => button.innerText.includes(text))!.click();
-    card.detectChanges();
-  };
-
-  it('holds a value that was typed in its unit, and explains one that is none', async () => {
-    const card = on.show(StandInCard, { standIn: standIn() });
-    press(card, 'Hold a value');
-    pick(card, 'point', pointNamed('Position').id);
-    typeInto(card, 'input[name=value]', 'wide open');
-    await submit(card);
-    expect(textOf(card, '[role=alert], mat-error')).toBe('“wide open” is no number.');
-    typeInto(card, 'input[name=value]', '12.5');
-    await submit(card);
-    const request = on.http.expectOne(`/api/stand-ins/${damper.id}/registers`);
-    expect(request.request.body).toEqual({ table: 'input', offset: 0, words: [125] });
-  });
-
-  it('holds a bit of a register beside its other bits, once they are known', async () => {
-    const point = demo.points.find(({ deviceId, table }) => deviceId === damper.id && table === 'holding')!;
-    Object.assign(on.project, { pointsOf$: of(new Map([[damper.id, [{ ...point, type: 'bit', bit: 3 }]]])) });
-    const card = on.show(StandInCard, { standIn: standIn() });
-    press(card, 'Hold a value');
-    expect(on.live.points.wanted()).toEqual([point.id]);
-    typeInto(card, 'input[name=value]', 'off');
-    await submit(card);
-    expect(textOf(card, '[role=alert], mat-error')).toContain('has not been read yet');
-    on.live.points.take([{ pointId: point.id, words: [0b1010], quality: 'good', reason: null, atMs: 0 }]);
-    await submit(card);
-    expect(on.http.expectOne(`/api/stand-ins/${damper.id}/registers`).request.body).toEqual(jasmine.objectContaining({ words: [0b0010] }));
-  });
-
-  it('writes once over Modbus where the point can be written, and says what came of it', async () => {
-    const card = on.show(StandInCard, { standIn: standIn() });
-    press(card, 'Hold a value');
-    pick(card, 'point', pointNamed('Position').id);
-    expect((card.nativeElement as HTMLElement).querySelector('button[name=write]'))
-      .withContext('it is read only')
-      .toBeNull();
-    const setPoint = demo.points.find(({ deviceId, table }) => deviceId === damper.id && table === 'holding')!;
-    pick(card, 'point', setPoint.id);
-    typeInto(card, 'input[name=value]', '40');
-    press(card, 'Write');
-    const write = on.http.expectOne(`/api/projects/${demo.project.id}/bench/write`);
-    expect(write.request.body).toEqual({ pointId: setPoint.id, value: '40', broadcast: false });
-    write.flush({ error: { message: 'It was not written: it answers exception 3.', path: [] } }, { status: 502, statusText: 'No' });
-    await turn();
-    card.detectChanges();
-    expect(textOf(card, '[role=alert], mat-error')).toBe('It was not written: it answers exception 3.');
-  });
-
-  it('offers nothing that is done to a stand-in while the bench runs on the plant itself', () => {
-    on.live.bench$.next({ ...idleBench, running: true, on: 'real' });
-    const card = on.show(StandInCard, { standIn: standIn({ cut: true, held: [{ table: 'input', offset: 0 }] }) });
-    expect(textOf(card)).toBe('Exhaust damper');
-    on.live.bench$.next({ ...idleBench, running: true });
-    card.detectChanges();
-    expect(textOf(card)).toContain('Put back');
-  });
-
-  it('shows what is held and releases it, cuts off and puts back', async () => {
-    const card = on.show(StandInCard, { standIn: standIn({ cut: true, held: [{ table: 'input', offset: 0 }] }) });
-    expect(textOf(card)).toContain('1 Position is held');
-    expect(textOf(card)).toContain('cut off');
-    press(card, 'Release');
-    expect(on.http.expectOne(`/api/stand-ins/${damper.id}/release`).request.body).toEqual({ table: 'input', offset: 0, count: 1 });
-    press(card, 'Put back');
-    const cut = on.http.expectOne(`/api/stand-ins/${damper.id}/cut`);
-    expect(cut.request.body).toEqual({ cut: false });
-    cut.flush({ error: { message: 'The stand-ins do not answer.', path: [] } }, { status: 503, statusText: 'Away' });
-    await turn();
-    for (const request of on.http.match('/api/stand-ins')) if (!request.cancelled) request.flush([]);
-    await turn();
-    await turn();
-    card.detectChanges();
-    expect(textOf(card, '[role=alert], mat-error')).toBe('The stand-ins do not answer.');
   });
 });
 

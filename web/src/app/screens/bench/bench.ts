@@ -27,7 +27,7 @@ import { AskPanel } from './ask-panel';
 import { ErrandsView } from './errands-view';
 import { PlotView } from './plot-view';
 import { ProofsView } from './proofs-view';
-import { StandInCard } from './stand-in-card';
+import { StandInsTable } from './stand-ins-table';
 import { WatchView } from './watch-view';
 import { WritePanel } from './write-panel';
 import { MatTabsModule } from '@angular/material/tabs';
@@ -60,7 +60,7 @@ const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as con
     PlotView,
     ProofsView,
     RouteTable,
-    StandInCard,
+    StandInsTable,
     WatchView,
     WritePanel,
   ],
@@ -75,7 +75,7 @@ export class BenchScreen {
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'bench', 'running', 'onRealPlant', 'tally');
   protected readonly bench = inject(BenchControl);
-  protected readonly standIns = atEdge(inject(StandIns), 'all', 'problem');
+  protected readonly standIns = atEdge(inject(StandIns), 'all');
   private readonly hands = inject(Hands);
   private readonly editor = inject(Editor);
   protected readonly time = timeText;

@@ -29,7 +29,7 @@ describe('FaultForm', () => {
   });
 
   it('begins a fault with what was typed, beside those that are in force, and ends one', async () => {
-    const form = on.show(FaultForm, { standIn: standIn([{ kind: 'silent' }]), isOpen: true });
+    const form = on.show(FaultForm, { standIn: standIn([{ kind: 'silent' }]) });
     expect(textOf(form, 'li')).toContain('does not answer');
     pick(form, 'fault', 'slow');
     typeInto(form, 'input[name=ms]', '300');
@@ -42,7 +42,7 @@ describe('FaultForm', () => {
   });
 
   it('says what does not fit, and keeps what was typed', async () => {
-    const form = on.show(FaultForm, { standIn: standIn(), isOpen: true });
+    const form = on.show(FaultForm, { standIn: standIn() });
     pick(form, 'fault', 'lost');
     typeInto(form, 'input[name=percent]', '140');
     await submit(form);

@@ -49,7 +49,9 @@ const REBOOT_MS = 3000;
       flex-wrap: wrap;
       gap: 6px;
       align-items: end;
-      margin-top: 6px;
+    }
+    strong {
+      width: 100%;
     }
     pe-choose {
       width: 150px;
@@ -77,7 +79,6 @@ const REBOOT_MS = 3000;
 export class FaultForm {
   private readonly standIns = inject(StandIns);
   readonly standIn = input.required<StandInState>();
-  readonly isOpen = input.required<boolean>();
 
   protected readonly names = asOptions(Object.keys(names) as FaultKind[], (kind) => names[kind]);
   protected readonly labels = fields;

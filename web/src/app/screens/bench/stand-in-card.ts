@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { pointWidth, wordsFromInput } from '@plain-envoy/core/model';
@@ -11,80 +11,55 @@ import { choiceAmong } from '../../parts/choice';
 import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
 import { textControl } from '../../parts/controls';
-import { CountersView } from '../../parts/counters';
 import { addressOf } from '../../parts/format';
 import { FaultForm } from './fault-form';
 import { settle, problemIn, refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 
-/**
- * One stand-in: its counters, a plug that can be pulled, faults on purpose, and a value that can be held in any of its registers. While
- * the bench runs on the plant itself it shows the counters of the device alone, as nothing done to a stand-in would be seen there.
- */
+/** What can be done to one stand-in: a value held in any of its registers or written to it, and faults on purpose. */
 @Component({
   selector: 'pe-stand-in-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountersView, FaultForm, MatButtonModule, ReactiveFormsModule, SearchField, TextField],
+  imports: [FaultForm, MatButtonModule, ReactiveFormsModule, SearchField, TextField],
   templateUrl: './stand-in-card.html',
   styles: `
     :host {
-      display: block;
-      padding: 6px 10px;
-      font-size: 12.5px;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 1px solid var(--mat-sys-outline-variant);
-      border-radius: 4px;
-    }
-    :host(.cut),
-    :host(.faulty) {
-      border-color: var(--mat-sys-error);
-    }
-    header {
-      display: flex;
-      align-items: center;
-      margin: -4px -8px 0 0;
-    }
-    strong {
-      flex: 1;
-      white-space: nowrap;
-    }
-    .off {
-      color: var(--pe-bad);
-      font-weight: 600;
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+      gap: 6px 28px;
+      white-space: normal;
     }
     form {
       display: grid;
-      grid-template-columns: 1fr 78px auto;
+      grid-template-columns: 1fr 110px auto;
       gap: 6px;
       align-items: end;
-      margin-top: 6px;
+      align-content: start;
     }
+    strong,
+    .held,
     .field-problem {
-      display: block;
-      margin-top: 4px;
+      grid-column: 1 / -1;
     }
-    .two {
+    .two,
+    .held {
       display: flex;
     }
     .held {
-      display: flex;
       align-items: center;
       justify-content: space-between;
     }
   `,
-  host: { '[class.cut]': 'standIn().cut', '[class.faulty]': 'standIn().faults.length > 0', '[attr.data-stand-in]': 'standIn().name' },
 })
 export class StandInCard {
   private readonly project = atEdge(inject(ProjectStore), 'devices', 'pointsOf');
   private readonly standIns = inject(StandIns);
   private readonly hands = inject(Hands);
   private readonly feed = inject(Live);
-  protected readonly live = atEdge(this.feed, 'running', 'onRealPlant');
+  protected readonly live = atEdge(this.feed, 'running');
   readonly standIn = input.required<StandInState>();
 
-  protected readonly open = signal(false);
-  protected readonly faulty = signal(false);
   protected readonly points = computed(() =>
     (this.project.pointsOf().get(this.standIn().deviceId) ?? []).map((point) => ({
       point,
@@ -107,12 +82,7 @@ export class StandInCard {
     return this.points().filter(({ point }) => places.has(`${point.table} ${point.offset}`));
   });
 
-  private readonly readings = rowsFor(this.feed.points, () => (this.open() ? [this.pointId()] : []));
-  protected readonly counters = rowsFor(this.feed.devices, () => [this.standIn().deviceId]);
-
-  protected cut(): void {
-    this.standIns.cut(this.standIn().deviceId, !this.standIn().cut).subscribe((answer) => settle(this.form, answer));
-  }
+  private readonly readings = rowsFor(this.feed.points, () => [this.pointId()].filter(Boolean));
 
   protected hold(): void {
     const point = this.chosen();

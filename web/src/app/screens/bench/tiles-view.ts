@@ -30,8 +30,9 @@ import { typedNumber } from '../../parts/form';
 import { ageText } from '../../parts/format';
 import { problemIn, readGroup, schemaValidator } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
+import { reasonIn, worstQuality } from '../../parts/quality';
 import { TileFace } from './tile';
-import { reasonIn, saidOf, type WatchRow, worstQuality } from './watch-rows';
+import { saidOf, type WatchRow } from './watch-rows';
 
 const ROW_PX = 94;
 const GAP_PX = 8;

@@ -1,5 +1,6 @@
-import type { Quality, Reading, RouteState } from '@plain-envoy/core/feed';
+import type { Reading, RouteState } from '@plain-envoy/core/feed';
 import type { Point, ProjectDocument, Radix, Route, WatchItem, WatchList } from '@plain-envoy/core/model';
+import type { Said } from '../../parts/quality';
 import { describeChain } from '@plain-envoy/core/steps';
 
 /** What is watched: a point, or a route with both its ends. */
@@ -30,8 +31,6 @@ export function watchRows(list: WatchList, document: ProjectDocument, points: Re
   });
 }
 
-type Said = Reading | RouteState | undefined;
-
 /** What is said of a row: of what was read, of what was carried, and of what arrived. */
 export function saidOf(
   { source, destination, route }: WatchRow,
@@ -39,14 +38,4 @@ export function saidOf(
   states: ReadonlyMap<string, RouteState>,
 ): Said[] {
   return [readings.get(source.id), route ? states.get(route.id) : undefined, destination ? readings.get(destination.id) : undefined];
-}
-
-/** A row is as good as the worst of it. */
-export function worstQuality(said: readonly Said[]): Quality | null {
-  const all = said.map((each) => each?.quality);
-  return (['bad', 'stale', 'limited', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
-}
-
-export function reasonIn(said: readonly Said[]): string {
-  return said.find((each) => each?.reason)?.reason ?? '';
 }

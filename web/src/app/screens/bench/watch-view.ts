@@ -14,7 +14,7 @@ import { atEdge } from '../../data/state';
 import { addressOf, ageText } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
 import { textControl } from '../../parts/controls';
-import { QualityMark } from '../../parts/quality';
+import { QualityMark, reasonIn, worstQuality } from '../../parts/quality';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { asOptions, Choose, type Option } from '../../parts/choose';
@@ -25,7 +25,7 @@ import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
 import { TilesView } from './tiles-view';
-import { reasonIn, saidOf, type WatchRow, watchRows, worstQuality } from './watch-rows';
+import { saidOf, type WatchRow, watchRows } from './watch-rows';
 
 const SPARK = { width: 54, height: 16 };
 

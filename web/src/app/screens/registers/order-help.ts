@@ -77,10 +77,6 @@ const SHOWN = 12;
       <p class="quiet">Choose a point in the grid.</p>
     }`,
   styles: `
-    td button {
-      min-width: 0;
-      height: 24px;
-    }
     h2 {
       margin: 8px 0;
     }

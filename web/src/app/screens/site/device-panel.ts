@@ -17,6 +17,7 @@ import { problemIn, readGroup, refuseIn, schemaValidator, textValidator } from '
 import { Unsaved } from '../../parts/unsaved';
 import { setText } from '../../parts/format';
 import { Port, type Port as PortRow } from '@plain-envoy/core/media';
+import type { Ribbon } from './ribbons';
 import { TextField } from '../../parts/text-field';
 
 /** The figures of a device that are shown as they are. */
@@ -44,6 +45,14 @@ const numbers = [
     .actions {
       margin-top: 12px;
     }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    .carried {
+      color: var(--pe-carried);
+    }
   `,
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
 })
@@ -54,6 +63,9 @@ export class DevicePanel {
   private readonly plan = atEdge(inject(PlanStore), 'findings');
   protected readonly live = inject(Live);
   readonly device = input.required<DeviceRow>();
+  /** The ribbons that begin or end at it. */
+  readonly ribbons = input<readonly Ribbon[]>([]);
+  readonly opened = output<Ribbon>();
   readonly closed = output();
 
   protected readonly counters = rowsFor(this.live.devices, () => [this.device().id]);
@@ -61,6 +73,7 @@ export class DevicePanel {
   protected readonly setText = setText;
   protected readonly ports = computed(() => this.project.document()!.ports.filter((port) => port.deviceId === this.device().id));
   protected readonly lineName = (port: PortRow) => this.project.document()!.lines.find((line) => line.id === port.lineId)?.name ?? '';
+  protected readonly nameOf = (deviceId: string) => this.project.document()!.devices.find(({ id }) => id === deviceId)?.name ?? '';
   protected readonly pointCount = computed(() => this.project.pointsOf().get(this.device().id)?.length ?? 0);
   private readonly check = computed(() => {
     const before = this.device();

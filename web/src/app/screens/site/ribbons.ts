@@ -13,8 +13,12 @@ export interface Ribbon {
   text: string;
   /** Where its text stands at either end, so that those of a hub stand apart. */
   labels: { from: { x: number; y: number }; to: { x: number; y: number } };
+  /** Where it hangs lowest. */
+  middle: { x: number; y: number };
 }
 
+/** About as wide as its name is, which stands around its middle. */
+const NAME_WIDTH = 380;
 const THINNEST = 1.5;
 const THICKEST = 14;
 
@@ -47,6 +51,8 @@ export function ribbonsOf({ routes }: Plan, { cards }: SiteLayout): Ribbon[] {
         thickness: Math.min(THICKEST, Math.max(THINNEST, bundle.perSecond)),
         text,
         labels: { from: below(start), to: below(end) },
+        // Half of the way along the curve.
+        middle: { x: Math.max(NAME_WIDTH / 2, (start.x + end.x) / 2), y: (start.y + end.y) / 2 + 0.75 * sag + 4 },
       },
     ];
   });

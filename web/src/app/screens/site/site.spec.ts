@@ -75,6 +75,44 @@ describe('SiteScreen', () => {
       }
     });
 
+    it('names a ribbon that is pointed at, and shows what it carries when it is clicked', async () => {
+      const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+      const [controller, drive] = [deviceNamed('Kiln controller'), deviceNamed('Fan drive north')];
+      const site = on.show(SiteScreen, { from: controller.id, to: drive.id });
+      const ribbon = of(site, `[data-ribbon="${drive.id} ${controller.id}"]`)[0]!;
+      ribbon.dispatchEvent(new Event('mouseenter'));
+      site.detectChanges();
+      expect(of(site, '.ribbon-text.name').map(({ textContent }) => textContent?.trim())).toEqual([
+        jasmine.stringMatching(/^Fan drive north ⟶ Kiln controller · 5 routes · /),
+      ]);
+      ribbon.dispatchEvent(new Event('mouseleave'));
+      ribbon.dispatchEvent(new Event('click'));
+      expect(navigate).toHaveBeenCalledWith([], { queryParams: { from: drive.id, to: controller.id } });
+      await turn();
+      site.detectChanges();
+      const routes = demo.routes.filter(({ name }) => name === 'Fan north command' || name === 'Fan north set point');
+      expect(of(site, 'pe-ribbon-panel tr[data-id]').map(({ dataset }) => dataset['id'])).toEqual(routes.map(({ id }) => id));
+      of(site, 'pe-ribbon-panel tr[data-id]')[0]!.click();
+      expect(navigate).toHaveBeenCalledWith(['/routes'], { queryParams: { route: routes[0]!.id } });
+      of(site, 'button[name=turn-ribbon]')[0]!.click();
+      expect(navigate).toHaveBeenCalledWith([], { queryParams: { from: drive.id, to: controller.id } });
+    });
+
+    it('opens a ribbon from the panel of a device at its end, too', async () => {
+      const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
+      const [controller, drive] = [deviceNamed('Kiln controller'), deviceNamed('Fan drive north')];
+      const site = on.show(SiteScreen, { device: drive.id });
+      await turn();
+      site.detectChanges();
+      const lines = of(site, 'pe-device-panel li button');
+      expect(lines.map(({ innerText }) => innerText.replace(/ ·.*/, ''))).toEqual([
+        '⟶ Kiln controller 5 routes',
+        '⟵ Kiln controller 2 routes',
+      ]);
+      lines[1]!.click();
+      expect(navigate).toHaveBeenCalledWith([], { queryParams: { from: controller.id, to: drive.id } });
+    });
+
     it('opens a device that is clicked, and puts what it was asked for into the address', async () => {
       const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
       const meter = deviceNamed('Plant meter');

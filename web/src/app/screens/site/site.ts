@@ -29,11 +29,14 @@ import { AddDevice } from './add-device';
 import { DevicePanel } from './device-panel';
 import { CARD, fitSite, layoutSite, scaleOf } from './layout';
 import { type Part, SiteOverview } from './overview';
-import { ribbonsOf } from './ribbons';
+import { type Ribbon, ribbonsOf } from './ribbons';
+import { RibbonPanel } from './ribbon-panel';
 import { type Line, type Port } from '@plain-envoy/core/media';
 
 const ZOOM_STEP = 1.15;
 
+/** Of a ribbon: from which device to which. */
+type Ends = Pick<Ribbon, 'fromId' | 'toId'>;
 type Health = { state: 'answers' | 'silent' | 'damaged' | 'refuses' | 'idle'; word: string };
 
 const healthOf: Record<NonNullable<Counters['lastOutcome']>, Health> = {
@@ -47,7 +50,7 @@ const healthOf: Record<NonNullable<Counters['lastOutcome']>, Health> = {
 @Component({
   selector: 'pe-site',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink, ScrollingModule, AddDevice, DevicePanel, SiteOverview],
+  imports: [MatButtonModule, RouterLink, ScrollingModule, AddDevice, DevicePanel, RibbonPanel, SiteOverview],
   templateUrl: './site.html',
   styleUrl: './site.scss',
 })
@@ -62,6 +65,9 @@ export class SiteScreen {
   readonly device = input<string>();
   /** `device` while a device is being added. */
   readonly add = input<string>();
+  /** The two devices of the ribbon that is looked into. */
+  readonly from = input<string>();
+  readonly to = input<string>();
   private readonly plant = viewChild.required<ElementRef<HTMLElement>>('plant');
 
   protected readonly card = CARD;
@@ -72,6 +78,8 @@ export class SiteScreen {
   /** Everything in sight, or as large as it is read best. */
   protected readonly fits = signal(false);
   protected readonly pointed = signal<string | null>(null);
+  /** The ribbon under the pointer. */
+  protected readonly under = signal<Ribbon | null>(null);
   protected readonly layout = computed(() => {
     const { width, height } = this.room();
     return this.fits() ? fitSite(this.project.document()!, width, height) : layoutSite(this.project.document()!, width);
@@ -92,10 +100,16 @@ export class SiteScreen {
   private readonly bundles = computed(() => ribbonsOf(this.plan.plan(), this.layout()));
   protected readonly ribbons = computed(() => {
     const shown = this.pointed() ?? this.device();
+    const [under, carried] = [this.under(), this.carried()];
+    const isSame = ({ fromId, toId }: Ribbon, other: Ends | null) => fromId === other?.fromId && toId === other.toId;
     return this.bundles().map((ribbon) => {
       const label = ribbon.fromId === shown ? ribbon.labels.to : ribbon.toId === shown ? ribbon.labels.from : null;
-      return { ...ribbon, shown: label !== null, label };
+      return { ...ribbon, shown: label !== null || isSame(ribbon, under) || isSame(ribbon, carried), label };
     });
+  });
+  protected readonly carried = computed((): Ends | null => {
+    const [fromId, toId] = [this.from(), this.to()];
+    return fromId && toId ? { fromId, toId } : null;
   });
   private readonly busy = computed(() => occupancy(this.project.document()!, this.plan.plan().requests));
   private readonly counters = rowsFor(this.feed.devices, () => this.project.document()!.devices.map(({ id }) => id));
@@ -187,7 +201,7 @@ export class SiteScreen {
   /** The empty paper is moved by dragging it. */
   protected drag(event: PointerEvent): void {
     const plant = this.plant().nativeElement;
-    if (event.buttons !== 1 || (event.target as Element).closest('button, a, pe-site-overview')) return;
+    if (event.buttons !== 1 || (event.target as Element).closest('button, a, pe-site-overview, .hit')) return;
     plant.scrollBy(-event.movementX, -event.movementY);
   }
 
@@ -222,6 +236,20 @@ export class SiteScreen {
 
   protected choose(device: Device | null): void {
     void this.router.navigate([], { queryParams: { device: device?.id ?? null } });
+  }
+
+  /** What a ribbon carries. */
+  protected open({ fromId, toId }: Ends): void {
+    void this.router.navigate([], { queryParams: { from: fromId, to: toId } });
+  }
+
+  protected nameOf(deviceId: string): string {
+    return this.project.devices().get(deviceId)?.name ?? '';
+  }
+
+  /** The ribbons that begin or end at a device. */
+  protected ribbonsOf({ id }: Device): Ribbon[] {
+    return this.bundles().filter(({ fromId, toId }) => fromId === id || toId === id);
   }
 
   protected adding(open: boolean): void {
