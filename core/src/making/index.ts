@@ -1,3 +1,4 @@
+export { alongLine } from './along-line.js';
 export { reversed, routeBetween } from './between.js';
 export { heartbeat, type HeartbeatWish } from './heartbeat.js';
 export { type FirstPlace, inOrder, type InOrder, type InOrderRow } from './in-order.js';

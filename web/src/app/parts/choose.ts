@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, input, viewChild } from '@angular/c
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatSelect, MatSelectModule } from '@angular/material/select';
 import { FieldPart } from './field-part';
+import { HelpButton } from './help/help';
 
 export interface Option<T> {
   value: T;
@@ -19,7 +20,7 @@ export function asOptions<T extends string | number>(values: readonly T[], wordO
 @Component({
   selector: 'pe-choose',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatFormFieldModule, MatSelectModule],
+  imports: [HelpButton, MatFormFieldModule, MatSelectModule],
   template: `<mat-form-field appearance="outline" subscriptSizing="dynamic" [title]="hint()">
     @if (label()) {
       <mat-label>{{ label() }}</mat-label>
@@ -44,6 +45,9 @@ export function asOptions<T extends string | number>(values: readonly T[], wordO
         </mat-option>
       }
     </mat-select>
+    @if (help(); as topic) {
+      <pe-help matSuffix [topic]="topic" />
+    }
     @if (wrong(); as text) {
       <mat-error>{{ text }}</mat-error>
     }

@@ -4,6 +4,7 @@ import {
   computed,
   DestroyRef,
   Directive,
+  ElementRef,
   type DoCheck,
   inject,
   input,
@@ -14,23 +15,29 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { type AbstractControl, type ControlValueAccessor, NgControl } from '@angular/forms';
 import type { Subscription } from 'rxjs';
+import { Help } from './help/help';
+import { type HelpName, topics } from './help/topics';
 import { problemOf } from './schema-group';
 
 /**
  * What the parts of a form have in common: a name and a label, a value that a form control or a component holds, and what is wrong with it
  * in a sentence at its place: said by the component, or by the errors of the control.
  */
-@Directive({ host: { '[attr.data-name]': 'name() || null' } })
+@Directive({ host: { '[attr.data-name]': 'name() || null', '(keydown.f1)': 'explain($event)' } })
 export abstract class FieldPart<T> implements ControlValueAccessor, DoCheck {
   private readonly control = inject(NgControl, { self: true, optional: true });
   private readonly destroyed = inject(DestroyRef);
   private readonly changes = inject(ChangeDetectorRef);
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly helper = inject(Help);
   /** Above the field; where it has none, `aria` says what it is. */
   readonly label = input('');
   readonly aria = input('');
   readonly name = input('');
   /** What is meant, in one sentence, for whoever rests on it. */
   readonly hint = input('');
+  /** What a drawing explains better. */
+  readonly help = input<HelpName | null>(null);
   readonly problem = input<string | null>(null);
   /** Null until the control or the component that holds it has given it. */
   readonly value = model<T>(null as T);
@@ -75,6 +82,16 @@ export abstract class FieldPart<T> implements ControlValueAccessor, DoCheck {
     };
     look();
     this.listening = control.events.pipe(takeUntilDestroyed(this.destroyed)).subscribe(look);
+  }
+
+  /** F1 says what is meant. */
+  protected explain(event: Event): void {
+    const name = this.help();
+    const topic = name ? topics[name] : this.hint() ? { sentence: this.hint(), drawing: null } : null;
+    if (!topic) return;
+    event.preventDefault();
+    event.stopPropagation();
+    this.helper.turn(this.element, topic);
   }
 
   writeValue(value: T): void {

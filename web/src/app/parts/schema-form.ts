@@ -3,6 +3,8 @@ import { type AbstractControl, type FormArray, type FormControl, type FormGroup,
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { Choose, type Option } from './choose';
+import { HelpButton } from './help/help';
+import type { HelpName } from './help/topics';
 import { TextField } from './text-field';
 import { wordOf } from './words';
 import { changesOf, problemOf } from './schema-group';
@@ -12,14 +14,19 @@ import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, t
 @Component({
   selector: 'pe-schema-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField, forwardRef(() => SchemaForm)],
+  imports: [Choose, HelpButton, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField, forwardRef(() => SchemaForm)],
   template: `<div class="fields">
     @for (field of shown(); track field.key) {
       @switch (field.kind) {
         @case ('tick') {
-          <mat-checkbox class="tick" [title]="field.hint" [name]="field.key" [formControl]="controlOf(field)">{{
-            labels()[field.key] ?? field.label
-          }}</mat-checkbox>
+          <span class="tick" [attr.data-name]="field.key">
+            <mat-checkbox [title]="field.hint" [name]="field.key" [formControl]="controlOf(field)">{{
+              labels()[field.key] ?? field.label
+            }}</mat-checkbox>
+            @if (help()[field.key]; as topic) {
+              <pe-help [topic]="topic" />
+            }
+          </span>
         }
         @case ('rows') {
           <fieldset class="wide">
@@ -39,6 +46,7 @@ import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, t
             [class.wide]="wide().includes(field.key)"
             [label]="labels()[field.key] ?? field.label"
             [hint]="field.hint"
+            [help]="help()[field.key] ?? null"
             [name]="field.key"
             [options]="optionsOf(field)"
             [formControl]="controlOf(field)"
@@ -50,6 +58,7 @@ import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, t
             [class.wide]="field.kind === 'json' || field.kind === 'numbers' || wide().includes(field.key)"
             [label]="labels()[field.key] ?? field.label"
             [hint]="field.hint"
+            [help]="help()[field.key] ?? null"
             [name]="field.key"
             [numeric]="field.kind === 'number'"
             [formControl]="controlOf(field)"
@@ -71,7 +80,8 @@ import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, t
       color: var(--mat-sys-on-surface-variant);
     }
     .tick {
-      align-self: center;
+      display: flex;
+      align-items: center;
     }
   `,
 })
@@ -83,6 +93,8 @@ export class SchemaForm {
   /** Only these fields, in this order; all that the group has where it is left out. */
   readonly only = input<readonly string[] | null>(null);
   readonly labels = input<Readonly<Record<string, string>>>({});
+  /** The fields that a drawing explains. */
+  readonly help = input<Readonly<Record<string, HelpName>>>({});
   readonly wide = input<readonly string[]>([]);
 
   protected readonly shown = computed(() => {

@@ -2,12 +2,13 @@ import { booleanAttribute, ChangeDetectionStrategy, Component, type ElementRef, 
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInput, MatInputModule } from '@angular/material/input';
 import { FieldPart } from './field-part';
+import { HelpButton } from './help/help';
 
 /** A line of text, or a number that is typed as text: what does not fit stays as it was typed. */
 @Component({
   selector: 'pe-text',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatFormFieldModule, MatInputModule],
+  imports: [HelpButton, MatFormFieldModule, MatInputModule],
   template: `<mat-form-field appearance="outline" subscriptSizing="dynamic" [title]="hint()">
     @if (label()) {
       <mat-label>{{ label() }}</mat-label>
@@ -40,6 +41,9 @@ import { FieldPart } from './field-part';
         (input)="value.set($any($event.target).value)"
         (blur)="left()"
       />
+    }
+    @if (help(); as topic) {
+      <pe-help matSuffix [topic]="topic" />
     }
     @if (wrong(); as text) {
       <mat-error>{{ text }}</mat-error>

@@ -41,7 +41,7 @@ export const screens: readonly Screen[] = [
       { id: 'lines.add', name: 'Add line', keys: 'Alt+N' },
       { id: 'lines.line', name: 'Line and cable', keys: 'Alt+L' },
     ],
-    keys: [],
+    keys: [{ keys: 'Alt+↑ ↓', does: 'In the members of a line: put the device to the place before or after' }],
     load: () => import('./lines/lines').then((file) => file.LinesScreen),
   },
   {

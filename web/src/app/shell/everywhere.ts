@@ -21,5 +21,6 @@ export const inParts: readonly KeyNote[] = [
   { keys: 'Shift+↑ ↓, Space, Ctrl+A', does: 'Where several can be chosen: from here to there, one more or less, all' },
   { keys: '← →', does: 'In a row of tabs: to the tab beside' },
   { keys: '↑ ↓ ← →, Enter', does: 'On the bar between two panes: move it, fold the second pane or unfold it' },
+  { keys: 'F1', does: 'In a field: what is meant by it' },
   { keys: 'Escape', does: 'Close the panel, or let go of what was begun' },
 ];

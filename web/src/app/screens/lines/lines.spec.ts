@@ -6,7 +6,7 @@ import { from, Observable, Subject, throwError } from 'rxjs';
 import { idleBench, type ProveEvent } from '@plain-envoy/core/feed';
 import { Proofs } from '../../data/proofs';
 import { Refused } from '../../data/api';
-import { demo, deviceNamed, pressKey, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
+import { demo, deviceNamed, pressKey, type Stage, stage, submit, pageOf, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
 import { AddLine } from './add-line';
 import { LineForm } from './line-form';
 import { LinesScreen } from './lines';
@@ -41,6 +41,36 @@ describe('Members', () => {
     lineSo!.click();
     const line = sentBy(on).changes[0]!;
     expect([line.entity, line.after!['parity'], line.after!['name']]).toEqual(['line', 'none', 'Kiln bus']);
+  });
+
+  it('are put to another place along the line with Alt and an arrow key, and keep the keyboard', async () => {
+    const on = await stage();
+    const bus = portsOn('Kiln bus');
+    const members = on.show(Members, { line: kilnBus, ports: bus });
+    const row = () => pageOf(members).querySelector<HTMLTableRowElement>(`[data-port="Air-on transmitter"]`)!;
+    const press = (key: string, altKey = false) => row().dispatchEvent(new KeyboardEvent('keydown', { key, altKey, cancelable: true }));
+    row().focus();
+    press('ArrowUp', true);
+    const { label, changes } = sentBy(on);
+    expect(label).toBe('Put Air-on transmitter to place 3 of Kiln bus');
+    expect(changes.map(({ after }) => [after!['atM'], after!['position']])).toEqual([
+      [131, bus[2]!.position],
+      [260, bus[3]!.position],
+    ]);
+    members.componentRef.setInput('ports', [bus[0], bus[1], changes[0]!.after, changes[1]!.after, bus[4], bus[5]]);
+    await turn();
+    members.detectChanges();
+    expect([row().rowIndex, document.activeElement === row()]).toEqual([4, true]);
+    press('ArrowDown');
+    expect((document.activeElement as HTMLElement).dataset['port']).toBe('Fan drive south');
+  });
+
+  it('at the ends of the line go no further', async () => {
+    const on = await stage();
+    const members = on.show(Members, { line: kilnBus, ports: portsOn('Kiln bus') });
+    const last = pageOf(members).querySelector<HTMLElement>('tr[data-port]:last-child')!;
+    last.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', altKey: true, cancelable: true }));
+    on.http.expectNone(changeSets);
   });
 
   it('show addresses, clients and what is fixed on a network, and mark what was found wrong', async () => {

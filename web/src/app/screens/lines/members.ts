@@ -1,8 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { afterRenderEffect, ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output } from '@angular/core';
+import { CdkDrag, CdkDragHandle, CdkDropList } from '@angular/cdk/drag-drop';
 import { MatButtonModule } from '@angular/material/button';
+import { MatTableModule } from '@angular/material/table';
+import { alongLine } from '@plain-envoy/core/making';
 import { clientsOf } from '@plain-envoy/core/plan';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
+import { Icon } from '../../parts/icon';
+import { arrowStep } from '../../parts/keys';
 import { foundAt } from '../../parts/form';
 import { wordOf } from '../../parts/words';
 import { ProjectStore } from '../../data/project';
@@ -28,62 +33,8 @@ interface Row {
 @Component({
   selector: 'pe-members',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
-  template: `<table class="paper-table">
-    <thead>
-      <tr>
-        <th>Device</th>
-        @for (column of columns(); track column.key) {
-          <th>{{ column.head }}</th>
-        }
-        <th></th>
-      </tr>
-      <tr class="line-row">
-        <td>{{ line().name }}</td>
-        @for (column of columns(); track column.key) {
-          <td class="mono">{{ lineCell(column.key) }}</td>
-        }
-        <td></td>
-      </tr>
-    </thead>
-    <tbody>
-      @for (row of rows(); track row.port.id) {
-        <tr
-          tabindex="0"
-          [attr.data-port]="row.name"
-          [class.chosen]="row.port.id === chosen()"
-          (click)="choose.emit(row.port.id)"
-          (keydown.enter)="choose.emit(row.port.id)"
-        >
-          <td>{{ row.name }}</td>
-          @for (cell of row.cells; track $index) {
-            <td
-              class="mono"
-              [class.differs]="cell.instead !== null || cell.found"
-              [title]="cell.found ?? (cell.instead !== null ? 'The line has ' + cell.instead : '')"
-            >
-              @if (cell.instead !== null || cell.found) {
-                <span class="mark" [attr.aria-label]="cell.instead !== null ? 'differs' : 'wrong'">{{
-                  cell.instead !== null ? '≠' : '!'
-                }}</span>
-              }
-              {{ cell.text }}
-            </td>
-          }
-          <td class="mends">
-            @if (row.differs) {
-              <button mat-button type="button" (click)="$event.stopPropagation(); setPort(row)">Set as the line</button>
-              <button mat-button type="button" (click)="$event.stopPropagation(); setLine(row)">Set the line so</button>
-            }
-          </td>
-        </tr>
-      } @empty {
-        <tr>
-          <td [attr.colspan]="columns().length + 2">Nothing is on this line yet. Add a device to it.</td>
-        </tr>
-      }
-    </tbody>
-  </table>`,
+  imports: [CdkDrag, CdkDragHandle, CdkDropList, Icon, MatButtonModule, MatTableModule],
+  templateUrl: './members.html',
   styles: `
     :host {
       display: block;
@@ -95,6 +46,10 @@ interface Row {
     }
     tbody tr {
       cursor: pointer;
+    }
+    .grip {
+      width: 20px;
+      padding-right: 0;
     }
     .differs {
       background: var(--mat-sys-error-container);
@@ -118,6 +73,9 @@ export class Members {
 
   private readonly medium = computed(() => mediumOf(this.line().kind));
   protected readonly columns = computed(() => this.medium().columns);
+  /** The columns of the members, and those of the line above them. */
+  protected readonly names = computed(() => ['grip', 'device', ...this.columns().map(({ key }) => key), 'mends']);
+  protected readonly lineNames = computed(() => this.names().map((name) => `line ${name}`));
   /** What a port must share with this line. */
   private readonly expected = computed((): Record<string, unknown> => this.medium().expected(this.line()));
   private readonly clients = computed(() => clientsOf(this.plan.plan().requests));
@@ -140,8 +98,50 @@ export class Members {
     });
   });
 
+  /** The port that the keyboard goes on with, once it is where it was put. */
+  private following: { id: string; index: number } | null = null;
+
+  constructor() {
+    const element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    afterRenderEffect(() => {
+      const { id, index } = this.following ?? { id: '', index: 0 };
+      if (this.rows()[index]?.port.id !== id) return;
+      this.following = null;
+      element.querySelector<HTMLElement>(`tr[data-id="${id}"]`)?.focus();
+    });
+  }
+
   protected lineCell(key: string): string {
     return this.medium().lineCell(this.line(), key) ?? (key in this.expected() ? word(this.expected()[key]) : '');
+  }
+
+  protected readonly idOf = (_: number, { port }: Row): string => port.id;
+
+  /** A device is put to another place along the line. */
+  protected put(from: number, to: number): void {
+    const ports = this.ports();
+    const moved = ports[from] && ports[to] ? alongLine(ports, from, to) : [];
+    if (moved.length === 0) return;
+    const before = new Map(ports.map((port) => [port.id, port]));
+    this.commit(
+      `Put ${this.rows()[from]!.name} to place ${to + 1} of ${this.line().name}`,
+      ...moved.map((after) => ({ entity: 'port' as const, id: after.id, before: before.get(after.id)!, after })),
+    );
+  }
+
+  protected key(event: KeyboardEvent, row: Row): void {
+    if (event.target !== event.currentTarget) return;
+    const step = arrowStep(event);
+    const index = this.rows().indexOf(row);
+    if (event.key === 'Enter') return this.choose.emit(row.port.id);
+    if (!step) return;
+    event.preventDefault();
+    if (event.altKey) {
+      this.following = { id: row.port.id, index: index + step };
+      return this.put(index, index + step);
+    }
+    const rows = (event.currentTarget as HTMLElement).parentElement!.querySelectorAll<HTMLElement>('tr[data-port]');
+    rows[index + step]?.focus();
   }
 
   /** One action: the port takes over what the line has. */
@@ -157,9 +157,12 @@ export class Members {
     this.commit(`Set ${before.name} as ${name}`, { entity: 'line', id: before.id, before, after });
   }
 
-  private commit(label: string, change: { entity: 'port' | 'line'; id: string; before: object; after: object }): void {
+  private commit(label: string, ...changes: { entity: 'port' | 'line'; id: string; before: object; after: object }[]): void {
     this.store
-      .commit(label, [{ ...change, before: { ...change.before }, after: { ...change.after } }])
+      .commit(
+        label,
+        changes.map((change) => ({ ...change, before: { ...change.before }, after: { ...change.after } })),
+      )
       .subscribe((answer) => this.editor.say(answer.ok ? `${label}. Undo with Ctrl+Z.` : answer.problem.message));
   }
 

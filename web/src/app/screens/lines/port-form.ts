@@ -69,6 +69,7 @@ const labels: Record<string, string> = {
           [group]="form()"
           [only]="group.fields"
           [labels]="labels"
+          [help]="help"
           [wide]="['setHow']"
           [found]="found()"
         />
@@ -117,6 +118,7 @@ export class PortForm {
   readonly closed = output();
 
   protected readonly labels = labels;
+  protected readonly help = { terminated: 'termination', shield: 'shield' } as const;
   protected readonly name = computed(() => this.project.devices().get(this.port().deviceId)?.name ?? '');
   protected readonly schema = computed(() => fieldSchema('port', this.port().kind) as JsonSchema);
   protected readonly groups = computed(() => {

@@ -34,7 +34,7 @@ const fields = [
   template: `<h2>How {{ state.device()?.name }} counts</h2>
     <p class="quiet">{{ example() }}</p>
     <form [formGroup]="form()" (ngSubmit)="save()">
-      <pe-schema-form [schema]="schema" [group]="form()" [only]="fields" [labels]="labels" [wide]="['notation', 'entry']" />
+      <pe-schema-form [schema]="schema" [group]="form()" [only]="fields" [labels]="labels" [help]="help" [wide]="['notation', 'entry']" />
       @if (problem(); as text) {
         <p class="problem" role="alert">{{ text }}</p>
       }
@@ -61,6 +61,7 @@ export class MapSettings {
   readonly closed = output();
 
   protected readonly fields = fields;
+  protected readonly help = { notation: 'offset', entry: 'offset' } as const;
   protected readonly labels = {
     notation: 'Its papers write addresses as',
     entry: 'Its programming package takes them',
