@@ -35,7 +35,7 @@ describe('Proofs and errands, in a browser', () => {
   it('runs an errand with its steps and times, and keeps what was typed where it cannot be saved', async () => {
     await on.page.open('/bench?view=errands');
     await (await on.page.shows('button[name=run-errand]')).click();
-    await on.page.says('pe-errands-view article', '✓ done', 20_000);
+    await on.page.says('pe-errands-view [data-run]', '✓ done', 20_000);
     await on.page.says('pe-errands-view .runs', /Reply is Batch \d+ is ready, as it should be/);
     await on.page.retype('input[name=errand-name]', '');
     await (await on.page.shows('button[name=save-errand]')).click();
@@ -51,8 +51,8 @@ describe('Proofs and errands, in a browser', () => {
     await on.api('PUT', `stand-ins/${display}/faults`, { faults: [{ kind: 'silent' }] });
     await on.page.open('/bench?view=errands');
     await (await on.page.shows('button[name=run-errand]')).click();
-    await on.page.says('pe-errands-view article', '✗ failed', 20_000);
-    await on.page.says('pe-errands-view article tr.bad', 'It does not answer');
+    await on.page.says('pe-errands-view [data-run]', '✗ failed', 20_000);
+    await on.page.says('pe-errands-view [data-run] tr.bad', 'It does not answer');
     await on.api('PUT', `stand-ins/${display}/faults`, { faults: [] });
 
     const { document, revision } = (await on.api('GET', `projects/${await on.projectId()}`)) as {
@@ -74,7 +74,7 @@ describe('Proofs and errands, in a browser', () => {
     await on.page.says('pe-errands-view ol li:first-child', 'wait until');
     await (await on.page.shows('button[name=run-errand]')).click();
     await (await on.page.shows('button[name=stop-errand]')).click();
-    await on.page.says('pe-errands-view article', '■ stopped');
+    await on.page.says('pe-errands-view [data-run]', '■ stopped');
 
     await on.api('POST', `projects/${document.project.id}/change-sets`, {
       ...{ label: 'Take the text away', baseRevision: revision + 1, changes: changes.slice(1) },

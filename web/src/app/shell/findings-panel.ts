@@ -37,18 +37,8 @@ import { placeOf } from '../parts/places';
     }`,
   styles: `
     :host {
-      position: fixed;
-      top: 48px;
-      right: 8px;
-      z-index: 20;
-      width: 440px;
-      max-height: 70vh;
-      overflow: auto;
+      display: block;
       padding: 8px 12px 12px;
-      background: var(--mat-sys-surface-container-high);
-      border: 1px solid var(--mat-sys-outline);
-      border-radius: 6px;
-      box-shadow: 0 6px 24px rgb(0 0 0 / 0.2);
     }
     header {
       display: flex;
@@ -80,7 +70,6 @@ import { placeOf } from '../parts/places';
       border-left-color: var(--mat-sys-error);
     }
   `,
-  host: { '(keydown.escape)': 'closed.emit()', role: 'dialog', 'aria-label': 'Findings' },
 })
 export class FindingsPanel {
   private readonly router = inject(Router);

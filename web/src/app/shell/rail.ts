@@ -1,25 +1,35 @@
-import { ChangeDetectionStrategy, Component } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatBadgeModule } from '@angular/material/badge';
 import { RouterLink, RouterLinkActive } from '@angular/router';
 import { Icon } from '../parts/icon';
+import { PlanStore } from '../data/plan';
+import { atEdge } from '../data/state';
+import { placeOf } from '../parts/places';
 import { screens } from '../screens/list';
 
 /** The way to each screen, in the order of the work. */
 @Component({
   selector: 'pe-rail',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Icon, RouterLink, RouterLinkActive],
+  imports: [Icon, MatBadgeModule, RouterLink, RouterLinkActive],
   template: `<nav aria-label="Screens">
     @for (screen of screens; track screen.path) {
       <a [routerLink]="'/' + screen.path" routerLinkActive="here" ariaCurrentWhenActive="page">
-        <pe-icon [name]="screen.icon" />
+        @let count = stops().get(screen.path) ?? 0;
+        <span
+          [matBadge]="count"
+          [matBadgeHidden]="!count"
+          [matBadgeDescription]="count + (count === 1 ? ' stop' : ' stops')"
+          matBadgeSize="medium"
+          ><pe-icon [name]="screen.icon"
+        /></span>
         {{ screen.name }}
       </a>
     }
   </nav>`,
   styles: `
     :host {
-      width: 76px;
-      border-right: 1px solid var(--mat-sys-outline-variant);
+      display: block;
       padding-top: 8px;
     }
     a {
@@ -49,4 +59,14 @@ import { screens } from '../screens/list';
 })
 export class Rail {
   protected readonly screens = screens;
+  private readonly plan = atEdge(inject(PlanStore), 'findings');
+  /** How many findings that stop something are mended on a screen. */
+  protected readonly stops = computed(() => {
+    const counts = new Map<string, number>();
+    for (const { severity, at } of this.plan.findings()) {
+      const path = placeOf(at).path.slice(1);
+      if (severity === 'stop') counts.set(path, (counts.get(path) ?? 0) + 1);
+    }
+    return counts;
+  });
 }

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { MatSidenavModule } from '@angular/material/sidenav';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
 import { DEMO_ID } from '@plain-envoy/core/model';
@@ -26,7 +27,7 @@ import { Tour, TourCard } from './tour';
 @Component({
   selector: 'pe-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Icon, MatButtonModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer, TourCard],
+  imports: [Icon, MatButtonModule, MatSidenavModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer, TourCard],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
   host: { '(document:keydown)': 'key($event)' },

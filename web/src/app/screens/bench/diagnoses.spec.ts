@@ -36,7 +36,7 @@ describe('Diagnoses', () => {
     expect(host.querySelector('a')!.getAttribute('href')).toBe('/lines?port=port-parity');
     expect(textOf(view)).toContain('More for parity.');
     expect(textOf(view)).toContain('Against it: Not for parity.');
-    host.querySelector<HTMLElement>('button[aria-expanded]')!.click();
+    host.querySelector<HTMLElement>('[aria-expanded]')!.click();
     view.detectChanges();
     expect(textOf(view, 'ol')).toContain('power is likely.');
     expect(textOf(view, 'ol')).toContain('50 %');

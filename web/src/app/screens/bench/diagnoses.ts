@@ -1,5 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatExpansionModule } from '@angular/material/expansion';
 import { MatTooltip } from '@angular/material/tooltip';
 import { Router, RouterLink } from '@angular/router';
 import type { Cause, Diagnosis, TellingTest } from '@plain-envoy/core/diagnose';
@@ -11,7 +12,7 @@ import { placeOf } from '../../parts/places';
 @Component({
   selector: 'pe-diagnoses',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatTooltip, RouterLink],
+  imports: [MatButtonModule, MatExpansionModule, MatTooltip, RouterLink],
   templateUrl: './diagnoses.html',
   styles: `
     :host {
@@ -41,7 +42,7 @@ import { placeOf } from '../../parts/places';
       white-space: nowrap;
     }
     ol {
-      margin: 4px 0 2px;
+      margin: 0;
       padding-left: 22px;
     }
   `,
@@ -52,8 +53,6 @@ export class Diagnoses {
   private readonly editor = inject(Editor);
   readonly diagnoses = input.required<readonly Diagnosis[]>();
 
-  /** Whose other reasons are shown as well. */
-  protected readonly opened = signal<ReadonlySet<string>>(new Set());
   protected readonly rows = computed(() => this.diagnoses().map((row) => ({ ...row, first: row.causes[0]!, others: row.causes.slice(1) })));
   protected readonly placeOf = placeOf;
 
@@ -72,13 +71,5 @@ export class Diagnoses {
       .subscribe((answer) =>
         this.editor.say(answer.ok ? `${action.label}. Look whether anything changes here; undo with Ctrl+Z.` : answer.problem.message),
       );
-  }
-
-  protected turn(deviceId: string): void {
-    this.opened.update((opened) => {
-      const next = new Set(opened);
-      if (!next.delete(deviceId)) next.add(deviceId);
-      return next;
-    });
   }
 }

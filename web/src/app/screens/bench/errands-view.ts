@@ -21,6 +21,7 @@ import { changesOf, forgetRefusals, problemIn, readGroup, schemaValidator, settl
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatExpansionModule } from '@angular/material/expansion';
 import { MatMenuModule } from '@angular/material/menu';
 import { Unsaved } from '../../parts/unsaved';
 import { type ErrandGroup, errandGroup, errandOf, hasPoint, stepGroup, type StepGroup, stepOf } from './errand-group';
@@ -58,6 +59,7 @@ const numbers: Partial<Record<ErrandStepKind, readonly (readonly [field: string,
     Icon,
     MatButtonModule,
     MatCheckboxModule,
+    MatExpansionModule,
     MatMenuModule,
     PointPick,
     ReactiveFormsModule,

@@ -16,6 +16,7 @@ import type { Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { changeText, msText, worstOf } from './round-words';
 import { TextField } from '../../parts/text-field';
+import { MatChipsModule } from '@angular/material/chips';
 import { MatMenuModule } from '@angular/material/menu';
 
 interface Row {
@@ -39,22 +40,20 @@ interface Row {
 @Component({
   selector: 'pe-age-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, ReactiveFormsModule, Table, TextField],
+  imports: [MatButtonModule, MatChipsModule, MatMenuModule, ReactiveFormsModule, Table, TextField],
   template: `<div class="tools">
       <span class="quiet">Rounds</span>
-      @for (round of rounds(); track round.id) {
-        <button
-          type="button"
-          class="round"
-          [class.shown]="round.id === roundId()"
-          [attr.aria-pressed]="round.id === roundId()"
-          (click)="roundId.set(round.id === roundId() ? null : round.id)"
-          (dragover)="$event.preventDefault()"
-          (drop)="$event.preventDefault(); move(round)"
-        >
-          {{ round.name }} <span class="quiet mono">{{ counts().get(round.id) ?? 0 }}</span>
-        </button>
-      }
+      <mat-chip-listbox aria-label="Only of one round" [value]="roundId()" (change)="roundId.set($event.value ?? null)">
+        @for (round of rounds(); track round.id) {
+          <mat-chip-option
+            class="round"
+            [value]="round.id"
+            (dragover)="$event.preventDefault()"
+            (drop)="$event.preventDefault(); move(round)"
+            >{{ round.name }} <span class="quiet mono">{{ counts().get(round.id) ?? 0 }}</span></mat-chip-option
+          >
+        }
+      </mat-chip-listbox>
       <span class="spread"></span>
       <span class="quiet">{{ chosen().size }} chosen</span>
       <button mat-stroked-button type="button" name="move" [disabled]="!chosen().size" [matMenuTriggerFor]="roundMenu">move to …</button>
@@ -96,20 +95,6 @@ interface Row {
     }
     .spread {
       flex: 1;
-    }
-    .round {
-      font: inherit;
-      font-size: 13px;
-      color: inherit;
-      padding: 1px 10px;
-      cursor: pointer;
-      background: var(--mat-sys-surface-container-lowest);
-      border: 1px solid var(--mat-sys-outline-variant);
-      border-radius: 14px;
-    }
-    .shown {
-      border-color: var(--pe-carried);
-      font-weight: 700;
     }
   `,
 })
