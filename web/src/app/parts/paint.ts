@@ -13,8 +13,14 @@ export function paintOf(colour: string, near: HTMLElement): string {
 /** Changes with the theme of the page, so that what is painted on a canvas can be painted anew. Called while a component is made. */
 export function themeChanges(): Signal<number> {
   const changes = signal(0);
-  const themes = new MutationObserver(() => changes.update((count) => count + 1));
+  const change = () => changes.update((count) => count + 1);
+  const themes = new MutationObserver(change);
   themes.observe(document.documentElement, { attributes: true });
-  inject(DestroyRef).onDestroy(() => themes.disconnect());
+  const system = matchMedia('(prefers-color-scheme: dark)');
+  system.addEventListener('change', change);
+  inject(DestroyRef).onDestroy(() => {
+    themes.disconnect();
+    system.removeEventListener('change', change);
+  });
   return changes.asReadonly();
 }
