@@ -25,7 +25,7 @@ interface Group {
 describe('The address strip', () => {
   let on: Stage;
   beforeEach(async () => {
-    on = await stage();
+    on = await stage([MapState]);
     TestBed.inject(MapState).deviceId.set(meter.id);
   });
 
