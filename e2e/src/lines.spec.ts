@@ -60,8 +60,8 @@ describe('The lines, in a browser', () => {
       30_000,
     );
     expect(told).toContain('5 there, 1 answers differently');
-    const rows = await on.browser.driver.findElements(By.css('[data-place]'));
-    expect(await Promise.all(rows.map((row) => row.getAttribute('data-place')))).toEqual([
+    const rows = await on.browser.driver.findElements(By.css('pe-prove tr[data-id]'));
+    expect(await Promise.all(rows.map((row) => row.getAttribute('data-id')))).toEqual([
       'unit 1',
       'unit 2',
       'unit 3',
@@ -81,7 +81,7 @@ describe('The lines, in a browser', () => {
     await (await on.page.withText('.lines li', 'Kiln bus')).click();
     await on.page.retype('input[name=unitId]', '12');
     await on.page.press(Key.ENTER);
-    await on.page.says('.outcome tr.chosen', '19200 8N1');
+    await on.page.says('.outcome tr.best', '19200 8N1');
     await on.page.says('.outcome', 'Took', 30_000);
     await (await on.page.withText('.asks button', 'Walk to it')).click();
     await on.page.says('.steps', 'One register');

@@ -1,10 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import type { Column } from '../parts/table/column';
+import { Table } from '../parts/table/table';
 import { labelOf } from '../parts/schema-fields';
+
+type Row = readonly string[];
 
 interface Line {
   label: string;
   text: string;
-  table: { heads: string[]; rows: string[][] } | null;
+  table: { columns: Column<Row>[]; rows: Row[] } | null;
 }
 
 const MAX_ROWS = 50;
@@ -13,6 +17,7 @@ const MAX_ROWS = 50;
 @Component({
   selector: 'pe-result',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Table],
   template: `<dl>
     @for (line of lines(); track line.label) {
       <dt>{{ line.label }}</dt>
@@ -20,24 +25,7 @@ const MAX_ROWS = 50;
         @if (line.table; as table) {
           @if (table.rows.length) {
             <div class="scroll">
-              <table class="paper-table">
-                <thead>
-                  <tr>
-                    @for (head of table.heads; track head) {
-                      <th>{{ head }}</th>
-                    }
-                  </tr>
-                </thead>
-                <tbody>
-                  @for (row of table.rows; track $index) {
-                    <tr>
-                      @for (cell of row; track $index) {
-                        <td>{{ cell }}</td>
-                      }
-                    </tr>
-                  }
-                </tbody>
-              </table>
+              <pe-table [label]="line.label" [columns]="table.columns" [rows]="table.rows" [idOf]="idOf" />
             </div>
           } @else {
             none
@@ -72,6 +60,7 @@ const MAX_ROWS = 50;
 export class ResultView {
   readonly value = input.required<Record<string, unknown>>();
 
+  protected readonly idOf = (row: Row): string => row.join(' · ');
   protected readonly lines = computed((): Line[] =>
     Object.entries(this.value()).map(([key, value]) => {
       const rows = Array.isArray(value) && (value.length === 0 || typeof value[0] === 'object') ? (value as object[]) : null;
@@ -84,7 +73,7 @@ function tableOf(rows: readonly object[]): NonNullable<Line['table']> {
   const keys = [...new Set(rows.flatMap((row) => Object.keys(row)))];
   const shown = rows.slice(0, MAX_ROWS).map((row) => keys.map((key) => plain((row as Record<string, unknown>)[key])));
   if (rows.length > MAX_ROWS) shown.push([`and ${rows.length - MAX_ROWS} more`]);
-  return { heads: keys.map(labelOf), rows: shown };
+  return { columns: keys.map((key, at) => ({ name: key, head: labelOf(key), text: (row: Row) => row[at] ?? '' })), rows: shown };
 }
 
 function plain(value: unknown): string {

@@ -102,7 +102,7 @@ describe('carrying in order', () => {
     const rows = () =>
       [...(panel.nativeElement as HTMLElement).querySelectorAll('tbody tr')].map((row) => row.textContent!.replace(/\s+/g, ' '));
     expect(rows().map((text) => /W\d+\s*Loft .* \(new\)/.exec(text)?.[0])).toEqual(
-      chosen.map(({ name }, index) => `W${300 + index}Loft ${name} (new)`),
+      chosen.map(({ name }, index) => `W${300 + index} Loft ${name} (new)`),
     );
     await submit(panel);
     const { label, changes } = on.http.expectOne(changeSets).request.body as { label: string; changes: Change[] };
@@ -119,7 +119,7 @@ describe('carrying in order', () => {
     const box = (panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=makes]')!;
     box.click();
     panel.detectChanges();
-    expect(textOf(panel, '.refused .said')).toContain('No point is at offset 300');
+    expect(textOf(panel, '.refused .what')).toContain('No point is at offset 300');
     typeInto(panel, 'input[name=first]', 'somewhere');
     expect(textOf(panel, 'mat-error')).not.toBe('');
     expect((panel.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[name=first]')!.value).toBe('somewhere');

@@ -3,7 +3,7 @@ import { of, switchMap } from 'rxjs';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { boundLines } from '@plain-envoy/core/plan';
-import { plantActs, plantMark } from '@plain-envoy/core/plant';
+import { type PlantAct, plantActs, plantMark } from '@plain-envoy/core/plant';
 import { Hands } from '../../data/hands';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
@@ -12,6 +12,8 @@ import { Choose, type Option } from '../../parts/choose';
 import { controlOf, textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
 import { problemIn, settle } from '../../parts/schema-group';
+import type { Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 import type { OnEdit } from '@plain-envoy/core/feed';
 
@@ -19,7 +21,7 @@ import type { OnEdit } from '@plain-envoy/core/feed';
 @Component({
   selector: 'pe-arm-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, ReactiveFormsModule, TextField],
+  imports: [Choose, MatButtonModule, ReactiveFormsModule, Table, TextField],
   template: `<form [formGroup]="form" (ngSubmit)="run()">
     <p>
       <strong>The real plant.</strong> The bench would then write to the addresses and serial ports of the plant itself, to these
@@ -33,32 +35,13 @@ import type { OnEdit } from '@plain-envoy/core/feed';
       </p>
     }
     <div class="list" tabindex="0" role="region" aria-label="What would be written">
-      <table class="paper-table" aria-label="What would be written">
-        <thead>
-          <tr>
-            <th>Device</th>
-            <th>Way</th>
-            <th>What is written</th>
-            <th>By</th>
-            <th class="number">every ms</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (row of written(); track row.id) {
-            <tr>
-              <td>{{ row.device }}</td>
-              <td class="mono">{{ row.way }}</td>
-              <td class="what">{{ row.what }}</td>
-              <td>{{ row.by }}</td>
-              <td class="mono number">{{ row.periodMs ?? 'when it runs' }}</td>
-            </tr>
-          } @empty {
-            <tr>
-              <td colspan="5" class="nothing-yet">Nothing: the plan only reads.</td>
-            </tr>
-          }
-        </tbody>
-      </table>
+      <pe-table
+        label="What would be written"
+        [columns]="columns"
+        [rows]="written()"
+        [idOf]="idOf"
+        nothing="Nothing: the plan only reads."
+      />
     </div>
     <p class="quiet">{{ acts().length - written().length }} devices are read.</p>
     <div class="actions">
@@ -102,6 +85,15 @@ export class ArmPanel {
       .filter(({ does }) => does === 'writes')
       .sort((a, b) => a.device.localeCompare(b.device)),
   );
+
+  protected readonly idOf = ({ id }: PlantAct): string => id;
+  protected readonly columns: readonly Column<PlantAct>[] = [
+    { name: 'device', head: 'Device', text: ({ device }) => device, by: ({ device }) => device },
+    { name: 'way', head: 'Way', text: ({ way }) => way, kind: 'mono', by: ({ way }) => way },
+    { name: 'what', head: 'What is written', text: ({ what }) => what, kind: 'what' },
+    { name: 'by', head: 'By', text: ({ by }) => by ?? '', by: ({ by }) => by ?? '' },
+    { name: 'period', head: 'every ms', text: ({ periodMs }) => periodMs ?? 'when it runs', kind: 'mono number' },
+  ];
 
   protected run(): void {
     const { word, minutes, onEdit } = this.form.getRawValue();

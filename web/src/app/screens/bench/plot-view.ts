@@ -22,6 +22,8 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { paintOf, themeChanges } from '../../parts/paint';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 
 echarts.use([LineChart, GridComponent, LegendComponent, DataZoomComponent, TooltipComponent, CanvasRenderer]);
 
@@ -33,14 +35,26 @@ const spans = [
   { ms: 900_000, name: '15 min' },
   { ms: HOUR_MS, name: '1 h' },
 ];
+const figureNames = { last: 'last', low: 'lowest', mean: 'mean', high: 'highest' };
 /** Lines are told apart by dash and shape too, never by colour alone. */
 const dashes = ['solid', 'dashed', 'dotted', [8, 3, 2, 3], [2, 2], [12, 4], [4, 4, 1, 4], [1, 3]];
+
+/** A value that is drawn, with its figures over the span that is shown. */
+interface Row {
+  pointId: string;
+  name: string;
+  unit: string;
+  last: string;
+  low: string;
+  mean: string;
+  high: string;
+}
 
 /** Chosen values over time, from the hour that the server keeps of them, and the same as a table. */
 @Component({
   selector: 'pe-plot-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, NgxEchartsDirective],
+  imports: [CellTemplate, MatButtonModule, NgxEchartsDirective, Table],
   providers: [provideEchartsCore({ echarts })],
   templateUrl: './plot-view.html',
   styles: `
@@ -93,7 +107,15 @@ export class PlotView {
   protected readonly problem = signal<string | null>(null);
   private readonly known = signal<ReadonlyMap<string, Series>>(new Map());
   protected readonly series = computed(() => this.pointIds().flatMap((id) => this.known().get(id) ?? []));
-  protected readonly rows = computed(() => {
+  protected readonly idOf = ({ pointId }: Row): string => pointId;
+  protected readonly columns: readonly Column<Row>[] = [
+    { name: 'name', head: 'Value', text: ({ name, unit }) => `${name} ${unit}`, more: ({ name }) => name, kind: 'cut' },
+    ...(['last', 'low', 'mean', 'high'] as const).map((name) => ({
+      ...{ name, head: figureNames[name], kind: 'mono number', text: (row: Row) => row[name] },
+    })),
+    { name: 'drop', head: '' },
+  ];
+  protected readonly rows = computed((): Row[] => {
     const from = Date.now() - this.spanMs();
     return this.series().map(({ pointId, at, values }) => {
       const point = this.project.points().get(pointId);
@@ -103,7 +125,7 @@ export class PlotView {
         value === undefined || !Number.isFinite(value) ? '' : String(Number(value.toPrecision(6)));
       return {
         ...{ pointId, name: `${device}, ${point?.name}`, unit: point?.unit ?? '', last: text(values.at(-1)) },
-        ...{ low: text(Math.min(...shown)), high: text(Math.max(...shown)), count: shown.length },
+        ...{ low: text(Math.min(...shown)), high: text(Math.max(...shown)) },
         mean: text(shown.reduce((sum, value) => sum + value, 0) / shown.length),
       };
     });

@@ -21,6 +21,8 @@ import { controlOf, textControl } from '../../parts/controls';
 import { problemIn, readGroup, refuseIn, schemaValidator, settle, valueIn } from '../../parts/schema-group';
 import { named } from '../../parts/named';
 import { SearchField } from '../../parts/search-field';
+import type { Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 
 const kinds = asOptions(Object.keys(patternNames) as Pattern['kind'][], (kind) => patternNames[kind]);
@@ -31,7 +33,7 @@ type Field = keyof typeof fields;
 @Component({
   selector: 'pe-write-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatCheckboxModule, Choose, ReactiveFormsModule, SearchField, TextField],
+  imports: [MatButtonModule, MatCheckboxModule, Choose, ReactiveFormsModule, SearchField, Table, TextField],
   templateUrl: './write-panel.html',
   styleUrl: './write-panel.scss',
 })
@@ -41,7 +43,6 @@ export class WritePanel {
   protected readonly hands = atEdge(this.doing, 'forced', 'moving');
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'running');
-  protected readonly time = timeText;
 
   protected readonly kinds = kinds;
   protected readonly fields = Object.entries(fields) as [Field, string][];
@@ -72,6 +73,12 @@ export class WritePanel {
   private readonly problems = [this.form, this.moveForm, this.forceForm].map((form: FormGroup) => problemIn(() => form));
   protected readonly problem = computed(() => this.problems.map((problem) => problem()).find((text) => text !== null) ?? null);
   protected readonly log = signal<readonly HandEntry[]>([]);
+  protected readonly entryOf = ({ id }: HandEntry): string => id;
+  protected readonly logColumns: readonly Column<HandEntry>[] = [
+    { name: 'at', head: 'When', text: ({ atMs }) => timeText(atMs), kind: 'mono' },
+    { name: 'what', head: 'What was done by hand', text: ({ sentence, by }) => `${sentence}${by ? ` (${by})` : ''}`, kind: 'what' },
+    { name: 'revision', head: 'revision', text: ({ revision }) => revision, kind: 'mono number' },
+  ];
 
   protected readonly devices = computed(() => this.project.document()!.devices.filter(({ id }) => this.writable(id).length > 0));
   protected readonly deviceId = choiceAmong(this.devices);

@@ -262,8 +262,8 @@ describe('Prove', () => {
     ]);
     expect(textOf(fixture, '.outcome')).toContain('Took 60 s; forecast at worst 61 s');
     expect(textOf(fixture, '.outcome')).toContain('left to the bench in between');
-    expect(textOf(fixture, '[data-place="unit 1"]')).toContain('missing');
-    expect(textOf(fixture, '[data-place="unit 9"]')).toContain('unexpected');
+    expect(textOf(fixture, '[data-id="unit 1"]')).toContain('missing');
+    expect(textOf(fixture, '[data-id="unit 9"]')).toContain('unexpected');
     await press('Make it a device');
     const { changes } = sentBy(on);
     expect(changes.map(({ entity }) => entity)).toEqual(['device', 'port']);
@@ -331,7 +331,7 @@ describe('Prove', () => {
     answer = () => told({ kind: 'settings', settings, text: '19200 8N1', valid: true, sentence: 'Unit 12 gives a register.' });
     const { fixture, press } = await prove(kilnBus);
     await press('Search');
-    expect(textOf(fixture, '.outcome tr.chosen')).toContain('19200 8N1');
+    expect(textOf(fixture, '.outcome tr.best')).toContain('19200 8N1');
   });
 });
 

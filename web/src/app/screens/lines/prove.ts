@@ -22,6 +22,8 @@ import { type Line } from '@plain-envoy/core/media';
 import { named } from '../../parts/named';
 import { forgetRefusals, settle, problemIn, refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 import { MatRadioModule } from '@angular/material/radio';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
@@ -43,11 +45,14 @@ const stepNames = {
 };
 const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected', differs: 'answers differently' };
 
+const stateInks = { there: 'good', missing: 'bad', unexpected: 'stale', differs: 'bad' };
+type Setting = Extract<ProveEvent, { kind: 'settings' }>;
+
 /** Goes out on a line and compares what is designed with what is there. */
 @Component({
   selector: 'pe-prove',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatProgressBarModule, MatRadioModule, ReactiveFormsModule, SearchField, TextField],
+  imports: [CellTemplate, MatButtonModule, MatProgressBarModule, MatRadioModule, ReactiveFormsModule, SearchField, Table, TextField],
   templateUrl: './prove.html',
   styleUrl: './prove.scss',
 })
@@ -121,6 +126,25 @@ export class Prove {
   protected readonly forecast = computed(() => this.events('forecast')[0] ?? null);
   protected readonly progress = computed(() => this.events('progress').at(-1) ?? null);
   protected readonly settings = computed(() => this.events('settings'));
+  protected readonly settingOf = ({ text }: Setting): string => text;
+  protected readonly bestOf = ({ valid }: Setting): string => (valid ? 'best' : '');
+  protected readonly settingColumns: readonly Column<Setting>[] = [
+    { name: 'settings', head: 'Settings', text: ({ text }) => text, kind: 'mono' },
+    { name: 'result', head: 'Result', text: ({ valid }) => (valid ? 'a valid frame' : 'no valid frame') },
+    { name: 'says', head: '', text: ({ sentence }) => sentence, kind: 'what' },
+  ];
+  protected readonly placeOf = ({ place }: Match): string => place;
+  protected readonly matchColumns: readonly Column<Match>[] = [
+    { name: 'place', head: 'Where', text: ({ place }) => place, kind: 'mono', by: ({ place }) => place },
+    {
+      ...{ name: 'state', head: 'Compared with the design', classOf: ({ state }: Match) => stateInks[state] },
+      text: ({ state }) => stateWords[state],
+      by: ({ state }) => state,
+    },
+    { name: 'device', head: 'Device', text: ({ device }) => device, by: ({ device }) => device },
+    { name: 'says', head: 'What it does', kind: 'what' },
+    { name: 'does', head: '' },
+  ];
   protected readonly failure = computed(() => this.events('failed')[0]?.sentence ?? null);
   protected readonly done = computed(() => this.events('done')[0] ?? null);
   protected readonly matches = computed(() => {

@@ -1,44 +1,34 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { lineTime, silentTimeMs } from '@plain-envoy/core/line';
 import { type ModbusLine } from '@plain-envoy/core/media';
+import type { Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 
 const READS = [
   { name: 'A read of 10 registers', count: 10 },
   { name: 'A read of 125 registers', count: 125 },
 ];
 
+interface Read {
+  name: string;
+  request: string;
+  response: string;
+  total: string;
+  perSecond: string;
+}
+
 /** What a serial line's settings cost in time; for lines that carry Modbus. */
 @Component({
   selector: 'pe-line-times',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Table],
   template: `<dl>
       @for (fact of facts(); track fact.name) {
         <dt>{{ fact.name }}</dt>
         <dd class="mono">{{ fact.text }}</dd>
       }
     </dl>
-    <table class="paper-table">
-      <thead>
-        <tr>
-          <th>Transaction</th>
-          <th>Request</th>
-          <th>Answer</th>
-          <th>In all</th>
-          <th>A second</th>
-        </tr>
-      </thead>
-      <tbody>
-        @for (read of reads(); track read.name) {
-          <tr>
-            <td>{{ read.name }}</td>
-            <td class="mono">{{ read.request }}</td>
-            <td class="mono">{{ read.response }}</td>
-            <td class="mono">{{ read.total }}</td>
-            <td class="mono">{{ read.perSecond }}</td>
-          </tr>
-        }
-      </tbody>
-    </table>
+    <pe-table label="What transactions take" [columns]="columns" [rows]="reads()" [idOf]="idOf" />
     <p class="quiet">
       With {{ delayMs }} ms for the device to think. A device that stays silent holds the line for {{ silent() }} each time, at a timeout of
       {{ timeoutMs }} ms. The reckoner line-time (R) takes other figures.
@@ -63,6 +53,14 @@ export class LineTimes {
   protected readonly delayMs = 5;
   protected readonly timeoutMs = 1000;
 
+  protected readonly idOf = ({ name }: Read): string => name;
+  protected readonly columns: readonly Column<Read>[] = [
+    { name: 'name', head: 'Transaction', text: ({ name }) => name },
+    { name: 'request', head: 'Request', text: ({ request }) => request, kind: 'mono' },
+    { name: 'response', head: 'Answer', text: ({ response }) => response, kind: 'mono' },
+    { name: 'total', head: 'In all', text: ({ total }) => total, kind: 'mono' },
+    { name: 'perSecond', head: 'A second', text: ({ perSecond }) => perSecond, kind: 'mono' },
+  ];
   private readonly times = computed(() =>
     READS.map(({ name, count }) => ({
       name,
@@ -77,7 +75,7 @@ export class LineTimes {
       { name: 'Silence between frames (t3.5)', text: ms(t35Ms) },
     ];
   });
-  protected readonly reads = computed(() =>
+  protected readonly reads = computed((): Read[] =>
     this.times().map(({ name, time }) => ({
       name,
       request: `${time.requestBytes} bytes, ${ms(time.requestMs)}`,

@@ -16,13 +16,19 @@ import type { SerialBus } from '@plain-envoy/core/findings';
 import { formatSettings, standards } from '@plain-envoy/core/line';
 import { PlanStore } from '../../data/plan';
 import { atEdge } from '../../data/state';
+import type { Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { BOX, layoutWiring } from './wiring-layout';
+
+type Member = SerialBus['members'][number];
+
+const references = { direct: 'direct', resistance: 'through 100 Ω', none: 'not joined' } as const;
 
 /** A serial line's wiring, drawn from the data, and the sheet by which it is wired. */
 @Component({
   selector: 'pe-wiring',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, Table],
   templateUrl: './wiring.html',
   styleUrl: './wiring.scss',
 })
@@ -36,8 +42,31 @@ export class Wiring {
   protected readonly box = BOX;
   private readonly room = signal(900);
   protected readonly layout = computed(() => layoutWiring(this.bus(), this.room() - 8));
-  protected readonly signals = computed(() => standards[this.bus().line.standard].signals);
   protected readonly rows = computed(() => [...this.bus().members].sort((a, b) => a.port.atM - b.port.atM));
+  protected readonly idOf = ({ port }: Member): string => port.id;
+  protected readonly chosenIds = computed(() => new Set([this.chosen()].filter((id) => id !== undefined)));
+  protected readonly columns = computed((): readonly Column<Member>[] => {
+    const { standard, cable } = this.bus().line;
+    const terminal = (signal: string) => ({
+      ...{ name: `terminal ${signal}`, head: [signal, cable.colours[signal]].filter(Boolean).join(' '), kind: 'mono' },
+      text: ({ port }: Member) => port.terminals[signal] ?? '',
+    });
+    return [
+      { name: 'device', head: 'Device', text: ({ name }) => name, by: ({ name }) => name },
+      { name: 'at', head: 'At, m', text: ({ port }) => port.atM, kind: 'mono number', by: ({ port }) => port.atM },
+      { name: 'unit', head: 'Unit ID', text: ({ port }) => port.unitId ?? '', kind: 'mono', by: ({ port }) => port.unitId ?? -1 },
+      ...standards[standard].signals.map(terminal),
+      { name: 'terminated', head: '120 Ω', text: ({ port }) => (port.terminated ? 'yes' : '') },
+      { name: 'bias', head: 'Bias', text: ({ port }) => (port.bias ? 'yes' : '') },
+      { name: 'shield', head: 'Shield', text: ({ port }) => port.shield },
+      {
+        name: 'reference',
+        head: 'Reference',
+        text: ({ port }) => `${references[port.reference]}${port.isolated ? ', isolated' : ''}`,
+      },
+      { name: 'how', head: 'How it is set', text: ({ port }) => port.setHow, kind: 'what' },
+    ];
+  });
   /** The stations that a ground loop goes through. */
   protected readonly looped = computed(() => {
     const loops = this.plan.findings().filter(({ check }) => check === 'ground-loop');
@@ -64,10 +93,6 @@ export class Wiring {
       observer.observe(this.drawing().nativeElement);
       destroyed.onDestroy(() => observer.disconnect());
     });
-  }
-
-  protected reference(how: 'direct' | 'resistance' | 'none'): string {
-    return { direct: 'direct', resistance: 'through 100 Ω', none: 'not joined' }[how];
   }
 
   protected print(): void {

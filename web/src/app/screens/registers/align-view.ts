@@ -8,10 +8,25 @@ import { Editor } from '../../data/editor';
 import { focusViewOnOpen } from '../../parts/focus';
 import { MapState } from './map-state';
 import { asOptions, Choose, type Option } from '../../parts/choose';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table as RowTable } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 
 const MARGIN = 2;
 const SHOWN = 400;
+
+/** A point beside what was read at its place, and what lies where it suits. */
+interface Row {
+  point: Point;
+  shift: number;
+  address: string;
+  at: string;
+  raw: string;
+  value: string;
+  here: string;
+  score: number;
+  why: string;
+}
 
 /**
  * The manual's registers beside those that were read, each point tied to where its value lies. The likeliest shift is
@@ -20,7 +35,7 @@ const SHOWN = 400;
 @Component({
   selector: 'pe-align-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, TextField],
+  imports: [CellTemplate, Choose, MatButtonModule, RowTable, TextField],
   templateUrl: './align-view.html',
   styleUrls: ['./wide-view.scss', './align-view.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -77,7 +92,7 @@ export class AlignView {
     for (const { points, shift } of this.alignment()?.blocks ?? []) for (const { id } of points) shifts.set(id, looked ?? shift);
     return shifts;
   });
-  protected readonly rows = computed(() =>
+  protected readonly rows = computed((): Row[] =>
     this.points()
       .slice(0, SHOWN)
       .map((point) => {
@@ -97,6 +112,22 @@ export class AlignView {
         };
       }),
   );
+  protected readonly idOf = ({ point }: Row): string => point.id;
+  protected readonly classOf = ({ shift }: Row): string => (shift === 0 ? '' : 'moved');
+  protected readonly columns: readonly Column<Row>[] = [
+    { name: 'manual', head: 'Manual', text: ({ address }) => address, kind: 'mono' },
+    { name: 'point', head: 'Point', text: ({ point }) => point.name, by: ({ point }) => point.name },
+    { name: 'type', head: 'Type', text: ({ point }) => [point.type, point.unit].join(' ') },
+    {
+      ...{ name: 'here', head: 'Read there', text: ({ here }: Row) => here, more: ({ here }: Row) => here, kind: 'mono number value' },
+      classOf: ({ shift }) => (shift === 0 ? '' : 'struck'),
+    },
+    { name: 'tie', head: '' },
+    { name: 'device', head: 'Device', text: ({ at }) => at, kind: 'mono' },
+    { name: 'raw', head: 'Raw', text: ({ raw }) => raw, more: ({ raw }) => raw, kind: 'mono cut' },
+    { name: 'value', head: 'Value', text: ({ value }) => value, more: ({ value }) => value, kind: 'mono number value' },
+    { name: 'why', head: 'Why', kind: 'what', by: ({ score }) => score },
+  ];
   protected readonly hidden = computed(() => this.points().length - this.rows().length);
 
   constructor() {

@@ -10,6 +10,8 @@ import { numberValidator, typedNumber } from '../../parts/form';
 import { addressOf } from '../../parts/format';
 import { valueIn } from '../../parts/schema-group';
 import { MapState } from './map-state';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 
 const AROUND = 4;
@@ -19,7 +21,7 @@ const SHOWN = 12;
 @Component({
   selector: 'pe-order-help',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, ReactiveFormsModule, TextField],
+  imports: [CellTemplate, MatButtonModule, ReactiveFormsModule, Table, TextField],
   template: `<h2>Find the order</h2>
     @if (state.focusedPoint(); as point) {
       <p class="quiet">
@@ -46,30 +48,9 @@ const SHOWN = 12;
         <p class="problem" role="alert">{{ text }}</p>
       }
       @if (candidates().length) {
-        <table class="paper-table" aria-label="Readings, best first">
-          <thead>
-            <tr>
-              <th>Type</th>
-              <th>Order</th>
-              <th>Scale</th>
-              <th class="number">At</th>
-              <th class="number">Value</th>
-              <th></th>
-            </tr>
-          </thead>
-          <tbody>
-            @for (row of candidates(); track $index) {
-              <tr [class.chosen]="$index === 0">
-                <td>{{ row.type }}</td>
-                <td class="mono">{{ row.order }}</td>
-                <td class="mono">{{ row.factor === 1 ? '' : '× ' + row.factor }}</td>
-                <td class="mono number">{{ row.at ? '+' + row.at : '' }}</td>
-                <td class="mono number">{{ short(row.value) }}</td>
-                <td><button mat-button type="button" (click)="take(row)">Take</button></td>
-              </tr>
-            }
-          </tbody>
-        </table>
+        <pe-table label="Readings, best first" [columns]="columns" [rows]="candidates()" [idOf]="idOf" [rowClass]="firstOf">
+          <ng-template peCell="take" let-row><button mat-button type="button" (click)="take(row)">Take</button></ng-template>
+        </pe-table>
       } @else if (words() && isNumber()) {
         <p class="quiet">No type, order and power of ten gives about this. Is it the right register?</p>
       }
@@ -82,7 +63,7 @@ const SHOWN = 12;
     }
     .actions,
     .problem,
-    table {
+    pe-table {
       margin-top: 10px;
     }
   `,
@@ -126,16 +107,23 @@ export class OrderHelp {
     return words && this.isNumber() ? findOrder(words, value).slice(0, SHOWN) : [];
   });
 
+  protected readonly idOf = ({ at, type, order, factor }: OrderCandidate): string => `${at} ${type} ${order} ${factor}`;
+  protected readonly firstOf = (row: OrderCandidate): string => (row === this.candidates()[0] ? 'best' : '');
+  protected readonly columns: readonly Column<OrderCandidate>[] = [
+    { name: 'type', head: 'Type', text: ({ type }) => type },
+    { name: 'order', head: 'Order', text: ({ order }) => order, kind: 'mono' },
+    { name: 'scale', head: 'Scale', text: ({ factor }) => (factor === 1 ? '' : `× ${factor}`), kind: 'mono' },
+    { name: 'at', head: 'At', text: ({ at }) => (at ? `+${at}` : ''), kind: 'mono number' },
+    { name: 'value', head: 'Value', text: ({ value }) => String(Number(value.toPrecision(9))), kind: 'mono number' },
+    { name: 'take', head: '' },
+  ];
+
   constructor() {
     focusOnOpen();
   }
 
   protected address(point: Point): string {
     return addressOf(point, this.state.device());
-  }
-
-  protected short(value: number): string {
-    return String(Number(value.toPrecision(9)));
   }
 
   protected read(point: Point): void {

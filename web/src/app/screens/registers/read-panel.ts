@@ -15,6 +15,8 @@ import { forgetRefusals, problemIn, refuseIn } from '../../parts/schema-group';
 import { MapState } from './map-state';
 import type { Span } from './strip';
 import { viewsOf } from './words';
+import type { Column } from '../../parts/table/column';
+import { Table as RowTable } from '../../parts/table/table';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -24,11 +26,19 @@ const EVERY_MS = 1000;
 /** So many are read where nobody has marked a span. */
 const MOST = 200;
 
+/** A register as it was read. */
+interface WordRow {
+  offset: number;
+  address: string;
+  refused: string | null;
+  views: ReturnType<typeof viewsOf>;
+}
+
 /** Reads a span of the device, once or again and again, and shows each register in every way in which it may be meant. */
 @Component({
   selector: 'pe-read-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField],
+  imports: [Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, RowTable, TextField],
   template: `<h2>Read {{ state.device()?.name }}</h2>
     <form [formGroup]="form()" (ngSubmit)="start()">
       <div class="fields">
@@ -64,47 +74,7 @@ const MOST = 200;
       </p>
     }
     @if (rows().length) {
-      <div class="words">
-        <table class="paper-table" aria-label="Registers read">
-          <thead>
-            <tr>
-              <th>Address</th>
-              <th class="number">Value</th>
-              @if (!bits()) {
-                <th class="number">Signed</th>
-                <th>Hex</th>
-                <th>Binary</th>
-                <th>Text</th>
-                <th class="number">Float ABCD</th>
-                <th class="number">CDAB</th>
-                <th class="number">BADC</th>
-                <th class="number">DCBA</th>
-              }
-            </tr>
-          </thead>
-          <tbody>
-            @for (row of rows(); track row.offset) {
-              <tr>
-                <td class="mono">{{ row.address }}</td>
-                @if (row.refused) {
-                  <td class="quiet" colspan="9">refused: {{ row.refused }}</td>
-                } @else {
-                  <td class="mono number">{{ row.views.decimal }}</td>
-                  @if (!bits()) {
-                    <td class="mono number">{{ row.views.signed }}</td>
-                    <td class="mono">{{ row.views.hex }}</td>
-                    <td class="mono">{{ row.views.binary }}</td>
-                    <td class="mono">{{ row.views.text }}</td>
-                    @for (float of row.views.floats; track $index) {
-                      <td class="mono number">{{ float }}</td>
-                    }
-                  }
-                }
-              </tr>
-            }
-          </tbody>
-        </table>
-      </div>
+      <pe-table class="words" label="Registers read" [columns]="columns()" [rows]="rows()" [idOf]="idOf" />
       @if (more() > 0) {
         <p class="quiet">{{ more() }} more are in the strip; read a shorter span to see them here.</p>
       }
@@ -179,7 +149,7 @@ export class ReadPanel {
     }
     return found;
   });
-  protected readonly rows = computed(() =>
+  protected readonly rows = computed((): WordRow[] =>
     this.all()
       .slice(0, SHOWN)
       .map(({ offset, refused, word, next }) => ({
@@ -189,6 +159,33 @@ export class ReadPanel {
         views: viewsOf(word, next),
       })),
   );
+  protected readonly idOf = ({ offset }: WordRow): string => String(offset);
+  protected readonly columns = computed((): readonly Column<WordRow>[] => {
+    const view = (name: string, head: string, kind: string, text: (views: WordRow['views']) => string) => ({
+      ...{ name, head, kind },
+      text: ({ views, refused }: WordRow) => (refused ? '' : text(views)),
+    });
+    const orders = ['Float ABCD', 'CDAB', 'BADC', 'DCBA'];
+    return [
+      { name: 'address', head: 'Address', text: ({ address }) => address, kind: 'mono' },
+      {
+        name: 'decimal',
+        head: this.bits() ? 'Bit' : 'Decimal',
+        text: ({ views, refused }) => (refused ? `refused: ${refused}` : views.decimal),
+        kind: 'mono number',
+        classOf: ({ refused }) => (refused ? 'bad' : ''),
+      },
+      ...(this.bits()
+        ? []
+        : [
+            view('signed', 'Signed', 'mono number', ({ signed }) => signed),
+            view('hex', 'Hex', 'mono', ({ hex }) => hex),
+            view('binary', 'Binary', 'mono', ({ binary }) => binary),
+            view('text', 'Text', 'mono', ({ text }) => text),
+            ...orders.map((head, index) => view(head, head, 'mono number', ({ floats }) => floats[index] ?? '')),
+          ]),
+    ];
+  });
   protected readonly more = computed(() => this.all().length - this.rows().length);
   protected readonly refusedSpans = computed(() =>
     spansOf(this.all().flatMap(({ offset, refused }) => (refused === null ? [] : [offset]))),

@@ -17,6 +17,8 @@ import { Choose } from '../../parts/choose';
 import { named, roundOptions } from '../../parts/named';
 import { settle, problemIn, refuseIn, textValidator, valueIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
+import { CellTemplate, type Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 
@@ -24,7 +26,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 @Component({
   selector: 'pe-order-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, PointShape, ReactiveFormsModule, SearchField, TextField],
+  imports: [CellTemplate, Choose, MatButtonModule, MatCheckboxModule, PointShape, ReactiveFormsModule, SearchField, Table, TextField],
   templateUrl: './order-panel.html',
   styleUrls: ['./below-panel.scss', './order-panel.scss'],
   host: { '(keydown.escape)': 'closed.emit()' },
@@ -99,6 +101,26 @@ export class OrderPanel {
   });
   protected readonly sound = computed(() => this.rows().filter(({ route }) => route !== null));
   protected readonly newPoints = computed(() => this.sound().filter(({ isNew }) => isNew).length);
+
+  protected readonly idOf = ({ chosen }: InOrderRow): string => chosen.id;
+  protected readonly classOf = ({ route }: InOrderRow): string => (route ? '' : 'refused');
+  protected readonly columns = computed((): readonly Column<InOrderRow>[] => [
+    { name: 'number', head: '', text: (row) => this.rows().indexOf(row) + 1, kind: 'number quiet' },
+    { name: 'chosen', head: this.side() === 'source' ? 'From' : 'To' },
+    { name: 'place', head: 'Address', text: ({ chosen }) => this.place(chosen), kind: 'mono quiet' },
+    { name: 'arrow', head: '', text: () => (this.side() === 'source' ? '⟶' : '⟵'), kind: 'arrow' },
+    { name: 'there', head: 'Address', text: ({ other }) => this.place(other), kind: 'mono quiet' },
+    {
+      name: 'other',
+      head: this.side() === 'source' ? 'To' : 'From',
+      text: ({ other, isNew }) => `${other?.name ?? ''}${isNew ? ' (new)' : ''}`,
+    },
+    {
+      ...{ name: 'said', head: 'Carries', kind: 'what' },
+      text: ({ problem, route }) => problem ?? (route?.carry === 'registers' ? 'registers as they are' : 'the value'),
+      classOf: ({ route }) => (route ? '' : 'bad'),
+    },
+  ]);
 
   constructor() {
     focusOnOpen();
