@@ -21,6 +21,7 @@ export {
 export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
 export { undoStacks, type HistoryEntry } from './history.js';
 export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, templateOf } from './template.js';
+export { type BitState, canBeWritten, namedBits, withBitTurned } from './bits.js';
 export { rawText, valueText } from './shown.js';
 export { atItsPlace, bitsFromInput, valueFromInput, wordsFromInput } from './typed.js';
 export { isSame } from './same.js';

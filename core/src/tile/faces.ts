@@ -1,5 +1,4 @@
-import { isWritable } from '../address/index.js';
-import type { Face, Point, Tile, WatchItem } from '../model/index.js';
+import { canBeWritten, type Face, type Point, type Tile, type WatchItem } from '../model/index.js';
 import { isNumeric } from '../types/index.js';
 
 /** How wide a field of tiles is. */
@@ -15,18 +14,17 @@ interface FaceDefinition {
 
 const isBit = ({ type }: Point) => type === 'bit';
 const isNumber = ({ type }: Point) => isNumeric(type);
-const canWrite = ({ access, table }: Point) => access !== 'read' && isWritable(table);
 const hasCodes = ({ codes }: Point) => codes.length > 0;
 
 /** In the order in which they are proposed: the first that suits a point is its own, until another is chosen. A new face is its line here. */
 const definitions: Readonly<Record<Face, FaceDefinition>> = {
-  switch: { label: 'switch', cols: 2, rows: 1, suits: (point) => isBit(point) && canWrite(point) },
+  switch: { label: 'switch', cols: 2, rows: 1, suits: (point) => isBit(point) && canBeWritten(point) },
   lamp: { label: 'lamp', cols: 2, rows: 1, suits: isBit },
   lamps: { label: 'lamps', cols: 3, rows: 2, suits: ({ type }) => type === 'bits' },
-  selector: { label: 'selector', cols: 2, rows: 1, suits: (point) => hasCodes(point) && canWrite(point) },
+  selector: { label: 'selector', cols: 2, rows: 1, suits: (point) => hasCodes(point) && canBeWritten(point) },
   code: { label: 'code in words', cols: 2, rows: 1, suits: hasCodes },
   text: { label: 'text', cols: 3, rows: 1, suits: ({ type }) => type === 'string' },
-  slider: { label: 'slider', cols: 3, rows: 1, suits: (point) => isNumber(point) && canWrite(point) },
+  slider: { label: 'slider', cols: 3, rows: 1, suits: (point) => isNumber(point) && canBeWritten(point) },
   level: { label: 'level', cols: 2, rows: 1, suits: (point) => isNumber(point) && point.unit === '%' },
   number: { label: 'number', cols: 2, rows: 1, suits: isNumber },
   gauge: { label: 'gauge', cols: 2, rows: 2, suits: isNumber },

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { pointWidth, wordsFromInput } from '@plain-envoy/core/model';
+import { canBeWritten, pointWidth, wordsFromInput } from '@plain-envoy/core/model';
 import { Hands } from '../../data/hands';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
@@ -75,7 +75,7 @@ export class StandInCard {
   protected readonly chosen = computed(() => this.points().find(({ point }) => point.id === this.pointId())?.point);
   protected readonly canWrite = computed(() => {
     const point = this.chosen();
-    return this.live.running() && !!point && point.access !== 'read' && (point.table === 'coil' || point.table === 'holding');
+    return this.live.running() && !!point && canBeWritten(point);
   });
   protected readonly held = computed(() => {
     const places = new Set(this.standIn().held.map(({ table, offset }) => `${table} ${offset}`));

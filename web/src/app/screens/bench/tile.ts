@@ -4,9 +4,8 @@ import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatSlideToggleModule } from '@angular/material/slide-toggle';
 import { MatSliderModule } from '@angular/material/slider';
 import type { Quality } from '@plain-envoy/core/feed';
-import { type Point, readPoint, type Tile, valueText } from '@plain-envoy/core/model';
+import { namedBits, type Point, readPoint, type Tile, valueText } from '@plain-envoy/core/model';
 import { tileSpan } from '@plain-envoy/core/tile';
-import { wholeOf } from '@plain-envoy/core/value';
 import { GaugeChart } from 'echarts/charts';
 import * as echarts from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
@@ -142,10 +141,7 @@ export class TileFace {
     if ('factor' in scale) return Math.abs(scale.factor);
     return Math.abs((scale.units[1] - scale.units[0]) / (scale.raw[1] - scale.raw[0]));
   });
-  protected readonly bits = computed(() => {
-    const whole = wholeOf([...(this.words() ?? [])]);
-    return this.point().bits.map(({ bit, name }) => ({ name, on: ((whole >> BigInt(bit)) & 1n) === 1n }));
-  });
+  protected readonly bits = computed(() => namedBits(this.words(), this.point()));
   protected readonly codes = computed(() => this.point().codes.map(({ value, name }) => ({ value: String(value), text: name })));
   protected readonly code = computed(() => String(this.number() ?? ''));
 

@@ -15,8 +15,7 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { controlOf, textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
-import { isWritable } from '@plain-envoy/core/address';
-import { type Point, Tile, type WatchItem, type WatchList } from '@plain-envoy/core/model';
+import { canBeWritten, type Point, Tile, type WatchItem, type WatchList } from '@plain-envoy/core/model';
 import { faceLabel, facesFor, TILE_COLUMNS, tilesOf } from '@plain-envoy/core/tile';
 import { CompactType, DisplayGrid, Gridster, type GridsterConfig, GridsterItem, GridType } from 'angular-gridster2';
 import { debounceTime, Subject } from 'rxjs';
@@ -163,7 +162,7 @@ export class TilesView {
   }
 
   protected canWrite({ point }: Placed): boolean {
-    return this.live.running() && point.access !== 'read' && isWritable(point.table);
+    return this.live.running() && canBeWritten(point);
   }
 
   protected write({ point }: Placed, value: string): void {

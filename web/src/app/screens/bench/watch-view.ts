@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, model, signal, viewChild } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { type Point, Radix, rawText, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
-import { wholeOf } from '@plain-envoy/core/value';
+import { type BitState, namedBits, type Point, Radix, rawText, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
@@ -176,13 +175,10 @@ export class WatchView {
     return this.samples.line(source.id, SPARK.width, SPARK.height);
   }
 
-  /** Named bits as lamps; null for what has none. */
-  protected lamps(point: Point): { name: string; on: boolean }[] | null {
-    if (point.type !== 'bits' || point.bits.length === 0) return null;
-    const words = this.readings().get(point.id)?.words;
-    if (!words) return null;
-    const whole = wholeOf(words);
-    return point.bits.map(({ bit, name }) => ({ name, on: ((whole >> BigInt(bit)) & 1n) === 1n }));
+  /** Named bits as lamps; null where there is none to show. */
+  protected lamps(point: Point): BitState[] | null {
+    const bits = namedBits(this.readings().get(point.id)?.words, point);
+    return bits.length ? bits : null;
   }
 
   protected plot({ source, destination }: WatchRow): void {

@@ -3,10 +3,17 @@ import type { Observable } from 'rxjs';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { isWritable } from '@plain-envoy/core/address';
-import { atItsPlace, type Point, rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
+import {
+  atItsPlace,
+  canBeWritten,
+  namedBits,
+  type Point,
+  rawText,
+  valueText,
+  withBitTurned,
+  wordsFromInput,
+} from '@plain-envoy/core/model';
 import { Pattern, patternNames } from '@plain-envoy/core/pattern';
-import { wholeOf } from '@plain-envoy/core/value';
 import type { Answer } from '../../data/api';
 import { Hands, type HandEntry } from '../../data/hands';
 import { rowsFor } from '../../data/feed-topic';
@@ -119,6 +126,14 @@ export class WritePanel {
 
   protected readonly readings = rowsFor(this.feed.points, () => (this.pointId() ? [this.pointId()] : []));
 
+  protected readonly bits = computed(() => {
+    const point = this.point();
+    const words = point && this.readings().get(point.id)?.words;
+    // Before it was read they are there, and pressing one says why it cannot be turned.
+    if (point?.type !== 'bits') return [];
+    return words ? namedBits(words, point) : point.bits.map((bit) => ({ ...bit, on: false }));
+  });
+
   constructor() {
     this.reload();
     // A broadcast is meant for one device only.
@@ -152,13 +167,8 @@ export class WritePanel {
     const point = this.point()!;
     const words = this.readings().get(point.id)?.words;
     if (!words) return refuseIn(this.form, { message: 'The register has not been read yet, so its other bits are not known.', path: [] });
-    const whole = wholeOf(words) ^ (1n << BigInt(bit));
-    return this.tell(this.form, this.doing.write(point.id, `0x${whole.toString(16)}`));
-  }
-
-  protected isOn(bit: number): boolean {
-    const words = this.readings().get(this.pointId())?.words ?? [];
-    return ((wholeOf(words) >> BigInt(bit)) & 1n) === 1n;
+    const turned = withBitTurned(words, point, bit) ?? [];
+    return this.tell(this.form, this.doing.write(point.id, turned.map((word) => `0x${word.toString(16)}`).join(' ')));
   }
 
   protected move(): void {
@@ -192,6 +202,6 @@ export class WritePanel {
   }
 
   private writable(deviceId: string): Point[] {
-    return (this.project.pointsOf().get(deviceId) ?? []).filter(({ access, table }) => access !== 'read' && isWritable(table));
+    return (this.project.pointsOf().get(deviceId) ?? []).filter(canBeWritten);
   }
 }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signa
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { TripEvent } from '@plain-envoy/core/feed';
-import type { Route } from '@plain-envoy/core/model';
+import { canBeWritten, type Route } from '@plain-envoy/core/model';
 import type { Subscription } from 'rxjs';
 import { Refused } from '../../data/api';
 import { Live } from '../../data/live';
@@ -116,8 +116,7 @@ export class RoundTrip {
 
   private canGoOut({ sourceId }: Route): boolean {
     const source = this.project.points().get(sourceId);
-    const isWritable = !!source && source.access !== 'read' && (source.table === 'coil' || source.table === 'holding');
-    return isWritable && ['bit', 'bits', 'int16', 'uint16'].includes(source.type);
+    return !!source && canBeWritten(source) && ['bit', 'bits', 'int16', 'uint16'].includes(source.type);
   }
 
   /** Ways back to the device that a route starts from; those that go on from where it ends come first. */
