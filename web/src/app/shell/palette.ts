@@ -1,11 +1,21 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ActiveDescendantKeyManager, type Highlightable } from '@angular/cdk/a11y';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  Directive,
+  inject,
+  Injector,
+  signal,
+  viewChildren,
+} from '@angular/core';
 import { MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { Live } from '../data/live';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
 import { addressOf } from '../parts/format';
-import { arrowStep } from '../parts/keys';
 import { Actions } from '../parts/actions';
 import { screens } from '../screens/list';
 import { everywhere } from './everywhere';
@@ -19,10 +29,25 @@ interface Entry {
 
 const SHOWN = 12;
 
+/** A line of what was found; the keyboard stays in the field above. */
+@Directive({ selector: '[peEntry]', host: { role: 'option', '[attr.aria-selected]': 'isActive()' } })
+export class EntryOption implements Highlightable {
+  protected readonly isActive = signal(false);
+
+  setActiveStyles(): void {
+    this.isActive.set(true);
+  }
+
+  setInactiveStyles(): void {
+    this.isActive.set(false);
+  }
+}
+
 /** Everything by name: screens, actions, devices, points and routes. */
 @Component({
   selector: 'pe-palette',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [EntryOption],
   template: `<input
       #box
       type="text"
@@ -30,7 +55,7 @@ const SHOWN = 12;
       aria-label="Find anything"
       aria-expanded="true"
       aria-controls="palette-list"
-      [attr.aria-activedescendant]="'palette-' + chosen()"
+      [attr.aria-activedescendant]="'palette-' + (keys.activeItemIndex ?? 0)"
       placeholder="A screen, a device, a point, a route, an action"
       autocomplete="off"
       (input)="type(box.value)"
@@ -39,13 +64,12 @@ const SHOWN = 12;
     <ul id="palette-list" role="listbox" aria-label="What was found">
       @for (entry of found(); track $index) {
         <li
-          role="option"
-          [id]="'palette-' + $index"
-          [attr.aria-selected]="$index === chosen()"
+          peEntry
           tabindex="-1"
+          [id]="'palette-' + $index"
           (click)="run(entry)"
           (keydown.enter)="run(entry)"
-          (mousemove)="chosen.set($index)"
+          (mousemove)="keys.setActiveItem($index)"
         >
           <span>{{ entry.name }}</span> <span class="quiet">{{ entry.hint }}</span>
         </li>
@@ -96,7 +120,8 @@ export class Palette {
   private readonly theme = inject(ThemeChoice);
   private readonly text = signal('');
 
-  protected readonly chosen = signal(0);
+  private readonly options = viewChildren(EntryOption);
+  protected readonly keys = new ActiveDescendantKeyManager(this.options, inject(Injector)).withWrap();
   protected readonly found = computed(() => {
     const words = this.text().toLowerCase().split(/\s+/).filter(Boolean);
     return this.entries()
@@ -142,21 +167,21 @@ export class Palette {
     ];
   });
 
+  constructor() {
+    // What fits best is the one that Enter takes.
+    afterRenderEffect(() => {
+      if (this.options().length) this.keys.setFirstItemActive();
+    });
+  }
+
   protected type(text: string): void {
     this.text.set(text);
-    this.chosen.set(0);
   }
 
   protected key(event: KeyboardEvent): void {
-    const step = arrowStep(event);
-    const count = this.found().length;
-    if (step && count) {
-      event.preventDefault();
-      this.chosen.update((at) => (at + step + count) % count);
-    } else if (event.key === 'Enter') {
-      const entry = this.found()[this.chosen()];
-      if (entry) this.run(entry);
-    }
+    if (event.key !== 'Enter') return this.keys.onKeydown(event);
+    const entry = this.found()[this.keys.activeItemIndex ?? 0];
+    if (entry) this.run(entry);
   }
 
   /** Where its screen is not open, it is opened first. */
