@@ -155,10 +155,19 @@ describe('Shell', () => {
     field.remove();
   });
 
-  it('opens the palette on Ctrl+K from anywhere', () => {
-    const open = spyOn(TestBed.inject(MatDialog), 'open');
+  it('opens the palette on Ctrl+K from anywhere, once, and leaves other keys to it', async () => {
     key(document, 'k');
-    expect(open).toHaveBeenCalledTimes(1);
+    key(document, 'k');
+    key(document, 'z');
+    on.http.expectNone(undo);
+    for (let turns = 0; turns < 50 && !document.querySelector('pe-palette li'); turns++) {
+      await new Promise((done) => setTimeout(done, 20));
+      shell.detectChanges();
+    }
+    expect(document.querySelectorAll('pe-palette').length).toBe(1);
+    expect(document.querySelector<HTMLElement>('pe-palette li[aria-selected=true]')!.innerText).toContain('Site');
+    TestBed.inject(MatDialog).closeAll();
+    for (let turns = 0; turns < 50 && document.querySelector('pe-palette'); turns++) await new Promise((done) => setTimeout(done, 20));
   });
 
   it('says in the colour of danger that the bench runs on the plant itself', () => {

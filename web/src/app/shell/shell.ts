@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatSidenavModule } from '@angular/material/sidenav';
-import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
+import { timer } from 'rxjs';
 import { DEMO_ID } from '@plain-envoy/core/model';
 import { Editor } from '../data/editor';
 import { Live } from '../data/live';
@@ -14,14 +14,21 @@ import { atEdge } from '../data/state';
 import { ReckonerDrawer } from '../reckon/reckoner-drawer';
 import { Actions, keysOf } from '../parts/actions';
 import { BenchControl } from '../parts/bench-control';
+import { Dialogs } from '../parts/dialogs';
 import { Icon } from '../parts/icon';
 import { screens } from '../screens/list';
 import { everywhere } from './everywhere';
 import { FindingsPanel } from './findings-panel';
-import { Palette } from './palette';
 import { Rail } from './rail';
 import { ThemeChoice } from './theme';
-import { Tour, TourCard } from './tour';
+import { Tour } from './tour';
+import { TourCard } from './tour-card';
+
+const palette = () => import('./palette').then((file) => file.Palette);
+const keysSheet = () => import('./keys-sheet').then((file) => file.KeysSheet);
+const signIn = () => import('./sign-in').then((file) => file.SignIn);
+/** The first screen comes first. */
+const AT_HAND_AFTER_MS = 3000;
 
 /** What surrounds every screen: bar, rail, what is the matter, and the keys that work everywhere. */
 @Component({
@@ -33,7 +40,7 @@ import { Tour, TourCard } from './tour';
   host: { '(document:keydown)': 'key($event)' },
 })
 export class Shell {
-  private readonly dialog = inject(MatDialog);
+  private readonly dialogs = inject(Dialogs);
   private readonly router = inject(Router);
   private readonly actions = inject(Actions);
   private readonly editor = inject(Editor);
@@ -97,14 +104,18 @@ export class Shell {
       bench: () => this.bench.toggle(),
       findings: () => this.findingsOpen.update((open) => !open),
       reckoner: () => this.toggleReckoner(),
-      keys: () => this.showKeys(),
+      keys: () => this.keys(),
       tour: () => this.tour.begin(),
       colours: () => this.theme.next(),
     });
     this.feed.told$.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
     this.store.load();
+    // Nobody who wants to find something waits for it.
+    timer(AT_HAND_AFTER_MS)
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => void this.dialogs.load(palette));
     effect(() => {
-      if (this.session.asks()) void this.askToSignIn();
+      if (this.session.asks()) this.askToSignIn();
     });
     // A feed that breaks off may have ended with the session.
     effect(() => {
@@ -112,13 +123,10 @@ export class Shell {
     });
   }
 
-  /** Where nobody has to sign in, nobody waits for its parts to be loaded. */
-  private async askToSignIn(): Promise<void> {
-    const { SignIn } = await import('./sign-in');
-    if (!this.session.asks() || this.dialog.openDialogs.some(({ componentInstance }) => componentInstance instanceof SignIn)) return;
-    const asked = this.dialog.open(SignIn, { width: '420px', disableClose: true });
+  private askToSignIn(): void {
+    if (this.dialogs.isOpen(signIn)) return;
     // What was asked for before was refused; what is open stays as it is.
-    asked.afterClosed().subscribe(() => this.project.document() ?? this.store.load());
+    this.dialogs.open(signIn, { width: '420px', disableClose: true }).subscribe(() => this.project.document() ?? this.store.load());
   }
 
   protected load(): void {
@@ -130,11 +138,12 @@ export class Shell {
   }
 
   protected keys(): void {
-    void this.showKeys();
+    this.dialogs.open(keysSheet, { width: '900px', maxWidth: '94vw', autoFocus: 'button' }).subscribe();
   }
 
   protected find(): void {
-    this.dialog.open(Palette, { width: '620px', position: { top: '64px' }, autoFocus: 'input', ariaLabel: 'Find anything' });
+    const config = { width: '620px', position: { top: '64px' }, autoFocus: 'input', ariaLabel: 'Find anything' };
+    this.dialogs.open(palette, config).subscribe();
   }
 
   /** Opens or closes the drawer; the keyboard goes back to where it was. */
@@ -151,7 +160,7 @@ export class Shell {
 
   /** Keys of the screen that is open, and those that work everywhere; a letter alone is typed where one can type. */
   protected key(event: KeyboardEvent): void {
-    if (event.defaultPrevented || this.dialog.openDialogs.length) return;
+    if (event.defaultPrevented || this.dialogs.isOpen()) return;
     const typing = (event.target as HTMLElement).matches?.('input, textarea, select, [contenteditable]');
     const isPlain = !event.altKey && !event.ctrlKey && !event.metaKey;
     const pressed = keysOf(event);
@@ -161,11 +170,6 @@ export class Shell {
     if (!action) return;
     event.preventDefault();
     this.actions.run(action.id);
-  }
-
-  private async showKeys(): Promise<void> {
-    const { KeysSheet } = await import('./keys-sheet');
-    this.dialog.open(KeysSheet, { width: '900px', maxWidth: '94vw', autoFocus: 'button' });
   }
 }
 

@@ -3,7 +3,8 @@ import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { DEMO_ID } from '@plain-envoy/core/model';
 import { demo, pageOf, stage, textOf, turn } from '../testing.spec-helper';
-import { Tour, TourCard } from './tour';
+import { Tour } from './tour';
+import { TourCard } from './tour-card';
 
 describe('The tour', () => {
   let card: ComponentFixture<TourCard>;

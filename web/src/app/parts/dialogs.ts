@@ -1,0 +1,32 @@
+import { inject, Injectable, Injector, type Type } from '@angular/core';
+import type { MatDialogConfig } from '@angular/material/dialog';
+import { defer, finalize, type Observable, switchMap } from 'rxjs';
+
+/** Opens dialogs. What they are made of is loaded when it is wanted: none is on the first screen. */
+@Injectable({ providedIn: 'root' })
+export class Dialogs {
+  private readonly injector = inject(Injector);
+  private readonly opened = new Set<() => Promise<Type<unknown>>>();
+
+  /** Opens one, and tells what it was closed with. */
+  open<Result = unknown>(load: () => Promise<Type<unknown>>, config: MatDialogConfig): Observable<Result | undefined> {
+    return defer(() => {
+      this.opened.add(load);
+      return this.load(load);
+    }).pipe(
+      switchMap(({ dialog, part }) => dialog.open<unknown, unknown, Result>(part, config).afterClosed()),
+      finalize(() => this.opened.delete(load)),
+    );
+  }
+
+  /** Whether one is open or about to be; this one, where it is named. */
+  isOpen(load?: () => Promise<Type<unknown>>): boolean {
+    return load ? this.opened.has(load) : this.opened.size > 0;
+  }
+
+  /** Has it at hand before it is wanted. */
+  async load<Part>(load: () => Promise<Type<Part>>) {
+    const [{ MatDialog }, part] = await Promise.all([import('@angular/material/dialog'), load()]);
+    return { dialog: this.injector.get(MatDialog), part };
+  }
+}
