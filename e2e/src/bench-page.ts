@@ -10,13 +10,15 @@ import { eventually, type Start, startEnvoy } from './start.js';
 
 /**
  * What the page costs while 2,000 values change each second, screen by screen, beside the same page with the bench stopped; and
- * how evenly it draws while 200,000 frames are scrolled. Everything on loopback; ends by itself: `npm run bench -w e2e`.
+ * how evenly it draws while 200,000 frames are scrolled; and how long a map of 20,000 points takes to open, beside a small one. Everything on loopback; ends by itself: `npm run bench -w e2e`.
  */
 const PAIRS = 10;
 const EACH = 100;
 const SECONDS = 15;
 const SCROLL_SECONDS = 10;
 const FRAMES = 200_000;
+const POINTS = 20_000;
+const OPENED_TIMES = 5;
 /** The period that fills the trace within a minute or two. */
 const QUICK_MS = 20;
 const SCREENS = {
@@ -27,7 +29,7 @@ const SCREENS = {
   Trace: '/trace',
 };
 
-/** `screens` or `scroll`; nothing for both. */
+/** `screens`, `scroll` or `open`; nothing for all. */
 const only = process.argv[2];
 
 const start = await startEnvoy();
@@ -58,11 +60,59 @@ async function measure(driver: ThenableWebDriver, { address, standInsPort }: Sta
   };
   await change('Two thousand values', changes);
   const on: Busy = { driver, page: new Page(driver, address), api, id };
+  if (only === undefined || only === 'open') await measureOpening(on, document);
+  if (only === 'open') return;
   if (only !== 'scroll') await measureScreens(on, () => Promise.all(sources.map((ip) => moverOf(ip, standInsPort))));
   if (only === 'screens') return;
   await change('Fill the trace', [{ entity: 'round', id: round.id, before: round, after: { ...round, periodMs: QUICK_MS } }]);
   await api('POST', `projects/${id}/bench/run`, {});
   await measureScrolling(on);
+}
+
+/** How long it takes in the page that is there from choosing Registers until rows of the map are drawn; of a large map and of a small one. */
+async function measureOpening({ driver, page, api, id }: Busy, document: ProjectDocument): Promise<void> {
+  const projectId = document.project.id;
+  const large = { ...blankDevice('Large'), id: newId(), projectId };
+  const points = Array.from({ length: POINTS }, (_, offset) => ({
+    ...blankPoint({ id: newId(), projectId, deviceId: large.id }),
+    ...{ name: `Value ${offset}`, offset },
+  }));
+  const { revision: baseRevision } = await api<{ revision: number }>('GET', `projects/${id}`);
+  const changes = [changeOf('device', large), ...points.map((point) => changeOf('point', point))];
+  await api('POST', `projects/${id}/change-sets`, { label: 'A large map', baseRevision, changes });
+  const small = document.devices.find(({ name }) => name === 'Plant meter')!;
+  await page.open('/site');
+  await page.says('.screen-head', 'points');
+  await settled(driver);
+  const took = new Map<string, number>();
+  for (const device of [small, large]) {
+    const times: number[] = [];
+    for (let turn = 0; turn < OPENED_TIMES; turn++) {
+      times.push(await opened(driver, `/registers?device=${device.id}`));
+      await opened(driver, '/site');
+    }
+    took.set(device.name, times.sort((a, b) => a - b)[Math.floor(OPENED_TIMES / 2)]!);
+  }
+  const [smallMs, largeMs] = [took.get(small.name)!, took.get(large.name)!];
+  console.log(
+    `A map of ${POINTS} points opens in ${largeMs.toFixed(0)} ms, one of 12 in ${smallMs.toFixed(0)} ms (medians of ${OPENED_TIMES})`,
+  );
+  console.log(`  ratio ${(largeMs / smallMs).toFixed(2)}  opening a large map ÷ opening a small one`);
+  await api('POST', `projects/${id}/undo`, {});
+}
+
+/** Goes to another address inside the page, and tells how long it took until its rows, or its drawing, were there and painted. */
+async function opened(driver: ThenableWebDriver, address: string): Promise<number> {
+  return driver.executeAsyncScript<number>(
+    `const [address, done] = arguments;
+     const begun = performance.now();
+     const isThere = () => document.querySelector(address.startsWith('/site') ? 'pe-site .device' : 'pe-point-grid .ag-row');
+     const look = () => isThere() ? requestAnimationFrame(() => done(performance.now() - begun)) : requestAnimationFrame(look);
+     history.pushState(null, '', address);
+     dispatchEvent(new PopStateEvent('popstate'));
+     requestAnimationFrame(look);`,
+    address,
+  );
 }
 
 /** Each screen at rest, and then while the bench runs and all values move. */
