@@ -19,19 +19,7 @@ import { type Answer } from '../../data/api';
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
-import { functionOf } from '@plain-envoy/core/frame';
-import {
-  type End,
-  ends,
-  keepsAll,
-  readPackets,
-  readSerial,
-  readSerialText,
-  teller,
-  type ToldExchange,
-  type TraceFilter,
-  type TraceRecord,
-} from '@plain-envoy/core/trace';
+import { ends, keepsAll, readPackets, readSerial, readSerialText, teller, type TraceRecord } from '@plain-envoy/core/trace';
 import { filter, interval, merge, type Observable, of, Subject, tap, throttle } from 'rxjs';
 import { type DocumentChoice, Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
@@ -44,7 +32,6 @@ import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { textControl } from '../../parts/controls';
 import { download, downloadBlob } from '../../parts/download';
-import { msText } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { CaptureForm } from './capture-form';
 import { ExchangeView } from './exchange-view';
@@ -53,6 +40,8 @@ import { named } from '../../parts/named';
 import { refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
+import { filterOf, type Shown } from './trace-filter';
+import { endNames, headlineOf, keyOf, type Line, lineOf, type Tell } from './trace-lines';
 
 export const ROW = 26;
 const FOLLOW_EVERY_MS = 500;
@@ -60,29 +49,6 @@ const NO_BYTES = 'Write bytes as hex digits in pairs, as in 15 04 00 0A 00 02; a
 /** So many are asked for at the end of the list, and before it is known how many can be seen. */
 const AT_END = 60;
 const nothing: FoundExchanges = { kept: { first: 0, last: 0 }, capture: keepsAll, files: [], matching: 0, records: [] };
-
-type Tell = ReturnType<typeof teller>;
-
-/** An exchange as the list shows it. */
-interface Line {
-  record: TraceRecord;
-  told: ToldExchange;
-  time: string;
-  ms: string;
-  code: string;
-  isTrouble: boolean;
-}
-
-/** What the ends of exchanges are called on the screen. */
-export const endNames: Readonly<Record<End, string>> = {
-  answered: 'answered',
-  sent: 'sent, not answered',
-  refused: 'refused',
-  silent: 'no answer',
-  damaged: 'damaged',
-  'not connected': 'not connected',
-  late: 'too late',
-};
 
 /** Every exchange on the wire, in sentences and in bytes: of the bench, or of a recording. */
 @Component({
@@ -115,7 +81,7 @@ export class TraceScreen {
   private readonly file = viewChild.required<ElementRef<HTMLInputElement>>('file');
 
   protected readonly row = ROW;
-  protected readonly endOptions: Option<'all' | 'trouble' | End>[] = [
+  protected readonly endOptions: Option<Shown>[] = [
     { value: 'all', text: 'however it ended' },
     { value: 'trouble', text: 'only trouble' },
     ...asOptions(ends, (end) => endNames[end]),
@@ -129,7 +95,7 @@ export class TraceScreen {
   /** The device that is looked at first, from the address. */
   readonly device = input<string>();
   protected readonly deviceId = linkedSignal(() => this.device() ?? '');
-  protected readonly shown = signal<'all' | 'trouble' | End>('all');
+  protected readonly shown = signal<Shown>('all');
   protected readonly code = signal('');
   protected readonly recording = signal<Recorded | null>(null);
   protected readonly pasting = signal(false);
@@ -155,21 +121,14 @@ export class TraceScreen {
     { value: '', text: 'all functions' },
     ...this.codes().map((code) => ({ value: String(code), text: `function ${code}` })),
   ]);
-  /** What is asked of the server. A text is looked for among devices, points and routes of the plan, or among the bytes if it is hex. */
-  protected readonly filter = computed((): TraceFilter => {
-    const words = this.text().trim().toLowerCase();
-    const isHex = /^([0-9a-f]{2}\s+)+[0-9a-f]{2}$/.test(words);
-    const unit = /^unit (\d+)$/.exec(words)?.[1];
-    const shown = this.shown();
-    const ids = this.deviceId() || (words && !isHex && !unit) ? this.requestIds(isHex || unit ? '' : words) : null;
-    return {
-      ...(ids ? { requestIds: ids } : {}),
-      ...(isHex ? { hex: words } : {}),
-      ...(unit ? { unit: Math.min(255, Number(unit)) } : {}),
-      ...(this.code() ? { functionCode: Number(this.code()) } : {}),
-      ...(shown === 'trouble' ? { onlyTrouble: true } : shown === 'all' ? {} : { end: shown }),
-    };
-  });
+  /** What is asked of the server. */
+  protected readonly filter = computed(() =>
+    filterOf(
+      { text: this.text(), deviceId: this.deviceId(), code: this.code(), shown: this.shown() },
+      this.plan.plan(),
+      this.project.points(),
+    ),
+  );
   /** The places of all that match, each a row; what is at those that can be seen is asked for. */
   protected readonly places = computed(() => Array.from({ length: this.matching() }, (_, place) => place));
   /** Apart, so that a full trace that goes on does not make its places anew. */
@@ -182,21 +141,12 @@ export class TraceScreen {
       return records.map((record) => known.get(keyOf(record)) ?? lineOf(record, tell));
     },
   });
-  protected readonly headline = computed(() => {
-    const { matching, kept } = this.found();
-    const last = Math.min(kept.last, this.heldAt() ?? kept.last);
-    const all = kept.last ? Math.max(0, last - kept.first + 1) : 0;
-    const exchanges = all === 1 ? 'exchange' : 'exchanges';
-    const what = matching === all ? `${thousands(all)} ${exchanges}` : `${thousands(matching)} of ${thousands(all)} ${exchanges}`;
-    const recording = this.recording();
-    if (recording) return `${recording.name} · ${what}`;
-    if (!kept.last && this.found().capture.state === 'waits to begin') return 'the capture waits to begin';
-    if (!kept.last) return this.live.running() ? 'waiting for the first exchange' : 'the bench has not run yet';
-    const { state, because } = this.found().capture;
-    if (state === 'ended') return `${what} kept · the capture has ended: ${because}`;
-    if (state !== 'keeps') return `${what} kept · the capture ${state}${because ? `: ${because}` : ''}`;
-    return `${what} kept · ${this.live.running() ? (this.following() ? 'following' : 'held') : 'the bench is stopped'}`;
-  });
+  protected readonly headline = computed(() =>
+    headlineOf({
+      ...{ found: this.found(), heldAt: this.heldAt(), recording: this.recording()?.name ?? null },
+      ...{ isRunning: this.live.running(), isFollowing: this.following() },
+    }),
+  );
   protected readonly chosenTold = computed(() => {
     const record = this.chosen();
     return record ? this.tell()(record) : null;
@@ -407,48 +357,4 @@ export class TraceScreen {
     // Once the list has its new height.
     if (isAtEnd) requestAnimationFrame(() => this.following() && this.list().scrollTo({ bottom: 0 }));
   }
-
-  private requestIds(words: string): string[] {
-    const { requests, routes } = this.plan.plan();
-    const points = this.project.points();
-    const byRoute = new Set(routes.flatMap(({ name, readId, writeId }) => (name.toLowerCase().includes(words) ? [readId, writeId] : [])));
-    const fits = (text: string | undefined) => !!text?.toLowerCase().includes(words);
-    return requests
-      .filter(({ deviceId }) => !this.deviceId() || deviceId === this.deviceId())
-      .filter(
-        (request) =>
-          !words ||
-          byRoute.has(request.id) ||
-          fits(request.deviceName) ||
-          request.points.some(({ pointId }) => fits(points.get(pointId)?.name)),
-      )
-      .map(({ id }) => id);
-  }
-}
-
-/** The same exchange, as it was told before: numbers begin anew with a run, and a recording has its own. */
-function keyOf(record: TraceRecord): string | TraceRecord {
-  return record.atMs === null ? record : `${record.number} ${record.atMs} ${record.requestId}`;
-}
-
-function lineOf(record: TraceRecord, tell: Tell): Line {
-  return {
-    record,
-    told: tell(record),
-    time: timeText(record.atMs),
-    ms: msText(record.ms),
-    code: functionOf(record.functionCode)?.name ?? '',
-    isTrouble: record.end !== 'answered',
-  };
-}
-
-function timeText(atMs: number | null): string {
-  if (atMs === null) return '';
-  const at = new Date(atMs);
-  const two = (value: number) => String(value).padStart(2, '0');
-  return `${two(at.getHours())}:${two(at.getMinutes())}:${two(at.getSeconds())}.${String(at.getMilliseconds()).padStart(3, '0')}`;
-}
-
-function thousands(count: number): string {
-  return count.toLocaleString('en').replaceAll(',', ' ');
 }

@@ -11,71 +11,24 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import type { AddressReading } from '@plain-envoy/core/address';
-import { countedName, following } from '@plain-envoy/core/map';
 import { type Point, rawText, valueText } from '@plain-envoy/core/model';
+import { outputFromObservable, takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { AgGridAngular } from 'ag-grid-angular';
-import {
-  CellApiModule,
-  type CellFocusedEvent,
-  type CellKeyDownEvent,
-  CellStyleModule,
-  ClientSideRowModelApiModule,
-  ClientSideRowModelModule,
-  type ColDef,
-  ColumnApiModule,
-  type GridApi,
-  type GridReadyEvent,
-  ModuleRegistry,
-  RenderApiModule,
-  RowApiModule,
-  RowSelectionModule,
-  ScrollApiModule,
-  SelectEditorModule,
-  TextEditorModule,
-  TextFilterModule,
-  EventApiModule,
-  ExternalFilterModule,
-} from 'ag-grid-community';
+import type { CellFocusedEvent, CellKeyDownEvent, ColDef, GridApi, GridReadyEvent } from 'ag-grid-community';
 import { Editor } from '../../../data/editor';
 import { Live } from '../../../data/live';
 import { ProjectStore } from '../../../data/project';
 import { atEdge } from '../../../data/state';
 import { ageText } from '../../../parts/format';
 import { MapState } from '../map-state';
+import { pastedLines, quoted } from './clipboard';
 import { type CellSource, columnsOf, liveColumns } from './columns';
+import { type Ambiguous, GridEdits } from './edits';
+import { registerGridModules } from './modules';
 import { paperTheme } from './theme';
-import { type CellField, cellFields, cellText, writeCell } from '@plain-envoy/core/fields';
+import { type CellField, cellFields, cellText } from '@plain-envoy/core/fields';
 
-ModuleRegistry.registerModules([
-  CellApiModule,
-  CellStyleModule,
-  ClientSideRowModelApiModule,
-  ClientSideRowModelModule,
-  ColumnApiModule,
-  EventApiModule,
-  ExternalFilterModule,
-  RenderApiModule,
-  RowApiModule,
-  RowSelectionModule,
-  ScrollApiModule,
-  SelectEditorModule,
-  TextEditorModule,
-  TextFilterModule,
-]);
-
-/** What was typed into a cell and is not saved: on its way, or with the reason why it cannot be. */
-interface Draft {
-  text: string;
-  problem: string | null;
-}
-
-/** An address that could be understood in other ways as well. */
-export interface Ambiguous {
-  point: Point;
-  text: string;
-  readings: AddressReading[];
-}
+registerGridModules();
 
 const SETTLE_MS = 60;
 
@@ -84,6 +37,7 @@ const SETTLE_MS = 60;
   selector: 'pe-point-grid',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [AgGridAngular],
+  providers: [GridEdits],
   template: `<ag-grid-angular
     class="sheet"
     [theme]="theme"
@@ -116,15 +70,15 @@ export class PointGrid {
   private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly live = atEdge(inject(Live), 'now');
   private readonly editor = inject(Editor);
+  private readonly edits = inject(GridEdits);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   private api: GridApi<Point> | null = null;
   private shownPoints: readonly Point[] = [];
-  private readonly drafts = new Map<string, Draft>();
   private anchor: number | null = null;
   private settling: ReturnType<typeof setTimeout> | undefined;
 
-  readonly problem = output<string | null>();
-  readonly ambiguous = output<Ambiguous | null>();
+  readonly problem = outputFromObservable(this.edits.problem$);
+  readonly ambiguous = outputFromObservable<Ambiguous | null>(this.edits.ambiguous$);
   /** Text with several columns, which wants to be looked at before it is taken. */
   readonly offered = output<string>();
   readonly add = output();
@@ -161,6 +115,7 @@ export class PointGrid {
   protected readonly columns = columnsOf(this.source());
 
   constructor() {
+    this.edits.settled$.pipe(takeUntilDestroyed()).subscribe((rows) => this.refresh(rows));
     effect(() => this.show(this.state.points()));
     effect(() => {
       this.wanted = this.filter().trim().toLowerCase();
@@ -221,39 +176,19 @@ export class PointGrid {
 
   /** Takes another reading of an address that was typed. */
   place(point: Point, changed: Point): void {
-    this.save(`Change the address of ${point.name}`, [changed]);
+    this.edits.save(`Change the address of ${point.name}`, [changed]);
   }
 
-  /** The value of the first selected row down all others: names count up, addresses follow one another. */
+  /** The value of the first selected row down all others. */
   fillDown(): void {
-    const field = this.focusedField();
-    const rows = this.selectedInOrder();
-    const [first, ...others] = rows;
-    if (!field || !first || others.length === 0) return this.problem.emit('Select several rows, the first with what is to be filled down.');
-    const places = following(first, rows);
-    const text = cellText(first, field, this.state.context());
-    const filled: Point[] = [];
-    for (const [index, row] of others.entries()) {
-      if (field === 'address') {
-        filled.push({ ...row, ...places[index + 1]!, table: row.type === 'bit' || first.type !== 'bit' ? first.table : row.table });
-        continue;
-      }
-      const written = writeCell(row, field, field === 'name' ? countedName(text, index + 1) : text, this.state.context());
-      if (!written.ok) return this.problem.emit(`${row.name}: ${written.problem.message}`);
-      filled.push(written.value.point);
-    }
-    this.save(`Fill ${field} down ${others.length} points`, filled);
-  }
-
-  private save(label: string, after: readonly Point[]): void {
-    this.state.save(label, after).subscribe((problem) => this.problem.emit(problem));
+    this.edits.fillDown(this.selectedInOrder(), this.focusedField());
   }
 
   private source(): CellSource {
     return {
-      text: (point, field) => this.drafts.get(keyOf(point, field))?.text ?? cellText(point, field, this.state.context()),
-      isWrong: (point, field) => !!this.drafts.get(keyOf(point, field))?.problem,
-      write: (point, field, text) => this.write([point], field, text),
+      text: (point, field) => this.edits.textOf(point, field),
+      isWrong: (point, field) => this.edits.problemOf(point, field) !== null,
+      write: (point, field, text) => this.edits.write([point], field, text),
       raw: (point) => rawText(this.state.wordsOf(point), point),
       value: (point) => valueText(this.state.wordsOf(point), point),
       quality: (point) => {
@@ -263,40 +198,6 @@ export class PointGrid {
       age: (point) => ageText(this.state.readings().get(point.id)?.atMs, this.live.now()),
       routes: (point) => this.uses().get(point.id) ?? 0,
     };
-  }
-
-  /** Writes text into a column of some rows. What does not fit stays in its cell, with the reason. */
-  private write(rows: readonly Point[], field: CellField, text: string): void {
-    this.problem.emit(null);
-    this.ambiguous.emit(null);
-    const after: Point[] = [];
-    let other: Ambiguous | null = null;
-    for (const point of rows) {
-      const key = keyOf(point, field);
-      const written = writeCell(point, field, text, this.state.context());
-      if (!written.ok) {
-        this.drafts.set(key, { text, problem: written.problem.message });
-        this.problem.emit(`${point.name}, ${field}: ${written.problem.message}`);
-        continue;
-      }
-      this.drafts.delete(key);
-      if (rows.length === 1 && written.value.readings.length)
-        other = { point: written.value.point, text, readings: written.value.readings };
-      if (cellText(written.value.point, field, this.state.context()) === cellText(point, field, this.state.context())) continue;
-      this.drafts.set(key, { text, problem: null });
-      after.push(written.value.point);
-    }
-    const label = after.length === 1 ? `Change ${field} of ${after[0]!.name}` : `Change ${field} of ${after.length} points`;
-    this.state.save(label, after).subscribe((refused) => {
-      for (const point of after) {
-        if (refused) this.drafts.set(keyOf(point, field), { text, problem: refused });
-        else this.drafts.delete(keyOf(point, field));
-      }
-      if (refused) this.problem.emit(refused);
-      // Another reading is of the point as it is then saved; offered sooner, it would be taken for an edit of what it was.
-      else this.ambiguous.emit(other);
-      this.refresh(rows);
-    });
   }
 
   private refresh(rows: readonly Point[]): void {
@@ -338,8 +239,8 @@ export class PointGrid {
     if (!node?.data) return;
     this.state.focused.set(node.data.id);
     const field = this.focusedField();
-    const draft = field && this.drafts.get(keyOf(node.data, field));
-    if (draft?.problem) this.problem.emit(`${node.data.name}, ${field}: ${draft.problem}`);
+    const problem = field && this.edits.problemOf(node.data, field);
+    if (problem) this.edits.problem$.next(`${node.data.name}, ${field}: ${problem}`);
     if (this.anchor === null) this.choose(rowIndex!, rowIndex!);
   }
 
@@ -355,7 +256,7 @@ export class PointGrid {
     if (pressed.key.startsWith('Arrow')) this.anchor = null;
     if (pressed.ctrlKey && pressed.key === 'd') {
       pressed.preventDefault();
-      void this.fillDown();
+      this.fillDown();
     } else if (pressed.ctrlKey && pressed.key === 'a') {
       pressed.preventDefault();
       api.selectAll('filtered');
@@ -377,7 +278,7 @@ export class PointGrid {
     if (!field || !box) return;
     const text = box.value;
     this.api!.stopEditing(true);
-    this.write(this.selectedInOrder(), field, text);
+    this.edits.write(this.selectedInOrder(), field, text);
   }
 
   private extend(from: number, event: KeyboardEvent): void {
@@ -424,28 +325,20 @@ export class PointGrid {
     const text = event.clipboardData?.getData('text/plain') ?? '';
     const field = this.focusedField();
     event.preventDefault();
-    const lines = text.replace(/(\r\n|\r|\n)$/, '').split(/\r\n|\r|\n/);
-    if (!text.trim()) return;
-    if (text.includes('\t') || (lines.length > 1 && !field) || lines.some((line) => /\s{2,}|[;,|]/.test(line.trim()) && lines.length > 1))
-      return this.offered.emit(text);
+    const pasted = pastedLines(text, field !== null);
+    if (!pasted) return;
+    if (pasted.isTable) return this.offered.emit(text);
     if (!field) return;
-    if (lines.length === 1) this.write(this.selectedInOrder(), field, lines[0]!);
-    else this.writeDown(field, lines);
+    const { lines } = pasted;
+    if (lines.length === 1) this.edits.write(this.selectedInOrder(), field, lines[0]!);
+    else this.edits.writeDown(this.rowsFrom(this.api!.getFocusedCell()!.rowIndex, lines.length), field, lines);
   }
 
-  /** One column of a spreadsheet, from the cursor downwards. */
-  private writeDown(field: CellField, lines: readonly string[]): void {
-    const from = this.api!.getFocusedCell()!.rowIndex;
-    const after: Point[] = [];
-    for (const [index, line] of lines.entries()) {
-      const row = this.api!.getDisplayedRowAtIndex(from + index)?.data;
-      if (!row)
-        return this.problem.emit(`${lines.length} lines do not fit: only ${index} rows are there from here on. Nothing was changed.`);
-      const written = writeCell(row, field, line, this.state.context());
-      if (!written.ok) return this.problem.emit(`${row.name}, ${field}: ${written.problem.message} Nothing was changed.`);
-      after.push(written.value.point);
-    }
-    this.save(`Paste ${field} of ${after.length} points`, after);
+  /** As many rows as are there, from one on and at most so many. */
+  private rowsFrom(index: number, most: number): Point[] {
+    return Array.from({ length: most }, (_, below) => this.api!.getDisplayedRowAtIndex(index + below)?.data).filter(
+      (row) => row !== undefined,
+    );
   }
 
   private isEditing(): boolean {
@@ -468,15 +361,6 @@ export class PointGrid {
   }
 }
 
-function keyOf(point: Point, field: CellField): string {
-  return `${point.id} ${field}`;
-}
-
 function isField(column: string): column is CellField {
   return (cellFields as readonly string[]).includes(column);
-}
-
-/** A cell for the clipboard; line breaks and tabs in it are kept together by quotes. */
-function quoted(text: string): string {
-  return /[\t\r\n"]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }

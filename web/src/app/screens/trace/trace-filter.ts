@@ -1,0 +1,45 @@
+import type { Point } from '@plain-envoy/core/model';
+import type { Plan } from '@plain-envoy/core/plan';
+import type { End, TraceFilter } from '@plain-envoy/core/trace';
+
+/** How an exchange ended that is looked for. */
+export type Shown = 'all' | 'trouble' | End;
+
+/** What is looked for, as it stands in the fields. */
+interface Wanted {
+  text: string;
+  deviceId: string;
+  code: string;
+  shown: Shown;
+}
+
+/** What is asked of the server. A text is looked for among devices, points and routes of the plan, or among the bytes if it is hex. */
+export function filterOf({ text, deviceId, code, shown }: Wanted, plan: Plan, points: ReadonlyMap<string, Point>): TraceFilter {
+  const words = text.trim().toLowerCase();
+  const isHex = /^([0-9a-f]{2}\s+)+[0-9a-f]{2}$/.test(words);
+  const unit = /^unit (\d+)$/.exec(words)?.[1];
+  const named = isHex || unit ? '' : words;
+  return {
+    ...(deviceId || named ? { requestIds: requestsOf(named, deviceId, plan, points) } : {}),
+    ...(isHex ? { hex: words } : {}),
+    ...(unit ? { unit: Math.min(255, Number(unit)) } : {}),
+    ...(code ? { functionCode: Number(code) } : {}),
+    ...(shown === 'trouble' ? { onlyTrouble: true } : shown === 'all' ? {} : { end: shown }),
+  };
+}
+
+/** Requests of a device, or of all, that have to do with what is called so. */
+function requestsOf(words: string, deviceId: string, { requests, routes }: Plan, points: ReadonlyMap<string, Point>): string[] {
+  const byRoute = new Set(routes.flatMap(({ name, readId, writeId }) => (name.toLowerCase().includes(words) ? [readId, writeId] : [])));
+  const fits = (text: string | undefined) => !!text?.toLowerCase().includes(words);
+  return requests
+    .filter((request) => !deviceId || request.deviceId === deviceId)
+    .filter(
+      (request) =>
+        !words ||
+        byRoute.has(request.id) ||
+        fits(request.deviceName) ||
+        request.points.some(({ pointId }) => fits(points.get(pointId)?.name)),
+    )
+    .map(({ id }) => id);
+}
