@@ -115,4 +115,34 @@ describe('The lines, in a browser', () => {
     await eventually('an answer of the new stand-in', async () => (await gateway.readInputRegisters(0, 1)).data.length === 1);
     gateway.close(() => undefined);
   }, 60_000);
+
+  it('plays a device of one’s own as soon as it is added: it has the registers that its map is given, and holds what is written', async () => {
+    await on.page.open('/site?add=device');
+    await on.page.retype('pe-add-device input[name=name]', 'Dosing pump');
+    await on.page.choose('lineId', 'Process net', 'pe-add-device');
+    await on.page.says('pe-add-device', 'Dosing pump · 10.40.8.51');
+    await on.page.press(Key.ENTER);
+    await on.page.says('pe-device-panel h2', 'Dosing pump');
+    expect(await on.page.chosen('standIn', 'pe-device-panel')).toContain('the registers of its map');
+    const pump = await clientOf('127.40.8.51', on.start.standInsPort, 255);
+    const refusal = async () => pump.readHoldingRegisters(7, 1).catch(({ modbusCode }: { modbusCode: number }) => modbusCode);
+    await eventually('a refusal: it has no register yet', async () => (await refusal()) === 2);
+    await on.page.open('/registers');
+    await on.page.choose('device', 'Dosing pump');
+    await on.page.chord(Key.ALT, 'n');
+    await on.page.shows('pe-point-form input[name=offset]');
+    await on.page.retype('pe-point-form input[name=name]', 'Dose');
+    await on.page.retype('pe-point-form input[name=offset]', '7');
+    await on.page.press(Key.ENTER);
+    await on.page.says('pe-point-grid .ag-row', 'Dose');
+    await on.page.open('/bench');
+    await (await on.page.shows('button[name=write-tab]')).click();
+    await on.page.choose('write-device', 'Dosing pump');
+    await on.page.retype('pe-write-panel textarea[name=write-value]', '412');
+    await (await on.page.withText('pe-write-panel button', 'Write')).click();
+    await on.page.says('pe-write-panel [role=status]', '412');
+    expect((await pump.readHoldingRegisters(7, 1)).data).toEqual([412]);
+    await on.page.says('pe-write-panel .now', 'now 412', 20_000);
+    pump.close(() => undefined);
+  }, 90_000);
 });

@@ -75,7 +75,7 @@ export const ethernet = defineMedium<typeof EthernetLine, typeof EthernetPort>({
     ...{ connections: 4, otherClients: 0, openTransactions: 1, standInAddress: null },
   }),
   whyFull: () => null,
-  ofPlace: ['ip'],
+  ofPlace: ['ip', 'standInAddress'],
   expected: (line) => ({ mask: maskOf(line) }),
   takenFrom: ({ network }, { mask }) => {
     const [address, bits] = network.split('/');

@@ -1,4 +1,5 @@
 import { type Line, mediumOf, type LineKind, type Port } from '../media/index.js';
+import { standInAddressOf } from '../network/index.js';
 import type { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import type { Point } from './point.js';
@@ -15,7 +16,24 @@ export function blankLine(kind: LineKind, ids: Pick<Line, 'id' | 'projectId' | '
 export function blankPort(document: ProjectDocument, line: Line, ids: { id: string; deviceId: string }, asks = false): Port {
   const here = portsOn(document, line);
   const position = Math.max(-1, ...document.ports.filter(({ lineId }) => lineId === line.id).map((port) => port.position)) + 1;
-  return mediumOf(line.kind).blankPort(line, here, { ...ids, projectId: line.projectId, lineId: line.id, position, setHow: '' }, asks);
+  const port = mediumOf(line.kind).blankPort(
+    line,
+    here,
+    { ...ids, projectId: line.projectId, lineId: line.id, position, setHow: '' },
+    asks,
+  );
+  return port.kind === 'ethernet' ? { ...port, standInAddress: freeStandInAddress(document, port.ip) } : port;
+}
+
+/** Where the stand-in of a port may listen: as the port does, on the loopback network; another address where that is taken already. */
+export function freeStandInAddress({ ports }: Pick<ProjectDocument, 'ports'>, ip: string): string {
+  const taken = new Set(ports.flatMap((port) => (port.kind === 'ethernet' && port.standInAddress ? [port.standInAddress] : [])));
+  const own = standInAddressOf(ip);
+  if (!taken.has(own) && !own.startsWith('127.0.')) return own;
+  for (let number = 1; ; number++) {
+    const address = `127.200.${number >> 8}.${number & 0xff}`;
+    if (!taken.has(address)) return address;
+  }
 }
 
 /** The ports on a line that are of its own kind. */

@@ -13,6 +13,9 @@ function atMost(standard: number) {
   return z.int('A whole number.').min(1, 'At least one.').max(standard, `The standard allows at most ${standard}.`).default(standard);
 }
 
+/** The stand-in that has the registers of a device's map, and nothing of its own. */
+export const BY_ITS_MAP = 'register-map';
+
 /** Anything with a port on a line. */
 export const Device = z.strictObject({
   id: Id,

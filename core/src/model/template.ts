@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { blankPort, portsOn } from './blank.js';
 import type { Change } from './change-set.js';
-import { Device } from './device.js';
+import { BY_ITS_MAP, Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import { fromOlder } from './older.js';
 import { bodyOf, PointBody } from './point.js';
@@ -73,7 +73,8 @@ export interface AddDevices {
 
 /**
  * The changes that add `count` devices like a template: names count up from the number at their end, unit IDs and addresses
- * from the next that is free on the line. Ports are set as the template has them, whatever the line says.
+ * from the next that is free on the line. Ports are set as the template has them, whatever the line says. Each is played by a
+ * stand-in: by that of the template, else by one with the registers of its map.
  */
 export function addDevices(document: ProjectDocument, { template, name, lineId, count, newId }: AddDevices): Outcome<Change[]> {
   const line = document.lines.find(({ id }) => id === lineId);
@@ -85,7 +86,8 @@ export function addDevices(document: ProjectDocument, { template, name, lineId, 
     if (index > 0) called = nextName(called);
     if (taken.has(called)) return bad(`There is a device “${called}” already.`, 'name');
     const projectId = document.project.id;
-    const device = { ...template.device, id: newId(), projectId, name: called };
+    const standIn = template.device.standIn ?? BY_ITS_MAP;
+    const device = { ...template.device, id: newId(), projectId, name: called, standIn };
     changes.push({ entity: 'device', id: device.id, before: null, after: device });
     if (line) {
       const port = portOn({ ...document, ports }, line, template, { id: newId(), deviceId: device.id });
@@ -121,8 +123,7 @@ function portOn(document: ProjectDocument, line: Line, template: DeviceTemplate,
   const blank = blankPort(document, line, ids, asks);
   if (!set) return good(blank);
   const place = Object.fromEntries(medium.ofPlace.map((key) => [key, (blank as Record<string, unknown>)[key]]));
-  const standInAddress = blank.kind === 'ethernet' && set['standInAddress'] ? { standInAddress: blank.ip.replace(/^\d+/, '127') } : {};
-  const parsed = Port.safeParse({ ...blank, ...set, ...place, ...standInAddress });
+  const parsed = Port.safeParse({ ...blank, ...set, ...place });
   return parsed.success ? good(parsed.data) : { ok: false, problem: schemaProblem(parsed.error) };
 }
 

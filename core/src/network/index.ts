@@ -11,5 +11,6 @@ export {
   networkOf,
   parseNetwork,
   specialAddress,
+  standInAddressOf,
 } from './ipv4.js';
 export { checkHosts, withoutGateway, type Host, type HostCheck, type HostFinding, networkOfHost } from './hosts.js';

@@ -88,3 +88,8 @@ const RESERVED: Record<string, string> = {
 export function reservedFor(ip: number): string | null {
   return RESERVED[ipaddr.IPv4.parse(ipText(ip)).range()] ?? null;
 }
+
+/** The stand-in of 10.40.8.10 listens at 127.40.8.10. */
+export function standInAddressOf(ip: string): string {
+  return ip.replace(/^\d+/, '127');
+}

@@ -20,7 +20,6 @@ export {
   type Front,
   frontOf,
   frontOn,
-  standInAddressOf,
   standInPort,
   type Target,
   type Way,

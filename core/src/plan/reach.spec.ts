@@ -1,6 +1,7 @@
 import type { ModbusLine } from '../media/index.js';
 import { SmallProject } from '../testing/index.js';
-import { boundLines, dialOf, dialOnLine, frontOf, standInAddressOf, standInPort, wayTo, wayToLine } from './index.js';
+import { standInAddressOf } from '../network/index.js';
+import { boundLines, dialOf, dialOnLine, frontOf, standInPort, wayTo, wayToLine } from './index.js';
 import { carrierReaches } from './way.js';
 
 /** Two nets, a bus behind a gateway, one bus with nobody who asks. */

@@ -110,11 +110,6 @@ export function standInPort(tcpPort: number, standInsPort: number): number {
   return FIRST_FREE_PORT + (((steps % PORTS) + PORTS) % PORTS);
 }
 
-/** The stand-in of 10.40.8.10 listens at 127.40.8.10. */
-export function standInAddressOf(ip: string): string {
-  return ip.replace(/^\d+/, '127');
-}
-
 /**
  * Why a carrier cannot ask a device itself; null where it can: over a line that both are on, where the carrier asks, or
  * through the gateway in front of the device's serial line.

@@ -8,20 +8,35 @@ export type Snapshot = Record<Table, Uint16Array>;
 
 /** The registers of a simulated device. Each table has an extent, or several; what lies outside does not exist. */
 export class RegisterBank {
-  private readonly extents: Record<Table, readonly Extent[]>;
-  private readonly tables: Record<Table, Uint16Array>;
+  private extents: Record<Table, readonly Extent[]> = { coil: [], discrete: [], input: [], holding: [] };
+  private readonly tables: Record<Table, Uint16Array> = {
+    coil: new Uint16Array(),
+    discrete: new Uint16Array(),
+    input: new Uint16Array(),
+    holding: new Uint16Array(),
+  };
   /** Registers that a person holds: what the device itself would put there is kept back until they are released. */
   private readonly held = new Map<string, number>();
 
   /** A number stands for so many from offset 0. */
   constructor(given: Partial<Record<Table, number | readonly Extent[]>>) {
+    this.reshape(given);
+  }
+
+  /** Has these registers from now on. What is in both keeps its value, and what comes back has the value that it had. */
+  reshape(given: Partial<Record<Table, number | readonly Extent[]>>): void {
     const extentsOf = (table: Table) => {
       const extents = given[table] ?? 0;
       return typeof extents === 'number' ? (extents ? [[0, extents - 1] as const] : []) : extents;
     };
     this.extents = { coil: extentsOf('coil'), discrete: extentsOf('discrete'), input: extentsOf('input'), holding: extentsOf('holding') };
-    const make = (table: Table) => new Uint16Array(Math.max(-1, ...this.extents[table].map(([, last]) => last)) + 1);
-    this.tables = { coil: make('coil'), discrete: make('discrete'), input: make('input'), holding: make('holding') };
+    for (const table of Object.keys(this.tables) as Table[]) {
+      const size = this.extents[table].reduce((most, [, last]) => Math.max(most, last + 1), 0);
+      if (size <= this.tables[table].length) continue;
+      const larger = new Uint16Array(size);
+      larger.set(this.tables[table]);
+      this.tables[table] = larger;
+    }
   }
 
   has(table: Table, offset: number, count: number): boolean {
@@ -74,7 +89,7 @@ export class RegisterBank {
   /** All registers as they were then; nothing is held any more. */
   restore(then: Snapshot): void {
     this.held.clear();
-    for (const [table, words] of Object.entries(then)) this.tables[table as Table].set(words);
+    for (const [table, words] of Object.entries(then)) this.tables[table as Table].fill(0).set(words);
   }
 
   heldPlaces(): { table: Table; offset: number }[] {

@@ -31,6 +31,16 @@ describe('answerPdu', () => {
     expect(answer(bank, '17 00 01 00 02 00 02 00 01 02 00 07')).toBe('17 04 00 0A 00 07');
   });
 
+  it('answers where there are registers now, and keeps what was there before', () => {
+    bank.reshape({ holding: [[107, 108]], coil: 50 });
+    expect(answer(bank, '03 00 6B 00 02')).toBe('03 04 02 2B 00 00');
+    expect(answer(bank, '03 00 6D 00 01')).toBe('83 02');
+    expect(answer(bank, '04 00 00 00 01')).toBe('84 02');
+    expect(answer(bank, '05 00 31 FF 00')).toBe('05 00 31 FF 00');
+    bank.reshape({ holding: 200 });
+    expect(answer(bank, '03 00 6D 00 01')).toBe('03 02 00 64');
+  });
+
   it('refuses in the standard’s order: function, then value, then address', () => {
     expect(answer(bank, '2B 0E 01 00')).toBe('AB 01');
     expect(answer(bank, '03 00 00 00 00')).toBe('83 03');

@@ -2,7 +2,6 @@ import {
   frontOn,
   dialOf,
   wayToLine,
-  standInAddressOf,
   standInPort,
   dialOnLine,
   type Target,
@@ -19,7 +18,7 @@ import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
 import { readFunction } from '@plain-envoy/core/frame';
 import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
-import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork } from '@plain-envoy/core/network';
+import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork, standInAddressOf } from '@plain-envoy/core/network';
 import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
 import { Arming } from '../arming/index.js';
 import { refuse } from '../problem/index.js';

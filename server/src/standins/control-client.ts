@@ -1,5 +1,6 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
-import type { Point, ProjectDocument } from '@plain-envoy/core/model';
+import { extentsOf } from '@plain-envoy/core/map';
+import { BY_ITS_MAP, type Point, type ProjectDocument } from '@plain-envoy/core/model';
 import type { Value } from '@plain-envoy/core/value';
 import type { PointWords, StandInState } from '@plain-envoy/core/feed';
 import { type RefusalCode, refusals, refuse } from '../problem/index.js';
@@ -53,8 +54,14 @@ export class StandInsControl {
   }
 
   /** Sets the switches of all stand-ins as this project has them. */
-  async follow({ lines, devices, ports }: ProjectDocument): Promise<void> {
-    if (this.port !== null) await this.call('PUT', '/wiring', { lines, devices, ports });
+  async follow({ lines, devices, ports, points }: ProjectDocument): Promise<void> {
+    if (this.port === null) return;
+    const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
+    const maps = played.map(({ id, readAcrossHoles }) => {
+      const own = points.filter(({ deviceId }) => deviceId === id);
+      return [id, extentsOf(own, readAcrossHoles)] as const;
+    });
+    await this.call('PUT', '/wiring', { lines, devices, ports, maps: Object.fromEntries(maps) });
   }
 
   /** Where an adapter to this line is reached, now that it is set like this. */

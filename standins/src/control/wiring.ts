@@ -1,3 +1,4 @@
+import { Offset, Table } from '@plain-envoy/core/address';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Line, Port } from '@plain-envoy/core/media';
 import { Device } from '@plain-envoy/core/model';
@@ -6,7 +7,9 @@ import { z } from 'zod';
 import type { Plant } from '../plant/index.js';
 import { read, refuse } from './body.js';
 
-const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port) });
+const Extent = z.tuple([Offset, Offset]);
+const Maps = z.record(z.string(), z.partialRecord(Table, z.array(Extent)));
+const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port), maps: Maps.default({}) });
 
 /** Sets the switches of all as a project has them, and an adapter to a line. */
 export function addWiring(app: FastifyInstance, plant: Plant): void {

@@ -1,5 +1,7 @@
 import { AirOnTransmitter } from './air-on-transmitter.js';
+import { BY_ITS_MAP } from '@plain-envoy/core/model';
 import { BurnerControl } from './burner-control.js';
+import { ByItsMap } from './by-its-map.js';
 import { Converter } from './converter.js';
 import { ExhaustDamper } from './exhaust-damper.js';
 import { FanDrive } from './fan-drive.js';
@@ -28,4 +30,5 @@ export const kinds: Readonly<Record<string, () => StandIn>> = {
   'humidity-bridge': () => new HumidityBridge(),
   'yard-display': () => new YardDisplay(),
   converter: () => new Converter(),
+  [BY_ITS_MAP]: () => new ByItsMap(),
 };

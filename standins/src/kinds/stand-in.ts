@@ -1,3 +1,5 @@
+import type { Extents } from '@plain-envoy/core/map';
+import type { Device } from '@plain-envoy/core/model';
 import type { RegisterBank } from '@plain-envoy/engine/server';
 
 /** A simulated device: registers, and what it does with them as time passes. */
@@ -7,6 +9,8 @@ export interface StandIn {
   step(ms: number): void;
   /** A master has just asked or written something; devices that watch their communication need to know. */
   heard?(): void;
+  /** Is set as the device is in the project, at first and after each edit; `extents` are the registers of its map. */
+  takeSettings?(device: Device, extents: Extents): void;
   /** False where this answer is lost on the way. */
   answers?(): boolean;
 }

@@ -5,6 +5,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { type Failure, groupOf } from '@plain-envoy/core/failure';
 import type { Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
+import type { Extents } from '@plain-envoy/core/map';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
 import {
@@ -27,7 +28,10 @@ import { type EthernetPort, type Port, type SerialPort, isModbusLine } from '@pl
 const STEP_MS = 50;
 
 /** What of a project the stand-ins follow: lines, devices, and how each port is set. */
-export type Wiring = Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>;
+export interface Wiring extends Pick<ProjectDocument, 'lines' | 'devices' | 'ports'> {
+  /** The registers of those that are played by their map, by the id of the device. */
+  maps?: Readonly<Record<string, Extents>>;
+}
 
 /** One thing that can be taken off its line and put back: a device's server, on a socket or on a bus. */
 interface Connection {
@@ -171,9 +175,10 @@ export class Plant {
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
+      const standIn = member ? member.standIn : (kinds[device.standIn!]?.() ?? null);
+      standIn?.takeSettings?.(device, wiring.maps?.[device.id] ?? {});
       if (same) continue;
       for (const connection of member?.connections ?? []) await connection.stop();
-      const standIn = member ? member.standIn : (kinds[device.standIn!]?.() ?? null);
       const faulty = member?.faulty ?? new Faulty();
       const connections =
         device.kind === 'gateway' ? this.wireGateway(device, ports, faulty) : this.wireDevice(device, ports, standIn!, faulty);

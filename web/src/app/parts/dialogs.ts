@@ -12,9 +12,9 @@ export class Dialogs {
   open<Result = unknown>(load: () => Promise<Type<unknown>>, config: MatDialogConfig): Observable<Result | undefined> {
     return defer(() => {
       this.opened.add(load);
-      return this.load(load);
+      return this.fetch(load);
     }).pipe(
-      switchMap(({ dialog, part }) => dialog.open<unknown, unknown, Result>(part, config).afterClosed()),
+      switchMap(([{ MatDialog }, part]) => this.injector.get(MatDialog).open<unknown, unknown, Result>(part, config).afterClosed()),
       finalize(() => this.opened.delete(load)),
     );
   }
@@ -24,9 +24,8 @@ export class Dialogs {
     return load ? this.opened.has(load) : this.opened.size > 0;
   }
 
-  /** Has it at hand before it is wanted. */
-  async load<Part>(load: () => Promise<Type<Part>>) {
-    const [{ MatDialog }, part] = await Promise.all([import('@angular/material/dialog'), load()]);
-    return { dialog: this.injector.get(MatDialog), part };
+  /** Has its parts at hand before they are wanted. */
+  fetch(load: () => Promise<Type<unknown>>) {
+    return Promise.all([import('@angular/material/dialog'), load()]);
   }
 }

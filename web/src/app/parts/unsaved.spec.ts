@@ -21,8 +21,11 @@ describe('Unsaved', () => {
     TestBed.inject(Unsaved)
       .mayLeave()
       .subscribe((answer) => (may = answer));
-    TestBed.tick();
-    await new Promise((done) => setTimeout(done, 20));
+    // Its parts are loaded when it is first opened.
+    for (let turns = 0; turns < 250 && may === null && !document.querySelector('pe-leave-dialog button'); turns++) {
+      TestBed.tick();
+      await new Promise((done) => setTimeout(done, 20));
+    }
     return { may: () => may, dialog: () => document.querySelector<HTMLElement>('pe-leave-dialog') };
   };
   const answer = async (name: string) => {

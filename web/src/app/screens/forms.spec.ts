@@ -1,7 +1,7 @@
-import type { BehaviorSubject } from 'rxjs';
+import { type BehaviorSubject, of } from 'rxjs';
 import { TestBed } from '@angular/core/testing';
 import type { Finding } from '@plain-envoy/core/findings';
-import type { Change, Point, Route } from '@plain-envoy/core/model';
+import { BY_ITS_MAP, type Change, type Point, type Route } from '@plain-envoy/core/model';
 import { PlanStore } from '../data/plan';
 import {
   demo,
@@ -214,6 +214,24 @@ describe('DevicePanel', () => {
     await submit(panel);
     const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
     expect(changes.map(({ after }) => [after?.['delayMs'], after?.['lossPercent']])).toEqual([[12.5, 3]]);
+  });
+
+  it('lets a device be played by its map, at an address that is given out, or by nobody', async () => {
+    const real = { ...deviceNamed('Burner control'), standIn: null };
+    const port = demo.ports.find(({ deviceId }) => deviceId === real.id)!;
+    const document = { ...demo, ports: demo.ports.map((row) => (row === port ? { ...row, standInAddress: null } : row)) } as typeof demo;
+    Object.assign(on.project, { document$: of(document) });
+    const panel = on.show(DevicePanel, { device: real });
+    pick(panel, 'standIn', BY_ITS_MAP);
+    await submit(panel);
+    const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
+    expect(changes.map(({ after }) => after?.['standIn'] ?? after?.['standInAddress'])).toEqual([BY_ITS_MAP, '127.40.8.21']);
+    const own = on.show(DevicePanel, { device });
+    pick(own, 'standIn', '');
+    await submit(own);
+    expect((on.http.expectOne(changeSets).request.body as { changes: Change[] }).changes.map(({ after }) => after?.['standIn'])).toEqual([
+      null,
+    ]);
   });
 
   it('saves nothing when nothing was changed', async () => {

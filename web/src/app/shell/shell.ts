@@ -110,10 +110,10 @@ export class Shell {
     });
     this.feed.told$.pipe(takeUntilDestroyed()).subscribe((text) => this.editor.keep(text));
     this.store.load();
-    // Nobody who wants to find something waits for it.
+    // Nobody who wants to find something waits for it. What cannot be loaded now is loaded when it is wanted.
     timer(AT_HAND_AFTER_MS)
       .pipe(takeUntilDestroyed())
-      .subscribe(() => void this.dialogs.load(palette));
+      .subscribe(() => void this.dialogs.fetch(palette).catch(() => undefined));
     effect(() => {
       if (this.session.asks()) this.askToSignIn();
     });

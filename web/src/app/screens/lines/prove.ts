@@ -3,7 +3,7 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { BenchState, ProveEvent } from '@plain-envoy/core/feed';
-import { blankDevice, blankPort, type Change, type Device } from '@plain-envoy/core/model';
+import { blankDevice, blankPort, BY_ITS_MAP, type Change, type Device } from '@plain-envoy/core/model';
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
 import type { Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
@@ -210,7 +210,7 @@ export class Prove {
   protected adopt({ found, identity, place }: Match): void {
     const document = this.project.document()!;
     const ids = { id: newId(), projectId: document.project.id };
-    const device: Device = { ...blankDevice(`Found at ${place}`), ...ids, note: identity ?? '' };
+    const device: Device = { ...blankDevice(`Found at ${place}`), ...ids, note: identity ?? '', standIn: BY_ITS_MAP };
     const blank = blankPort(document, this.line(), { id: newId(), deviceId: device.id });
     const port = { ...blank, ...found };
     const changes: Change[] = [

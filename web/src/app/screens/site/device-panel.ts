@@ -1,9 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
-import { textControl } from '../../parts/controls';
+import { controlOf, textControl } from '../../parts/controls';
+import { Choose, type Option } from '../../parts/choose';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { Device, type Change, deletion, type Device as DeviceRow, templateOf } from '@plain-envoy/core/model';
+import {
+  BY_ITS_MAP,
+  Device,
+  type Change,
+  deletion,
+  freeStandInAddress,
+  type Device as DeviceRow,
+  templateOf,
+} from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
@@ -32,7 +41,7 @@ const numbers = [
 @Component({
   selector: 'pe-device-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountersView, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
+  imports: [Choose, CountersView, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
   templateUrl: './device-panel.html',
   styles: `
     h2 {
@@ -79,8 +88,8 @@ export class DevicePanel {
     const before = this.device();
     return {
       schema: Device,
-      valueOf: ({ name, units: _units, ...figures }: Typed) => ({
-        ...{ ...before, name: name.trim() },
+      valueOf: ({ name, standIn, units: _units, ...figures }: Typed) => ({
+        ...{ ...before, name: name.trim(), standIn: standIn || null },
         ...Object.fromEntries(Object.entries(figures).map(([key, text]) => [key, typedNumber(text)])),
       }),
     };
@@ -91,6 +100,15 @@ export class DevicePanel {
     return form;
   });
   protected readonly problem = problemIn(this.form);
+  /** By whom it may be played; one that it has already stays among them. */
+  protected readonly players = computed((): Option<string>[] => {
+    const own = this.device().standIn;
+    return [
+      { value: '', text: 'nobody' },
+      { value: BY_ITS_MAP, text: 'a stand-in with the registers of its map' },
+      ...(own && own !== BY_ITS_MAP ? [{ value: own, text: 'a stand-in of its own', more: own }] : []),
+    ];
+  });
 
   constructor() {
     inject(Unsaved).watch(() => `the device ${this.device().name}`, this.form);
@@ -110,13 +128,11 @@ export class DevicePanel {
     const after = readGroup(this.form(), this.check());
     if (!after) return;
     const changes: Change[] = [];
-    const changed = (['name', ...numbers.map(({ key }) => key)] as const).some((field) => after[field] !== before[field]);
+    const changed = (['name', 'standIn', ...numbers.map(({ key }) => key)] as const).some((field) => after[field] !== before[field]);
     if (changed) changes.push({ entity: 'device', id: before.id, before, after });
     for (const port of this.ports()) {
-      if (this.unitOf(port) === null) continue;
-      const set = withUnit(port, this.form().controls.units.controls[port.id]!.value);
-      if (set.success && this.unitOf(set.data) !== this.unitOf(port))
-        changes.push({ entity: 'port', id: port.id, before: port, after: set.data });
+      const set = this.portAfter(port, before.standIn === null && after.standIn !== null);
+      if (set !== port) changes.push({ entity: 'port', id: port.id, before: port, after: set });
     }
     if (changes.length === 0) return;
     this.store.commit(`Set ${after.name}`, changes).subscribe((answer) => {
@@ -124,6 +140,15 @@ export class DevicePanel {
       if (answer.ok) this.editor.say(`Saved: ${after.name}`);
       else refuseIn(this.form(), answer.problem);
     });
+  }
+
+  /** A port as it is set here: with another unit ID, and where a stand-in begins to play the device with an address for it. */
+  private portAfter(port: PortRow, beginsToBePlayed: boolean): PortRow {
+    const typed = this.unitOf(port) === null ? null : withUnit(port, this.form().controls.units.controls[port.id]!.value);
+    const set = typed?.success && this.unitOf(typed.data) !== this.unitOf(port) ? typed.data : port;
+    return beginsToBePlayed && set.kind === 'ethernet' && set.standInAddress === null
+      ? { ...set, standInAddress: freeStandInAddress(this.project.document()!, set.ip) }
+      : set;
   }
 
   /** The device with its ports and its register map as a file, from which it can be added again, here or in another project. */
@@ -160,6 +185,7 @@ function deviceGroup(device: DeviceRow, ports: readonly PortRow[]) {
     tries: textControl(device.tries),
     delayMs: textControl(device.delayMs),
     lossPercent: textControl(device.lossPercent),
+    standIn: controlOf(device.standIn ?? ''),
     units: new FormGroup(Object.fromEntries(units)),
   });
 }
