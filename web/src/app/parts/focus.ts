@@ -1,13 +1,13 @@
 import { afterEveryRender, afterNextRender, ElementRef, inject } from '@angular/core';
 
 /**
- * Gives a panel the keyboard when it opens: its first field that something is wrong with, else its first field.
+ * Gives a panel the keyboard when it opens: its first field that something is wrong with, else its first field, or the one that is named.
  * A panel that opens before what it asks about is known gives it as soon as a field is there.
  */
-export function focusOnOpen(): void {
+export function focusOnOpen(first = 'input, select, textarea'): void {
   const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   const waiting = afterEveryRender(() => {
-    const field = host.querySelector<HTMLElement>('[aria-invalid=true]') ?? host.querySelector<HTMLElement>('input, select, textarea');
+    const field = host.querySelector<HTMLElement>('[aria-invalid=true]') ?? host.querySelector<HTMLElement>(first);
     if (!field) return;
     waiting.destroy();
     field.focus();

@@ -116,7 +116,8 @@ export class AddDevice {
   });
 
   constructor() {
-    focusOnOpen();
+    // A list that opens by itself would lie over what else is asked.
+    focusOnOpen('input[name=name]');
     this.beginLike('');
     this.form.controls.like.valueChanges.pipe(takeUntilDestroyed()).subscribe((id) => this.beginLike(id));
   }
