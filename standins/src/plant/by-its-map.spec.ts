@@ -59,6 +59,13 @@ describe('a device of which there is a map alone', () => {
     expect([await ask(3, 0, 30, 0, 1), await ask(3, 0, 10, 0, 11)]).toEqual(['8302', `0316${'0000'.repeat(10)}012c`]);
   });
 
+  it('has no registers of its own once it is a gateway', async () => {
+    await plant.rewire(wiring({ kind: 'gateway' }));
+    expect(plant.member(device.id)!.standIn).toBeNull();
+    await plant.rewire(wiring());
+    expect(await ask(3, 0, 20, 0, 1)).toBe('03020000');
+  });
+
   it('has the function codes and limits that it is said to have, and loses what it is said to lose', async () => {
     await plant.rewire(wiring({ functionCodes: [3], maxReadWords: 1 }));
     expect([await ask(6, 0, 20, 0, 1), await ask(3, 0, 10, 0, 2), await ask(3, 0, 10, 0, 1)]).toEqual(['8601', '8303', '03020000']);

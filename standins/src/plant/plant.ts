@@ -175,7 +175,9 @@ export class Plant {
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
-      const standIn = member ? member.standIn : (kinds[device.standIn!]?.() ?? null);
+      // A gateway passes on and has no registers, whatever plays it.
+      const standIn = device.kind === 'gateway' ? null : (member?.standIn ?? kinds[device.standIn!]?.() ?? null);
+      if (member) member.standIn = standIn;
       standIn?.takeSettings?.(device, wiring.maps?.[device.id] ?? {});
       if (same) continue;
       for (const connection of member?.connections ?? []) await connection.stop();

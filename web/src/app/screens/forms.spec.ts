@@ -7,6 +7,7 @@ import {
   demo,
   deviceNamed,
   nowOf,
+  pageOf,
   pointNamed,
   routeNamed,
   type Stage,
@@ -214,6 +215,26 @@ describe('DevicePanel', () => {
     await submit(panel);
     const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
     expect(changes.map(({ after }) => [after?.['delayMs'], after?.['lossPercent']])).toEqual([[12.5, 3]]);
+  });
+
+  it('sets what a device is and a note of it, and hangs it on one more line', async () => {
+    const panel = on.show(DevicePanel, { device });
+    pick(panel, 'kind', 'gateway');
+    typeInto(panel, 'textarea[name=note]', 'In the loft.');
+    await submit(panel);
+    const { changes } = on.http.expectOne(changeSets).request.body as { changes: Change[] };
+    expect(changes.map(({ after }) => [after?.['kind'], after?.['note']])).toEqual([['gateway', 'In the loft.']]);
+    const bus = demo.lines.find(({ name }) => name === 'Loft bus')!;
+    pick(panel, 'hang-on', bus.id);
+    pageOf(panel).querySelector<HTMLInputElement>('input[name=asks]')!.click();
+    pageOf(panel)
+      .querySelector('pe-hang-on form')!
+      .dispatchEvent(new Event('submit', { cancelable: true }));
+    const hung = on.http.expectOne(changeSets).request.body as { label: string; changes: Change[] };
+    expect([hung.label, hung.changes[0]!.after]).toEqual([
+      `Hang ${device.name} on Loft bus`,
+      jasmine.objectContaining({ deviceId: device.id, lineId: bus.id, unitId: null }) as never,
+    ]);
   });
 
   it('lets a device be played by its map, at an address that is given out, or by nobody', async () => {

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { controlOf, textControl } from '../../parts/controls';
-import { Choose, type Option } from '../../parts/choose';
+import { asOptions, Choose, type Option } from '../../parts/choose';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import {
@@ -26,6 +26,7 @@ import { problemIn, readGroup, refuseIn, schemaValidator, textValidator } from '
 import { Unsaved } from '../../parts/unsaved';
 import { setText } from '../../parts/format';
 import { Port, type Port as PortRow } from '@plain-envoy/core/media';
+import { HangOnForm } from './hang-on';
 import type { Ribbon } from './ribbons';
 import { TextField } from '../../parts/text-field';
 
@@ -37,11 +38,19 @@ const numbers = [
   { key: 'lossPercent', label: 'Answers lost, %' },
 ] as const;
 
+/** What a device is for the plan. */
+const kindNames: Readonly<Record<DeviceRow['kind'], string>> = {
+  controller: 'a controller: it can carry, and be asked',
+  field: 'a field device: it is asked',
+  gateway: 'a gateway: it passes questions on to a serial line',
+  converter: 'a converter: it speaks another way on its other side',
+};
+const kinds = asOptions(Device.shape.kind.options, (kind) => kindNames[kind]);
 /** One device: how it is set, how it answers, and the way to its registers. */
 @Component({
   selector: 'pe-device-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, CountersView, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
+  imports: [Choose, CountersView, HangOnForm, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
   templateUrl: './device-panel.html',
   styles: `
     h2 {
@@ -79,6 +88,7 @@ export class DevicePanel {
 
   protected readonly counters = rowsFor(this.live.devices, () => [this.device().id]);
   protected readonly numbers = numbers;
+  protected readonly kinds = kinds;
   protected readonly setText = setText;
   protected readonly ports = computed(() => this.project.document()!.ports.filter((port) => port.deviceId === this.device().id));
   protected readonly lineName = (port: PortRow) => this.project.document()!.lines.find((line) => line.id === port.lineId)?.name ?? '';
@@ -88,8 +98,8 @@ export class DevicePanel {
     const before = this.device();
     return {
       schema: Device,
-      valueOf: ({ name, standIn, units: _units, ...figures }: Typed) => ({
-        ...{ ...before, name: name.trim(), standIn: standIn || null },
+      valueOf: ({ name, kind, note, standIn, units: _units, ...figures }: Typed) => ({
+        ...{ ...before, name: name.trim(), kind, note, standIn: standIn || null },
         ...Object.fromEntries(Object.entries(figures).map(([key, text]) => [key, typedNumber(text)])),
       }),
     };
@@ -128,7 +138,9 @@ export class DevicePanel {
     const after = readGroup(this.form(), this.check());
     if (!after) return;
     const changes: Change[] = [];
-    const changed = (['name', 'standIn', ...numbers.map(({ key }) => key)] as const).some((field) => after[field] !== before[field]);
+    const changed = (['name', 'kind', 'note', 'standIn', ...numbers.map(({ key }) => key)] as const).some(
+      (field) => after[field] !== before[field],
+    );
     if (changed) changes.push({ entity: 'device', id: before.id, before, after });
     for (const port of this.ports()) {
       const set = this.portAfter(port, before.standIn === null && after.standIn !== null);
@@ -181,6 +193,8 @@ function deviceGroup(device: DeviceRow, ports: readonly PortRow[]) {
   });
   return new FormGroup({
     name: textControl(device.name),
+    kind: controlOf(device.kind),
+    note: textControl(device.note),
     timeoutMs: textControl(device.timeoutMs),
     tries: textControl(device.tries),
     delayMs: textControl(device.delayMs),

@@ -1,0 +1,22 @@
+import { mediumOf } from '../media/index.js';
+import { blankPort, type Change, portsOn, type ProjectDocument } from '../model/index.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
+
+export interface HangOn {
+  deviceId: string;
+  lineId: string;
+  /** As the one that asks there; on a serial line only. */
+  asks: boolean;
+  newId(): string;
+}
+
+/** The change that hangs a device on a line: with a port at its end that is set as the line is, and has the next free place on it. */
+export function hangOn(document: ProjectDocument, { deviceId, lineId, asks, newId }: HangOn): Outcome<Change> {
+  const line = document.lines.find(({ id }) => id === lineId);
+  if (!line) return bad('Choose the line on which it hangs.', 'lineId');
+  const isMaster = asks && line.kind === 'serial';
+  const full = mediumOf(line.kind).whyFull(line, portsOn(document, line), isMaster);
+  if (full) return bad(full, 'lineId');
+  const port = blankPort(document, line, { id: newId(), deviceId }, isMaster);
+  return good({ entity: 'port', id: port.id, before: null, after: port });
+}
