@@ -52,6 +52,8 @@ export abstract class FieldPart<T> implements ControlValueAccessor, DoCheck {
   private known: AbstractControl | null = null;
   private listening: Subscription | null = null;
   private tell: (value: T) => void = () => undefined;
+  /** The control itself gives the value: it is not told of it as if somebody had typed it. */
+  private isWritten = false;
   protected left: () => void = () => undefined;
 
   /** The part of Material that shows it; without a control of its own it looks at its error only when it is told to. */
@@ -65,7 +67,9 @@ export abstract class FieldPart<T> implements ControlValueAccessor, DoCheck {
       this.changes.markForCheck();
     });
     if (this.control) this.control.valueAccessor = this;
-    this.value.subscribe((value) => this.tell(value));
+    this.value.subscribe((value) => {
+      if (!this.isWritten) this.tell(value);
+    });
   }
 
   /** A form that begins anew gives the field another control. */
@@ -95,7 +99,9 @@ export abstract class FieldPart<T> implements ControlValueAccessor, DoCheck {
   }
 
   writeValue(value: T): void {
+    this.isWritten = true;
     this.value.set(value);
+    this.isWritten = false;
   }
 
   registerOnChange(tell: (value: T) => void): void {

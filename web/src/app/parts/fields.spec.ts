@@ -52,6 +52,17 @@ describe('the parts of a form', () => {
     fixture.detectChanges();
   });
 
+  it('take what their control is given, without its being taken for typed', () => {
+    const told: string[] = [];
+    host.count.valueChanges.subscribe((value) => told.push(value));
+    host.count.setValue('12', { emitEvent: false });
+    fixture.detectChanges();
+    expect(pageOf(fixture).querySelector<HTMLInputElement>('[data-name=count] input')!.value).toBe('12');
+    expect([told, host.count.dirty]).toEqual([[], false]);
+    typeInto(fixture, '[data-name=count] input', '13');
+    expect([told, host.count.dirty]).toEqual([['13'], true]);
+  });
+
   describe('pe-search', () => {
     it('finds by parts of the name, the device and the address, in any order; what begins so comes first', () => {
       const found = () => [...document.querySelectorAll('mat-option')].map((option) => option.textContent!.trim().split(',')[0]);

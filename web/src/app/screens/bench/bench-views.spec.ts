@@ -395,7 +395,36 @@ describe('ErrandsView', () => {
     expect(textOf(view, '[role=alert]')).toBe('It runs already.');
   });
 
-  it('makes a new errand with a first step, and moves and drops steps', async () => {
+  it('asks before what was typed is left for another errand, and stays where it is told to', async () => {
+    const other = { ...display!, id: '019aa000-0000-7000-8000-00000000eeee', name: 'Another' };
+    Object.assign(on.project, { document$: of({ ...demo, errands: [display!, other] }) });
+    const view = on.show(ErrandsView);
+    const name = () => pageOf(view).querySelector<HTMLInputElement>('input[name=errand-name]')!.value;
+    const answer = async (button: string) => {
+      const dialog = () => document.querySelector<HTMLElement>(`pe-leave-dialog button[name=${button}]`);
+      for (let turns = 0; turns < 100 && !dialog(); turns++) await new Promise((done) => setTimeout(done, 20));
+      dialog()!.click();
+      for (let turns = 0; turns < 100 && dialog(); turns++) await new Promise((done) => setTimeout(done, 20));
+      await turn();
+      view.detectChanges();
+    };
+    typeInto(view, 'input[name=errand-name]', 'Yard');
+    pick(view, 'errand', other.id);
+    await answer('stay');
+    expect([name(), pageOf(view).querySelector<HTMLInputElement>('input[name=errand]')!.value]).toEqual(['Yard', display!.name]);
+    pick(view, 'errand', other.id);
+    await answer('let-go');
+    expect(name()).toBe('Another');
+  });
+
+  it('makes a new errand with a first step', async () => {
+    const view = await shown();
+    pageOf(view).querySelector<HTMLButtonElement>('button[name=new-errand]')!.click();
+    const { label } = on.http.expectOne(`${projectPath}/change-sets`).request.body as { label: string };
+    expect(label).toBe('Make errand New errand');
+  });
+
+  it('moves and drops steps', async () => {
     const view = await shown();
     pageOf(view).querySelector<HTMLButtonElement>('[aria-label="Step 2 earlier"]')!.click();
     view.detectChanges();
@@ -403,9 +432,6 @@ describe('ErrandsView', () => {
     pageOf(view).querySelector<HTMLButtonElement>('[aria-label="Take step 1 out"]')!.click();
     view.detectChanges();
     expect(pageOf(view).querySelectorAll('li').length).toBe(4);
-    pageOf(view).querySelector<HTMLButtonElement>('button[name=new-errand]')!.click();
-    const { label } = on.http.expectOne(`${projectPath}/change-sets`).request.body as { label: string };
-    expect(label).toBe('Make errand New errand');
   });
 });
 

@@ -12,6 +12,7 @@ import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { controlOf } from '../../parts/controls';
 import { timeText } from '../../parts/format';
 import { Icon } from '../../parts/icon';
 import { PointPick } from '../../parts/point-pick';
@@ -91,6 +92,8 @@ export class ErrandsView {
     () => [this.kept, this.first()].find((kept) => this.errands().some(({ id }) => id === kept)) ?? this.errands()[0]?.id ?? '',
   );
   private kept = '';
+  protected readonly chooser = controlOf('');
+  private readonly unsaved = inject(Unsaved);
   protected readonly errand = computed(() => this.errands().find(({ id }) => id === this.errandId()) ?? null);
   private readonly check = { schema: Errand, valueOf: (typed: ReturnType<ErrandGroup['getRawValue']>) => errandOf(this.errand()!, typed) };
   protected readonly form = computed(() => {
@@ -126,7 +129,14 @@ export class ErrandsView {
   );
 
   constructor() {
-    inject(Unsaved).watch(() => `the errand ${this.errand()?.name ?? ''}`, this.form);
+    effect(() => this.chooser.setValue(this.errandId(), { emitEvent: false }));
+    this.chooser.valueChanges
+      .pipe(
+        switchMap((id) => this.unsaved.mayLeave().pipe(map((may) => (may ? id : this.errandId())))),
+        takeUntilDestroyed(),
+      )
+      .subscribe((id) => this.choose(id));
+    this.unsaved.watch(() => `the errand ${this.errand()?.name ?? ''}`, this.form);
     // What sets it off is at first what it works with.
     effect((onCleanup) => {
       const { on, pointId } = this.form().controls.trigger.controls;
@@ -141,12 +151,21 @@ export class ErrandsView {
       .subscribe((answer) => this.history.set(answer?.ok ? answer.value : []));
   }
 
-  protected choose(id: string): void {
+  private choose(id: string): void {
     this.kept = id;
     this.errandId.set(id);
+    this.chooser.setValue(id, { emitEvent: false });
   }
 
+  /** Once what was typed for another may go. */
   protected add(): void {
+    this.unsaved
+      .mayLeave()
+      .pipe(filter(Boolean))
+      .subscribe(() => this.make());
+  }
+
+  private make(): void {
     const { project, points } = this.project.document()!;
     const [point] = points;
     if (!point) return this.editor.say('There is no point yet; make one in Registers.');
