@@ -62,6 +62,15 @@ export function readAddress(text: string, { table, notation, areas = [] }: ReadA
   );
 }
 
+/** An address as it is typed for a device: as its papers write it where it can be read so, else in whatever way it is written. */
+export function readDeviceAddress(
+  text: string,
+  { notation, areas }: Required<Pick<ReadAddressOptions, 'notation' | 'areas'>>,
+): Outcome<AddressReading[]> {
+  const own = readAddress(text, { notation, areas });
+  return own.ok ? own : readAddress(text, { areas });
+}
+
 /** A bit of a register may follow after a point; `40108.3` is bit 3. */
 function splitBit(text: string): { whole: string; bit: number | null } {
   const parts = /^(.*[0-9A-Fa-f])\.(\d{1,2})$/.exec(text);

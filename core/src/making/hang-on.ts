@@ -1,5 +1,4 @@
-import { mediumOf } from '../media/index.js';
-import { blankPort, type Change, portsOn, type ProjectDocument } from '../model/index.js';
+import { type Change, joiningPort, type ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 
 export interface HangOn {
@@ -14,9 +13,6 @@ export interface HangOn {
 export function hangOn(document: ProjectDocument, { deviceId, lineId, asks, newId }: HangOn): Outcome<Change> {
   const line = document.lines.find(({ id }) => id === lineId);
   if (!line) return bad('Choose the line on which it hangs.', 'lineId');
-  const isMaster = asks && line.kind === 'serial';
-  const full = mediumOf(line.kind).whyFull(line, portsOn(document, line), isMaster);
-  if (full) return bad(full, 'lineId');
-  const port = blankPort(document, line, { id: newId(), deviceId }, isMaster);
-  return good({ entity: 'port', id: port.id, before: null, after: port });
+  const port = joiningPort(document, line, { id: newId(), deviceId }, asks && line.kind === 'serial');
+  return port.ok ? good({ entity: 'port', id: port.value.id, before: null, after: port.value }) : port;
 }

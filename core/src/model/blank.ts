@@ -1,5 +1,6 @@
 import { type Line, mediumOf, type LineKind, type Port } from '../media/index.js';
 import { standInAddressOf } from '../network/index.js';
+import { bad, good, type Outcome } from '../outcome/index.js';
 import type { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import type { Point } from './point.js';
@@ -23,6 +24,12 @@ export function blankPort(document: ProjectDocument, line: Line, ids: { id: stri
     asks,
   );
   return port.kind === 'ethernet' ? { ...port, standInAddress: freeStandInAddress(document, port.ip) } : port;
+}
+
+/** The same, or why the line has no place for it. */
+export function joiningPort(document: ProjectDocument, line: Line, ids: { id: string; deviceId: string }, asks: boolean): Outcome<Port> {
+  const full = mediumOf(line.kind).whyFull(line, portsOn(document, line), asks);
+  return full ? bad(full, 'lineId') : good(blankPort(document, line, ids, asks));
 }
 
 /** Where the stand-in of a port may listen: as the port does, on the loopback network; another address where that is taken already. */

@@ -1,7 +1,7 @@
 export { DEMO_ID, Project } from './project.js';
 export { BY_ITS_MAP, Device, Forbidden } from './device.js';
 export { fieldSchema } from './fields.js';
-export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, portsOn } from './blank.js';
+export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, joiningPort, portsOn } from './blank.js';
 export { bodyOf, byPlace, NamedBit, NamedCode, Point, PointBody, pointLayout, pointWidth, readPoint } from './point.js';
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
 export { Face, Radix, Tile, WatchItem, WatchList } from './watch-list.js';

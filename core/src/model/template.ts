@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { blankPort, portsOn } from './blank.js';
+import { joiningPort } from './blank.js';
 import type { Change } from './change-set.js';
 import { BY_ITS_MAP, Device } from './device.js';
 import type { ProjectDocument } from './document.js';
@@ -117,13 +117,10 @@ export function nextName(name: string): string {
 function portOn(document: ProjectDocument, line: Line, template: DeviceTemplate, ids: { id: string; deviceId: string }): Outcome<Port> {
   const set = template.ports.find(({ kind }) => kind === line.kind);
   const asks = set?.kind === 'serial' && set['unitId'] === null;
-  const medium = mediumOf(line.kind);
-  const full = medium.whyFull(line, portsOn(document, line), asks);
-  if (full) return bad(full, 'lineId');
-  const blank = blankPort(document, line, ids, asks);
-  if (!set) return good(blank);
-  const place = Object.fromEntries(medium.ofPlace.map((key) => [key, (blank as Record<string, unknown>)[key]]));
-  const parsed = Port.safeParse({ ...blank, ...set, ...place });
+  const blank = joiningPort(document, line, ids, asks);
+  if (!set || !blank.ok) return blank;
+  const place = Object.fromEntries(mediumOf(line.kind).ofPlace.map((key) => [key, (blank.value as Record<string, unknown>)[key]]));
+  const parsed = Port.safeParse({ ...blank.value, ...set, ...place });
   return parsed.success ? good(parsed.data) : { ok: false, problem: schemaProblem(parsed.error) };
 }
 

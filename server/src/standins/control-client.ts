@@ -57,10 +57,9 @@ export class StandInsControl {
   async follow({ lines, devices, ports, points }: ProjectDocument): Promise<void> {
     if (this.port === null) return;
     const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
-    const maps = played.map(({ id, readAcrossHoles }) => {
-      const own = points.filter(({ deviceId }) => deviceId === id);
-      return [id, extentsOf(own, readAcrossHoles)] as const;
-    });
+    const own = new Map(played.map(({ id }) => [id, [] as Point[]]));
+    for (const point of points) own.get(point.deviceId)?.push(point);
+    const maps = played.map(({ id, readAcrossHoles }) => [id, extentsOf(own.get(id)!, readAcrossHoles)] as const);
     await this.call('PUT', '/wiring', { lines, devices, ports, maps: Object.fromEntries(maps) });
   }
 

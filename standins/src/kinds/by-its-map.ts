@@ -1,12 +1,12 @@
 import type { Extents } from '@plain-envoy/core/map';
 import type { Device } from '@plain-envoy/core/model';
 import { RegisterBank } from '@plain-envoy/engine/server';
-import { noise, type StandIn } from './stand-in.js';
+import { lossyLink, type StandIn } from './stand-in.js';
 
 /** Any device of which there is a map: it has those registers, holds what is written to them, and loses as many answers as it is said to. */
 export class ByItsMap implements StandIn {
   readonly bank = new RegisterBank({});
-  private readonly chance = noise(3);
+  private readonly comesThrough = lossyLink(3);
   private lossPercent = 0;
 
   takeSettings({ lossPercent }: Device, extents: Extents): void {
@@ -19,6 +19,6 @@ export class ByItsMap implements StandIn {
   }
 
   answers(): boolean {
-    return 50 * (this.chance() + 1) >= this.lossPercent;
+    return this.comesThrough(this.lossPercent / 100);
   }
 }

@@ -1,5 +1,5 @@
 import { RegisterBank } from '@plain-envoy/engine/server';
-import { noise, type StandIn } from './stand-in.js';
+import { lossyLink, type StandIn } from './stand-in.js';
 
 /** About three answers in a hundred never come back over the air. */
 const LOST = 0.03;
@@ -8,14 +8,14 @@ const LOST = 0.03;
 export class HumidityBridge implements StandIn {
   readonly bank = new RegisterBank({ holding: 16 });
   private ageMs = 0;
-  private readonly chance = noise(20);
+  private readonly comesThrough = lossyLink(20);
 
   constructor() {
     this.step(0);
   }
 
   answers(): boolean {
-    return (this.chance() + 1) / 2 >= LOST;
+    return this.comesThrough(LOST);
   }
 
   step(ms: number): void {

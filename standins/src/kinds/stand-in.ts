@@ -42,6 +42,12 @@ export function noise(seed: number): () => number {
   };
 }
 
+/** A link on which answers are lost by chance: whether the next comes through, where so many of all are lost (0 to 1). */
+export function lossyLink(seed: number): (lost: number) => boolean {
+  const chance = noise(seed);
+  return (lost) => (chance() + 1) / 2 >= lost;
+}
+
 /** Moves `value` towards `target` by at most `most`. */
 export function towards(value: number, target: number, most: number): number {
   return value < target ? Math.min(target, value + most) : Math.max(target, value - most);

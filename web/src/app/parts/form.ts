@@ -13,6 +13,11 @@ export function typedNumber(text: string): number {
   return typed === '' ? NaN : Number(typed);
 }
 
+/** The same where nothing may be typed, which stands for none. */
+export function numberOrNone(text: string): number | null {
+  return text.trim() === '' ? null : typedNumber(text);
+}
+
 /** Refuses what is no number; nothing is none yet. */
 export const numberValidator = textValidator((text) =>
   text.trim() !== '' && Number.isNaN(typedNumber(text)) ? `“${text.trim()}” is no number.` : null,

@@ -2,7 +2,7 @@ import { FormArray, FormGroup } from '@angular/forms';
 import { blankErrandStep } from '@plain-envoy/core/errand';
 import type { Comparison, Errand, ErrandStep, ErrandStepKind } from '@plain-envoy/core/model';
 import { controlOf, textControl } from '../../parts/controls';
-import { typedNumber } from '../../parts/form';
+import { numberOrNone, typedNumber } from '../../parts/form';
 
 export type StepGroup = ReturnType<typeof stepGroup>;
 export type ErrandGroup = ReturnType<typeof errandGroup>;
@@ -65,7 +65,7 @@ function valueOf(field: keyof ReturnType<StepGroup['getRawValue']>, typed: Retur
     case 'pointId':
       return typed.pointId ?? '';
     case 'else':
-      return typed.else.trim() === '' ? null : typedNumber(typed.else);
+      return numberOrNone(typed.else);
     case 'withinMs':
     case 'ms':
     case 'from':

@@ -18,7 +18,7 @@ import { Icon } from '../../parts/icon';
 import { PointPick } from '../../parts/point-pick';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { named } from '../../parts/named';
-import { changesOf, forgetRefusals, problemIn, readGroup, schemaValidator, settle, valueIn } from '../../parts/schema-group';
+import { changesOf, problemIn, readGroup, schemaValidator, settle, valueIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -231,7 +231,6 @@ export class ErrandsView {
 
   /** Tells whether it was saved. */
   private saving(): Observable<boolean> {
-    forgetRefusals(this.form());
     const errand = readGroup(this.form(), this.check);
     return errand ? this.commit(`Change errand ${errand.name}`, this.errand(), errand) : of(false);
   }

@@ -25,7 +25,7 @@ import { Live } from '../../data/live';
 import { Samples } from '../../data/samples';
 import { atEdge } from '../../data/state';
 import { asOptions, Choose } from '../../parts/choose';
-import { typedNumber } from '../../parts/form';
+import { numberOrNone } from '../../parts/form';
 import { ageText } from '../../parts/format';
 import { problemIn, readGroup, schemaValidator } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
@@ -260,8 +260,4 @@ function pointOf(row: WatchRow | undefined): Point | undefined {
 /** A tile without what the grid notes in it. */
 function ownOf({ face, group, x, y, cols, rows, low, high }: Tile): Tile {
   return { face, group, x, y, cols, rows, low, high };
-}
-
-function numberOrNone(text: string): number | null {
-  return text.trim() === '' ? null : typedNumber(text);
 }

@@ -104,10 +104,10 @@ export class Members {
   constructor() {
     const element = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
     afterRenderEffect(() => {
-      const { id, index } = this.following ?? { id: '', index: 0 };
-      if (this.rows()[index]?.port.id !== id) return;
+      const [rows, following] = [this.rows(), this.following];
+      if (!following || rows[following.index]?.port.id !== following.id) return;
       this.following = null;
-      element.querySelector<HTMLElement>(`tr[data-id="${id}"]`)?.focus();
+      element.querySelector<HTMLElement>(`tr[data-id="${following.id}"]`)?.focus();
     });
   }
 

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { formatAddress, isBitTable, readAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
+import { formatAddress, isBitTable, readDeviceAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
 import { align, SHIFTS, type ShiftedBlock, suitsAt } from '@plain-envoy/core/map';
 import { type Point, rawText, valueText } from '@plain-envoy/core/model';
 import { Editor } from '../../data/editor';
@@ -172,9 +172,7 @@ export class AlignView {
 
   /** A column of numbers, or lines of index and number, as a controller's array shows it. */
   private readPasted(): ReadonlyMap<number, number> | string {
-    const { notation, areas } = this.state.context();
-    const start = readAddress(this.pastedAt(), { notation, areas });
-    const from = start.ok ? start : readAddress(this.pastedAt(), { areas });
+    const from = readDeviceAddress(this.pastedAt(), this.state.context());
     if (!from.ok) return from.problem.message;
     const words = new Map<number, number>();
     for (const [row, line] of this.pasted()

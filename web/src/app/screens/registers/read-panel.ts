@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, output, signal, untracked } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { formatAddress, isBitTable, readAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
+import { formatAddress, isBitTable, readDeviceAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
 import type { Forbidden } from '@plain-envoy/core/model';
 import type { Subscription } from 'rxjs';
 import { Refused } from '../../data/api';
@@ -217,12 +217,10 @@ export class ReadPanel {
   protected start(): void {
     const form = this.form();
     forgetRefusals(form);
-    const { notation, areas } = this.state.context();
     const typed = form.getRawValue();
-    const read = readAddress(typed.first, { notation, areas });
-    const any = read.ok ? read : readAddress(typed.first, { areas });
-    if (!any.ok) return refuseIn(form, { message: any.problem.message, path: ['first'] });
-    const { offset: first, table } = any.value[0]!;
+    const read = readDeviceAddress(typed.first, this.state.context());
+    if (!read.ok) return refuseIn(form, { message: read.problem.message, path: ['first'] });
+    const { offset: first, table } = read.value[0]!;
     if (table) form.controls.table.setValue(table, { emitEvent: false });
     const count = typedNumber(typed.count);
     const span = { table: table ?? typed.table, first, last: first + count - 1 };

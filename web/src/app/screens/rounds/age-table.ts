@@ -10,7 +10,7 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { textControl } from '../../parts/controls';
-import { typedNumber } from '../../parts/form';
+import { numberOrNone } from '../../parts/form';
 import { settle, readGroup, schemaValidator } from '../../parts/schema-group';
 import type { Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
@@ -113,7 +113,7 @@ export class AgeTable {
   protected readonly chosen = computed(() => this.chosenRows() ?? new Set<string>());
   private readonly check = {
     schema: Route.pick({ maxAgeMs: true }),
-    valueOf: ({ maxAgeMs }: { maxAgeMs: string }) => ({ maxAgeMs: maxAgeMs.trim() === '' ? null : typedNumber(maxAgeMs) }),
+    valueOf: ({ maxAgeMs }: { maxAgeMs: string }) => ({ maxAgeMs: numberOrNone(maxAgeMs) }),
   };
   protected readonly form = new FormGroup({ maxAgeMs: textControl('') }, schemaValidator(this.check));
   protected readonly rounds = computed(() => this.project.document()!.rounds);

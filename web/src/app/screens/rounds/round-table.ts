@@ -6,7 +6,7 @@ import { Editor } from '../../data/editor';
 import { Forecasts } from '../../data/forecasts';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { typedNumber } from '../../parts/form';
+import { numberOrNone, typedNumber } from '../../parts/form';
 import { changeText } from './round-words';
 import { TextField } from '../../parts/text-field';
 
@@ -141,5 +141,5 @@ export class RoundTable {
 /** An empty pause means that the clock releases the round. */
 function valueOf(field: string, typed: string): string | number | null {
   if (field === 'name') return typed;
-  return field === 'pauseMs' && typed === '' ? null : typedNumber(typed);
+  return field === 'pauseMs' ? numberOrNone(typed) : typedNumber(typed);
 }

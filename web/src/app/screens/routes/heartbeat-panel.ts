@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, untracked } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { isBitTable, LAST_OFFSET, readAddress, type Table } from '@plain-envoy/core/address';
+import { isBitTable, LAST_OFFSET, readDeviceAddress, type Table } from '@plain-envoy/core/address';
 import { type Change, type Device, pointWidth, type Round } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
@@ -162,9 +162,8 @@ function wayGroup({ at, watchdogMs, good: goodAt }: { at: string; watchdogMs: nu
 }
 
 /** An address as it is typed for this device. A bit is wanted in a register where a number after a point says which. */
-function placeOf(text: string, { notation, areas }: Device, likely: Table): Outcome<FirstPlace> {
-  const own = readAddress(text, { notation, areas });
-  const read = own.ok && own.value.length ? own : readAddress(text, { areas });
+function placeOf(text: string, device: Device, likely: Table): Outcome<FirstPlace> {
+  const read = readDeviceAddress(text, device);
   if (!read.ok) return read;
   const { table, offset, bit } = read.value[0]!;
   const place = { table: table ?? likely, offset, bit };

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, untracked } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { formatAddress, LAST_OFFSET, readAddress } from '@plain-envoy/core/address';
+import { formatAddress, LAST_OFFSET, readDeviceAddress } from '@plain-envoy/core/address';
 import { type Change, type Point, pointWidth } from '@plain-envoy/core/model';
 import { good, type Outcome } from '@plain-envoy/core/outcome';
 import { v7 as newId } from 'uuid';
@@ -150,9 +150,7 @@ export class OrderPanel {
   }
 
   private readingOf(text: string): Outcome<{ place: FirstPlace; why: string }> {
-    const { notation, areas } = this.other();
-    const own = readAddress(text, { notation, areas });
-    const read = own.ok && own.value.length ? own : readAddress(text, { areas });
+    const read = readDeviceAddress(text, this.other());
     if (!read.ok) return read;
     const { table, offset, bit, why } = read.value[0]!;
     return good({ place: { table: table ?? this.likelyTable(), offset, bit }, why });

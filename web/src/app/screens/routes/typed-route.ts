@@ -1,7 +1,7 @@
 import { FormArray, FormGroup } from '@angular/forms';
 import { controlOf, textControl } from '../../parts/controls';
 import type { Route } from '@plain-envoy/core/model';
-import { typedNumber } from '../../parts/form';
+import { numberOrNone, typedNumber } from '../../parts/form';
 import type { TypedForm } from '../../parts/schema-fields';
 import { stepFrom, stepGroup } from './step-list';
 
@@ -61,7 +61,7 @@ export function routeOf(before: Route, typed: TypedRoute): unknown {
       ...loss,
       value: loss.rule === 'value' ? typedNumber(loss.value) : null,
       afterMs: typedNumber(loss.afterMs),
-      stillMs: loss.stillMs.trim() === '' ? null : typedNumber(loss.stillMs),
+      stillMs: numberOrNone(loss.stillMs),
     },
   };
 }

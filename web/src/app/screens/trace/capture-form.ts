@@ -9,7 +9,7 @@ import { ProjectStore } from '../../data/project';
 import { Traces } from '../../data/traces';
 import { atEdge } from '../../data/state';
 import { controlOf, textControl } from '../../parts/controls';
-import { typedNumber } from '../../parts/form';
+import { numberOrNone, typedNumber } from '../../parts/form';
 import { PointPick } from '../../parts/point-pick';
 import { asOptions, Choose, type Option } from '../../parts/choose';
 import { settle, problemIn, readGroup, schemaValidator, valueIn } from '../../parts/schema-group';
@@ -111,7 +111,7 @@ export class CaptureForm {
     valueOf: ({ action, on: { kind, code, ms, pointId, is, value }, after }: ReturnType<CaptureForm['typed']>) => {
       const byKind: Record<TriggerOn['kind'], object> = {
         trouble: {},
-        exception: { code: code.trim() === '' ? null : typedNumber(code) },
+        exception: { code: numberOrNone(code) },
         gap: { ms: typedNumber(ms) },
         value: { pointId: pointId ?? '', is, value },
       };
