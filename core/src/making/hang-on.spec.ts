@@ -1,11 +1,19 @@
+import type { EthernetLine, SerialLine } from '../media/index.js';
+import type { Device } from '../model/index.js';
 import { SmallProject } from '../testing/index.js';
 import { hangOn } from './index.js';
 
 describe('a device that is hung on a line', () => {
-  const project = new SmallProject();
-  const [net, bus] = [project.net(), project.bus()];
-  project.port(project.device('Meter'), bus, { unitId: 7 });
-  const gateway = project.device('Gateway', { kind: 'gateway' });
+  let project: SmallProject;
+  let net: EthernetLine;
+  let bus: SerialLine;
+  let gateway: Device;
+  beforeEach(() => {
+    project = new SmallProject();
+    [net, bus] = [project.net(), project.bus()];
+    project.port(project.device('Meter'), bus, { unitId: 7 });
+    gateway = project.device('Gateway', { kind: 'gateway' });
+  });
   const hung = (lineId: string, asks = false) => {
     const outcome = hangOn(project.document, { deviceId: gateway.id, lineId, asks, newId: () => '019aa000-0000-7000-8000-0000000000ff' });
     return outcome.ok ? (outcome.value.after as Record<string, unknown>) : outcome.problem;
