@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 import { v7 as newId } from 'uuid';
 import { WebSocket } from 'ws';
 import { FeedReader } from '../core/dist/feed/index.js';
-import { blankDevice, blankPoint, blankPort, plainRoute } from '../core/dist/model/index.js';
+import { blankDevice, blankPoint, blankPort, DEMO_ID, plainRoute } from '../core/dist/model/index.js';
 import { apiOf } from '../e2e/dist/api.js';
 import { startEnvoy } from '../e2e/dist/start.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../engine/dist/server/index.js';
@@ -95,7 +95,7 @@ function openPages() {
       return;
     }
     for (const watch of watches) {
-      const socket = new WebSocket(`${address.replace('http', 'ws')}/api/live`);
+      const socket = new WebSocket(`${address.replace('http', 'ws')}/api/projects/${DEMO_ID}/live`);
       socket.on('open', () => socket.send(JSON.stringify(watch)));
       socket.on('message', (data) => (bytes += data.length));
     }

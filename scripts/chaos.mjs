@@ -141,13 +141,19 @@ const troubles = {
     const devices = demo.devices.filter(({ standIn }) => standIn);
     const chosen = Array.from({ length: 4 }, () => pick(devices));
     for (const { id } of chosen)
-      await api('PUT', `stand-ins/${id}/faults`, { faults: [pick(Object.values(blankFaults))] }).catch(() => undefined);
+      await api('PUT', `projects/${projectId}/stand-ins/${id}/faults`, { faults: [pick(Object.values(blankFaults))] }).catch(
+        () => undefined,
+      );
     await during(6000);
     for (const { id } of chosen)
-      await eventually('a fault taken away', async () => (await api('PUT', `stand-ins/${id}/faults`, { faults: [] })).status < 500, 20_000);
+      await eventually(
+        'a fault taken away',
+        async () => (await api('PUT', `projects/${projectId}/stand-ins/${id}/faults`, { faults: [] })).status < 500,
+        20_000,
+      );
   },
   'pages open and close': async () => {
-    const sockets = Array.from({ length: 8 }, () => new WebSocket(start.address.replace('http', 'ws') + '/api/live'));
+    const sockets = Array.from({ length: 8 }, () => new WebSocket(start.address.replace('http', 'ws') + `/api/projects/${projectId}/live`));
     await during(4000);
     for (const socket of sockets) socket.close();
   },
@@ -166,7 +172,9 @@ async function comesBack(what) {
   const isBack = async () => {
     const { body } = await api('GET', 'health');
     return (
-      body.database.ok && (await api('GET', `projects/${projectId}`)).status === 200 && (await api('GET', 'stand-ins')).body.length > 0
+      body.database.ok &&
+      (await api('GET', `projects/${projectId}`)).status === 200 &&
+      (await api('GET', `projects/${projectId}/stand-ins`)).body.length > 0
     );
   };
   try {
@@ -177,8 +185,8 @@ async function comesBack(what) {
   }
   const ms = Date.now() - from;
   if (ms > RECOVERY_MS) blame(`after ${what} it took ${ms} ms until all was back`);
-  const { body } = await api('GET', 'health');
-  if (!body.bench.running) await api('POST', `projects/${projectId}/bench/run`, {});
+  const { body } = await api('GET', `projects/${projectId}/bench`);
+  if (!body.running) await api('POST', `projects/${projectId}/bench/run`, {});
   return ms;
 }
 
@@ -192,8 +200,8 @@ async function isGoodTrue() {
   const [source, destination] = [points.get(route.sourceId), points.get(route.destinationId)];
   const word = 100 + Math.floor(random() * 300);
   const place = { table: source.table, offset: source.offset };
-  await api('PUT', `stand-ins/${source.deviceId}/registers`, { ...place, words: [word] });
-  const feed = new WebSocket(start.address.replace('http', 'ws') + '/api/live');
+  await api('PUT', `projects/${projectId}/stand-ins/${source.deviceId}/registers`, { ...place, words: [word] });
+  const feed = new WebSocket(start.address.replace('http', 'ws') + `/api/projects/${projectId}/live`);
   const reader = new FeedReader();
   let state = null;
   feed.onopen = () => feed.send(JSON.stringify(reader.watch({ routes: [route.id] })));
@@ -210,7 +218,7 @@ async function isGoodTrue() {
     blame(`${route.name} is called good, and its destination holds ${found} in place of ${word}`);
   client.close(() => undefined);
   feed.close();
-  await api('PUT', `stand-ins/${source.deviceId}/release`, { ...place, count: 1 });
+  await api('PUT', `projects/${projectId}/stand-ins/${source.deviceId}/release`, { ...place, count: 1 });
   counts.looks += 1;
 }
 

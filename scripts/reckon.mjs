@@ -29,17 +29,11 @@ export async function compileCommand(file) {
   } catch (error) {
     return refuse(`${file} cannot be read: ${error.code}.`);
   }
-  const input = parse(text, file);
-  if (!input.ok) return;
-  const { fromOlder, ProjectDocument } = await core('model');
-  const { schemaProblem } = await core('value');
-  const parsed = ProjectDocument.safeParse(fromOlder(input.value));
-  if (!parsed.success) {
-    const { message, path } = schemaProblem(parsed.error);
-    return refuse(message, path);
-  }
-  const { compile } = await core('plan');
-  print(compile(parsed.data));
+  const { readProjectFile } = await core('project-file');
+  const read = readProjectFile(text);
+  if (!read.ok) return refuse(read.problem.message, read.problem.path);
+  const { compile } = await core('compile');
+  print(compile(read.value.document));
 }
 
 function core(folder) {

@@ -249,7 +249,7 @@ async function measureScrolling({ driver, page, api, id }: Busy): Promise<void> 
     return kept.last - kept.first + 1;
   };
   await eventually('a full trace', async () => (await kept()) >= FRAMES / 2, 600_000);
-  await api('POST', 'bench/stop', {});
+  await api('POST', `projects/${id}/bench/stop`, {});
   await page.open('/trace');
   await (await page.shows('button[name=hold]')).click();
   for (const [how, seconds] of Object.entries({ 'from end to end': 1.6, 'a few rows in each frame': 160 })) {

@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { blankFaults, type Fault } from '@plain-envoy/core/feed';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { readPackets } from '@plain-envoy/core/trace';
@@ -11,7 +12,7 @@ describe('The bench, in a browser', () => {
   const on = onDemo();
 
   it('runs the demo: within ten seconds every route but those of its two faults shows good values on both sides, and they agree', async () => {
-    await on.api('POST', 'bench/stop', {});
+    await on.api('POST', `projects/${DEMO_ID}/bench/stop`, {});
     await on.page.open('/bench');
     await on.page.says('.screen-head', 'The bench is stopped');
     await (await on.page.withText('.screen-head button', 'Run')).click();
@@ -165,7 +166,7 @@ describe('The bench, in a browser', () => {
       throw new Error(`The keyboard is on “${place}”.`);
     });
     await eventually('the tile kept', async () => {
-      const { document } = (await on.api('GET', `projects/${await on.projectId()}`)) as { document: ProjectDocument };
+      const { document } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument };
       return document.watchLists.some(({ items }) => items.some(({ tile }) => tile?.x === 6 && tile.y === 4));
     });
     await shown();
@@ -206,7 +207,7 @@ describe('The bench, in a browser', () => {
     await (await on.page.shows('mat-checkbox[name=write-broadcast] input')).click();
     await (await on.page.withText('pe-write-panel button', 'Write')).click();
     await on.page.says('pe-write-panel [role=alert]', 'Kiln gateway is not said to pass unit 0 on');
-    const project = `projects/${await on.projectId()}`;
+    const project = `projects/${DEMO_ID}`;
     const { document, revision } = (await on.api('GET', project)) as { document: ProjectDocument; revision: number };
     const before = document.ports.find(({ kind, deviceId: id }) => kind === 'serial' && id === deviceId('Kiln gateway'))!;
     const changes = [{ entity: 'port', id: before.id, before, after: { ...before, forwardedUnits: [{ first: 0, last: 247 }] } }];
@@ -261,8 +262,8 @@ describe('The bench, in a browser', () => {
       'Steep controller': [{ kind: 'late', ms: 1200 }],
       'Floor I/O block': [blankFaults['half-open']],
     };
-    const set = (name: string, all: Fault[]) => on.api('PUT', `stand-ins/${deviceId(name)}/faults`, { faults: all });
-    const trace = `projects/${await on.projectId()}/trace`;
+    const set = (name: string, all: Fault[]) => on.api('PUT', `projects/${DEMO_ID}/stand-ins/${deviceId(name)}/faults`, { faults: all });
+    const trace = `projects/${DEMO_ID}/trace`;
     for (const [name, all] of Object.entries(faults)) await set(name, all);
     try {
       await new Promise((done) => setTimeout(done, 4000));

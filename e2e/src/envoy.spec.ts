@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -8,7 +9,7 @@ import { By, Key } from 'selenium-webdriver';
 import { openBrowser } from './browser.js';
 import { clientOf } from './modbus.js';
 import { Page } from './page.js';
-import { envoy, eventually, isAlive, type Start, startEnvoy } from './start.js';
+import { envoy, eventually, isAlive, type Start, startEnvoy, screenOf } from './start.js';
 
 describe('./envoy', () => {
   it('reckons and compiles without database or browser', async () => {
@@ -51,10 +52,10 @@ describe('./envoy', () => {
     process.kill(victim, 'SIGKILL');
     await eventually('the server started again', () => start.notes().server !== victim && isAlive(start.notes().server));
     await eventually('the bench, taken up again', async () => {
-      const { bench } = await health(start);
+      const bench = await benchOf(start);
       return bench.running && bench.byItself?.includes('it was taken up again');
     });
-    await fetch(`${start.address}/api/bench/stop`, post);
+    await fetch(`${start.address}/api/projects/${DEMO_ID}/bench/stop`, post);
 
     const controller = await clientOf('127.40.8.10', start.standInsPort, 255);
     const words: number[] = [];
@@ -80,7 +81,7 @@ describe('./envoy', () => {
     await eventually('values that a proof drives', async () => (await changed()) > 3);
     process.kill(start.notes().server, 'SIGKILL');
     await proof.then((response) => response.text()).catch(() => undefined);
-    await eventually('what was said of the proof', async () => (await health(start)).bench.byItself?.includes('A proof went on'));
+    await eventually('what was said of the proof', async () => (await benchOf(start)).byItself?.includes('A proof went on'));
     expect(await changed()).toBe(0);
     await start.stop();
   }, 90_000);
@@ -96,7 +97,7 @@ describe('./envoy', () => {
     const page = new Page(browser.driver, start.address);
     try {
       expect((await fetch(`${start.address}/api/projects`)).status).toBe(401);
-      await browser.driver.get(`${start.address}/bench`);
+      await browser.driver.get(screenOf(start.address, '/bench'));
       await (await page.shows('input[formControlName=name]')).sendKeys('A. Person');
       await (await page.shows('input[formControlName=passphrase]')).sendKeys('a guess', Key.ENTER);
       await page.says('mat-error', 'This is not the passphrase.');
@@ -152,7 +153,11 @@ describe('./envoy', () => {
 });
 
 async function health({ address }: Start) {
-  return (await (await fetch(`${address}/api/health`)).json()) as { database: DatabaseHealth; bench: BenchState };
+  return (await (await fetch(`${address}/api/health`)).json()) as { database: DatabaseHealth };
+}
+
+async function benchOf({ address }: Start) {
+  return (await (await fetch(`${address}/api/projects/${DEMO_ID}/bench`)).json()) as BenchState;
 }
 
 /** The registers or coils of a device of the demo that some route writes, or in which it tells whether its value is good. */

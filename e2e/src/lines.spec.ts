@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { By, Key } from 'selenium-webdriver';
 import { clientOf } from './modbus.js';
 import { onDemo } from './on-demo.js';
@@ -46,7 +47,7 @@ describe('The lines, in a browser', () => {
   });
 
   it('sweeps the Loft bus and finds exactly those that are there, in the time it forecast', async () => {
-    await on.api('POST', 'bench/stop', {});
+    await on.api('POST', `projects/${DEMO_ID}/bench/stop`, {});
     await on.page.open('/lines?tab=prove');
     await (await on.page.withText('.lines li', 'Loft bus')).click();
     await on.page.retype('input[name=last]', '40');
@@ -76,7 +77,7 @@ describe('The lines, in a browser', () => {
   }, 60_000);
 
   it('finds the settings at which a silent device answers, walks to a device, and reckons on every screen', async () => {
-    await on.api('POST', 'bench/stop', {});
+    await on.api('POST', `projects/${DEMO_ID}/bench/stop`, {});
     await on.page.open('/lines?tab=prove');
     await (await on.page.withText('.lines li', 'Kiln bus')).click();
     await on.page.retype('input[name=unitId]', '12');
@@ -85,7 +86,7 @@ describe('The lines, in a browser', () => {
     await on.page.says('.outcome', 'Took', 30_000);
     await (await on.page.withText('.asks button', 'Walk to it')).click();
     await on.page.says('.steps', 'One register');
-    await on.page.says('.steps', 'Fernhollow stand-ins, fan-drive');
+    await on.page.says('.steps', 'Plain Envoy, fan-drive');
 
     await on.browser.driver.executeScript('document.activeElement.blur()');
     await on.page.press('r');

@@ -1,4 +1,5 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { createRequire } from 'node:module';
 import { readFileSync } from 'node:fs';
 import { type Browser, openBrowser } from './browser.js';
@@ -27,9 +28,7 @@ export class OnDemo {
     return (await response.json()) as never;
   };
 
-  readonly projectId = async (): Promise<string> => ((await this.api('GET', 'projects')) as { id: string }[])[0]!.id;
-
-  readonly runBench = async (): Promise<never> => this.api('POST', `projects/${await this.projectId()}/bench/run`, {});
+  readonly runBench = async (): Promise<never> => this.api('POST', `projects/${DEMO_ID}/bench/run`, {});
 
   /** What axe-core calls serious or critical on the page once nothing on it moves: amid a fade every colour is too pale. */
   readonly serious = async (): Promise<string[]> => {
@@ -70,10 +69,10 @@ export function onDemo(): OnDemo {
   });
   afterEach(async () => {
     for (let done = true; done;) {
-      const answer = (await on.api('POST', `projects/${await on.projectId()}/undo`, {})) as { error?: unknown };
+      const answer = (await on.api('POST', `projects/${DEMO_ID}/undo`, {})) as { error?: unknown };
       done = !answer.error;
     }
-    await on.api('POST', 'bench/stop', {});
+    await on.api('POST', `projects/${DEMO_ID}/bench/stop`, {});
   });
   return on;
 }

@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { Key } from 'selenium-webdriver';
 import { onDemo } from './on-demo.js';
 import { eventually } from './start.js';
@@ -96,7 +97,7 @@ describe('The page, in a browser', () => {
   }, 120_000);
 
   it('keeps every acknowledged edit through a kill -9 of the server amid edits and a run', async () => {
-    const id = await on.projectId();
+    const id = DEMO_ID;
     const { document } = (await on.api('GET', `projects/${id}`)) as { document: { points: { id: string; note: string }[] } };
     const kept: string[] = [];
     const victim = on.start.notes().server;

@@ -1,5 +1,6 @@
 import { By, Key, type ThenableWebDriver, type WebElement } from 'selenium-webdriver';
-import { eventually } from './start.js';
+import { DEMO_ID } from '@plain-envoy/core/model';
+import { eventually, screenOf } from './start.js';
 
 /** The page as a person uses it: what is shown, and keys. */
 export class Page {
@@ -8,8 +9,15 @@ export class Page {
     private readonly address: string,
   ) {}
 
-  async open(path: string): Promise<void> {
-    await this.driver.get(this.address + path);
+  /** A screen of a project, the demo where no other is named. */
+  async open(path: string, projectId = DEMO_ID): Promise<void> {
+    await this.driver.get(screenOf(this.address, path, projectId));
+    await this.shows('main h1');
+  }
+
+  /** The first page. */
+  async enter(): Promise<void> {
+    await this.driver.get(`${this.address}/`);
     await this.shows('main h1');
   }
 

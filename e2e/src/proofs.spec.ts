@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { type ProjectDocument } from '@plain-envoy/core/model';
 import { By } from 'selenium-webdriver';
 import { deviceId, onDemo } from './on-demo.js';
@@ -22,12 +23,12 @@ describe('Proofs and errands, in a browser', () => {
     await on.browser.driver.findElement(By.xpath(`${row('Flue temperature')}/td[2]`)).click();
     await on.page.says('.evidence', 'a number of its own');
     await on.page.says('.evidence', 'the sign');
-    const { document } = (await on.api('GET', `projects/${await on.projectId()}`)) as { document: ProjectDocument };
+    const { document } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument };
     const flue = document.points.find(({ name }) => name === 'Flue temperature')!;
     const change = { entity: 'point', id: flue.id, before: flue, after: { ...flue, offset: flue.offset + 1 } };
     await on.api('POST', `projects/${document.project.id}/change-sets`, { label: 'Shift', baseRevision: 0, changes: [change] });
     await eventually('the proof no longer counts', async () => (await state('Flue temperature')) === '↻ changed since');
-    const held = (await on.api('GET', 'stand-ins')) as { held: unknown[] }[];
+    const held = (await on.api('GET', `projects/${DEMO_ID}/stand-ins`)) as { held: unknown[] }[];
     expect(held.flatMap((standIn) => standIn.held)).toEqual([]);
     expect(await on.browser.complaints()).toEqual([]);
   }, 120_000);
@@ -48,14 +49,14 @@ describe('Proofs and errands, in a browser', () => {
 
   it('says at which step an errand failed and why, stops one that waits, and finds a step whose point is gone', async () => {
     const display = deviceId('Yard display');
-    await on.api('PUT', `stand-ins/${display}/faults`, { faults: [{ kind: 'silent' }] });
+    await on.api('PUT', `projects/${DEMO_ID}/stand-ins/${display}/faults`, { faults: [{ kind: 'silent' }] });
     await on.page.open('/bench?view=errands');
     await (await on.page.shows('button[name=run-errand]')).click();
     await on.page.says('pe-errands-view [data-run]', '✗ failed', 20_000);
     await on.page.says('pe-errands-view [data-run] tr.bad', 'It does not answer');
-    await on.api('PUT', `stand-ins/${display}/faults`, { faults: [] });
+    await on.api('PUT', `projects/${DEMO_ID}/stand-ins/${display}/faults`, { faults: [] });
 
-    const { document, revision } = (await on.api('GET', `projects/${await on.projectId()}`)) as {
+    const { document, revision } = (await on.api('GET', `projects/${DEMO_ID}`)) as {
       document: ProjectDocument;
       revision: number;
     };
@@ -87,7 +88,7 @@ describe('Proofs and errands, in a browser', () => {
   }, 60_000);
 
   it('fails the proof of a route with a wrong map and names the reason, and leaves nothing behind when it is stopped', async () => {
-    const { document } = (await on.api('GET', `projects/${await on.projectId()}`)) as { document: ProjectDocument };
+    const { document } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument };
     const flue = document.points.find(({ name }) => name === 'Flue temperature')!;
     const change = { entity: 'point', id: flue.id, before: flue, after: { ...flue, offset: flue.offset + 1 } };
     await on.api('POST', `projects/${document.project.id}/change-sets`, { label: 'Shift', baseRevision: 0, changes: [change] });
@@ -104,7 +105,7 @@ describe('Proofs and errands, in a browser', () => {
     await (await on.page.shows('button[name=stop-proof]')).click();
     await on.page.shows('button[name=prove-all]');
     await eventually('nothing held or cut off', async () => {
-      const all = (await on.api('GET', 'stand-ins')) as { held: unknown[]; cut: boolean }[];
+      const all = (await on.api('GET', `projects/${DEMO_ID}/stand-ins`)) as { held: unknown[]; cut: boolean }[];
       return all.every(({ held, cut }) => held.length === 0 && !cut);
     });
     expect(await on.browser.complaints()).toEqual([]);

@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { type ProjectDocument } from '@plain-envoy/core/model';
 import { Key } from 'selenium-webdriver';
 import { onDemo } from './on-demo.js';
@@ -7,7 +8,7 @@ describe('The rounds, in a browser', () => {
   const on = onDemo();
 
   it('shows which line is too busy, and brings a hasty schedule within its limits by accepting its advice', async () => {
-    const id = await on.projectId();
+    const id = DEMO_ID;
     const { document, revision } = (await on.api('GET', `projects/${id}`)) as { document: ProjectDocument; revision: number };
     const slower = <T extends { kind: string }>(rows: readonly T[]) => rows.filter(({ kind }) => kind === 'serial');
     const changes = [
@@ -47,7 +48,7 @@ describe('The rounds, in a browser', () => {
     await on.page.says('pe-what-if-bar .chip', '800 ms');
     await (await on.page.shows('button[name=take-over]')).sendKeys(Key.ENTER);
     await eventually('the new period', async () => {
-      const { document } = (await on.api('GET', `projects/${await on.projectId()}`)) as { document: ProjectDocument };
+      const { document } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument };
       return document.rounds.find(({ name }) => name === 'Kiln, fast')?.periodMs === 800;
     });
     await (await on.page.shows('button[name=measured]')).sendKeys(Key.ENTER);

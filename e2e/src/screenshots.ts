@@ -1,3 +1,4 @@
+import { screenOf } from './start.js';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -76,14 +77,14 @@ const { values } = parseArgs({
 const browser = await openBrowser();
 try {
   const { driver } = browser;
-  await driver.get(`${values.address}/site`);
+  await driver.get(screenOf(values.address, '/site'));
   await driver.executeScript(
     `localStorage.setItem('plain-envoy-theme', arguments[0]); localStorage.setItem('plain-envoy tour', 'seen')`,
     values.theme,
   );
   for (const [name, { path, steps = [] }] of Object.entries(views)) {
     if (values.view && !values.view.includes(name)) continue;
-    await driver.get(values.address + path);
+    await driver.get(screenOf(values.address, path));
     await driver.sleep(SETTLE_MS);
     for (const step of steps) {
       if ('key' in step) await driver.findElement(By.css('body')).sendKeys(step.key);

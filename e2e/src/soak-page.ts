@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { readFileSync } from 'node:fs';
 import { blankFaults, type Counters, triesIn } from '@plain-envoy/core/feed';
 import { WebSocket } from 'ws';
@@ -39,7 +40,9 @@ async function soak({ address, notes }: Start): Promise<void> {
   await page.open('/bench');
   const { id } = (await api<{ id: string }[]>('GET', 'projects'))[0]!;
   await api('POST', `projects/${id}/bench/run`, {});
-  const members = (await api<{ deviceId: string; hasRegisters: boolean }[]>('GET', 'stand-ins')).filter(({ hasRegisters }) => hasRegisters);
+  const members = (await api<{ deviceId: string; hasRegisters: boolean }[]>('GET', `projects/${id}/stand-ins`)).filter(
+    ({ hasRegisters }) => hasRegisters,
+  );
   const all = Object.values(blankFaults);
   const complaints: string[] = [];
   let [made, looks] = [0, 0];
@@ -48,8 +51,8 @@ async function soak({ address, notes }: Start): Promise<void> {
     made += 1;
     const done =
       made % 10 === 0
-        ? api('PUT', `stand-ins/${deviceId}/reboot`, { ms: 500 })
-        : api('PUT', `stand-ins/${deviceId}/faults`, { faults: made % 3 === 0 ? [] : [all[made % all.length]!] });
+        ? api('PUT', `projects/${id}/stand-ins/${deviceId}/reboot`, { ms: 500 })
+        : api('PUT', `projects/${id}/stand-ins/${deviceId}/faults`, { faults: made % 3 === 0 ? [] : [all[made % all.length]!] });
     done.catch((error: unknown) => complaints.push(String(error)));
   }, FAULT_EACH_MS);
 
@@ -71,7 +74,7 @@ async function soak({ address, notes }: Start): Promise<void> {
     before = counted;
   }
   clearInterval(faults);
-  for (const { deviceId } of members) await api('PUT', `stand-ins/${deviceId}/faults`, { faults: [] });
+  for (const { deviceId } of members) await api('PUT', `projects/${id}/stand-ins/${deviceId}/faults`, { faults: [] });
   for (const selector of SCREENS[0]!) await (await page.shows(selector)).click();
   const delivers = await page.says('.screen-head', '77 of 90 routes deliver', 60_000).then(
     () => 'all that can deliver do again',
@@ -91,7 +94,7 @@ async function soak({ address, notes }: Start): Promise<void> {
 /** How many tries the server has counted, by device: what a page that comes now is told. */
 function countedBy(address: string): Promise<Map<string, number>> {
   return new Promise((done, fail) => {
-    const socket = new WebSocket(`${address.replace('http', 'ws')}/api/live`);
+    const socket = new WebSocket(`${address.replace('http', 'ws')}/api/projects/${DEMO_ID}/live`);
     socket.on('error', fail);
     socket.on('message', (data: Buffer) => {
       const message = JSON.parse(data.toString()) as { type: string; devices?: Counters[] };

@@ -1,3 +1,4 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -54,6 +55,11 @@ export async function startEnvoyIn(data: string, ...more: string[]): Promise<Sta
       return code;
     },
   };
+}
+
+/** Where a screen of a project is, such as `/site`. */
+export function screenOf(address: string, path: string, projectId = DEMO_ID): string {
+  return `${address}/project/${projectId}${path}`;
 }
 
 /** Runs `./envoy` to its end. */

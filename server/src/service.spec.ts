@@ -2,6 +2,7 @@ import type { Finding } from '@plain-envoy/core/findings';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { type Change, type Point, ProjectDocument } from '@plain-envoy/core/model';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
+import type { ProjectFile } from '@plain-envoy/core/project-file';
 import { WebSocket } from 'ws';
 import { type Batch, FeedReader, type ToPage } from '@plain-envoy/core/feed';
 import type { Service } from './service.js';
@@ -41,7 +42,7 @@ describe('the service', () => {
   const join = async (looks: Parameters<FeedReader['watch']>[0] = {}) => {
     const [said, batches]: [ToPage[], Batch[]] = [[], []];
     const reader = new FeedReader();
-    const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`);
+    const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/projects/${id}/live`);
     socket.on('message', (data: Buffer) => {
       const message = JSON.parse(data.toString()) as ToPage;
       said.push(message);
@@ -78,8 +79,8 @@ describe('the service', () => {
     });
 
     it('exports a document that compiles to the plan that it serves', async () => {
-      const exported = (await ask('GET', `projects/${id}/export`)).body;
-      expect(ProjectDocument.safeParse(exported).success).toBeTrue();
+      const { document } = (await ask('GET', `projects/${id}/file`)).body as ProjectFile;
+      expect(ProjectDocument.safeParse(document).success).toBeTrue();
       const plan = (await ask('GET', `projects/${id}/plan`)).body as { plan: { routes: unknown[] }; findings: Finding[] };
       expect(plan.plan.routes.length).toBe(demo.routes.length);
       const lasting = plan.findings.filter(({ severity, at }) => severity !== 'advice' || at.entity === 'line');
@@ -207,7 +208,7 @@ describe('the service', () => {
       const changed = await eventually(() => said.find((message) => message.type === 'changed'));
       expect(changed).toEqual(jasmine.objectContaining({ accepted: jasmine.objectContaining({ revision: 1, undo: 'Edit' }) }) as never);
       close();
-      const foreign = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`, { origin: 'http://elsewhere.example' });
+      const foreign = new WebSocket(`ws://127.0.0.1:${service.port}/api/projects/${id}/live`, { origin: 'http://elsewhere.example' });
       expect(await new Promise((done) => foreign.once('error', (error) => done(error.message)))).toContain('403');
     });
 
@@ -234,7 +235,7 @@ describe('the service', () => {
       expect(batches.flatMap(({ requests }) => requests)).toEqual([]);
       const tally = said.findLast((message) => message.type === 'values' && message.tally);
       expect(tally?.type === 'values' && tally.tally?.bad).toBeGreaterThan(0);
-      await ask('POST', 'bench/stop', {});
+      await ask('POST', `projects/${id}/bench/stop`, {});
       await eventually(() =>
         said.some((message) => message.type === 'bench' && !message.bench.running && message.bench.projectId === null),
       );

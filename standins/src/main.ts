@@ -1,17 +1,16 @@
 import { randomBytes } from 'node:crypto';
 import { parseArgs } from 'node:util';
-import { fernhollow } from '@plain-envoy/core/demo';
 import { allowOnly, controlInterface } from './control/index.js';
-import { Plant } from './plant/index.js';
+import { Plants } from './plant/index.js';
 import { inBackground } from '@plain-envoy/engine/background';
 
-/** Starts the demo's stand-ins and their control interface, says so to its parent, and ends when the parent does. */
+/** Starts the control interface, at which the server says which projects are to be played; says so to its parent, and ends when the parent does. */
 const { values } = parseArgs({
   options: { port: { type: 'string', default: '1502' }, control: { type: 'string', default: '0' } },
 });
 
-const plant = new Plant(fernhollow(), Number(values.port));
-const control = controlInterface(plant);
+const plants = new Plants(Number(values.port));
+const control = controlInterface(plants);
 allowOnly(control, process.env['ENVOY_STAND_INS_TOKEN'] ?? randomBytes(24).toString('base64url'));
 
 process.on('SIGINT', () => undefined);
@@ -20,7 +19,6 @@ process.on('SIGTERM', () => inBackground(end()));
 process.on('disconnect', () => inBackground(end()));
 
 try {
-  await plant.start();
   await control.listen({ host: '127.0.0.1', port: Number(values.control) });
   const address = control.server.address();
   process.send?.({ ready: true, control: typeof address === 'object' ? address?.port : null });
@@ -32,6 +30,6 @@ try {
 
 async function end(): Promise<void> {
   await control.close();
-  await plant.stop();
+  await plants.endAll();
   if (process.connected) process.disconnect();
 }

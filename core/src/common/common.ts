@@ -6,7 +6,7 @@ export function isKept(text: string): boolean {
   return !text.includes('\0') && !LONE_SURROGATE.test(text);
 }
 const LONE_SURROGATE = /[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/;
-const NOT_KEPT = 'It holds a character that cannot be kept: a zero, or half of one.';
+export const NOT_KEPT = 'It holds a character that cannot be kept: a zero, or half of one.';
 
 export const Name = z
   .string()

@@ -9,6 +9,7 @@ export function nextId(): string {
 export const project = {
   id: nextId(),
   name: 'Fernhollow Maltings',
+  client: 'Fernhollow Malt Company',
   note: 'Kiln, steeps, germination floors, energy and grain temperatures, exchanged with the kiln controller.',
   resumes: true,
 };

@@ -42,6 +42,7 @@ export {
   type Values,
   type Watch,
 } from './wire.js';
+export { type FindingCounts, type ListedProject, type TakeInEvent } from './projects.js';
 export { FeedReader } from './reader.js';
 export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';

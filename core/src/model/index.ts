@@ -1,4 +1,4 @@
-export { DEMO_ID, Project } from './project.js';
+export { blankProject, DEMO_ID, freeName, Project } from './project.js';
 export { BY_ITS_MAP, Device, Forbidden } from './device.js';
 export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, joiningPort, portsOn } from './blank.js';

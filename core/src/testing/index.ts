@@ -1,1 +1,1 @@
-export { SmallProject } from './small-project.js';
+export { countedIds, SmallProject } from './small-project.js';

@@ -42,7 +42,8 @@ describe('the bench', () => {
     });
     return { status: response.status, body: (await response.json()) as T & { error: { message: string; path: unknown[] } } };
   };
-  const bench = <T>(method: string, path: string, body?: object) => ask<T>(method, `projects/${projectId}/bench/${path}`, body);
+  const bench = <T>(method: string, path: string, body?: object) =>
+    ask<T>(method, `projects/${projectId}/bench${path && `/${path}`}`, body);
   const edit = async (...changes: Change[]) => {
     const { body } = await ask<{ revision: number }>('GET', `projects/${projectId}`);
     expect((await ask('POST', `projects/${projectId}/change-sets`, { label: 'Edit', baseRevision: body.revision, changes })).status).toBe(
@@ -168,7 +169,7 @@ describe('the bench', () => {
       const none = await read(deviceNamed('Kiln controller').id);
       expect([none.status, none.body.seen]).toEqual([200, null]);
       expect(none.body.why).toContain('is for serial lines only');
-      await ask('POST', 'bench/stop');
+      await bench('POST', 'stop');
       expect((await read(drive.id)).status).toBe(409);
     });
 
@@ -226,8 +227,8 @@ describe('the bench', () => {
     const forced = await bench('PUT', 'force', { routeId: route.id, value: '7' });
     expect(forced.status).toBe(200);
     await eventually(() => steep.get('holding', 120) === 7);
-    const { body } = await ask<{ bench: BenchState }>('GET', 'health');
-    expect(body.bench.byHand).toEqual([{ kind: 'forced', id: route.id, name: route.name, text: '7' }]);
+    const { body } = await bench<BenchState>('GET', '');
+    expect(body.byHand).toEqual([{ kind: 'forced', id: route.id, name: route.name, text: '7' }]);
     await bench('PUT', 'force', { routeId: route.id, value: null });
     await eventually(() => steep.get('holding', 120) === 2);
     expect((await bench('PUT', 'force', { routeId: demo.routes[0]!.id, value: '1' })).status).toBe(422);
@@ -246,14 +247,14 @@ describe('the bench', () => {
     expect((await bench('POST', 'patterns', { pointId: point.id, pattern })).status).toBe(200);
     const seen = new Set<number>();
     await eventually(() => seen.add(kiln.get('holding', 132)).size > 2 || (seen.has(100) && seen.has(200)));
-    const moving = (await ask<{ bench: BenchState }>('GET', 'health')).body.bench.byHand;
+    const moving = (await bench<BenchState>('GET', '')).body.byHand;
     expect(moving).toEqual([jasmine.objectContaining({ kind: 'pattern', pointId: point.id })]);
     await eventually(async () => {
       const { body } = await bench<Series[]>('POST', 'series', { pointIds: [point.id], sinceMs: 0 });
       return (body[0]?.values.length ?? 0) > 2 && body[0]!.values.every((value) => value === 10 || value === 20 || value === 0);
     });
     await bench('DELETE', `patterns/${moving[0]!.id}`);
-    expect((await ask<{ bench: BenchState }>('GET', 'health')).body.bench.byHand).toEqual([]);
+    expect((await bench<BenchState>('GET', '')).body.byHand).toEqual([]);
   });
 
   it('goes to the real plant only once a person has armed it by its name, and for so long only', async () => {
@@ -287,7 +288,7 @@ describe('the bench', () => {
   });
 
   describe('on the armed plant', () => {
-    const reading = async () => (await ask<{ bench: BenchState }>('GET', 'health')).body.bench;
+    const reading = async () => (await bench<BenchState>('GET', '')).body;
     const follows = (probe: (state: BenchState) => unknown) => eventually(async () => probe(await reading()));
     const water = demo.routes.find(({ name }) => name === 'Steep water temperature')!;
     const place = pointOf('Kiln controller', 'Steep water temperature');
@@ -442,7 +443,7 @@ describe('the bench', () => {
       const going = await ask<ErrandRun>('POST', `projects/${projectId}/errands/${long.id}/run`, {});
       const beside = await run();
       expect([beside.status, beside.body.error.message]).toEqual([409, jasmine.stringContaining('Long works on Yard display') as never]);
-      await ask('POST', `errand-runs/${going.body.id}/stop`, {});
+      await ask('POST', `projects/${projectId}/errand-runs/${going.body.id}/stop`, {});
       const stopped = await eventually(
         async () => (await ask<ErrandRun[]>('GET', `projects/${projectId}/errands/${long.id}/runs`)).body[0],
       );
@@ -471,7 +472,7 @@ describe('the bench', () => {
       ['not proved', 'No stand-ins were started with this server.', 1],
     ]);
     expect(body[0]!.fingerprint).toBeTruthy();
-    expect((await ask<{ bench: BenchState }>('GET', 'health')).body.bench.running).toBeFalse();
+    expect((await bench<BenchState>('GET', '')).body.running).toBeFalse();
   });
 
   it('proves on the plant itself what a person moves there, and passes a route over', async () => {

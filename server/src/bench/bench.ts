@@ -28,6 +28,7 @@ import type { Found } from '@plain-envoy/engine/trace';
 import { EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { z } from 'zod';
 import type { Arming } from '../arming/index.js';
+import { type Claims, thingOf } from '../claims/index.js';
 import { refuse } from '../problem/index.js';
 import { type AskForce, type AskInquiry, type AskPattern, type AskWrite, ByHand, type Running } from './by-hand.js';
 import { type AskArm, type AskConfirm, Confirmed } from './confirmed.js';
@@ -83,9 +84,11 @@ export class Bench {
   private readonly counted = new Map<string, Counters>();
   private readonly hands = new ByHand(() => this.enter({ ...this.state, byHand: this.hands.list() }));
 
+  /** `standInsPort` is where the stand-ins listen now. */
   constructor(
-    private readonly standInsPort: number,
+    private readonly standInsPort: () => number,
     private readonly arming: Arming,
+    private readonly claims: Claims,
     private readonly listeners: Listeners,
   ) {}
 
@@ -95,7 +98,10 @@ export class Bench {
     const { plan } = this.compile(document);
     if (on === 'real' && this.awaits(document, plan))
       refuse('not-confirmed', 'What would be done on the real plant is not what was confirmed. Look at the difference first.', ['on']);
+    // What is refused leaves what runs as it is.
+    if (on === 'real') this.claim(document, plan);
     if (this.state.running) this.stop();
+    if (on === 'real') this.claim(document, plan);
     this.document = document;
     this.plan = plan;
     this.engine ??= new EngineHost(
@@ -107,7 +113,7 @@ export class Bench {
       (error) => this.crashed(error),
       (lineId, settings) => this.listeners.adapter(lineId, settings),
     );
-    this.engine.start(this.plan, on, this.standInsPort);
+    this.engine.start(this.plan, on, this.standInsPort());
     this.tracedId = document.project.id;
     this.followLists(document);
     this.look();
@@ -123,6 +129,12 @@ export class Bench {
     this.document = null;
     this.plan = emptyPlan;
     this.rest(because);
+  }
+
+  /** The stand-ins listen elsewhere from now on: what runs on them goes on there. */
+  moved(document: ProjectDocument): void {
+    if (this.state.running && this.state.on === 'stand-ins')
+      this.run(document, 'stand-ins', 'Its stand-ins had to move to another TCP port, so it was run anew.');
   }
 
   /** Lets the bench run on the real plant for a while; then it falls back. The word is the name of the project. */
@@ -143,6 +155,7 @@ export class Bench {
     this.arming.allow(document.project.id, 'real', 'write');
     const confirmed = new Confirmed(document, this.compile(document).plan, this.confirmed?.onEdit ?? 'goes on');
     if (confirmed.mark !== mark) refuse('changed-meanwhile', CHANGED, ['mark']);
+    if (this.confirmedDocument(document.project.id)) this.claim(document, this.compile(document).plan);
     this.confirmed = confirmed;
     this.enter({ ...this.state, awaiting: null });
     this.edited(document);
@@ -387,8 +400,14 @@ export class Bench {
     this.rest(`The engine stopped with an error of its own: ${error.message}`);
   }
 
+  /** Takes what this plan uses of the real plant, and nothing else; refused where another project has it. */
+  private claim({ project }: ProjectDocument, plan: Plan): void {
+    this.claims.take(this, { ...project, doing: 'whose bench runs on the real plant' }, plan.endpoints.flatMap(thingOf));
+  }
+
   /** Nothing runs any more; what a person has allowed goes on. */
   private rest(because: string | null): void {
+    this.claims.leave(this);
     const { armedUntilMs, readingUntilMs, awaiting } = this.state;
     this.enter({ ...idleBench, armedUntilMs, readingUntilMs, awaiting, byItself: because });
   }

@@ -20,6 +20,11 @@ export const projects = pgTable('projects', {
   id: uuid('id').primaryKey(),
   body: jsonb('body').$type<Row>().notNull(),
   revision: integer('revision').notNull(),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  /** Put away: it is not shown among those that are worked on. */
+  archivedAt: timestamp('archived_at', { withTimezone: true }),
+  /** Thrown away: it can be taken back for a day. */
+  deletedAt: timestamp('deleted_at', { withTimezone: true }),
 });
 
 export const lines = pgTable('lines', entityColumns(), (table) => [index('lines_project').on(table.projectId)]);

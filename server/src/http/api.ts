@@ -1,34 +1,30 @@
-import { ChangeSet, Project } from '@plain-envoy/core/model';
+import { ChangeSet } from '@plain-envoy/core/model';
 import { describeReckoners, reckon } from '@plain-envoy/core/reckoner';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
-import { v7 as newId } from 'uuid';
 import { z } from 'zod';
 import { refuse } from '../problem/index.js';
 import { addBench } from './bench.js';
 import { addTrace } from './trace.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
+import { addProjects } from './projects.js';
 import { ById, type Services } from './services.js';
+import { addStandIns } from './stand-ins.js';
 import { compile } from '@plain-envoy/core/compile';
 
-const ByDevice = z.object({ deviceId: z.uuid('That is no id of a device.') });
 const EMPTY = undefined;
 
 export function addApi(instance: FastifyInstance, services: Services): void {
-  const { database, projects, bench, standIns } = services;
+  const { database, projects, workplaces } = services;
   const app = instance.withTypeProvider<ZodTypeProvider>();
 
-  app.get('/api/health', () => ({ database: database.health, bench: bench.state }));
+  app.get('/api/health', () => ({
+    database: database.health,
+    running: workplaces.all().flatMap(({ bench, projectId }) => (bench.state.running ? [projectId] : [])),
+  }));
 
-  app.get('/api/projects', () => projects.list());
-  app.post('/api/projects', { schema: { body: z.strictObject({ name: Project.shape.name }) } }, async (request, reply) => {
-    const project = { id: newId(), name: request.body.name, note: '', resumes: true };
-    await projects.create(project);
-    return reply.code(201).send(project);
-  });
   app.get('/api/projects/:id', { schema: { params: ById } }, (request) => projects.get(request.params.id));
-  app.get('/api/projects/:id/export', { schema: { params: ById } }, async (request) => (await projects.get(request.params.id)).document);
   app.get('/api/projects/:id/plan', { schema: { params: ById } }, async (request) =>
     compile((await projects.get(request.params.id)).document),
   );
@@ -40,24 +36,8 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   app.post('/api/projects/:id/undo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'undo'));
   app.post('/api/projects/:id/redo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'redo'));
 
-  app.get('/api/stand-ins', () => standIns.list());
-  app.put('/api/stand-ins/:deviceId/registers', { schema: { params: ByDevice } }, (request) =>
-    standIns.hold(request.params.deviceId, request.body),
-  );
-  app.put('/api/stand-ins/:deviceId/release', { schema: { params: ByDevice } }, (request) =>
-    standIns.release(request.params.deviceId, request.body),
-  );
-  app.put('/api/stand-ins/:deviceId/cut', { schema: { params: ByDevice } }, (request) =>
-    standIns.cut(request.params.deviceId, request.body),
-  );
-
-  app.put('/api/stand-ins/:deviceId/faults', { schema: { params: ByDevice } }, (request) =>
-    standIns.faults(request.params.deviceId, request.body),
-  );
-  app.put('/api/stand-ins/:deviceId/reboot', { schema: { params: ByDevice } }, (request) =>
-    standIns.reboot(request.params.deviceId, request.body),
-  );
-
+  addProjects(instance, services);
+  addStandIns(instance, services);
   addBench(instance, services);
   addTrace(instance, services);
   addProofs(instance, services);

@@ -35,7 +35,7 @@ describe('signing in', () => {
   const signedIn = async () => ({ cookie: (await signIn(PASSPHRASE)).cookie.split(';')[0]! });
   const opens = (headers: Record<string, string>) =>
     new Promise<boolean>((done) => {
-      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/live`, { headers });
+      const socket = new WebSocket(`ws://127.0.0.1:${service.port}/api/${path}/live`, { headers });
       socket.on('open', () => {
         socket.close();
         done(true);

@@ -6,6 +6,17 @@ export function stream(reply: FastifyReply, events: AsyncGenerator<object>): Fas
   return reply.header('content-type', 'application/x-ndjson').send(Readable.from(lines(events)));
 }
 
+/** The same, where what is refused at once is answered as a refusal and not as a stream that fails. */
+export async function streamOnceBegun(reply: FastifyReply, events: AsyncGenerator<object>): Promise<FastifyReply> {
+  const first = await events.next();
+  return stream(reply, after(first, events));
+}
+
+async function* after(first: IteratorResult<object>, rest: AsyncGenerator<object>): AsyncGenerator<object> {
+  if (!first.done) yield first.value;
+  yield* rest;
+}
+
 async function* lines(events: AsyncGenerator<object>): AsyncGenerator<string> {
   for await (const event of events) yield `${JSON.stringify(event)}\n`;
 }

@@ -59,6 +59,11 @@ export class LiveFeed {
     socket.on('error', () => socket.terminate());
   }
 
+  /** How many pages look. */
+  get pageCount(): number {
+    return this.pages.size;
+  }
+
   /** Told to every page at once, however slow it is. */
   tell(message: ToPage): void {
     const text = JSON.stringify(message);

@@ -1,1 +1,3 @@
+export { Catalogue, KEPT_MS } from './catalogue.js';
+export { Judgements } from './judgements.js';
 export { ProjectStore, type Held } from './store.js';

@@ -13,7 +13,6 @@ import {
   inverse,
   listedKinds,
   listOf,
-  type Project,
   type ProjectDocument,
   type Row,
   undoStacks,
@@ -62,13 +61,6 @@ export class ProjectStore {
     private readonly onSettled: (settled: Settled) => void = () => undefined,
   ) {}
 
-  async list(): Promise<{ id: string; name: string; revision: number }[]> {
-    if (!this.database.health.ok && this.held.size > 0)
-      return [...this.held.values()].map(({ document: { project }, revision }) => ({ ...summary(project), revision }));
-    const rows = await this.database.tables.select().from(schema.projects).orderBy(schema.projects.id);
-    return rows.map(({ body, revision }) => ({ ...summary(body as Project), revision }));
-  }
-
   async get(projectId: string): Promise<Held> {
     return this.trusted(projectId) ?? this.inTurn(projectId, () => this.open(projectId));
   }
@@ -88,8 +80,19 @@ export class ProjectStore {
     });
   }
 
-  async create(project: Project): Promise<void> {
-    await this.database.tables.insert(schema.projects).values({ id: project.id, body: project, revision: 0 });
+  /** What is in memory of projects, which is all there is while the database is away. */
+  inMemory(): Held[] {
+    return [...this.held.values()];
+  }
+
+  /** A project as it is, without keeping it in memory. */
+  async read(projectId: string): Promise<Held> {
+    return this.trusted(projectId) ?? this.database.inTransaction((db) => this.load(db, projectId), 'repeatable read');
+  }
+
+  /** Nobody works on it any more; it is read again when it is wanted. */
+  forget(projectId: string): void {
+    if (!this.unsettled.some((edit) => edit.projectId === projectId)) this.held.delete(projectId);
   }
 
   /** Accepts an edit whole or refuses it whole; a conflict is answered with the row as it is now. `onProgress` hears of rows as they are written. */
@@ -201,7 +204,7 @@ export class ProjectStore {
     onProgress?: (written: number) => void,
   ) {
     const [project] = await db.select().from(schema.projects).where(eq(schema.projects.id, projectId)).for('update');
-    if (!project) refuse('not-there', 'There is no such project.');
+    this.refuseUnlessThere(project);
     await this.checkBefore(db, changes, project.revision, baseRevision);
     await checkReferences(db, changes, projectId);
     const revision = project.revision + 1;
@@ -263,9 +266,15 @@ export class ProjectStore {
     }
   }
 
+  private refuseUnlessThere(project: typeof schema.projects.$inferSelect | undefined): asserts project {
+    if (!project) refuse('not-there', 'There is no such project.');
+    if (project.deletedAt)
+      refuse('not-there', `“${String(project.body['name'])}” was deleted. It can be taken back from the list of projects for a day.`);
+  }
+
   private async load(db: Tables, projectId: string): Promise<Held> {
     const [project] = await db.select().from(schema.projects).where(eq(schema.projects.id, projectId));
-    if (!project) refuse('not-there', 'There is no such project.');
+    this.refuseUnlessThere(project);
     const lists: Partial<Record<string, Row[]>> = {};
     for (const kind of listedKinds) lists[listOf(kind)] = await rowsOf(db, kind, projectId);
     const document = { project: project.body, ...lists } as unknown as ProjectDocument;
@@ -300,10 +309,6 @@ function nextSteps(history: readonly UndoEntry[]): { undo: string | null; redo: 
   const stacks = undoStacks(history);
   const labelOf = (id: string | undefined) => history.find((entry) => entry.id === id)?.label ?? null;
   return { undo: labelOf(stacks.undo.at(-1)), redo: labelOf(stacks.redo.at(-1)) };
-}
-
-function summary(project: Project): { id: string; name: string } {
-  return { id: project.id, name: project.name };
 }
 
 function conflictSentence(kind: EntityKind, change: Change, current: Row | null, revision: number, base: number | null): string {

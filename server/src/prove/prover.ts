@@ -20,7 +20,8 @@ import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork, standInAddressOf } from '@plain-envoy/core/network';
 import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
-import { Arming } from '../arming/index.js';
+import type { Arming } from '../arming/index.js';
+import { type Claims, thingAt } from '../claims/index.js';
 import { refuse } from '../problem/index.js';
 import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MAX_TARGETS } from './asked.js';
 import { whileArmed } from './while-armed.js';
@@ -38,7 +39,9 @@ interface Failed {
 
 export interface ProverSurroundings extends OwnPorts {
   arming: Arming;
-  standInsPort: number;
+  claims: Claims;
+  /** Where the stand-ins listen now. */
+  standInsPort(): number;
   /** Whether the bench runs this project, whose gateways then ask on its lines. */
   benchRuns(projectId: string): boolean;
 }
@@ -67,7 +70,7 @@ export class Prover {
       socket:
         dial.kind === 'socket' ? { host: dial.host, port: dial.port, network: networkOfDial(document, way.endpoint, dial, on) } : null,
     });
-    return this.whileAllowed(document, on, walk);
+    return this.whileAllowed(document, on, walk, dial);
   }
 
   /** Reads a span of a device's table, as far as it lets itself be read and is not known to refuse. */
@@ -81,7 +84,8 @@ export class Prover {
     const known = device.forbidden
       .filter((span) => span.table === table)
       .flatMap((span) => Array.from({ length: span.last - span.first + 1 }, (_, index) => span.first + index));
-    return this.whileAllowed(document, on, readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, known, open }));
+    const reading = readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, known, open });
+    return this.whileAllowed(document, on, reading, dial);
   }
 
   units(document: ProjectDocument, { on, lineId, first, last, timeoutMs }: AskUnits): AsyncGenerator<ProveEvent> {
@@ -105,7 +109,7 @@ export class Prover {
       pauseMs,
       open: () => openDial(dial, this.around),
     });
-    return this.whileAllowed(document, on, sweep);
+    return this.whileAllowed(document, on, sweep, dial);
   }
 
   hosts(document: ProjectDocument, { on, lineId, first, last, ports, timeoutMs }: AskHosts): AsyncGenerator<ProveEvent> {
@@ -125,8 +129,10 @@ export class Prover {
       const ip = ipText(from + index);
       return { ip, dial: on === 'real' ? ip : standInAddressOf(ip) };
     });
-    const dialled = ports.map((port) => ({ port, dial: on === 'real' ? port : standInPort(port, this.around.standInsPort) }));
-    const mayBe = on === 'real' ? () => true : standInsOf(document, this.around.standInsPort);
+    const dialled = ports.map((port) => ({ port, dial: on === 'real' ? port : standInPort(port, this.around.standInsPort()) }));
+    const { claims } = this.around;
+    const isFree = (dial: { host: string; port: number }) => claims.otherThan(document.project.id, `${dial.host}:${dial.port}`) === null;
+    const mayBe = on === 'real' ? isFree : standInsOf(document, this.around.standInsPort());
     return this.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, mayBe, timeoutMs, parallel: PARALLEL_HOSTS }));
   }
 
@@ -143,7 +149,7 @@ export class Prover {
     if (own.kind === 'nowhere') refuse('does-not-fit', own.why, ['lineId']);
     const open = (settings: SerialSettings) => openDial(dialOnLine(line, settings, on), this.around);
     const search = searchSettings({ unit: unitId, candidates: likelySettings(line, line.framing), timeoutMs, open });
-    return this.whileAllowed(document, on, search);
+    return this.whileAllowed(document, on, search, own);
   }
 
   /** Walks, sweeps and searches only read. */
@@ -151,10 +157,15 @@ export class Prover {
     this.around.arming.allow(document.project.id, on, 'read');
   }
 
-  /** On the real plant it ends when what was allowed there is over. */
-  private whileAllowed<T>(document: ProjectDocument, on: Target, events: AsyncGenerator<T>): AsyncGenerator<T | Failed> {
-    const over = on === 'real' ? this.around.arming.over(document.project.id) : null;
-    return over ? whileArmed<T | Failed>(events, over, { kind: 'failed', sentence: OVER }) : events;
+  /** On the real plant it ends when what was allowed there is over, and what is dialled belongs to this project until it ends. */
+  private whileAllowed<T>(document: ProjectDocument, on: Target, events: AsyncGenerator<T>, dial?: Dial): AsyncGenerator<T | Failed> {
+    const { arming, claims } = this.around;
+    const { project } = document;
+    const over = on === 'real' ? arming.over(project.id) : null;
+    if (!over) return events;
+    const walk = {};
+    claims.take(walk, { ...project, doing: 'which tests there' }, dial ? thingAt(dial) : []);
+    return leaving(whileArmed<T | Failed>(events, over, { kind: 'failed', sentence: OVER }), () => claims.leave(walk));
   }
 
   private wayToDevice(document: ProjectDocument, deviceId: string): Way {
@@ -163,8 +174,16 @@ export class Prover {
   }
 
   private dial(endpoint: Endpoint, on: Target): Dial {
-    const dial = dialOf(endpoint, on, this.around.standInsPort);
+    const dial = dialOf(endpoint, on, this.around.standInsPort());
     return dial.kind === 'nowhere' ? refuse('does-not-fit', `${endpoint.name} is not asked: ${dial.why}`, ['deviceId']) : dial;
+  }
+}
+
+async function* leaving<T>(events: AsyncGenerator<T>, leave: () => void): AsyncGenerator<T> {
+  try {
+    yield* events;
+  } finally {
+    leave();
   }
 }
 

@@ -47,7 +47,7 @@ const PATIENCE = { moveMs: 60_000, spareMs: 3000 };
 
 /** Proves routes on the stand-ins, or with a person’s help on the plant, and keeps what came of it. One proof at a time; the bench is started for it if it does not run. */
 export class RouteProofs {
-  private isProving = false;
+  isProving = false;
   private readonly ending = new AbortController();
   private over: Promise<void> = Promise.resolve();
   /** Routes that a person passes over in the proof that goes on. */
@@ -79,14 +79,13 @@ export class RouteProofs {
     this.isProving = true;
     this.skipped.clear();
     const fromMs = performance.now();
-    const wasRunning = bench.state.running && bench.state.projectId === document.project.id;
+    const wasRunning = bench.state.running;
     try {
       if (on !== bench.state.on && (on === 'real' || bench.state.running)) {
         const where = bench.state.on === 'real' ? 'runs on the real plant, where nothing is driven' : 'does not run on the real plant';
         return yield { kind: 'failed', sentence: `The bench ${where}. Run it where it is to be proved.` };
       }
       if (!wasRunning) {
-        if (bench.state.running) return yield { kind: 'failed', sentence: 'The bench runs another project. Stop it first.' };
         await this.around.played.play(document);
         bench.run(document);
       }

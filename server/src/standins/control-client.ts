@@ -7,7 +7,7 @@ import { type RefusalCode, refusals, refuse } from '../problem/index.js';
 
 const PATIENCE_MS = 3000;
 
-/** The stand-ins' control interface, as the server uses it; there is no other way from here into a stand-in but Modbus. */
+/** The stand-ins' control interface for one project, as the server uses it; there is no other way from here into a stand-in but Modbus. */
 export class StandInsControl {
   private started: string | null = null;
 
@@ -15,6 +15,7 @@ export class StandInsControl {
   constructor(
     private readonly port: number | null,
     private readonly token: string,
+    private readonly projectId: string,
     /** They were started anew, and know nothing of the project. */
     private readonly onRestart: () => void = () => undefined,
   ) {}
@@ -53,14 +54,23 @@ export class StandInsControl {
     return (await this.call('PUT', '/look', { points })) as PointWords[];
   }
 
-  /** Sets the switches of all stand-ins as this project has them. */
-  async follow({ lines, devices, ports, points }: ProjectDocument): Promise<void> {
-    if (this.port === null) return;
+  /** Sets the switches of all stand-ins as this project has them; resolves with the TCP port at which they listen in the place of 502. */
+  async follow({ lines, devices, ports, points }: ProjectDocument): Promise<number> {
     const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
     const own = new Map(played.map(({ id }) => [id, [] as Point[]]));
     for (const point of points) own.get(point.deviceId)?.push(point);
     const maps = played.map(({ id, readAcrossHoles }) => [id, extentsOf(own.get(id)!, readAcrossHoles)] as const);
-    await this.call('PUT', '/wiring', { lines, devices, ports, maps: Object.fromEntries(maps) });
+    const wiring = { lines, devices, ports, maps: Object.fromEntries(maps) };
+    return ((await this.call('PUT', '/wiring', wiring)) as { port: number }).port;
+  }
+
+  /** They are no longer needed. */
+  async leave(): Promise<void> {
+    if (this.port !== null) await this.call('DELETE', '/wiring');
+  }
+
+  get areThere(): boolean {
+    return this.port !== null;
   }
 
   /** Where an adapter to this line is reached, now that it is set like this. */
@@ -68,11 +78,11 @@ export class StandInsControl {
     return ((await this.call('PUT', `/lines/${lineId}/adapter`, settings)) as { port: number }).port;
   }
 
-  private async call(method: 'GET' | 'PUT', path: string, body?: unknown): Promise<unknown> {
+  private async call(method: 'GET' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<unknown> {
     if (this.port === null) refuse('not-now', 'No stand-ins were started with this server.');
     let response: Response;
     try {
-      response = await fetch(`http://127.0.0.1:${this.port}${path}`, {
+      response = await fetch(`http://127.0.0.1:${this.port}/projects/${this.projectId}${path}`, {
         method,
         signal: AbortSignal.timeout(PATIENCE_MS),
         headers: { authorization: `Bearer ${this.token}`, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },

@@ -13,8 +13,8 @@ describe('what the last start left unfinished', () => {
   let database: Awaited<ReturnType<typeof makeDatabase>>;
   let service: Service | null;
 
-  const health = async () =>
-    (await (await fetch(`http://127.0.0.1:${service!.port}/api/health`)).json()) as { database: DatabaseHealth; bench: BenchState };
+  const health = async () => (await (await fetch(`http://127.0.0.1:${service!.port}/api/health`)).json()) as { database: DatabaseHealth };
+  const benchState = async () => (await (await fetch(`http://127.0.0.1:${service!.port}/api/projects/${id}/bench`)).json()) as BenchState;
   const post = (path: string, body: object = {}) =>
     fetch(`http://127.0.0.1:${service!.port}/api/${path}`, {
       method: 'POST',
@@ -52,7 +52,7 @@ describe('what the last start left unfinished', () => {
     await left(ran);
     await service!.stop();
     service = await serve(database.url);
-    const { bench } = await health();
+    const bench = await benchState();
     expect([bench.running, bench.projectId, bench.on]).toEqual([true, id, 'stand-ins']);
     expect(bench.byItself).toContain('The server broke down while the bench ran Fernhollow Maltings on stand-ins. At ');
     expect((await list()).map(({ body }) => (body as unknown as BenchNote).tookUp)).toEqual([true]);
@@ -61,7 +61,7 @@ describe('what the last start left unfinished', () => {
   it('never goes on on the real plant, and says why it stopped', async () => {
     await left({ ...ran, on: 'real', byHand: ['Damper is forced to 12 %'] });
     await again();
-    const { bench } = await health();
+    const bench = await benchState();
     expect([bench.running, bench.byItself]).toEqual([
       false,
       'The server broke down while the bench ran Fernhollow Maltings on the real plant. Nothing is asked or written there until a person arms it again. What was done by hand has ended, and its last values stay where they were written: Damper is forced to 12 %.',
@@ -76,7 +76,7 @@ describe('what the last start left unfinished', () => {
     expect((await post(`projects/${id}/change-sets`, { label: 'Stays', baseRevision: 0, changes: [change] })).status).toBe(200);
     await left(ran);
     await again();
-    const { bench } = await health();
+    const bench = await benchState();
     expect([bench.running, bench.byItself]).toEqual([false, jasmine.stringContaining('It was not taken up, as the project has it.')]);
   });
 
@@ -84,7 +84,7 @@ describe('what the last start left unfinished', () => {
     expect((await post(`projects/${id}/bench/run`)).status).toBe(200);
     await eventually(async () => (await list()).length === 1);
     await again();
-    const { bench } = await health();
+    const bench = await benchState();
     expect([bench.running, bench.byItself]).toEqual([
       false,
       jasmine.stringMatching(/ran Fernhollow Maltings on stand-ins when Plain Envoy was ended at/),
@@ -94,10 +94,10 @@ describe('what the last start left unfinished', () => {
   it('is struck out when the bench is stopped by hand', async () => {
     await post(`projects/${id}/bench/run`);
     await eventually(async () => (await list()).length === 1);
-    await post('bench/stop');
+    await post(`projects/${id}/bench/stop`);
     await eventually(async () => (await list()).length === 0);
     await again();
-    expect((await health()).bench.byItself).toBeNull();
+    expect((await benchState()).byItself).toBeNull();
   });
 
   it('is not taken up for ever, where it breaks down each time', () => {

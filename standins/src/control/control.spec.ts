@@ -2,7 +2,7 @@ import type { StandInState } from '@plain-envoy/core/feed';
 import { SmallProject } from '@plain-envoy/core/testing';
 import type { FastifyInstance } from 'fastify';
 import { freePort } from '../plant/free-port.spec-helper.js';
-import { Plant } from '../plant/index.js';
+import { Plants } from '../plant/index.js';
 import { allowOnly, controlInterface } from './index.js';
 
 describe('the control interface of the stand-ins', () => {
@@ -10,14 +10,16 @@ describe('the control interface of the stand-ins', () => {
   let damper: ReturnType<SmallProject['device']>;
   let gateway: ReturnType<SmallProject['device']>;
   let bus: ReturnType<SmallProject['bus']>;
-  let plant: Plant;
+  let plants: Plants;
   let app: FastifyInstance;
 
+  /** Where this project is asked about. */
+  const of = () => `/projects/${small.document.project.id}`;
   async function put<T = { error: { message: string; path: string[] } }>(url: string, payload: object) {
-    const response = await app.inject({ method: 'PUT', url, payload });
+    const response = await app.inject({ method: 'PUT', url: of() + url, payload });
     return { status: response.statusCode, body: response.json<T>() };
   }
-  const states = async () => (await app.inject({ method: 'GET', url: '/stand-ins' })).json<StandInState[]>();
+  const states = async () => (await app.inject({ method: 'GET', url: `${of()}/stand-ins` })).json<StandInState[]>();
   const damperIs = async () => (await states()).find(({ deviceId }) => deviceId === damper.id)!;
 
   beforeEach(async () => {
@@ -28,13 +30,14 @@ describe('the control interface of the stand-ins', () => {
     damper = small.device('Damper', { standIn: 'exhaust-damper' });
     small.port(damper, bus, { unitId: 41 });
     small.device('On paper only');
-    plant = new Plant(small.document, await freePort('127.0.0.1'));
-    await plant.start();
-    app = controlInterface(plant);
+    plants = new Plants(await freePort('127.0.0.1'));
+    app = controlInterface(plants);
+    const { lines, devices, ports } = small.document;
+    await put('/wiring', { lines, devices, ports });
   });
   afterEach(async () => {
     await app.close();
-    await plant.stop();
+    await plants.endAll();
   });
 
   it('says who is there, and of which kind', async () => {
@@ -53,10 +56,10 @@ describe('the control interface of the stand-ins', () => {
   });
 
   it('answers only who knows the token, by the name of this machine, and no page of a browser', async () => {
-    const own = controlInterface(plant);
+    const own = controlInterface(plants);
     allowOnly(own, 'the token');
     const status = async (headers: Record<string, string>) =>
-      (await own.inject({ method: 'GET', url: '/stand-ins', headers: { host: '127.0.0.1:99', ...headers } })).statusCode;
+      (await own.inject({ method: 'GET', url: `${of()}/stand-ins`, headers: { host: '127.0.0.1:99', ...headers } })).statusCode;
     const authorization = 'Bearer the token';
     expect(await status({ authorization })).toBe(200);
     expect(await status({})).toBe(403);
@@ -88,11 +91,23 @@ describe('the control interface of the stand-ins', () => {
   it('holds registers until they are released', async () => {
     const place = { table: 'holding', offset: 0 };
     expect((await put<{ held: unknown[] }>(`/stand-ins/${damper.id}/registers`, { ...place, words: [734] })).body.held.length).toBe(1);
-    expect(plant.member(damper.id)!.standIn!.bank.get('holding', 0)).toBe(734);
+    expect(plants.get(small.document.project.id)!.member(damper.id)!.standIn!.bank.get('holding', 0)).toBe(734);
     expect((await damperIs()).held.length).toBe(1);
     expect((await put<{ held: unknown[] }>(`/stand-ins/${damper.id}/release`, { ...place, count: 1 })).body.held).toEqual([]);
     const nowhere = await put(`/stand-ins/${damper.id}/registers`, { table: 'holding', offset: 60_000, words: [1] });
     expect([nowhere.status, nowhere.body.error]).toEqual([422, { message: 'This stand-in has no register there.', path: ['offset'] }]);
+  });
+
+  it('plays projects beside each other, and each no longer than is asked', async () => {
+    const { lines, devices, ports } = small.document;
+    const other = { method: 'PUT', url: '/projects/another/wiring', payload: { lines, devices, ports } } as const;
+    const { port } = (await app.inject(other)).json<{ port: number }>();
+    expect(port).not.toBe(plants.get(small.document.project.id)!.port);
+    await put(`/stand-ins/${damper.id}/cut`, { cut: true });
+    const theirs = async () => (await app.inject({ method: 'GET', url: '/projects/another/stand-ins' })).json<StandInState[]>();
+    expect((await theirs()).map(({ cut }) => cut)).toEqual([false, false]);
+    await app.inject({ method: 'DELETE', url: '/projects/another/wiring' });
+    expect(await theirs()).toEqual({ error: { message: 'This project has no stand-ins here yet.', path: [] } } as never);
   });
 
   it('puts a value where a point is, and says what is there', async () => {
@@ -132,8 +147,10 @@ describe('the control interface of the stand-ins', () => {
   it('follows a project as it is edited, and sets an adapter on a line', async () => {
     const { lines, devices, ports } = small.document;
     const without = devices.filter(({ id }) => id !== damper.id);
-    expect((await put<{ devices: number }>('/wiring', { lines, devices: without, ports })).body.devices).toBe(1);
-    expect((await put<{ devices: number }>('/wiring', { lines, devices, ports })).body.devices).toBe(2);
+    const { port } = (await put<{ port: number }>('/wiring', { lines, devices: without, ports })).body;
+    expect((await states()).length).toBe(1);
+    expect((await put<{ port: number }>('/wiring', { lines, devices, ports })).body).toEqual({ port });
+    expect((await states()).length).toBe(2);
     const settings = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 };
     expect((await put<{ port: number }>(`/lines/${bus.id}/adapter`, settings)).body.port).toBeGreaterThan(0);
     const none = await put(`/lines/${damper.id}/adapter`, settings);

@@ -1,10 +1,11 @@
 import { timingSafeEqual } from 'node:crypto';
 import Fastify, { type FastifyInstance } from 'fastify';
-import type { Plant } from '../plant/index.js';
+import type { Plants } from '../plant/index.js';
 import { refuse } from './body.js';
 import { addMembers } from './members.js';
 import { addRegisters } from './registers.js';
-import { addWiring } from './wiring.js';
+import type { PlantOf, ToProject } from './plant-of.js';
+import { addAdapters, addWiring } from './wiring.js';
 
 const HOSTS = /^(127\.0\.0\.1|localhost)(:\d+)?$/;
 /** Tells the server whether these are the stand-ins that it has set, or others that were started since. */
@@ -13,14 +14,33 @@ const STARTED = 'x-started';
 const BODY_BYTES = 8 * 1024 * 1024;
 
 /** The stand-ins' own small interface, for the server and for tests. */
-export function controlInterface(plant: Plant): FastifyInstance {
+export function controlInterface(plants: Plants): FastifyInstance {
   const app = Fastify({ bodyLimit: BODY_BYTES });
   const started = String(Date.now());
   app.addHook('onSend', async (_request, reply) => void reply.header(STARTED, started));
-  addMembers(app, plant);
-  addRegisters(app, plant);
-  addWiring(app, plant);
+  app.register(
+    (scope, _options, done) => {
+      addWiring(scope, plants);
+      scope.register((played, _none, ready) => {
+        const known = ({ params }: { params: unknown }) => plants.get((params as ToProject['Params']).projectId);
+        played.addHook('preHandler', async (request, reply) =>
+          known(request) ? undefined : refuse(reply, 404, 'This project has no stand-ins here yet.'),
+        );
+        addPlant(played, (request) => known(request)!);
+        ready();
+      });
+      done();
+    },
+    { prefix: '/projects/:projectId' },
+  );
   return app;
+}
+
+/** What can be asked about the stand-ins of one project. */
+export function addPlant(app: FastifyInstance, plantOf: PlantOf): void {
+  addMembers(app, plantOf);
+  addRegisters(app, plantOf);
+  addAdapters(app, plantOf);
 }
 
 /** Answers only who knows the token, on this machine, and no page of a browser. */

@@ -1,1 +1,1 @@
-export { allowOnly, controlInterface } from './control.js';
+export { addPlant, allowOnly, controlInterface } from './control.js';

@@ -1,8 +1,8 @@
 import { Faults, type StandInState } from '@plain-envoy/core/feed';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
-import type { Plant } from '../plant/index.js';
 import { read, refuse } from './body.js';
+import type { PlantOf } from './plant-of.js';
 import { inBackground } from '@plain-envoy/engine/background';
 
 const Cut = z.strictObject({ cut: z.boolean() });
@@ -10,23 +10,26 @@ const SetFaults = z.strictObject({ faults: Faults });
 const Reboot = z.strictObject({ ms: z.int().min(100, 'At least 100 ms.').max(60_000, 'At most 60 000 ms.') });
 
 /** Who is there; cuts a device off and puts it back, lets it do things wrong, or begin anew. */
-export function addMembers(app: FastifyInstance, plant: Plant): void {
-  app.get('/stand-ins', () =>
-    plant.members().map(({ device, standIn, cut, faulty, late, heard }): StandInState => ({
-      deviceId: device.id,
-      name: device.name,
-      kind: device.standIn ?? '',
-      cut,
-      hasRegisters: standIn !== null,
-      held: standIn?.bank.heldPlaces() ?? [],
-      faults: [...faulty.all],
-      late,
-      heard,
-    })),
+export function addMembers(app: FastifyInstance, plantOf: PlantOf): void {
+  app.get('/stand-ins', (request) =>
+    plantOf(request)
+      .members()
+      .map(({ device, standIn, cut, faulty, late, heard }): StandInState => ({
+        deviceId: device.id,
+        name: device.name,
+        kind: device.standIn ?? '',
+        cut,
+        hasRegisters: standIn !== null,
+        held: standIn?.bank.heldPlaces() ?? [],
+        faults: [...faulty.all],
+        late,
+        heard,
+      })),
   );
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/cut', async (request, reply) => {
     const body = read(Cut, request.body, reply);
+    const plant = plantOf(request);
     if (!body) return reply;
     if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
     await plant.cutOff(request.params.deviceId, body.cut);
@@ -35,6 +38,7 @@ export function addMembers(app: FastifyInstance, plant: Plant): void {
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/faults', (request, reply) => {
     const body = read(SetFaults, request.body, reply);
+    const plant = plantOf(request);
     if (!body) return reply;
     if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
     plant.setFaults(request.params.deviceId, body.faults);
@@ -43,6 +47,7 @@ export function addMembers(app: FastifyInstance, plant: Plant): void {
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/reboot', (request, reply) => {
     const body = read(Reboot, request.body, reply);
+    const plant = plantOf(request);
     if (!body) return reply;
     if (!plant.member(request.params.deviceId)) return refuse(reply, 404, 'There is no stand-in for this device.');
     inBackground(plant.reboot(request.params.deviceId, body.ms));

@@ -5,8 +5,8 @@ import { Point, pointLayout, pointWidth } from '@plain-envoy/core/model';
 import { encode, Value } from '@plain-envoy/core/value';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
-import type { Plant } from '../plant/index.js';
 import { read, refuse } from './body.js';
+import type { PlantOf } from './plant-of.js';
 
 const Hold = z.strictObject({ table: Table, offset: Offset, words: z.array(z.int().min(0).max(65_535)).min(1).max(125) });
 const HeldSpan = z.strictObject({ table: Table, offset: Offset, count: z.int().min(1).max(125) });
@@ -14,10 +14,10 @@ const Drive = z.strictObject({ point: Point, value: Value });
 const Look = z.strictObject({ points: z.array(Point).max(50_000) });
 
 /** Holds registers at a value and releases them; puts a value where a device's papers have a point, and says what is there. */
-export function addRegisters(app: FastifyInstance, plant: Plant): void {
+export function addRegisters(app: FastifyInstance, plantOf: PlantOf): void {
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/registers', (request, reply) => {
     const body = read(Hold, request.body, reply);
-    const bank = plant.member(request.params.deviceId)?.standIn?.bank;
+    const bank = plantOf(request).member(request.params.deviceId)?.standIn?.bank;
     if (!body) return reply;
     if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
     const { table, offset, words } = body;
@@ -28,7 +28,7 @@ export function addRegisters(app: FastifyInstance, plant: Plant): void {
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/release', (request, reply) => {
     const body = read(HeldSpan, request.body, reply);
-    const bank = plant.member(request.params.deviceId)?.standIn?.bank;
+    const bank = plantOf(request).member(request.params.deviceId)?.standIn?.bank;
     if (!body) return reply;
     if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
     bank.release(body.table, body.offset, body.count);
@@ -37,7 +37,7 @@ export function addRegisters(app: FastifyInstance, plant: Plant): void {
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/drive', (request, reply) => {
     const body = read(Drive, request.body, reply);
-    const member = plant.member(request.params.deviceId);
+    const member = plantOf(request).member(request.params.deviceId);
     const bank = member?.standIn?.bank;
     if (!body) return reply;
     if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
@@ -58,6 +58,7 @@ export function addRegisters(app: FastifyInstance, plant: Plant): void {
   app.put('/look', (request, reply) => {
     const body = read(Look, request.body, reply);
     if (!body) return reply;
+    const plant = plantOf(request);
     return body.points.flatMap((asked): PointWords[] => {
       const member = plant.member(asked.deviceId);
       const bank = member?.standIn?.bank;

@@ -3,7 +3,7 @@ import { groupOf } from '@plain-envoy/core/failure';
 import { blankFaults, type Fault } from '@plain-envoy/core/feed';
 import { ask } from '@plain-envoy/engine/client';
 import { TcpTransport, until } from '@plain-envoy/engine/links';
-import { controlInterface } from '../control/index.js';
+import { controlOf } from './control-of.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
 
@@ -30,7 +30,7 @@ describe('a fault on purpose', () => {
   };
   const set = async (name: string, ...faults: Fault[]) => {
     const payload = { faults };
-    const answer = await controlInterface(plant).inject({ method: 'PUT', url: `/stand-ins/${idOf(name)}/faults`, payload });
+    const answer = await controlOf(plant).inject({ method: 'PUT', url: `/stand-ins/${idOf(name)}/faults`, payload });
     expect(answer.statusCode).toBe(200);
   };
 
@@ -110,7 +110,7 @@ describe('a fault on purpose', () => {
 
   it('a reboot: it is away for a while, and holds what it held when it was new', async () => {
     await ask(transport(KILN), { functionCode: 6, offset: 300, count: 1, values: [9], unitId: 255, timeoutMs: 400, tries: 1 });
-    await controlInterface(plant).inject({ method: 'PUT', url: `/stand-ins/${idOf('Kiln controller')}/reboot`, payload: { ms: 150 } });
+    await controlOf(plant).inject({ method: 'PUT', url: `/stand-ins/${idOf('Kiln controller')}/reboot`, payload: { ms: 150 } });
     transport(KILN).close();
     transports.delete(KILN);
     const seen: string[] = [];
@@ -128,7 +128,7 @@ describe('a fault on purpose', () => {
   it('is refused in words where it does not fit', async () => {
     const put = async (payload: object) => {
       const url = `/stand-ins/${idOf('Kiln controller')}/faults`;
-      const answer = await controlInterface(plant).inject({ method: 'PUT', url, payload });
+      const answer = await controlOf(plant).inject({ method: 'PUT', url, payload });
       return [answer.statusCode, (answer.json() as { error: { message: string } }).error.message];
     };
     expect(await put({ faults: [{ kind: 'slow', ms: 0, spreadMs: 0 }] })).toEqual([422, 'At least 1 ms.']);

@@ -79,8 +79,13 @@ export class Plant {
 
   constructor(
     private wiring: Wiring,
-    private readonly standInsPort: number,
+    /** Where stand-ins listen in the place of TCP port 502. */
+    private standInsPort: number,
   ) {}
+
+  get port(): number {
+    return this.standInsPort;
+  }
 
   /** Rejects with the system's error where an address is taken; then nothing is left listening. */
   async start(): Promise<void> {
@@ -90,6 +95,11 @@ export class Plant {
       await this.stop();
       throw error;
     }
+    this.begin();
+  }
+
+  /** Lets time pass for what is there and what comes. */
+  begin(): void {
     let last = performance.now();
     this.timer = setInterval(() => {
       const now = performance.now();
@@ -107,9 +117,12 @@ export class Plant {
     }
   }
 
-  /** Follows an edited project: what is the same in both goes on undisturbed, and no device forgets its registers. */
-  rewire(wiring: Wiring): Promise<void> {
-    return this.turns.runExclusive(() => this.follow(wiring));
+  /** Follows an edited project: what is the same in both goes on undisturbed, and no device forgets its registers. `port` moves all to another. */
+  rewire(wiring: Wiring, port = this.standInsPort): Promise<void> {
+    return this.turns.runExclusive(() => {
+      this.standInsPort = port;
+      return this.follow(wiring);
+    });
   }
 
   members(): Member[] {
@@ -171,7 +184,7 @@ export class Plant {
     for (const device of devices.values()) {
       const ports = wiring.ports.filter((port) => port.deviceId === device.id);
       const turnarounds = wiring.lines.map((line) => (isModbusLine(line) ? line.turnaroundMs : null));
-      const wiredAs = [device.timeoutMs, device.delayMs, ports, device.kind === 'gateway' ? turnarounds : null];
+      const wiredAs = [this.standInsPort, device.timeoutMs, device.delayMs, ports, device.kind === 'gateway' ? turnarounds : null];
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
@@ -308,7 +321,7 @@ const FILES = 10;
 /** What a stand-in says of itself: its texts by the object numbers of the standard (V1.1b3, 6.21). */
 function selfOf({ name, standIn }: Device, { bank }: StandIn): DeviceSelf {
   const objects = new Map([
-    [0, 'Fernhollow stand-ins'],
+    [0, 'Plain Envoy'],
     [1, standIn!],
     [2, '1.0'],
     [4, name],

@@ -4,7 +4,7 @@ import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain
 import type { RouteProof } from '@plain-envoy/core/proof';
 import { type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
-import { controlInterface } from '../control/index.js';
+import { controlOf } from './control-of.spec-helper.js';
 import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
@@ -40,7 +40,7 @@ async function prove(document: ProjectDocument, withLoss: boolean, { until = () 
   const port = await freePort('127.40.8.10');
   const plant = new Plant(document, port);
   await plant.start();
-  const control = controlInterface(plant);
+  const control = controlOf(plant);
   const put = async (url: string, payload: object): Promise<unknown> => {
     const answer = await control.inject({ method: 'PUT', url, payload });
     if (answer.statusCode !== 200) throw new Error(answer.json<{ error: { message: string } }>().error.message);

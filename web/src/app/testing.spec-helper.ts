@@ -21,6 +21,7 @@ import { FeedTopic } from './data/feed-topic';
 import { Live } from './data/live';
 import { PlanStore } from './data/plan';
 import { ProjectStore } from './data/project';
+import { PROJECT_ID } from './data/project-id';
 import type { SearchField } from './parts/search-field';
 import { compile } from '@plain-envoy/core/compile';
 
@@ -77,6 +78,7 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
       provideRouter([]),
       { provide: Live, useValue: live },
       { provide: Documents, useValue: { menus$: of(menus) } },
+      { provide: PROJECT_ID, useValue: demo.project.id },
       { provide: PlanStore, useValue: { plan$: new BehaviorSubject(compiled.plan), findings$: new BehaviorSubject(compiled.findings) } },
       ...more,
     ],
@@ -84,8 +86,6 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
   const http = TestBed.inject(HttpTestingController);
   const project = TestBed.inject(ProjectStore);
   project.load();
-  http.expectOne('/api/projects').flush([{ id: demo.project.id }]);
-  await turn();
   http.expectOne(`/api/projects/${demo.project.id}`).flush({ revision: 0, document: demo, undo: null, redo: null });
   return {
     live,

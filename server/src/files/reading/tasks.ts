@@ -1,6 +1,7 @@
 import type { MapHome, MapOptions, MapReading, MapRow } from '@plain-envoy/core/format';
 import type { Area } from '@plain-envoy/core/address';
 import type { Change } from '@plain-envoy/core/model';
+import type { ProjectFile } from '@plain-envoy/core/project-file';
 import type { Outcome } from '@plain-envoy/core/outcome';
 import type { Source } from '../sources/index.js';
 
@@ -8,7 +9,9 @@ import type { Source } from '../sources/index.js';
 export type Task =
   | { kind: 'read'; bytes: Uint8Array; areas: readonly Area[] }
   | { kind: 'map'; home: MapHome; options: MapOptions }
-  | { kind: 'changes'; home: MapHome };
+  | { kind: 'changes'; home: MapHome }
+  /** A whole project out of a file. */
+  | { kind: 'project'; bytes: Uint8Array };
 
 /** What is told of a file and of what would become of it; the first rows, and the first that have a problem. */
 export interface Mapped {
@@ -25,5 +28,6 @@ export interface Mapped {
 export interface Answers {
   read: Outcome<null>;
   map: Mapped;
+  project: Outcome<ProjectFile>;
   changes: { changes: Change[]; counts: MapReading['counts'] } | null;
 }

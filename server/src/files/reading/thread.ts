@@ -10,6 +10,7 @@ import {
   readMap,
 } from '@plain-envoy/core/format';
 import { good } from '@plain-envoy/core/outcome';
+import { readProjectFile } from '@plain-envoy/core/project-file';
 import { v7 as newId } from 'uuid';
 import { readSource, type Source } from '../sources/index.js';
 import type { Answers, Mapped, Task } from './tasks.js';
@@ -39,6 +40,8 @@ async function answer(task: Task): Promise<Answers[Task['kind']]> {
     case 'map':
       mapped = mapOf(source!, task.options, task.home);
       return toldOf(source!, mapped);
+    case 'project':
+      return readProjectFile(Buffer.from(task.bytes).toString('utf8'));
     case 'changes': {
       const reading = mapped?.problem ? null : mapped?.reading;
       return reading ? { changes: mapChanges(reading, task.home, newId), counts: reading.counts } : null;

@@ -52,8 +52,8 @@ export class Api {
     return this.answered(this.http.post(`/api/${path}`, body, { responseType: 'blob' }));
   }
 
-  /** Long work of the server that tells of itself as it goes on; a refusal is an error, `Refused`. */
-  stream<T>(path: string, body: object): Observable<T> {
+  /** Long work of the server that tells of itself as it goes on; a refusal is an error, `Refused`. A file is sent as it is. */
+  stream<T>(path: string, body: object | Blob): Observable<T> {
     return new Observable((listener) => {
       const ending = new AbortController();
       this.follow<T>(`/api/${path}`, body, ending.signal, (event) => listener.next(event)).then(
@@ -84,9 +84,11 @@ export class Api {
     return { message: `The server answered with status ${error.status}.`, path: [] };
   }
 
-  private async follow<T>(path: string, body: object, signal: AbortSignal, tell: (event: T) => void): Promise<void> {
-    const headers = { 'content-type': 'application/json' };
-    const response = await fetch(path, { method: 'POST', headers, body: JSON.stringify(body), signal }).catch((error: unknown) => {
+  private async follow<T>(path: string, body: object | Blob, signal: AbortSignal, tell: (event: T) => void): Promise<void> {
+    const sent =
+      body instanceof Blob ? { type: 'application/octet-stream', body } : { type: 'application/json', body: JSON.stringify(body) };
+    const headers = { 'content-type': sent.type };
+    const response = await fetch(path, { method: 'POST', headers, body: sent.body, signal }).catch((error: unknown) => {
       throw signal.aborted ? error : new Refused({ message: 'The server does not answer.', path: [] });
     });
     if (response.status === NOT_SIGNED_IN) this.leaving.next();

@@ -1,12 +1,12 @@
 import { inject, Injectable } from '@angular/core';
-import { MatSnackBar } from '@angular/material/snack-bar';
+import { Messages } from '../parts/messages';
 import { ProjectStore } from './project';
 
 /** Undo and redo with a word about what was done, wherever they are asked for. */
 @Injectable({ providedIn: 'root' })
 export class Editor {
   private readonly project = inject(ProjectStore);
-  private readonly messages = inject(MatSnackBar);
+  private readonly messages = inject(Messages);
 
   step(kind: 'undo' | 'redo'): void {
     const done = kind === 'undo' ? 'Undone' : 'Done again';
@@ -15,10 +15,10 @@ export class Editor {
 
   /** Stays until somebody closes it. */
   keep(text: string): void {
-    this.messages.open(text, 'Close', { politeness: 'assertive' });
+    this.messages.keep(text);
   }
 
   say(text: string): void {
-    this.messages.open(text, undefined, { duration: 4000, politeness: 'polite' });
+    this.messages.say(text);
   }
 }

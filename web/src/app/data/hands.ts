@@ -95,7 +95,7 @@ export class Hands {
 
   /** Runs the open project on its stand-ins, or stops it. */
   toggle(): Observable<Answer<unknown>> {
-    return this.live.bench.running ? this.api.post('bench/stop') : this.api.post(`${this.path()}/bench/run`);
+    return this.live.bench.running ? this.api.post(`${this.path()}/bench/stop`) : this.api.post(`${this.path()}/bench/run`);
   }
 
   runReal(): Observable<Answer<BenchState>> {
@@ -107,7 +107,7 @@ export class Hands {
   }
 
   stopErrand(runId: string): Observable<Answer<unknown>> {
-    return this.api.post(`errand-runs/${runId}/stop`);
+    return this.api.post(`${this.path()}/errand-runs/${runId}/stop`);
   }
 
   errandRuns(errandId: string): Observable<Answer<ErrandRun[]>> {

@@ -12,6 +12,7 @@ import {
 import { BehaviorSubject, of } from 'rxjs';
 import { nowOf } from '../testing.spec-helper';
 import { Live } from './live';
+import { PROJECT_ID } from './project-id';
 
 /** A socket that the test opens, speaks through and breaks. */
 class FakeSocket {
@@ -72,6 +73,7 @@ describe('Live', () => {
   beforeEach(() => {
     globalThis.WebSocket = FakeSocket as never;
     jasmine.clock().install();
+    TestBed.configureTestingModule({ providers: [{ provide: PROJECT_ID, useValue: 'mill' }] });
     live = TestBed.inject(Live);
     FakeSocket.last.open();
   });

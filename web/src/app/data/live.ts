@@ -16,6 +16,7 @@ import {
   type ToPage,
 } from '@plain-envoy/core/feed';
 import { FeedTopic } from './feed-topic';
+import { PROJECT_ID } from './project-id';
 import { Session } from './session';
 import { Rates } from './rates';
 import { derived } from './state';
@@ -89,7 +90,7 @@ export class Live {
     interval(TICK_MS).subscribe(() => this.state.now.next(Date.now()));
     const scheme = location.protocol === 'https:' ? 'wss' : 'ws';
     this.socket = webSocket<unknown>({
-      url: `${scheme}://${location.host}/api/live`,
+      url: `${scheme}://${location.host}/api/projects/${inject(PROJECT_ID)}/live`,
       openObserver: { next: () => this.opened() },
       closeObserver: { next: () => this.state.connected.next(false) },
     });

@@ -4,6 +4,7 @@ import { applyChanges, byPlace, type Change, type Point, type ProjectDocument } 
 import { BehaviorSubject, merge, type Observable, of, Subject, switchMap, tap } from 'rxjs';
 import { type Answer, Api } from './api';
 import { Live } from './live';
+import { PROJECT_ID } from './project-id';
 import { derived } from './state';
 
 interface Opened {
@@ -26,6 +27,7 @@ export interface Edit {
 @Injectable({ providedIn: 'root' })
 export class ProjectStore {
   private readonly api = inject(Api);
+  private readonly id = inject(PROJECT_ID);
   private readonly opened = new BehaviorSubject<Opened | null>(null);
   private readonly trouble = new BehaviorSubject<string | null>(null);
   private readonly loads = new Subject<void>();
@@ -62,10 +64,7 @@ export class ProjectStore {
     const live = inject(Live);
     live.accepted$.subscribe((accepted) => this.take(accepted));
     merge(live.returned$, this.loads)
-      .pipe(
-        switchMap(() => this.api.get<{ id: string }[]>('projects')),
-        switchMap((list) => (list.ok ? this.fetch(list.value) : of(list))),
-      )
+      .pipe(switchMap(() => this.api.get<Opened>(`projects/${this.id}`)))
       .subscribe((answer) => {
         this.trouble.next(answer.ok ? null : answer.problem.message);
         if (answer.ok) this.opened.next(answer.value);
@@ -77,7 +76,7 @@ export class ProjectStore {
     return this.opened.value?.document ?? null;
   }
 
-  /** Opens the project that was open already, or the first there is. */
+  /** Fetches the project as a whole. */
   load(): void {
     this.loads.next();
   }
@@ -86,16 +85,11 @@ export class ProjectStore {
   commit(label: string, changes: Change[]): Observable<Answer<Accepted>> {
     const opened = this.opened.value;
     if (!opened) return of(noneOpen);
-    return this.send(`projects/${opened.document.project.id}/change-sets`, { label, baseRevision: opened.revision, changes });
+    return this.send(`projects/${this.id}/change-sets`, { label, baseRevision: opened.revision, changes });
   }
 
   step(kind: 'undo' | 'redo'): Observable<Answer<Accepted>> {
-    return this.send(`projects/${this.current?.project.id}/${kind}`, {});
-  }
-
-  private fetch(list: readonly { id: string }[]): Observable<Answer<Opened>> {
-    const id = this.current?.project.id ?? list[0]?.id;
-    return id ? this.api.get<Opened>(`projects/${id}`) : of({ ok: false, problem: { message: 'There is no project yet.', path: [] } });
+    return this.send(`projects/${this.id}/${kind}`, {});
   }
 
   private rowsOf<Kind extends 'devices' | 'points' | 'rounds' | 'ports'>(kind: Kind): Observable<ProjectDocument[Kind]> {
@@ -109,7 +103,7 @@ export class ProjectStore {
   /** An accepted edit, which may arrive twice: as the answer to who made it, and through the feed. */
   private take(accepted: Accepted): void {
     const opened = this.opened.value;
-    if (!opened || accepted.projectId !== opened.document.project.id || accepted.revision <= opened.revision) return;
+    if (!opened || accepted.revision <= opened.revision) return;
     if (accepted.revision !== opened.revision + 1) return this.load();
     const { revision, undo, redo, changes } = accepted;
     const from = opened.document;

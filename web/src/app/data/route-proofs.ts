@@ -61,7 +61,9 @@ export class RouteProofs {
     this.loads.next();
   }
 
+  /** Proves these routes, or all; what goes on already goes on. */
   start(routeIds: readonly string[] | null, withLoss: boolean): void {
+    if (this.run.value) return;
     this.tell({ problem: null, tookMs: null });
     const asked = { routeIds, withLoss, on: this.live.bench.on };
     const run = this.api.stream<ProofEvent>(`projects/${this.projectId()}/prove/routes`, asked).subscribe({

@@ -4,6 +4,7 @@ import type { Point } from '@plain-envoy/core/model';
 import { BehaviorSubject, exhaustMap, filter, merge, type Observable, Subject, switchMap, tap, timer } from 'rxjs';
 import { type Answer, Api } from './api';
 import { Live } from './live';
+import { PROJECT_ID } from './project-id';
 
 const HEARD_EACH_MS = 3000;
 
@@ -11,6 +12,7 @@ const HEARD_EACH_MS = 3000;
 @Injectable({ providedIn: 'root' })
 export class StandIns {
   private readonly api = inject(Api);
+  private readonly path = `projects/${inject(PROJECT_ID)}/stand-ins`;
   private readonly states = new BehaviorSubject<readonly StandInState[]>([]);
   private readonly trouble = new BehaviorSubject<string | null>(null);
   private readonly changed = new Subject<void>();
@@ -54,10 +56,10 @@ export class StandIns {
   }
 
   private look(): Observable<Answer<StandInState[]>> {
-    return this.api.get<StandInState[]>('stand-ins');
+    return this.api.get<StandInState[]>(this.path);
   }
 
   private change(deviceId: string, what: string, body: unknown): Observable<Answer<unknown>> {
-    return this.api.put(`stand-ins/${deviceId}/${what}`, body).pipe(tap(() => this.changed.next()));
+    return this.api.put(`${this.path}/${deviceId}/${what}`, body).pipe(tap(() => this.changed.next()));
   }
 }

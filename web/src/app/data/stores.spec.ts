@@ -8,6 +8,7 @@ import { nowOf } from '../testing.spec-helper';
 import { Live } from './live';
 import type { Accepted } from '@plain-envoy/core/feed';
 import { ProjectStore } from './project';
+import { PROJECT_ID } from './project-id';
 
 describe('ProjectStore', () => {
   const demo = fernhollow();
@@ -34,14 +35,13 @@ describe('ProjectStore', () => {
       providers: [
         provideHttpClient(),
         provideHttpClientTesting(),
+        { provide: PROJECT_ID, useValue: id },
         { provide: Live, useValue: { accepted$: accepted, returned$: returned } },
       ],
     });
     http = TestBed.inject(HttpTestingController);
     store = TestBed.inject(ProjectStore);
     store.load();
-    http.expectOne('/api/projects').flush([{ id, name: demo.project.name, revision: 4 }]);
-    await turn();
     http.expectOne(`/api/projects/${id}`).flush({ revision: 4, document: demo, undo: null, redo: null });
   });
   afterEach(() => http.verify());
@@ -64,8 +64,6 @@ describe('ProjectStore', () => {
 
   it('loads the whole project again when it has missed an edit', async () => {
     accepted.next(entry(7));
-    http.expectOne('/api/projects').flush([{ id }]);
-    await turn();
     http.expectOne(`/api/projects/${id}`).flush({ revision: 7, document: demo, undo: null, redo: null });
     await turn();
     expect(nowOf(store.revision$)).toBe(7);

@@ -24,7 +24,7 @@ interface Typed {
 describe('a form that is checked by a schema', () => {
   const check = {
     schema: Round,
-    valueOf: ({ name, periodMs, steps }: Typed) => ({
+    from: ({ name, periodMs, steps }: Typed) => ({
       name: name.trim(),
       periodMs: typedNumber(periodMs),
       steps: steps.map(({ ms }) => ({ ms: typedNumber(ms) })),

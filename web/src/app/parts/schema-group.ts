@@ -12,7 +12,7 @@ const REFUSED = 'refused';
 export interface SchemaCheck<Typed, Schema extends z.ZodType> {
   schema: Schema;
   /** From what stands in the form to what the schema is asked; the same where it is left out. */
-  valueOf?: (typed: Typed) => unknown;
+  from?: (typed: Typed) => unknown;
 }
 
 /** What does not fit, and where; as a schema says it. */
@@ -39,9 +39,9 @@ export function issuesValidator<Typed>(issuesOf: (typed: Typed) => readonly Issu
 }
 
 /** The validator that a schema makes for a group: the rules stand in the schema alone. */
-export function schemaValidator<Typed, Schema extends z.ZodType>({ schema, valueOf }: SchemaCheck<Typed, Schema>): ValidatorFn {
+export function schemaValidator<Typed, Schema extends z.ZodType>({ schema, from }: SchemaCheck<Typed, Schema>): ValidatorFn {
   return issuesValidator((typed: Typed) => {
-    const parsed = schema.safeParse(valueOf ? valueOf(typed) : typed);
+    const parsed = schema.safeParse(from ? from(typed) : typed);
     return parsed.success ? [] : parsed.error.issues;
   });
 }
@@ -57,12 +57,12 @@ export function textValidator(problemOf: (text: string) => string | null): Valid
 /** The value of the schema; null where something does not fit, and then each control knows why. */
 export function readGroup<Typed, Schema extends z.ZodType>(
   group: FormGroup,
-  { schema, valueOf }: SchemaCheck<Typed, Schema>,
+  { schema, from }: SchemaCheck<Typed, Schema>,
 ): z.output<Schema> | null {
   group.updateValueAndValidity();
   group.markAllAsTouched();
   const typed = group.getRawValue() as Typed;
-  const parsed = schema.safeParse(valueOf ? valueOf(typed) : typed);
+  const parsed = schema.safeParse(from ? from(typed) : typed);
   return parsed.success && group.valid ? parsed.data : null;
 }
 

@@ -3,6 +3,7 @@ import { Component } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter, Router, RouterOutlet } from '@angular/router';
 import { routes } from '../app.routes';
+import { PROJECT_ID } from '../data/project-id';
 import { Actions } from '../parts/actions';
 import { everywhere } from '../shell/everywhere';
 import { Rail } from '../shell/rail';
@@ -20,7 +21,7 @@ describe('The screens', () => {
   });
 
   it('are in the rail, and an address that none has says so and stays', async () => {
-    TestBed.configureTestingModule({ providers: [provideRouter(routes)] });
+    TestBed.configureTestingModule({ providers: [provideRouter(routes), { provide: PROJECT_ID, useValue: 'mill' }] });
     const window = TestBed.createComponent(Window);
     await TestBed.inject(Router).navigateByUrl('/regsiters');
     await window.whenStable();

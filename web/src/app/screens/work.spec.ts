@@ -139,7 +139,7 @@ describe('Shell', () => {
     on = await stage();
     shell = on.show(Shell);
     await turn();
-    on.http.match('/api/projects');
+    on.http.match(`/api/projects/${demo.project.id}`);
   });
 
   it('undoes and redoes by keyboard, but leaves a text field its own undo', () => {

@@ -10,6 +10,8 @@ export const everywhere: readonly Action[] = [
   { id: 'findings', name: 'Findings', keys: 'Alt+W' },
   { id: 'reckoner', name: 'Reckoner', keys: 'R' },
   { id: 'keys', name: 'Keys', keys: '?' },
+  { id: 'projects', name: 'All projects' },
+  { id: 'about', name: 'Name, client and note of this project' },
   { id: 'tour', name: 'Tour of the demo, in five steps' },
   { id: 'colours', name: 'Colours: next of system, light, dark' },
 ];

@@ -12,6 +12,7 @@ import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
 import { ReckonerDrawer } from '../reckon/reckoner-drawer';
+import type { AboutProjectData } from '../parts/about-project';
 import { Actions, keysOf } from '../parts/actions';
 import { BenchControl } from '../parts/bench-control';
 import { Dialogs } from '../parts/dialogs';
@@ -24,6 +25,7 @@ import { ThemeChoice } from './theme';
 import { Tour } from './tour';
 import { TourCard } from './tour-card';
 
+const aboutProject = () => import('../parts/about-project').then((file) => file.AboutProject);
 const palette = () => import('./palette').then((file) => file.Palette);
 const keysSheet = () => import('./keys-sheet').then((file) => file.KeysSheet);
 const signIn = () => import('./sign-in').then((file) => file.SignIn);
@@ -36,7 +38,7 @@ const AT_HAND_AFTER_MS = 3000;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Icon, MatButtonModule, MatSidenavModule, RouterOutlet, RouterLink, Rail, FindingsPanel, ReckonerDrawer, TourCard],
   templateUrl: './shell.html',
-  styleUrl: './shell.scss',
+  styleUrls: ['./bar.scss', './shell.scss'],
   host: { '(document:keydown)': 'key($event)' },
 })
 export class Shell {
@@ -105,6 +107,8 @@ export class Shell {
       findings: () => this.findingsOpen.update((open) => !open),
       reckoner: () => this.toggleReckoner(),
       keys: () => this.keys(),
+      projects: () => location.assign('/'),
+      about: () => this.about(),
       tour: () => this.tour.begin(),
       colours: () => this.theme.next(),
     });
@@ -139,6 +143,20 @@ export class Shell {
 
   protected keys(): void {
     this.dialogs.open(keysSheet, { width: '900px', maxWidth: '94vw', autoFocus: 'button' }).subscribe();
+  }
+
+  /** The project as a whole: what it is called, and for whom it is. */
+  protected about(): void {
+    const project = this.store.current?.project;
+    if (!project) return;
+    const data: AboutProjectData = {
+      about: { name: project.name, client: project.client, note: project.note },
+      save: (about) => {
+        const before = this.store.current!.project;
+        return this.store.commit(`About ${about.name}`, [{ entity: 'project', id: before.id, before, after: { ...before, ...about } }]);
+      },
+    };
+    this.dialogs.open(aboutProject, { data, width: '480px', maxWidth: '94vw', autoFocus: 'input[name=name]' }).subscribe();
   }
 
   protected find(): void {

@@ -367,7 +367,7 @@ describe('ErrandsView', () => {
     on.live.errandRuns$.next(new Map([['s', { ...run, id: 's', state: 'runs', atMs: 5, endedAtMs: null, sentence: '' }]]));
     view.detectChanges();
     pageOf(view).querySelector<HTMLButtonElement>('button[name=stop-errand]')!.click();
-    on.http.expectOne('/api/errand-runs/s/stop');
+    on.http.expectOne(`/api/projects/${demo.project.id}/errand-runs/s/stop`);
   });
 
   it('changes steps, says at the step what does not fit, and saves all as one edit', async () => {

@@ -12,6 +12,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
+import { RouteProofs } from '../../data/route-proofs';
 import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
@@ -164,7 +165,12 @@ export class BenchScreen {
   constructor() {
     const upper = Object.fromEntries(views.map(({ key }) => [`bench.${key}`, () => this.show(key)]));
     const below = Object.fromEntries(belows.map((key) => [`bench.${key}`, () => this.below.set(key)]));
-    inject(Actions).offer({ ...upper, ...below, 'bench.arm': () => this.arming.update((open) => !open) });
+    const proofs = inject(RouteProofs);
+    const prove = () => {
+      this.show('proofs');
+      proofs.start(null, false);
+    };
+    inject(Actions).offer({ ...upper, ...below, 'bench.arm': () => this.arming.update((open) => !open), 'bench.prove': prove });
   }
 
   protected show(view: View): void {

@@ -95,7 +95,7 @@ export class ErrandsView {
   protected readonly chooser = controlOf('');
   private readonly unsaved = inject(Unsaved);
   protected readonly errand = computed(() => this.errands().find(({ id }) => id === this.errandId()) ?? null);
-  private readonly check = { schema: Errand, valueOf: (typed: ReturnType<ErrandGroup['getRawValue']>) => errandOf(this.errand()!, typed) };
+  private readonly check = { schema: Errand, from: (typed: ReturnType<ErrandGroup['getRawValue']>) => errandOf(this.errand()!, typed) };
   protected readonly form = computed(() => {
     const errand = this.errand();
     if (!errand) return none;

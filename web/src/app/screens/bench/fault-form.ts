@@ -89,7 +89,7 @@ export class FaultForm {
   protected readonly shown = computed(() => Object.keys(fields).filter((field) => field in blankFaults[this.kind()]));
   private readonly check = {
     schema: Fault,
-    valueOf: (typed: Record<string, string>) => {
+    from: (typed: Record<string, string>) => {
       const values = Object.entries(typed).map(([field, text]) => [field, field === 'table' ? text : typedNumber(text)] as const);
       return { kind: this.kind(), ...Object.fromEntries(values) };
     },

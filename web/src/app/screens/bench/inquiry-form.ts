@@ -134,7 +134,7 @@ export class InquiryForm {
   protected readonly schema = computed(() => inquirySchema(this.question().code) as JsonSchema);
   private readonly check = computed(() => {
     const { code, fixed } = this.question();
-    return { schema: InquiryAsk, valueOf: (typed: TypedForm) => ({ functionCode: code, ...fixed, ...valueOf(this.schema(), typed) }) };
+    return { schema: InquiryAsk, from: (typed: TypedForm) => ({ functionCode: code, ...fixed, ...valueOf(this.schema(), typed) }) };
   });
   /** Begun anew for each question, and for each device. */
   protected readonly form = computed(() => {

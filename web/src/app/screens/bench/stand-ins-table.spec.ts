@@ -34,7 +34,7 @@ describe('StandInCard', () => {
     expect(textOf(card, '[role=alert], mat-error')).toBe('“wide open” is no number.');
     typeInto(card, 'input[name=value]', '12.5');
     await submit(card);
-    const request = on.http.expectOne(`/api/stand-ins/${damper.id}/registers`);
+    const request = on.http.expectOne(`/api/projects/${demo.project.id}/stand-ins/${damper.id}/registers`);
     expect(request.request.body).toEqual({ table: 'input', offset: 0, words: [125] });
   });
 
@@ -48,7 +48,9 @@ describe('StandInCard', () => {
     expect(textOf(card, '[role=alert], mat-error')).toContain('has not been read yet');
     on.live.points.take([{ pointId: point.id, words: [0b1010], quality: 'good', reason: null, atMs: 0 }]);
     await submit(card);
-    expect(on.http.expectOne(`/api/stand-ins/${damper.id}/registers`).request.body).toEqual(jasmine.objectContaining({ words: [0b0010] }));
+    expect(on.http.expectOne(`/api/projects/${demo.project.id}/stand-ins/${damper.id}/registers`).request.body).toEqual(
+      jasmine.objectContaining({ words: [0b0010] }),
+    );
   });
 
   it('writes once over Modbus where the point can be written, and says what came of it', async () => {
@@ -73,7 +75,11 @@ describe('StandInCard', () => {
     const card = on.show(StandInCard, { standIn: standIn({ held: [{ table: 'input', offset: 0 }] }) });
     expect(textOf(card)).toContain('1 Position is held');
     press(card, 'Release');
-    expect(on.http.expectOne(`/api/stand-ins/${damper.id}/release`).request.body).toEqual({ table: 'input', offset: 0, count: 1 });
+    expect(on.http.expectOne(`/api/projects/${demo.project.id}/stand-ins/${damper.id}/release`).request.body).toEqual({
+      table: 'input',
+      offset: 0,
+      count: 1,
+    });
   });
 });
 
@@ -83,7 +89,7 @@ describe('StandInsTable', () => {
   const shown = async (...rows: StandInState[]) => {
     const table = on.show(StandInsTable);
     await turn();
-    for (const request of on.http.match('/api/stand-ins')) if (!request.cancelled) request.flush(rows);
+    for (const request of on.http.match(`/api/projects/${demo.project.id}/stand-ins`)) if (!request.cancelled) request.flush(rows);
     await turn();
     table.detectChanges();
     return table;
@@ -120,11 +126,12 @@ describe('StandInsTable', () => {
     const table = await shown(standIn({ cut: true }));
     expect(line(table).innerText).toContain('cut off');
     [...line(table).querySelectorAll('button')].find(({ innerText }) => innerText === 'Put back')!.click();
-    const cut = on.http.expectOne(`/api/stand-ins/${damper.id}/cut`);
+    const cut = on.http.expectOne(`/api/projects/${demo.project.id}/stand-ins/${damper.id}/cut`);
     expect(cut.request.body).toEqual({ cut: false });
     cut.flush({ error: { message: 'The stand-ins do not answer.', path: [] } }, { status: 503, statusText: 'Away' });
     await turn();
-    for (const request of on.http.match('/api/stand-ins')) if (!request.cancelled) request.flush([standIn({ cut: true })]);
+    for (const request of on.http.match(`/api/projects/${demo.project.id}/stand-ins`))
+      if (!request.cancelled) request.flush([standIn({ cut: true })]);
     await turn();
     table.detectChanges();
     expect(textOf(table, '[role=alert]')).toBe('Exhaust damper: The stand-ins do not answer.');

@@ -108,7 +108,7 @@ export class TilesView {
     const { tile } = this.chosen()!;
     return {
       schema: Tile,
-      valueOf: (typed: { face: Tile['face']; group: string; low: string; high: string }) => ({
+      from: (typed: { face: Tile['face']; group: string; low: string; high: string }) => ({
         ...{ ...tile, face: typed.face, group: typed.group.trim() },
         low: numberOrNone(typed.low),
         high: numberOrNone(typed.high),

@@ -60,7 +60,7 @@ export class WritePanel {
   private readonly typed = valueIn(() => this.form);
   private readonly pattern = {
     schema: Pattern,
-    valueOf: ({ kind, ...typed }: { kind: Pattern['kind'] } & Record<Field, string>) => ({
+    from: ({ kind, ...typed }: { kind: Pattern['kind'] } & Record<Field, string>) => ({
       kind,
       ...Object.fromEntries(this.fields.map(([field]) => [field, typedNumber(typed[field])])),
     }),

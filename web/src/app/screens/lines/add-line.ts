@@ -51,7 +51,7 @@ export class AddLine {
   private readonly id = newId();
   private readonly check = {
     schema: Line,
-    valueOf: ({ name, kind }: { name: string; kind: LineKind }) =>
+    from: ({ name, kind }: { name: string; kind: LineKind }) =>
       blankLine(kind, { id: this.id, projectId: this.project.document()!.project.id, name: name.trim() }),
   };
   protected readonly form = new FormGroup({ name: textControl(''), kind: controlOf<LineKind>('serial') }, schemaValidator(this.check));

@@ -126,7 +126,7 @@ export class LineForm {
     const before = this.line();
     return {
       schema: Line,
-      valueOf: (typed: TypedForm) => {
+      from: (typed: TypedForm) => {
         const value = { ...before, ...valueOf(this.schema(), typed) };
         if (before.kind !== 'serial') return value;
         const { cable, boundTo, localEcho } = typed as unknown as SerialTyped;

@@ -134,7 +134,7 @@ export class PortForm {
     const before = this.port();
     return {
       schema: Port,
-      valueOf: (typed: TypedForm) => {
+      from: (typed: TypedForm) => {
         const value = { ...before, ...valueOf(this.schema(), typed) };
         const terminals = Object.entries((typed['terminals'] as unknown as Record<string, string> | undefined) ?? {});
         return before.kind === 'serial' ? { ...value, terminals: Object.fromEntries(terminals.filter(([, text]) => text.trim())) } : value;

@@ -78,7 +78,7 @@ export class MapSettings {
   protected readonly schema = fieldSchema('device') as JsonSchema;
   private readonly check = computed(() => {
     const before = this.state.device()!;
-    return { schema: Device, valueOf: (typed: TypedForm) => ({ ...before, ...valueOf(this.schema, typed) }) };
+    return { schema: Device, from: (typed: TypedForm) => ({ ...before, ...valueOf(this.schema, typed) }) };
   });
   protected readonly form = computed(() => {
     const form = groupOf(this.schema, typedOf(this.schema, this.state.device()!), fields);

@@ -63,7 +63,7 @@ export class PointForm {
   protected readonly releaserOptions = computed(() => named(this.releasers()));
   private readonly check = computed(() => {
     const before = this.point();
-    return { schema: Point, valueOf: (typed: Typed) => pointFrom(before, typed) };
+    return { schema: Point, from: (typed: Typed) => pointFrom(before, typed) };
   });
   protected readonly form = computed(() => {
     const form = pointGroup(this.point());

@@ -113,7 +113,7 @@ export class AgeTable {
   protected readonly chosen = computed(() => this.chosenRows() ?? new Set<string>());
   private readonly check = {
     schema: Route.pick({ maxAgeMs: true }),
-    valueOf: ({ maxAgeMs }: { maxAgeMs: string }) => ({ maxAgeMs: numberOrNone(maxAgeMs) }),
+    from: ({ maxAgeMs }: { maxAgeMs: string }) => ({ maxAgeMs: numberOrNone(maxAgeMs) }),
   };
   protected readonly form = new FormGroup({ maxAgeMs: textControl('') }, schemaValidator(this.check));
   protected readonly rounds = computed(() => this.project.document()!.rounds);

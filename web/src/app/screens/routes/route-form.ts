@@ -72,7 +72,7 @@ export class RouteForm {
 
   private readonly check = computed(() => {
     const before = this.route();
-    return { schema: Route, valueOf: (typed: ReturnType<RouteGroup['getRawValue']>) => routeOf(before, typed) };
+    return { schema: Route, from: (typed: ReturnType<RouteGroup['getRawValue']>) => routeOf(before, typed) };
   });
   protected readonly form = computed(() => {
     const form = routeGroup(this.route());

@@ -98,7 +98,7 @@ export class DevicePanel {
     const before = this.device();
     return {
       schema: Device,
-      valueOf: ({ name, kind, note, standIn, units: _units, ...figures }: Typed) => ({
+      from: ({ name, kind, note, standIn, units: _units, ...figures }: Typed) => ({
         ...{ ...before, name: name.trim(), kind, note, standIn: standIn || null },
         ...Object.fromEntries(Object.entries(figures).map(([key, text]) => [key, typedNumber(text)])),
       }),

@@ -108,7 +108,7 @@ export class CaptureForm {
   protected readonly problem = problemIn(() => this.form);
   private readonly check = {
     schema: TraceTrigger,
-    valueOf: ({ action, on: { kind, code, ms, pointId, is, value }, after }: ReturnType<CaptureForm['typed']>) => {
+    from: ({ action, on: { kind, code, ms, pointId, is, value }, after }: ReturnType<CaptureForm['typed']>) => {
       const byKind: Record<TriggerOn['kind'], object> = {
         trouble: {},
         exception: { code: numberOrNone(code) },

@@ -1,0 +1,2 @@
+export { begin, type Begins } from './begin.js';
+export { type Begun, beginnings } from './list.js';

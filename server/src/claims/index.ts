@@ -1,0 +1,1 @@
+export { Claims, type Holder, thingAt, thingOf } from './claims.js';

@@ -1,0 +1,28 @@
+import type { FastifyInstance } from 'fastify';
+import type { ZodTypeProvider } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { ById, type Services } from './services.js';
+
+const OfDevice = z.object({ id: ById.shape.id, deviceId: z.uuid('That is no id of a device.') });
+
+/** The stand-ins of a project: who is there, what they hold, and what they do wrong. */
+export function addStandIns(instance: FastifyInstance, { projects, workplaces }: Pick<Services, 'projects' | 'workplaces'>): void {
+  const app = instance.withTypeProvider<ZodTypeProvider>();
+  const playedOf = async (projectId: string) => {
+    const { document } = await projects.get(projectId);
+    const { played, standIns } = workplaces.of(projectId);
+    await played.ensure(document);
+    return standIns;
+  };
+  app.get('/api/projects/:id/stand-ins', { schema: { params: ById } }, async ({ params }) => (await playedOf(params.id)).list());
+  for (const [what, does] of [
+    ['registers', 'hold'],
+    ['release', 'release'],
+    ['cut', 'cut'],
+    ['faults', 'faults'],
+    ['reboot', 'reboot'],
+  ] as const)
+    app.put(`/api/projects/:id/stand-ins/:deviceId/${what}`, { schema: { params: OfDevice } }, async ({ params, body }) =>
+      (await playedOf(params.id))[does](params.deviceId, body),
+    );
+}

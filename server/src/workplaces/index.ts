@@ -1,0 +1,2 @@
+export { Workplace } from './workplace.js';
+export { Workplaces } from './workplaces.js';
