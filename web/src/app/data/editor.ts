@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { Messages } from '../parts/messages';
+import { Messages } from './messages';
 import { ProjectStore } from './project';
 
 /** Undo and redo with a word about what was done, wherever they are asked for. */

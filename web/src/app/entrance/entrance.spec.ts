@@ -6,7 +6,7 @@ import { Subject } from 'rxjs';
 import { Refused } from '../data/api';
 import { projectInAddress } from '../data/project-id';
 import { Projects } from '../data/projects';
-import { Messages } from '../parts/messages';
+import { Messages } from '../data/messages';
 import { pageOf, textOf, turn, typeInto } from '../testing.spec-helper';
 import { columns } from './columns';
 import { Entrance } from './entrance';

@@ -19,7 +19,7 @@ import { controlOf, textControl } from '../parts/controls';
 import { Dialogs } from '../parts/dialogs';
 import { download } from '../parts/download';
 import { Icon } from '../parts/icon';
-import { Messages } from '../parts/messages';
+import { Messages } from '../data/messages';
 import { CellTemplate } from '../parts/table/column';
 import { Table } from '../parts/table/table';
 import { TextField } from '../parts/text-field';
