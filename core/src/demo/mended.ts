@@ -1,4 +1,5 @@
 import type { ProjectDocument } from '../model/index.js';
+import { REACTIVE_ENERGY } from './papers.js';
 import { fernhollow } from './fernhollow.js';
 
 /** The demo without what is wrong with it on purpose: every device answers, and every register has one writer. */
@@ -14,7 +15,7 @@ export function mendedFernhollow(): ProjectDocument {
       if (port.deviceId === cable) return { ...port, unitId: 6 };
       return port.deviceId === south ? { ...port, parity: 'even' } : port;
     }),
-    points: points.map((point) => (point.deviceId === meter && point.name === 'Reactive energy' ? { ...point, order: 'BADC' } : point)),
+    points: points.map((point) => (point.deviceId === meter && point.name === REACTIVE_ENERGY.name ? { ...point, order: REACTIVE_ENERGY.order } : point)),
     routes: routes.filter(({ name }) => name !== 'Damper for the steeps'),
   };
 }

@@ -21,6 +21,7 @@ export {
   type ByHand,
   type DatabaseHealth,
   type HeardOnLine,
+  type HeldWords,
   idleBench,
   type LateOnLine,
   type OnEdit,

@@ -119,7 +119,13 @@ export interface LateOnLine {
   lastAtMs: number;
 }
 
-/** What a stand-in holds for a point of the project, and the point as the papers of the device have it. */
+/** What a stand-in holds where a point is, by the id of the point. */
+export interface HeldWords {
+  id: string;
+  words: number[];
+}
+
+/** The same for a point of the project, which is looked for where the papers of the device have it. */
 export interface PointWords {
   /** Of the project's point. */
   id: string;

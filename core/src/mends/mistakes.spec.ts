@@ -390,10 +390,7 @@ function isCalledProved(row: PlannedRoute, document: Document, findings: readonl
 }
 
 function papersOf({ source, destination }: PlannedRoute, document: Document) {
-  const [from, to] = [source, destination].map((end) => {
-    const owner = document.devices.find(({ id }) => id === end.deviceId)!;
-    return owner.standIn ? paperOf(owner, end) : null;
-  });
+  const [from, to] = [source, destination].map((end) => paperOf(document, end));
   return from && to ? { source: from, destination: to } : null;
 }
 

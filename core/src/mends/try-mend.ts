@@ -1,7 +1,7 @@
 import { doubting } from '../checks/index.js';
 import type { compile } from '../compile/index.js';
 import { type Finding, findingKey, type Fix } from '../findings/index.js';
-import { applyChanges, type Point, type ProjectDocument } from '../model/index.js';
+import { applyChanges, type ProjectDocument } from '../model/index.js';
 import { paperOf } from '../papers/index.js';
 import { occupancy, type PlannedRoute } from '../plan/index.js';
 import { arrivesByPapers, unlikePapers } from '../proof/index.js';
@@ -49,19 +49,14 @@ export function tryMend(
 function strays(document: ProjectDocument, { changes }: Fix): number {
   const ids = new Set(changes.map(({ id }) => id));
   return document.points.filter((point) => {
-    const paper = ids.has(point.id) ? paperIn(document, point) : null;
+    const paper = ids.has(point.id) ? paperOf(document, point) : null;
     return paper && unlikePapers(point, paper) !== null;
   }).length;
 }
 
 function goesWrong(route: PlannedRoute, document: ProjectDocument): boolean {
-  const [source, destination] = [route.source, route.destination].map((point) => paperIn(document, point));
+  const [source, destination] = [route.source, route.destination].map((point) => paperOf(document, point));
   return Boolean(source && destination && arrivesByPapers(route, { source, destination }) !== null);
-}
-
-function paperIn({ devices }: ProjectDocument, point: Point): Point | null {
-  const device = devices.find(({ id }) => id === point.deviceId);
-  return device?.standIn ? paperOf(device, point) : null;
 }
 
 function isSame(route: PlannedRoute, before: PlannedRoute | undefined): boolean {

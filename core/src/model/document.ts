@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { Device } from './device.js';
 import { Errand } from './errand.js';
+import { Paper } from './paper.js';
 import { Point } from './point.js';
 import { Project } from './project.js';
 import { Round } from './round.js';
@@ -15,6 +16,7 @@ export const entities = {
   device: { schema: Device, list: 'devices', refers: {} },
   port: { schema: Port, list: 'ports', refers: { deviceId: 'device', lineId: 'line' } },
   point: { schema: Point, list: 'points', refers: { deviceId: 'device' } },
+  paper: { schema: Paper, list: 'papers', refers: { deviceId: 'device' } },
   round: { schema: Round, list: 'rounds', refers: {} },
   route: { schema: Route, list: 'routes', refers: { sourceId: 'point', destinationId: 'point', roundId: 'round' } },
   errand: { schema: Errand, list: 'errands', refers: {} },
@@ -36,6 +38,7 @@ export const ProjectDocument = z.strictObject({
   devices: z.array(Device),
   ports: z.array(Port),
   points: z.array(Point),
+  papers: z.array(Paper).default([]),
   rounds: z.array(Round),
   routes: z.array(Route),
   errands: z.array(Errand).default([]),

@@ -2,6 +2,7 @@ export { blankProject, DEMO_ID, freeName, Project } from './project.js';
 export { BY_ITS_MAP, Device, Forbidden } from './device.js';
 export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, joiningPort, portsOn } from './blank.js';
+export { Paper, PaperPoint } from './paper.js';
 export { bodyOf, byPlace, NamedBit, NamedCode, Point, PointBody, pointLayout, pointWidth, readPoint } from './point.js';
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
 export { Face, Radix, Tile, WatchItem, WatchList } from './watch-list.js';

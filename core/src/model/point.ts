@@ -21,7 +21,7 @@ const BitOfWord = z
   .min(0, 'The bits of a register are 0 to 15.')
   .max(15, 'The bits of a register are 0 to 15.');
 
-const fields = {
+export const pointFields = {
   name: Name,
   note: Note,
   table: Table,
@@ -39,7 +39,7 @@ const fields = {
 };
 
 /** What a point says of itself, free of any device: a row of a register map. */
-export const PointBody = z.strictObject(fields).superRefine(checkPoint);
+export const PointBody = z.strictObject(pointFields).superRefine(checkPoint);
 export type PointBody = z.infer<typeof PointBody>;
 
 /** A named value of a device at a table and a zero-based offset. */
@@ -48,7 +48,7 @@ export const Point = z
     id: Id,
     projectId: Id,
     deviceId: Id,
-    ...fields,
+    ...pointFields,
     releasedBy: Id.nullable().default(null).describe('A point of its device that has to be set, or what is written here is ignored'),
     watchdogMs: z
       .int('A whole number of milliseconds.')
@@ -66,7 +66,7 @@ export function bodyOf({ id, projectId, deviceId, releasedBy, watchdogMs, ...bod
   return body;
 }
 
-function checkPoint(point: z.infer<z.ZodObject<typeof fields>>, context: z.RefinementCtx): void {
+export function checkPoint(point: z.infer<z.ZodObject<typeof pointFields>>, context: z.RefinementCtx): void {
   const problem = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
   const names = tableNames[point.table];
   if (isBitTable(point.table)) {

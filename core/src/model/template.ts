@@ -4,6 +4,7 @@ import type { Change } from './change-set.js';
 import { BY_ITS_MAP, Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import { fromOlder } from './older.js';
+import { Paper } from './paper.js';
 import { bodyOf, PointBody } from './point.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 import { type Line, Port, mediumOf } from '../media/index.js';
@@ -27,11 +28,12 @@ export const DeviceTemplate = z.strictObject({
   device: z.strictObject(Device.shape).omit(withoutIds),
   ports: z.array(TemplatePort).max(16),
   points: z.array(PointBody).max(65_536),
+  papers: Paper.omit({ id: true, projectId: true, deviceId: true }).nullable().default(null).describe('Its map as its manual has it'),
 });
 export type DeviceTemplate = z.infer<typeof DeviceTemplate>;
 
 /** A device of a project as a template. */
-export function templateOf({ devices, ports, points }: ProjectDocument, deviceId: string): DeviceTemplate {
+export function templateOf({ devices, ports, points, papers }: ProjectDocument, deviceId: string): DeviceTemplate {
   const device = devices.find(({ id }) => id === deviceId);
   if (!device) throw new RangeError('There is no such device in the project.');
   const own = <T extends { deviceId: string }>(rows: readonly T[]) => rows.filter((row) => row.deviceId === deviceId);
@@ -41,6 +43,7 @@ export function templateOf({ devices, ports, points }: ProjectDocument, deviceId
     device: bare(device, ['id', 'projectId']),
     ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
     points: own(points).map(bodyOf),
+    papers: own(papers).map((paper) => bare(paper, ['id', 'projectId', 'deviceId']))[0] ?? null,
   });
 }
 
@@ -94,6 +97,10 @@ export function addDevices(document: ProjectDocument, { template, name, lineId, 
       if (!port.ok) return port;
       ports = [...ports, port.value];
       changes.push({ entity: 'port', id: port.value.id, before: null, after: port.value });
+    }
+    if (template.papers) {
+      const paper = { ...template.papers, id: newId(), projectId, deviceId: device.id };
+      changes.push({ entity: 'paper', id: paper.id, before: null, after: paper });
     }
     for (const point of template.points) {
       const id = newId();

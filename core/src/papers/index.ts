@@ -1,1 +1,2 @@
-export { paperOf } from './papers.js';
+export { beside, type Beside, type Compared, fromPapers } from './beside.js';
+export { mapAsPapers, paperOf, paperPointOf, papersOf, releasedInPapers } from './papers.js';

@@ -1,22 +1,74 @@
-import { mendedFernhollow } from '../demo/index.js';
-import type { Device, Point } from '../model/index.js';
+import { bodyOf, type Change, type Paper, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 
-const { devices, points: known } = mendedFernhollow();
+interface Index {
+  paper: Paper;
+  byName: ReadonlyMap<string, PaperPoint>;
+  byPlace: ReadonlyMap<string, PaperPoint>;
+}
 
-/** The points of each device that has papers, by its id and by the kind of its stand-in; those found first count. */
-const byDevice = new Map(devices.map(({ id }) => [id, known.filter(({ deviceId }) => deviceId === id)]));
-const byKind = new Map(
-  devices.flatMap(({ standIn }) =>
-    standIn ? [[standIn, devices.flatMap((row) => (row.standIn === standIn ? byDevice.get(row.id)! : []))] as const] : [],
-  ),
-);
+type WithPapers = Pick<ProjectDocument, 'papers'>;
+
+/** Worked out once for each list of papers, which an edit of something else leaves as it is. */
+const indexes = new WeakMap<readonly Paper[], ReadonlyMap<string, Index>>();
+
+/** The papers of a device; undefined where it has none. */
+export function papersOf(document: WithPapers, deviceId: string): Paper | undefined {
+  return indexOf(document).get(deviceId)?.paper;
+}
 
 /**
- * A point as the papers of its device have it, whatever a project says of it: found by its name, or else by its place. Null where
+ * A point as the papers of its device have it, whatever the project says of it: found by its name, or else by its place. Null where
  * the device has no papers, or they do not know the point.
  */
-export function paperOf({ id, standIn }: Pick<Device, 'id' | 'standIn'>, point: Point): Point | null {
-  const points = byDevice.get(id) ?? byKind.get(standIn ?? '') ?? [];
-  const atPlace = ({ table, offset, bit }: Point) => table === point.table && offset === point.offset && bit === point.bit;
-  return points.find(({ name }) => name === point.name) ?? points.find(atPlace) ?? null;
+export function paperOf(document: WithPapers, point: Point): Point | null {
+  const found = paperPointOf(document, point);
+  if (!found) return null;
+  const { releasedBy, ...body } = found;
+  const { id, projectId, deviceId } = point;
+  return { ...body, id, projectId, deviceId, releasedBy: null, watchdogMs: null };
+}
+
+/** The name, in the papers, of the point that has to be set so that this one takes what is written; null where there is none. */
+export function releasedInPapers(document: WithPapers, point: Point): string | null {
+  return paperPointOf(document, point)?.releasedBy ?? null;
+}
+
+/** What of the papers of its device a point is; null where they do not know it. */
+export function paperPointOf(document: WithPapers, point: Point): PaperPoint | null {
+  const index = indexOf(document).get(point.deviceId);
+  return index?.byName.get(point.name) ?? index?.byPlace.get(placeOf(point)) ?? null;
+}
+
+/** The change that makes the map of a device, as it is now, its papers. `source` says where they are from. */
+export function mapAsPapers(
+  { points, papers }: Pick<ProjectDocument, 'points' | 'papers'>,
+  of: { deviceId: string; projectId: string; source: string; newId(): string },
+): Change {
+  const { deviceId, projectId, source } = of;
+  const own = points.filter((point) => point.deviceId === deviceId);
+  const names = new Map(own.map(({ id, name }) => [id, name]));
+  const before = papersOf({ papers }, deviceId) ?? null;
+  const after: Paper = {
+    ...{ id: before?.id ?? of.newId(), projectId, deviceId, source },
+    points: own.map((point) => ({ ...bodyOf(point), releasedBy: names.get(point.releasedBy ?? '') ?? null })),
+  };
+  return { entity: 'paper', id: after.id, before, after };
+}
+
+function indexOf({ papers }: WithPapers): ReadonlyMap<string, Index> {
+  const known = indexes.get(papers);
+  if (known) return known;
+  const made = new Map<string, Index>();
+  // Of what is there twice, the first counts.
+  for (const paper of [...papers].reverse()) {
+    const points = [...paper.points].reverse();
+    const byName = new Map(points.map((point) => [point.name, point]));
+    made.set(paper.deviceId, { paper, byName, byPlace: new Map(points.map((point) => [placeOf(point), point])) });
+  }
+  indexes.set(papers, made);
+  return made;
+}
+
+function placeOf({ table, offset, bit }: Pick<Point, 'table' | 'offset' | 'bit'>): string {
+  return `${table} ${offset} ${bit ?? ''}`;
 }

@@ -1,3 +1,4 @@
+export { byPapers, type StandInHands } from './by-papers.js';
 export { connectable } from './connectable.js';
 export { reachDevice, type ReachOptions } from './reach.js';
 export { readSpan, type SpanReading } from './read-span.js';

@@ -50,6 +50,12 @@ export const points = pgTable(
   (table) => [index('points_project').on(table.projectId), index('points_device').on(table.deviceId)],
 );
 
+export const papers = pgTable(
+  'papers',
+  { ...entityColumns(), deviceId: drawn('device_id', 'deviceId').references(() => devices.id) },
+  (table) => [index('papers_project').on(table.projectId), index('papers_device').on(table.deviceId)],
+);
+
 export const routes = pgTable(
   'routes',
   {

@@ -1,4 +1,6 @@
 import { readFileSync } from 'node:fs';
+import { papersOf } from '@plain-envoy/core/papers';
+import { ProjectFile } from '@plain-envoy/core/project-file';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ImportEvent } from '@plain-envoy/core/feed';
 import { checks } from '@plain-envoy/core/checks';
@@ -30,7 +32,7 @@ const utf16be = (text: string) => Buffer.from(text, 'utf16le').swap16();
 
 describe('the published schemas', () => {
   it('are those that the code checks with; npm run formats writes them anew', () => {
-    for (const [name, schema] of Object.entries({ 'register-map': RegisterMap, device: DeviceTemplate })) {
+    for (const [name, schema] of Object.entries({ 'register-map': RegisterMap, device: DeviceTemplate, project: ProjectFile })) {
       const published: unknown = JSON.parse(readFileSync(new URL(`../../../docs/formats/${name}.schema.json`, import.meta.url), 'utf8'));
       expect(published)
         .withContext(name)
@@ -69,8 +71,9 @@ describe('files', () => {
     });
     return { status: response.status, body: (await response.json()) as Preview & { error?: { message: string } } };
   };
-  const accept = async (id: string) => {
-    const response = await fetch(api(`imports/${id}/accept`), { method: 'POST' });
+  const accept = async (id: string, papersFrom?: string) => {
+    const asked = papersFrom === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify({ papersFrom }) };
+    const response = await fetch(api(`imports/${id}/accept`), { method: 'POST', ...asked });
     return (await response.text())
       .trim()
       .split('\n')
@@ -115,6 +118,21 @@ describe('files', () => {
     expect((await accept(again.body.id))[0]?.error?.message).toContain('in the map already');
     await post(`projects/${projectId}/undo`);
     expect(await pointsOf('Yard display')).toEqual(before);
+  });
+
+  it('become the papers of the device where a person says that they are its manual, and go with the rest at one undo', async () => {
+    const { body } = await offer(Buffer.from(csv(TABLE)));
+    await accept(body.id, 'display.csv');
+    const papers = async () => {
+      const { document } = (await (await fetch(api(`projects/${projectId}`))).json()) as { document: ProjectDocument };
+      return papersOf(document, idOf('Yard display'));
+    };
+    const after = (await papers())!;
+    expect([after.source, after.points.map(({ name }) => name)]).toEqual(['display.csv', ['Zulauf kühl', 'Füllhöhe', 'Energie']]);
+    await post(`projects/${projectId}/undo`);
+    expect((await papers())?.source).toBe('The manual of its maker');
+    const again = await offer(Buffer.from(csv(TABLE)));
+    expect((await accept(again.body.id, ''))[0]?.error?.message).toBe('Say where they are from.');
   });
 
   it('are read otherwise when a person says so', async () => {

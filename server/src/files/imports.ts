@@ -1,6 +1,7 @@
 import type { ImportEvent } from '@plain-envoy/core/feed';
 import { type MapHome, MapOptions } from '@plain-envoy/core/format';
-import type { ProjectDocument } from '@plain-envoy/core/model';
+import type { Change, PointBody, ProjectDocument } from '@plain-envoy/core/model';
+import { papersOf } from '@plain-envoy/core/papers';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
@@ -68,16 +69,20 @@ export class Imports {
     this.waiting.delete(id);
   }
 
-  /** Writes all rows that fit as one change set, which one undo takes back. */
-  async *accept(id: string): AsyncGenerator<ImportEvent> {
+  /**
+   * Writes all rows that fit as one change set, which one undo takes back. Where it is said what they are from, they become the papers
+   * of the device as well.
+   */
+  async *accept(id: string, papersFrom: string | null = null): AsyncGenerator<ImportEvent> {
     const waiting = this.find(id);
     const from = performance.now();
     const held = await this.projects.get(waiting.projectId);
-    const { changes, counts, name } = await this.changes(waiting, held);
+    const { changes: rows, counts, name, drafts } = await this.changes(waiting, held);
+    const changes = papersFrom === null ? rows : [...rows, asPapers(held.document, waiting.deviceId, papersFrom, drafts)];
     const steps: number[] = [];
     let wake = () => undefined as void;
     let ended = false;
-    const label = `Import ${changes.length} point${changes.length === 1 ? '' : 's'} into ${name}`;
+    const label = `Import ${rows.length} point${rows.length === 1 ? '' : 's'} into ${name}`;
     const writing = this.projects
       .apply(waiting.projectId, { label, baseRevision: held.revision, changes }, (done) => {
         steps.push(done);
@@ -126,6 +131,14 @@ async function map(waiting: Waiting, { revision, document }: Held): Promise<void
   const home = homeOf(document, waiting.deviceId);
   waiting.mapped = await waiting.reader.ask<'map'>({ kind: 'map', home, options: waiting.options });
   waiting.revision = revision;
+}
+
+/** The change that makes what a file says of a device its papers. */
+function asPapers({ project, papers }: ProjectDocument, deviceId: string, source: string, drafts: readonly PointBody[]): Change {
+  const before = papersOf({ papers }, deviceId) ?? null;
+  const points = drafts.map((draft) => ({ ...draft, releasedBy: null }));
+  const after = { id: before?.id ?? newId(), projectId: project.id, deviceId, source, points };
+  return { entity: 'paper', id: after.id, before, after };
 }
 
 function previewOf({ id, options, mapped }: Waiting): Preview {

@@ -1,4 +1,5 @@
 import { MapOptions } from '@plain-envoy/core/format';
+import { Paper } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -11,6 +12,8 @@ import { streamOnceBegun } from './stream.js';
 const FILE_BYTES = 32 * 1024 * 1024;
 const OfDevice = z.object({ id: ById.shape.id, deviceId: z.uuid('That is no id of a device.') });
 const OfImport = z.object({ importId: z.uuid('That is no id of an import.') });
+/** `papersFrom`: what is taken in is the manual of the device, and this says which. */
+const AskAccept = z.strictObject({ papersFrom: Paper.shape.source.nullable().default(null) }).nullish();
 const Asked = z.object({ format: z.enum(idsOf('map')) });
 
 const OfCarrier = z.object({ id: ById.shape.id, carrierId: z.union([z.uuid('That is no id of a device.'), z.literal('plain-envoy')]) });
@@ -26,9 +29,9 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
   app.put('/api/imports/:importId', { schema: { params: OfImport, body: MapOptions } }, (request) =>
     imports.choose(request.params.importId, request.body),
   );
-  app.post('/api/imports/:importId/accept', { schema: { params: OfImport } }, async (request, reply) => {
-    return streamOnceBegun(reply, imports.accept(request.params.importId));
-  });
+  app.post('/api/imports/:importId/accept', { schema: { params: OfImport, body: AskAccept } }, (request, reply) =>
+    streamOnceBegun(reply, imports.accept(request.params.importId, request.body?.papersFrom ?? null)),
+  );
   app.delete('/api/imports/:importId', { schema: { params: OfImport } }, (request) => {
     imports.drop(request.params.importId);
     return {};

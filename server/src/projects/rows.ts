@@ -8,6 +8,7 @@ export const tableOf = {
   device: schema.devices,
   port: schema.ports,
   point: schema.points,
+  paper: schema.papers,
   round: schema.rounds,
   route: schema.routes,
   errand: schema.errands,

@@ -1,9 +1,9 @@
 import { diagnose, type Seen } from '@plain-envoy/core/diagnose';
 import type { Finding } from '@plain-envoy/core/findings';
-import { type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
+import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { type Plan, type PlannedRoute } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
-import { type ProofBench, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
+import { byPapers, type ProofBench, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
 import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
@@ -153,10 +153,10 @@ export class RouteProofs {
   /** Puts back what a proof had changed on the stand-ins when the server broke down. */
   async putBack(document: ProjectDocument, { pointIds, deviceIds }: ProofNote): Promise<void> {
     const { standIns } = this.around;
+    const { letGo } = this.atTheirPlaces(document);
     const wanted = new Set(pointIds);
     for (const deviceId of deviceIds) await standIns.cut(deviceId, { cut: false }).catch(unlessGone);
-    for (const { point } of await standIns.look(document.points.filter(({ id }) => wanted.has(id))))
-      await this.letGo(point).catch(unlessGone);
+    for (const point of document.points.filter(({ id }) => wanted.has(id))) await letGo(point).catch(unlessGone);
   }
 
   /** Ends the proof that goes on, and waits until all is put back. */
@@ -165,9 +165,16 @@ export class RouteProofs {
     await this.over;
   }
 
-  private async letGo(point: Point): Promise<void> {
-    const { table, offset } = point;
-    await this.around.standIns.release(point.deviceId, { table, offset, count: pointWidth(point) });
+  private atTheirPlaces(document: ProjectDocument): ReturnType<typeof byPapers> {
+    const { standIns } = this.around;
+    return byPapers(document, {
+      drive: (point, value) => standIns.drive(point, value),
+      look: (points) => standIns.look(points),
+      letGo: async (point) => {
+        const { table, offset } = point;
+        await standIns.release(point.deviceId, { table, offset, count: pointWidth(point) });
+      },
+    });
   }
 
   private hands(document: ProjectDocument, plan: Plan, findings: readonly Finding[]): ProofBench {
@@ -181,9 +188,7 @@ export class RouteProofs {
       return cause ? `${cause.sentence} ${cause.evidence}` : live.reason(routeId);
     };
     return {
-      drive: (point, value) => standIns.drive(point, value),
-      look: (points) => standIns.look(points),
-      letGo: (point) => this.letGo(point),
+      ...this.atTheirPlaces(document),
       cut: async (deviceId, cut) => {
         await standIns.cut(deviceId, { cut });
       },

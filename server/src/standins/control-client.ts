@@ -1,8 +1,9 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { extentsOf } from '@plain-envoy/core/map';
+import { papersOf } from '@plain-envoy/core/papers';
 import { BY_ITS_MAP, type Point, type ProjectDocument } from '@plain-envoy/core/model';
 import type { Value } from '@plain-envoy/core/value';
-import type { PointWords, StandInState } from '@plain-envoy/core/feed';
+import type { HeldWords, StandInState } from '@plain-envoy/core/feed';
 import { type RefusalCode, refusals, refuse } from '../problem/index.js';
 
 const PATIENCE_MS = 3000;
@@ -44,22 +45,26 @@ export class StandInsControl {
     return this.call('PUT', `/stand-ins/${deviceId}/reboot`, body);
   }
 
-  /** Holds a value where the papers of the device have this point. */
-  async drive(point: Point, value: Value): Promise<Omit<PointWords, 'id'>> {
-    return (await this.call('PUT', `/stand-ins/${point.deviceId}/drive`, { point, value })) as Omit<PointWords, 'id'>;
+  /** Holds a value where this point is; the registers that make it up. */
+  async drive(point: Point, value: Value): Promise<number[]> {
+    return ((await this.call('PUT', `/stand-ins/${point.deviceId}/drive`, { point, value })) as { words: number[] }).words;
   }
 
   /** What the stand-ins hold for these points; those without a stand-in are left out. */
-  async look(points: readonly Point[]): Promise<PointWords[]> {
-    return (await this.call('PUT', '/look', { points })) as PointWords[];
+  async look(points: readonly Point[]): Promise<HeldWords[]> {
+    return (await this.call('PUT', '/look', { points })) as HeldWords[];
   }
 
   /** Sets the switches of all stand-ins as this project has them; resolves with the TCP port at which they listen in the place of 502. */
-  async follow({ lines, devices, ports, points }: ProjectDocument): Promise<number> {
+  async follow({ lines, devices, ports, points, papers }: ProjectDocument): Promise<number> {
     const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
     const own = new Map(played.map(({ id }) => [id, [] as Point[]]));
     for (const point of points) own.get(point.deviceId)?.push(point);
-    const maps = played.map(({ id, readAcrossHoles }) => [id, extentsOf(own.get(id)!, readAcrossHoles)] as const);
+    // A device has the registers of its manual, whatever the project says of it.
+    const maps = played.map(({ id, readAcrossHoles }) => {
+      const manual = papersOf({ papers }, id)?.points;
+      return [id, extentsOf(manual ?? own.get(id)!, readAcrossHoles)] as const;
+    });
     const wiring = { lines, devices, ports, maps: Object.fromEntries(maps) };
     return ((await this.call('PUT', '/wiring', wiring)) as { port: number }).port;
   }

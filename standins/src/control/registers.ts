@@ -1,6 +1,5 @@
 import { isBitTable, Offset, Table } from '@plain-envoy/core/address';
-import type { PointWords } from '@plain-envoy/core/feed';
-import { paperOf } from '@plain-envoy/core/papers';
+import type { HeldWords } from '@plain-envoy/core/feed';
 import { Point, pointLayout, pointWidth } from '@plain-envoy/core/model';
 import { encode, Value } from '@plain-envoy/core/value';
 import type { FastifyInstance } from 'fastify';
@@ -13,7 +12,7 @@ const HeldSpan = z.strictObject({ table: Table, offset: Offset, count: z.int().m
 const Drive = z.strictObject({ point: Point, value: Value });
 const Look = z.strictObject({ points: z.array(Point).max(50_000) });
 
-/** Holds registers at a value and releases them; puts a value where a device's papers have a point, and says what is there. */
+/** Holds registers at a value and releases them; puts a value where a point is, and says what is there. */
 export function addRegisters(app: FastifyInstance, plantOf: PlantOf): void {
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/registers', (request, reply) => {
     const body = read(Hold, request.body, reply);
@@ -41,8 +40,7 @@ export function addRegisters(app: FastifyInstance, plantOf: PlantOf): void {
     const bank = member?.standIn?.bank;
     if (!body) return reply;
     if (!bank) return refuse(reply, 404, 'There is no stand-in with registers for this device.');
-    const paper = paperOf(member.device, body.point);
-    const point = paper ?? body.point;
+    const { point } = body;
     const { table, offset, bit } = point;
     if (!bank.has(table, offset, pointWidth(point))) return refuse(reply, 422, `${member.device.name} has no register there.`, 'point');
     const layout = pointLayout(point);
@@ -52,22 +50,20 @@ export function addRegisters(app: FastifyInstance, plantOf: PlantOf): void {
     const alone = bit === null ? [Number(isOn)] : [(bank.get(table, offset) & ~(1 << bit)) | (Number(isOn) << bit)];
     const words = encoded?.ok ? encoded.value.words : alone;
     bank.hold(table, offset, words);
-    return { point, words, inPapers: paper !== null };
+    return { words };
   });
 
   app.put('/look', (request, reply) => {
     const body = read(Look, request.body, reply);
     if (!body) return reply;
     const plant = plantOf(request);
-    return body.points.flatMap((asked): PointWords[] => {
+    return body.points.flatMap((asked): HeldWords[] => {
       const member = plant.member(asked.deviceId);
       const bank = member?.standIn?.bank;
       if (!bank) return [];
-      const paper = paperOf(member.device, asked);
-      const point = paper ?? asked;
-      const width = pointWidth(point);
-      if (!bank.has(point.table, point.offset, width)) return [];
-      return [{ id: asked.id, point, words: [...bank.slice(point.table, point.offset, width)], inPapers: paper !== null }];
+      const { id, table, offset } = asked;
+      const width = pointWidth(asked);
+      return bank.has(table, offset, width) ? [{ id, words: [...bank.slice(table, offset, width)] }] : [];
     });
   });
 }

@@ -4,7 +4,8 @@ import { Plant, type Wiring } from './plant.js';
 /** From one place to try to the next: projects often have ports that differ by a few, which follow 502 as they are. */
 const STEP = 1000;
 const TRIES = 12;
-const LAST_PORT = 32_767;
+/** Ports for which one need not be root, and that systems do not give to those who only ask. */
+const [FIRST_PORT, LAST_PORT] = [1024, 32_767];
 
 /**
  * The stand-ins of every project that is played, each at a TCP port of its own in the place of 502, so that projects with the same
@@ -64,7 +65,8 @@ export class Plants {
   /** Ports that no other project has, the first to be tried first. */
   private places(): number[] {
     const taken = new Set([...this.plants.values()].map(({ port }) => port));
-    const all = Array.from({ length: TRIES * 4 }, (_, step) => this.firstPort + step * STEP);
-    return all.filter((port) => port <= LAST_PORT && !taken.has(port)).slice(0, TRIES);
+    const span = LAST_PORT - FIRST_PORT + 1;
+    const all = Array.from({ length: TRIES + taken.size }, (_, step) => FIRST_PORT + ((this.firstPort - FIRST_PORT + step * STEP) % span));
+    return all.filter((port) => !taken.has(port)).slice(0, TRIES);
   }
 }

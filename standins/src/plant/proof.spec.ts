@@ -1,8 +1,8 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
-import type { PointWords, Reading } from '@plain-envoy/core/feed';
+import type { HeldWords, Reading } from '@plain-envoy/core/feed';
 import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
 import type { RouteProof } from '@plain-envoy/core/proof';
-import { type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
+import { byPapers, type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
 import { controlOf } from './control-of.spec-helper.js';
 import { comesTrue } from './comes-true.spec-helper.js';
@@ -52,15 +52,17 @@ async function prove(document: ProjectDocument, withLoss: boolean, { until = () 
     for (const { routeId, reason, quality } of runner.collect().routes) reasons.set(routeId, quality === 'good' ? null : reason);
   }, 100);
   const hands: ProofBench = {
-    drive: async (point, value) => {
-      const driven = (await put(`/stand-ins/${point.deviceId}/drive`, { point, value })) as Omit<PointWords, 'id'>;
-      if (lateMs) await new Promise((done) => setTimeout(done, lateMs));
-      return driven;
-    },
-    look: async (points) => (await put('/look', { points })) as PointWords[],
-    letGo: async (point) => {
-      await put(`/stand-ins/${point.deviceId}/release`, { table: point.table, offset: point.offset, count: pointWidth(point) });
-    },
+    ...byPapers(document, {
+      drive: async (point, value) => {
+        const { words } = (await put(`/stand-ins/${point.deviceId}/drive`, { point, value })) as { words: number[] };
+        if (lateMs) await new Promise((done) => setTimeout(done, lateMs));
+        return words;
+      },
+      look: async (points) => (await put('/look', { points })) as HeldWords[],
+      letGo: async (point) => {
+        await put(`/stand-ins/${point.deviceId}/release`, { table: point.table, offset: point.offset, count: pointWidth(point) });
+      },
+    }),
     cut: async (deviceId, cut) => {
       await put(`/stand-ins/${deviceId}/cut`, { cut });
     },

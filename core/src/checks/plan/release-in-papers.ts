@@ -1,5 +1,5 @@
 import { defineCheck, fixOf } from '../../findings/index.js';
-import { paperOf } from '../../papers/index.js';
+import { paperPointOf, releasedInPapers } from '../../papers/index.js';
 import { deviceName } from '../../plan/index.js';
 
 export const releaseInPapers = defineCheck({
@@ -12,10 +12,11 @@ export const releaseInPapers = defineCheck({
     return routes.flatMap(({ row: { destination } }) => {
       const device = look.device.get(destination.deviceId);
       if (!device || destination.releasedBy !== null || told.has(destination.id)) return [];
-      const releasing = paperOf(device, destination)?.releasedBy;
-      const wanted = releasing
-        ? look.document.points.find((point) => point.deviceId === device.id && paperOf(device, point)?.id === releasing)
-        : undefined;
+      const releasing = releasedInPapers(look.document, destination);
+      const wanted =
+        releasing === null
+          ? undefined
+          : look.document.points.find((point) => point.deviceId === device.id && paperPointOf(look.document, point)?.name === releasing);
       if (!wanted) return [];
       told.add(destination.id);
       return {

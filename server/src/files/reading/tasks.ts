@@ -1,6 +1,6 @@
 import type { MapHome, MapOptions, MapReading, MapRow } from '@plain-envoy/core/format';
 import type { Area } from '@plain-envoy/core/address';
-import type { Change } from '@plain-envoy/core/model';
+import type { Change, PointBody } from '@plain-envoy/core/model';
 import type { ProjectFile } from '@plain-envoy/core/project-file';
 import type { Outcome } from '@plain-envoy/core/outcome';
 import type { Source } from '../sources/index.js';
@@ -29,5 +29,5 @@ export interface Answers {
   read: Outcome<null>;
   map: Mapped;
   project: Outcome<ProjectFile>;
-  changes: { changes: Change[]; counts: MapReading['counts'] } | null;
+  changes: { changes: Change[]; counts: MapReading['counts']; drafts: PointBody[] } | null;
 }

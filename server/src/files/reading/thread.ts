@@ -44,7 +44,9 @@ async function answer(task: Task): Promise<Answers[Task['kind']]> {
       return readProjectFile(Buffer.from(task.bytes).toString('utf8'));
     case 'changes': {
       const reading = mapped?.problem ? null : mapped?.reading;
-      return reading ? { changes: mapChanges(reading, task.home, newId), counts: reading.counts } : null;
+      if (!reading) return null;
+      const drafts = reading.rows.flatMap(({ draft }) => draft ?? []);
+      return { changes: mapChanges(reading, task.home, newId), counts: reading.counts, drafts };
     }
   }
 }

@@ -55,6 +55,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.align', name: 'Align manual and device', keys: 'Alt+A' },
       { id: 'registers.read', name: 'Read registers', keys: 'Alt+R' },
       { id: 'registers.order', name: 'Find the order of a value', keys: 'Alt+O' },
+      { id: 'registers.papers', name: 'Papers of the device', keys: 'Alt+P' },
       { id: 'registers.settings', name: 'Addressing of the device' },
     ],
     keys: [

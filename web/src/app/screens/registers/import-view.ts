@@ -1,3 +1,4 @@
+import { papersOf } from '@plain-envoy/core/papers';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { type Notation, notationNames, type Table, tableNames, tables } from '@plain-envoy/core/address';
@@ -68,6 +69,11 @@ export class ImportView {
   protected readonly busy = signal<string | null>(null);
   protected readonly progress = signal<{ done: number; total: number } | null>(null);
   protected readonly onlyProblems = signal(false);
+  /** What is taken in is the manual of the device, and becomes its papers: as a rule where nothing is known of it yet. */
+  protected readonly isManual = signal(
+    this.state.points().length === 0 && papersOf(this.project.document()!, this.state.deviceId()) === undefined,
+  );
+  private readonly fileName = signal('A pasted table');
   protected readonly rows = computed(() => (this.onlyProblems() ? this.preview()?.problems : this.preview()?.rows) ?? []);
   protected readonly columns = computed(() => {
     const preview = this.preview();
@@ -113,6 +119,7 @@ export class ImportView {
   protected offer(file: Blob): void {
     this.busy.set('Reading the file …');
     this.problem.set(null);
+    this.fileName.set(file instanceof File && file.name ? file.name.slice(0, 200) : 'A pasted table');
     this.api
       .upload<Preview>(`projects/${this.project.document()!.project.id}/devices/${this.state.deviceId()}/imports`, file)
       .subscribe((answer) => this.take(answer));
@@ -140,7 +147,7 @@ export class ImportView {
     if (!preview) return;
     this.busy.set('Writing …');
     this.problem.set(null);
-    this.api.stream<ImportEvent>(`imports/${preview.id}/accept`, {}).subscribe({
+    this.api.stream<ImportEvent>(`imports/${preview.id}/accept`, { papersFrom: this.isManual() ? this.fileName() : null }).subscribe({
       next: (event) => {
         if (event.kind === 'progress') this.progress.set(event);
         else if (event.kind === 'failed') this.problem.set(event.sentence);

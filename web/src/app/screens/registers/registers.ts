@@ -1,3 +1,4 @@
+import { beside } from '@plain-envoy/core/papers';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
@@ -13,6 +14,7 @@ import type { Ambiguous } from './grid/edits';
 import { PointGrid } from './grid/point-grid';
 import { ImportView } from './import-view';
 import { MapSettings } from './map-settings';
+import { PapersPanel } from './papers-panel';
 import { Documents } from '../../data/documents';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
@@ -31,7 +33,8 @@ import { TextField } from '../../parts/text-field';
 
 const columnsKept = 'plain-envoy columns';
 
-type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | { kind: 'settings' } | null;
+type Side =
+  { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | { kind: 'settings' } | { kind: 'papers' } | null;
 
 /** A device's register map: a grid edited in place, the address strip above it, and help to read it right. */
 @Component({
@@ -43,6 +46,7 @@ type Side = { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } |
     Choose,
     ImportView,
     MapSettings,
+    PapersPanel,
     MatButtonModule,
     MatMenuModule,
     OrderHelp,
@@ -89,6 +93,8 @@ export class RegistersScreen {
   protected readonly ambiguous = signal<Ambiguous | null>(null);
   /** What was found for an address that was looked for. */
   protected readonly found = signal<string | null>(null);
+  /** How many points its papers have otherwise. */
+  protected readonly strays = computed(() => beside(this.project.document()!, this.state.deviceId()).length);
   protected readonly columnChoices = columnChoices;
   protected readonly columns = signal<ReadonlySet<string>>(keptColumns());
   protected readonly filter = signal('');
@@ -101,6 +107,7 @@ export class RegistersScreen {
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
       'registers.settings': () => this.turnTo({ kind: 'settings' }),
+      'registers.papers': () => this.turnTo({ kind: 'papers' }),
     });
     effect(() => {
       const point = this.project.points().get(this.point() ?? '');

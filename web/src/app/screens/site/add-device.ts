@@ -23,6 +23,7 @@ const blank: DeviceTemplate = {
   device: blankDevice('New device'),
   ports: [],
   points: [],
+  papers: null,
 };
 
 /** One device or many: blank, like one that is there already, or from a file that was saved as a template. */

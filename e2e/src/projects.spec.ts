@@ -1,0 +1,197 @@
+import type { ListedProject } from '@plain-envoy/core/feed';
+import { DEMO_ID, type ProjectDocument } from '@plain-envoy/core/model';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { onDemo } from './on-demo.js';
+import { eventually } from './start.js';
+
+/** A person who counts what the hands do: a key or chord, a text that is typed, a thing that is found and taken. */
+class Counting {
+  actions = 0;
+
+  constructor(private readonly on: ReturnType<typeof onDemo>) {}
+
+  async press(...keys: string[]): Promise<void> {
+    for (const key of keys) {
+      this.actions += 1;
+      await this.on.page.press(key);
+    }
+  }
+
+  async chord(modifier: string, key: string): Promise<void> {
+    this.actions += 1;
+    await this.on.page.chord(modifier, key);
+  }
+
+  async type(text: string): Promise<void> {
+    this.actions += 1;
+    await this.on.page.press(text);
+  }
+
+  /** Ctrl+K, what is wanted, Enter. */
+  async find(name: string): Promise<void> {
+    this.actions += 3;
+    await this.on.page.find(name);
+  }
+}
+
+describe('Projects, in a browser', () => {
+  const on = onDemo();
+  const list = () => on.api('GET', 'projects') as Promise<ListedProject[]>;
+  const begin = async (wish: object) => ((await on.api('POST', 'projects', { client: '', ...wish })) as { id: string }).id;
+  const documentOf = async (id: string) => ((await on.api('GET', `projects/${id}`)) as { document: ProjectDocument }).document;
+  const hands = () => new Counting(on);
+  const discard = async (name: string) => {
+    for (const { id } of (await list()).filter((row) => row.name === name && row.deletedAtMs === null))
+      await on.api('DELETE', `projects/${id}`);
+  };
+  afterEach(async () => {
+    for (const name of ['Own plant', 'Beside', 'Mill', 'Mill street', 'Mill (2)']) await discard(name);
+  });
+
+  it('an own plant of four devices on two lines is begun, changed, run and proved by keyboard alone', async () => {
+    const own = hands();
+    await on.page.enter();
+    await on.page.says('tbody', 'Fernhollow Maltings');
+    await own.chord(Key.ALT, 'n');
+    await eventually('the keyboard in the name', async () => (await on.page.focused()) === 'name');
+    await own.type('Own plant');
+    await own.press(Key.TAB, Key.TAB);
+    await own.press(Key.ARROW_DOWN, Key.ARROW_DOWN);
+    await own.press(Key.TAB);
+    await own.chord(Key.CONTROL, 'a');
+    await own.type('2');
+    await own.press(Key.ENTER);
+    await on.page.says('main', '2 lines, 4 devices');
+    const id = /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
+
+    await own.find('Device 2');
+    await on.page.shows('pe-device-panel');
+    await on.page.focus('pe-device-panel input[name=name]');
+    await own.chord(Key.CONTROL, 'a');
+    await own.type('Pump');
+    await own.press(Key.ENTER);
+    await eventually('the new name', async () => (await documentOf(id)).devices.some(({ name }) => name === 'Pump'));
+
+    // The map is the manual’s: it was compared with it, for all of them.
+    await own.find('Papers of the device');
+    await eventually('the panel', async () => on.page.focused().then((at) => at === 'papers-source'));
+    await own.chord(Key.CONTROL, 'a');
+    await own.type('Their manuals');
+    await own.press(Key.TAB, Key.TAB, Key.ENTER);
+    await eventually('the papers of the others', async () => (await documentOf(id)).papers.length === 2);
+    await own.press(Key.ENTER);
+    await own.chord(Key.ALT, Key.ENTER);
+    await on.page.says('.bench', 'Bench runs on stand-ins');
+    await own.find('Prove all');
+    await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
+    expect((await list()).find((row) => row.id === id)).toEqual(jasmine.objectContaining({ proved: 4, routes: 4, runsOn: 'stand-ins' }));
+    expect(own.actions).toBeLessThan(60);
+    expect(await on.browser.complaints()).toEqual([]);
+  }, 120_000);
+
+  it('two run at once on stand-ins of their own, and neither hears of the other', async () => {
+    const id = await begin({ name: 'Beside', like: 'demo' });
+    await on.api('POST', `projects/${id}/bench/run`, {});
+    const damper = (await documentOf(id)).devices.find(({ name }) => name === 'Exhaust damper')!.id;
+    const held = { table: 'holding', offset: 0, words: [321] };
+    await on.api('PUT', `projects/${id}/stand-ins/${damper}/registers`, held);
+    await on.api('PUT', `projects/${id}/stand-ins/${damper}/cut`, { cut: true });
+    const states = async (of: string) =>
+      (await on.api('GET', `projects/${of}/stand-ins`)) as { name: string; cut: boolean; held: unknown[] }[];
+    const damperOf = async (of: string) => (await states(of)).find(({ name }) => name === 'Exhaust damper')!;
+    expect(await damperOf(id)).toEqual(jasmine.objectContaining({ cut: true }));
+    expect((await damperOf(id)).held.length).toBe(1);
+    expect(await damperOf(DEMO_ID)).toEqual(jasmine.objectContaining({ cut: false, held: [] }));
+
+    // Each is open in a window of its own.
+    await on.page.open('/bench', id);
+    await on.page.says('main', 'Running on stand-ins');
+    const first = await on.browser.driver.getWindowHandle();
+    await on.browser.driver.switchTo().newWindow('window');
+    await on.page.open('/bench');
+    await on.page.says('main', /7\d of 90 routes deliver\. *$/m, 30_000);
+    await on.api('POST', `projects/${id}/bench/stop`, {});
+    await on.page.says('.bench', 'Bench runs on stand-ins');
+    await on.browser.driver.close();
+    await on.browser.driver.switchTo().window(first);
+    await on.page.says('.bench', 'Bench is stopped');
+    expect(await on.browser.complaints()).toEqual([]);
+  }, 120_000);
+
+  it('one that is open in two windows stays live in both, by its name as well', async () => {
+    const id = await begin({ name: 'Mill', like: 'tcp' });
+    await on.page.open('/site', id);
+    const first = await on.browser.driver.getWindowHandle();
+    await on.browser.driver.switchTo().newWindow('window');
+    await on.page.open('/lines', id);
+    await (await on.page.shows('button[name=about]')).click();
+    await on.page.retype('pe-about-project input[name=name]', '');
+    await on.page.press(Key.ENTER);
+    await on.page.says('pe-about-project mat-error', 'A name is needed.');
+    await on.page.retype('pe-about-project input[name=name]', 'Mill street');
+    await on.page.press(Key.ENTER);
+    await on.page.says('button[name=about]', 'Mill street · revision 1');
+    await on.browser.driver.close();
+    await on.browser.driver.switchTo().window(first);
+    await on.page.says('button[name=about]', 'Mill street · revision 1');
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
+  it('is saved as a file and taken in again; a file that is none is refused with a sentence', async () => {
+    const id = await begin({ name: 'Mill', like: 'tcp' });
+    await on.page.enter();
+    const file = await (await fetch(`${on.start.address}/api/projects/${id}/file`)).text();
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-projects-'));
+    const [whole, none] = [join(folder, 'mill.json'), join(folder, 'notes.json')];
+    writeFileSync(whole, file);
+    writeFileSync(none, readFileSync(whole, 'utf8').slice(0, 100));
+    const input = await on.page.shows('input[name=file]');
+    await input.sendKeys(none);
+    await on.page.says('[role=alert]', 'notes.json: This is no project of Plain Envoy: the file is no JSON.');
+    await input.sendKeys(whole);
+    await on.page.says('tbody', 'Mill (2)');
+    const [before, after] = [await documentOf(id), await documentOf((await list()).find(({ name }) => name === 'Mill (2)')!.id)];
+    const bare = (document: ProjectDocument) => document.points.map(({ name, table, offset, type }) => [name, table, offset, type]);
+    expect(bare(after)).toEqual(bare(before));
+    rmSync(folder, { recursive: true });
+    // The browser says on its own that a request was refused.
+    expect((await on.browser.complaints()).filter((line) => !line.includes('422'))).toEqual([]);
+  });
+
+  it('is deleted by key and taken back from the deleted, and its page says meanwhile where it is', async () => {
+    const id = await begin({ name: 'Mill', like: 'empty' });
+    await on.page.enter();
+    await on.page.says('tbody', 'Mill');
+    await on.page.focus('tbody tr[data-id="' + id + '"]');
+    await on.page.press(Key.DELETE);
+    await on.page.says('mat-snack-bar-container', 'Mill was deleted.');
+    await on.browser.driver.get(`${on.start.address}/project/${id}/site`);
+    await on.page.says('main', '“Mill” was deleted. It can be taken back from the list of projects for a day.');
+    await on.page.enter();
+    await (await on.page.withText('mat-button-toggle button', 'Deleted')).click();
+    await (await on.page.shows(`tr[data-id="${id}"] button[name=restore]`)).click();
+    await eventually('it is there again', async () => (await list()).some((row) => row.id === id && row.deletedAtMs === null));
+    expect((await on.browser.complaints()).filter((line) => !line.includes('404'))).toEqual([]);
+  });
+
+  it('has nothing that axe-core calls serious on the first page and in what it asks, in light or dark', async () => {
+    for (const theme of ['light', 'dark']) {
+      await on.page.enter();
+      await on.browser.driver.executeScript(`localStorage.setItem('plain-envoy-theme', '${theme}')`);
+      await on.page.enter();
+      await on.page.says('tbody', '2 stops');
+      expect(await on.serious())
+        .withContext(theme)
+        .toEqual([]);
+      await on.page.chord(Key.ALT, 'n');
+      await on.page.shows('pe-begin-project mat-radio-button');
+      expect(await on.serious())
+        .withContext(`${theme}, begin`)
+        .toEqual([]);
+      await on.page.press(Key.ESCAPE);
+    }
+  });
+});
