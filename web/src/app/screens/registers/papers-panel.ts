@@ -10,6 +10,7 @@ import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { textControl } from '../../parts/controls';
+import { focusOnOpen } from '../../parts/focus';
 import { textValidator } from '../../parts/schema-group';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
@@ -106,10 +107,12 @@ export class PapersPanel {
   private readonly editor = inject(Editor);
   readonly closed = output();
   protected readonly problem = signal<string | null>(null);
-  protected readonly source = textControl(
-    'The manual',
-    textValidator((text) => (text.trim() ? null : 'Say with what.')),
-  );
+  protected readonly form = new FormGroup({
+    source: textControl(
+      'The manual',
+      textValidator((text) => (text.trim() ? null : 'Say with what.')),
+    ),
+  });
   protected readonly paper = computed(() => papersOf(this.project.document()!, this.state.deviceId()));
   protected readonly rows = computed(() => beside(this.project.document()!, this.state.deviceId()));
   protected readonly takable = computed(() => this.rows().filter(({ paper }) => paper !== null));
@@ -126,6 +129,10 @@ export class PapersPanel {
     { name: 'has', head: 'The map has', text: (row) => this.inMap(row) },
     { name: 'take', head: '' },
   ];
+
+  constructor() {
+    focusOnOpen('input[name=papers-source]');
+  }
 
   private inPapers({ point, paper, differs }: Beside): string {
     if (!paper) return 'nothing of it';
