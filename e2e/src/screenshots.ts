@@ -21,9 +21,12 @@ const TABLE = [
   '4;Zählerstand Tarif 2;408125;UINT32 byte swapped;kWh;;R',
   '5;Betriebsstunden;400000;UINT32;h;;R',
 ].join('\n');
+/** The list of projects is no screen of a project. */
+const FIRST_PAGE = '';
 /** What is done on the way to a view: keys to the page, a click, or text into a field. */
 type Step = { key: string } | { click: string } | { into: string; text: string };
 const views: Record<string, { path: string; steps?: Step[] }> = {
+  projects: { path: FIRST_PAGE },
   site: { path: '/site' },
   lines: { path: `/lines?line=${KILN_BUS}` },
   wiring: { path: `/lines?line=${KILN_BUS}&tab=wiring` },
@@ -84,7 +87,7 @@ try {
   );
   for (const [name, { path, steps = [] }] of Object.entries(views)) {
     if (values.view && !values.view.includes(name)) continue;
-    await driver.get(screenOf(values.address, path));
+    await driver.get(path === FIRST_PAGE ? values.address : screenOf(values.address, path));
     await driver.sleep(SETTLE_MS);
     for (const step of steps) {
       if ('key' in step) await driver.findElement(By.css('body')).sendKeys(step.key);

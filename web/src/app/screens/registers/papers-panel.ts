@@ -46,7 +46,7 @@ const words: Readonly<Record<Compared, string>> = {
         <pe-table label="Where map and papers differ" [columns]="columns" [rows]="rows()" [idOf]="idOf">
           <ng-template peCell="take" let-row>
             @if (row.paper) {
-              <button mat-button type="button" (click)="take([row])">{{ row.point ? 'As in the papers' : 'Add' }}</button>
+              <button mat-button type="button" title="As the papers have it" (click)="take([row])">{{ row.point ? 'Take' : 'Add' }}</button>
             }
           </ng-template>
         </pe-table>
