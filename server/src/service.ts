@@ -7,6 +7,7 @@ import { Claims } from './claims/index.js';
 import { Database, isConnectionError } from './database/index.js';
 import { Imports } from './files/index.js';
 import { buildApp } from './http/index.js';
+import { Library } from './library/index.js';
 import { Catalogue, Judgements, ProjectStore } from './projects/index.js';
 import { Evidence } from './evidence/index.js';
 import { Unfinished, type UnfinishedEntry } from './unfinished/index.js';
@@ -144,7 +145,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   if (database.health.ok) await back();
   const hosts = hostNames(options.host, options.names ?? []);
   const app = await buildApp({
-    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts },
+    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database) },
     webFolder: options.webFolder,
     passphrase: options.passphrase ?? null,
     tls: options.tls ?? null,

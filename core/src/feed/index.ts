@@ -43,6 +43,7 @@ export {
   type Values,
   type Watch,
 } from './wire.js';
+export { type LibraryRow } from './library.js';
 export { type FindingCounts, type ListedProject, type TakeInEvent } from './projects.js';
 export { FeedReader } from './reader.js';
 export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';

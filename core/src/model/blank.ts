@@ -70,6 +70,7 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     lossPercent: 0,
     writeTimeoutMs: null,
     standIn: null,
+    fromLibrary: null,
   };
 }
 

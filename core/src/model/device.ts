@@ -59,5 +59,10 @@ export const Device = z.strictObject({
     .default(null)
     .describe('It trips when nothing is written to it for so long; none: never'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),
+  fromLibrary: z
+    .strictObject({ id: Id, version: z.int().min(1) })
+    .nullable()
+    .default(null)
+    .describe('The device of the library that it is like, and of which version'),
 });
 export type Device = z.infer<typeof Device>;

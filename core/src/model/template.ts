@@ -40,7 +40,7 @@ export function templateOf({ devices, ports, points, papers }: ProjectDocument, 
   return DeviceTemplate.parse({
     format: 'plain-envoy device',
     version: 1,
-    device: bare(device, ['id', 'projectId']),
+    device: { ...bare(device, ['id', 'projectId']), fromLibrary: null },
     ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
     points: own(points).map(bodyOf),
     papers: own(papers).map((paper) => bare(paper, ['id', 'projectId', 'deviceId']))[0] ?? null,
@@ -71,6 +71,8 @@ export interface AddDevices {
   /** On which line they hang; ports of other kinds than the line's are left out. null for none. */
   lineId: string | null;
   count: number;
+  /** Of the library, where the template is from there. */
+  fromLibrary?: Device['fromLibrary'];
   newId(): string;
 }
 
@@ -79,7 +81,10 @@ export interface AddDevices {
  * from the next that is free on the line. Ports are set as the template has them, whatever the line says. Each is played by a
  * stand-in: by that of the template, else by one with the registers of its map.
  */
-export function addDevices(document: ProjectDocument, { template, name, lineId, count, newId }: AddDevices): Outcome<Change[]> {
+export function addDevices(
+  document: ProjectDocument,
+  { template, name, lineId, count, fromLibrary = null, newId }: AddDevices,
+): Outcome<Change[]> {
   const line = document.lines.find(({ id }) => id === lineId);
   const taken = new Set(document.devices.map((device) => device.name));
   const changes: Change[] = [];
@@ -90,7 +95,7 @@ export function addDevices(document: ProjectDocument, { template, name, lineId, 
     if (taken.has(called)) return bad(`There is a device “${called}” already.`, 'name');
     const projectId = document.project.id;
     const standIn = template.device.standIn ?? BY_ITS_MAP;
-    const device = { ...template.device, id: newId(), projectId, name: called, standIn };
+    const device = { ...template.device, id: newId(), projectId, name: called, standIn, fromLibrary };
     changes.push({ entity: 'device', id: device.id, before: null, after: device });
     if (line) {
       const port = portOn({ ...document, ports }, line, template, { id: newId(), deviceId: device.id });

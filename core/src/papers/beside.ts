@@ -1,5 +1,5 @@
 import { blankPoint, type Change, isSame, type PaperPoint, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
-import { paperPointOf, papersOf } from './papers.js';
+import { PaperIndex, papersOf } from './papers.js';
 
 /** What says the same in map and papers, or does not; in the order in which it is told. */
 export const compared = [
@@ -29,19 +29,28 @@ export interface Beside {
 }
 
 /** All of a device in which its map and its papers are not the same: what differs first, in the order of the map. None without papers. */
-export function beside(document: Pick<ProjectDocument, 'points' | 'papers'>, deviceId: string): Beside[] {
-  const papers = papersOf(document, deviceId);
-  if (!papers) return [];
+export function beside({ points, papers }: Pick<ProjectDocument, 'points' | 'papers'>, deviceId: string): Beside[] {
+  const known = papersOf({ papers }, deviceId);
+  return known
+    ? mapsBeside(
+        points.filter((point) => point.deviceId === deviceId),
+        known.points,
+      )
+    : [];
+}
+
+/** The same for the points of a device and another map that it is laid beside. */
+export function mapsBeside(points: readonly Point[], other: readonly PaperPoint[]): Beside[] {
+  const index = new PaperIndex(other);
   const known = new Set<PaperPoint>();
-  const rows = document.points.flatMap((point): Beside[] => {
-    if (point.deviceId !== deviceId) return [];
-    const paper = paperPointOf(document, point);
+  const rows = points.flatMap((point): Beside[] => {
+    const paper = index.find(point);
     if (!paper) return [{ point, paper: null, differs: [] }];
     known.add(paper);
     const differs = compared.filter((field) => !isSame(point[field], paper[field]) && !(field === 'order' && pointWidth(paper) === 1));
     return differs.length ? [{ point, paper, differs }] : [];
   });
-  return [...rows, ...papers.points.filter((paper) => !known.has(paper)).map((paper) => ({ point: null, paper, differs: [] }))];
+  return [...rows, ...other.filter((paper) => !known.has(paper)).map((paper) => ({ point: null, paper, differs: [] }))];
 }
 
 /** The change that gives the map what the papers have: other values of a point, or a new point. Null where the papers do not know it. */

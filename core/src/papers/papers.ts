@@ -1,15 +1,31 @@
 import { bodyOf, type Change, type Paper, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 
-interface Index {
+/** Points of papers, found by name or place; of what is there twice, the first counts. */
+export class PaperIndex {
+  private readonly byName: ReadonlyMap<string, PaperPoint>;
+  private readonly byPlace: ReadonlyMap<string, PaperPoint>;
+
+  constructor(points: readonly PaperPoint[]) {
+    const last = [...points].reverse();
+    this.byName = new Map(last.map((point) => [point.name, point]));
+    this.byPlace = new Map(last.map((point) => [placeOf(point), point]));
+  }
+
+  /** A point by its name, or else by its place. */
+  find(point: Pick<Point, 'name' | 'table' | 'offset' | 'bit'>): PaperPoint | null {
+    return this.byName.get(point.name) ?? this.byPlace.get(placeOf(point)) ?? null;
+  }
+}
+
+interface Indexed {
   paper: Paper;
-  byName: ReadonlyMap<string, PaperPoint>;
-  byPlace: ReadonlyMap<string, PaperPoint>;
+  index: PaperIndex;
 }
 
 type WithPapers = Pick<ProjectDocument, 'papers'>;
 
 /** Worked out once for each list of papers, which an edit of something else leaves as it is. */
-const indexes = new WeakMap<readonly Paper[], ReadonlyMap<string, Index>>();
+const indexes = new WeakMap<readonly Paper[], ReadonlyMap<string, Indexed>>();
 
 /** The papers of a device; undefined where it has none. */
 export function papersOf(document: WithPapers, deviceId: string): Paper | undefined {
@@ -35,8 +51,7 @@ export function releasedInPapers(document: WithPapers, point: Point): string | n
 
 /** What of the papers of its device a point is; null where they do not know it. */
 export function paperPointOf(document: WithPapers, point: Point): PaperPoint | null {
-  const index = indexOf(document).get(point.deviceId);
-  return index?.byName.get(point.name) ?? index?.byPlace.get(placeOf(point)) ?? null;
+  return indexOf(document).get(point.deviceId)?.index.find(point) ?? null;
 }
 
 /** The change that makes the map of a device, as it is now, its papers. `source` says where they are from. */
@@ -55,16 +70,12 @@ export function mapAsPapers(
   return { entity: 'paper', id: after.id, before, after };
 }
 
-function indexOf({ papers }: WithPapers): ReadonlyMap<string, Index> {
+function indexOf({ papers }: WithPapers): ReadonlyMap<string, Indexed> {
   const known = indexes.get(papers);
   if (known) return known;
-  const made = new Map<string, Index>();
+  const made = new Map<string, Indexed>();
   // Of what is there twice, the first counts.
-  for (const paper of [...papers].reverse()) {
-    const points = [...paper.points].reverse();
-    const byName = new Map(points.map((point) => [point.name, point]));
-    made.set(paper.deviceId, { paper, byName, byPlace: new Map(points.map((point) => [placeOf(point), point])) });
-  }
+  for (const paper of [...papers].reverse()) made.set(paper.deviceId, { paper, index: new PaperIndex(paper.points) });
   indexes.set(papers, made);
   return made;
 }

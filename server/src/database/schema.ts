@@ -124,3 +124,22 @@ export const unfinished = pgTable(
   },
   (table) => [primaryKey({ columns: [table.projectId, table.kind] })],
 );
+
+/** Devices that are kept beside the projects. */
+export const library = pgTable('library', { id: uuid('id').primaryKey(), name: text('name').notNull() });
+
+/** Each version of a device of the library, as it was given. */
+export const libraryVersions = pgTable(
+  'library_versions',
+  {
+    libraryId: uuid('library_id')
+      .notNull()
+      .references(() => library.id, { onDelete: 'cascade' }),
+    version: integer('version').notNull(),
+    body: jsonb('body').$type<Row>().notNull(),
+    points: integer('points').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    by: text('by'),
+  },
+  (table) => [primaryKey({ columns: [table.libraryId, table.version] })],
+);

@@ -3,6 +3,7 @@ import type { Imports } from '../files/index.js';
 import type { Database } from '../database/index.js';
 import type { Catalogue, ProjectStore } from '../projects/index.js';
 import type { Evidence } from '../evidence/index.js';
+import type { Library } from '../library/index.js';
 import type { Workplaces } from '../workplaces/index.js';
 
 /** What the routes work with. */
@@ -13,6 +14,7 @@ export interface Services {
   workplaces: Workplaces;
   evidence: Evidence;
   imports: Imports;
+  library: Library;
 }
 
 export const ById = z.object({ id: z.uuid('That is no id of a project.') });

@@ -1,4 +1,5 @@
-import { inject, Injectable, Injector } from '@angular/core';
+import { DestroyRef, inject, Injectable, Injector } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { defer, from, map, type Observable, switchMap } from 'rxjs';
 import type { MatSnackBarConfig, MatSnackBarRef, TextOnlySnackBar } from '@angular/material/snack-bar';
 
@@ -9,6 +10,7 @@ const OFFERED_MS = 10_000;
 @Injectable({ providedIn: 'root' })
 export class Messages {
   private readonly injector = inject(Injector);
+  private readonly ends = inject(DestroyRef);
 
   say(text: string): void {
     this.open(text, undefined, { duration: SAID_MS, politeness: 'polite' }).subscribe();
@@ -26,6 +28,8 @@ export class Messages {
 
   private open(text: string, action: string | undefined, config: MatSnackBarConfig): Observable<MatSnackBarRef<TextOnlySnackBar>> {
     return defer(() => from(import('@angular/material/snack-bar'))).pipe(
+      // Where the page has ended meanwhile, there is nobody to tell.
+      takeUntilDestroyed(this.ends),
       map(({ MatSnackBar }) => this.injector.get(MatSnackBar).open(text, action, config)),
     );
   }

@@ -33,13 +33,13 @@ describe('PapersPanel', () => {
     expect([label, changes.length, changes[0]!.after.order]).toEqual(['Reactive energy as in the papers', 1, 'BADC']);
   });
 
-  it('takes the map as the papers, says where they are from, and asks for that where nothing is said', () => {
+  it('takes the map as the papers, says where they are from, and asks for that where nothing is said', async () => {
     const panel = shown(meter.id);
     typeInto(panel, 'input[name=papers-source]', ' ');
-    submit(panel);
+    await submit(panel);
     expect(textOf(panel, 'mat-error')).toContain('Say with what.');
     typeInto(panel, 'input[name=papers-source]', 'The manual, issue 4');
-    submit(panel);
+    await submit(panel);
     const { label, changes } = sent();
     expect([label, changes[0]!.after.source]).toEqual(['The map of Plant meter is its papers', 'The manual, issue 4']);
     expect(changes[0]!.before).toEqual(papersOf(demo, meter.id)!);

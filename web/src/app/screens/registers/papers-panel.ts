@@ -1,14 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { formatAddress } from '@plain-envoy/core/address';
 import type { Change } from '@plain-envoy/core/model';
-import { beside, type Beside, type Compared, fromPapers, mapAsPapers, papersOf } from '@plain-envoy/core/papers';
-import { scaleText } from '@plain-envoy/core/value';
+import { beside, type Beside, fromPapers, mapAsPapers, papersOf } from '@plain-envoy/core/papers';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { ownText, theirsText } from '../../parts/beside';
 import { textControl } from '../../parts/controls';
 import { focusOnOpen } from '../../parts/focus';
 import { textValidator } from '../../parts/schema-group';
@@ -16,21 +15,6 @@ import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 import { MapState } from './map-state';
-
-const words: Readonly<Record<Compared, string>> = {
-  table: 'table',
-  offset: 'offset',
-  bit: 'bit',
-  type: 'type',
-  order: 'order',
-  length: 'length',
-  encoding: 'encoding',
-  scale: 'scale',
-  unit: 'unit',
-  access: 'access',
-  bits: 'names of bits',
-  codes: 'codes',
-};
 
 /** A device's map beside its papers: what differs, taken over row by row; and the map as it is, taken as the papers. */
 @Component({
@@ -125,34 +109,13 @@ export class PapersPanel {
   protected readonly idOf = ({ point, paper }: Beside) => point?.id ?? `in papers ${paper!.name}`;
   protected readonly columns: readonly Column<Beside>[] = [
     { name: 'name', head: 'Point', text: ({ point, paper }) => (point ?? paper)!.name },
-    { name: 'says', head: 'The papers say', text: (row) => this.inPapers(row) },
-    { name: 'has', head: 'The map has', text: (row) => this.inMap(row) },
+    { name: 'says', head: 'The papers say', text: (row) => theirsText(row, this.state.context()) },
+    { name: 'has', head: 'The map has', text: (row) => ownText(row, this.state.context()) },
     { name: 'take', head: '' },
   ];
 
   constructor() {
     focusOnOpen('input[name=papers-source]');
-  }
-
-  private inPapers({ point, paper, differs }: Beside): string {
-    if (!paper) return 'nothing of it';
-    return point ? this.told(paper, differs) : this.told(paper, ['offset', 'type']);
-  }
-
-  private inMap({ point, paper, differs }: Beside): string {
-    if (!point) return 'nothing of it';
-    return paper ? this.told(point, differs) : this.told(point, ['offset', 'type']);
-  }
-
-  private told(from: Pick<NonNullable<Beside['paper']>, Compared>, fields: readonly Compared[]): string {
-    const { notation, areas } = this.state.context();
-    const valueOf = (field: Compared): string => {
-      if (field === 'offset' || field === 'table') return formatAddress(from, notation, areas);
-      if (field === 'scale') return from.scale ? scaleText(from.scale) : 'none';
-      if (field === 'bits' || field === 'codes') return from[field].map(({ name }) => name).join(', ') || 'none';
-      return String(from[field] ?? 'none') || 'none';
-    };
-    return [...new Set(fields.map((field) => `${field === 'table' ? words.offset : words[field]} ${valueOf(field)}`))].join(', ');
   }
 
   /** Gives the map what the papers have in these rows. */

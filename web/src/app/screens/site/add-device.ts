@@ -6,6 +6,7 @@ import { Router } from '@angular/router';
 import { addDevices, blankDevice, type DeviceTemplate, nextName, readTemplate, templateOf } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
+import { Library } from '../../data/library';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { focusOnOpen } from '../../parts/focus';
@@ -17,6 +18,8 @@ import { SearchField } from '../../parts/search-field';
 import { TextField } from '../../parts/text-field';
 
 const MOST = 100;
+/** In front of the id of a device of the library, among the devices that one can be like. */
+const FROM_LIBRARY = 'library:';
 const blank: DeviceTemplate = {
   format: 'plain-envoy device',
   version: 1,
@@ -64,7 +67,11 @@ export class AddDevice {
   private readonly router = inject(Router);
   readonly closed = output();
 
+  private readonly libraryStore = inject(Library);
+  private readonly library = atEdge(this.libraryStore, 'all');
   protected readonly fromFile = signal<DeviceTemplate | null>(null);
+  /** What was fetched from the library, and which of its devices that is. */
+  private readonly fromLibrary = signal<{ template: DeviceTemplate; of: { id: string; version: number } } | null>(null);
   protected readonly fileProblem = signal<string | null>(null);
   protected readonly form = new FormGroup({
     like: controlOf(''),
@@ -86,7 +93,12 @@ export class AddDevice {
   protected readonly likeOptions = computed(() => {
     const template = this.fromFile();
     const file = template ? [{ value: 'file', text: `${template.device.name}, from the file` }] : [];
-    return [...file, ...named(this.devices())];
+    const kept = (this.library.all() ?? []).map((row) => ({
+      value: `${FROM_LIBRARY}${row.id}`,
+      text: `${row.name}, from the library`,
+      more: `version ${row.version}, ${row.points} points`,
+    }));
+    return [...file, ...kept, ...named(this.devices())];
   });
   private readonly template = computed(() => this.templateOf(this.typed().like));
   private readonly planned = computed(() =>
@@ -95,6 +107,7 @@ export class AddDevice {
       name: this.typed().name.trim(),
       lineId: this.typed().lineId || null,
       count: Math.min(MOST, Math.max(1, Math.floor(typedNumber(this.typed().count)) || 1)),
+      fromLibrary: this.typed().like.startsWith(FROM_LIBRARY) ? (this.fromLibrary()?.of ?? null) : null,
       newId,
     }),
   );
@@ -120,7 +133,9 @@ export class AddDevice {
     // A list that opens by itself would lie over what else is asked.
     focusOnOpen('input[name=name]');
     this.beginLike('');
-    this.form.controls.like.valueChanges.pipe(takeUntilDestroyed()).subscribe((id) => this.beginLike(id));
+    this.form.controls.like.valueChanges
+      .pipe(takeUntilDestroyed())
+      .subscribe((id) => (id.startsWith(FROM_LIBRARY) ? this.fetch(id) : this.beginLike(id)));
   }
 
   protected async read(files: FileList | null): Promise<void> {
@@ -131,6 +146,17 @@ export class AddDevice {
     if (!read.ok) return;
     this.fromFile.set(read.value);
     this.form.controls.like.setValue('file');
+  }
+
+  private fetch(like: string): void {
+    const row = this.library.all()?.find(({ id }) => like === `${FROM_LIBRARY}${id}`);
+    if (!row) return;
+    this.libraryStore.get(row).subscribe((answer) => {
+      this.fileProblem.set(answer.ok ? null : answer.problem.message);
+      if (!answer.ok || this.form.getRawValue().like !== like) return;
+      this.fromLibrary.set({ template: answer.value, of: { id: row.id, version: row.version } });
+      this.beginLike(like);
+    });
   }
 
   protected save(): void {
@@ -162,6 +188,7 @@ export class AddDevice {
 
   private templateOf(id: string): DeviceTemplate {
     if (id === 'file') return this.fromFile() ?? blank;
+    if (id.startsWith(FROM_LIBRARY)) return this.fromLibrary()?.template ?? blank;
     return id && this.project.devices().has(id) ? templateOf(this.project.document()!, id) : blank;
   }
 }

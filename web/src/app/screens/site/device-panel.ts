@@ -18,6 +18,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { downloadBlob } from '../../parts/download';
+import { templateFileName } from '../../parts/template-file';
 import { CountersView } from '../../parts/counters';
 import { PlanStore } from '../../data/plan';
 import { atEdge } from '../../data/state';
@@ -26,6 +27,7 @@ import { problemIn, readGroup, refuseIn, schemaValidator, textValidator } from '
 import { Unsaved } from '../../parts/unsaved';
 import { setText } from '../../parts/format';
 import { Port, type Port as PortRow } from '@plain-envoy/core/media';
+import { FromLibrary } from './from-library';
 import { HangOnForm } from './hang-on';
 import type { Ribbon } from './ribbons';
 import { TextField } from '../../parts/text-field';
@@ -50,7 +52,7 @@ const kinds = asOptions(Device.shape.kind.options, (kind) => kindNames[kind]);
 @Component({
   selector: 'pe-device-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, CountersView, HangOnForm, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
+  imports: [Choose, CountersView, FromLibrary, HangOnForm, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
   templateUrl: './device-panel.html',
   styles: `
     h2 {
@@ -167,7 +169,7 @@ export class DevicePanel {
   protected saveTemplate(): void {
     const { id, name } = this.device();
     const file = new Blob([JSON.stringify(templateOf(this.project.document()!, id), null, 2)], { type: 'application/json' });
-    const fileName = `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.device.json`;
+    const fileName = templateFileName(name);
     downloadBlob(file, fileName);
     this.editor.say(`Saved as ${fileName}`);
   }

@@ -9,7 +9,7 @@ import { Projects } from '../data/projects';
 import { Messages } from '../data/messages';
 import { pageOf, textOf, turn, typeInto } from '../testing.spec-helper';
 import { columns } from './columns';
-import { Entrance } from './entrance';
+import { ProjectsView } from './projects-view';
 
 const listed = (id: string, name: string, more: Partial<ListedProject> = {}): ListedProject => ({
   ...{ id, name, client: '', note: '', revision: 3, changedAtMs: 1, lines: 2, devices: 5, routes: 8, proved: 4 },
@@ -21,9 +21,9 @@ const store = listed('store', 'Cold store', { findings: null, proved: null });
 const old = listed('old', 'Old works', { isArchived: true });
 const gone = listed('gone', 'Gone works', { deletedAtMs: 5 });
 
-describe('the first page', () => {
+describe('the list of projects', () => {
   let http: HttpTestingController;
-  let fixture: ComponentFixture<Entrance>;
+  let fixture: ComponentFixture<ProjectsView>;
   let went: string[];
 
   const list = (...rows: ListedProject[]) => {
@@ -47,11 +47,11 @@ describe('the first page', () => {
   beforeEach(() => {
     TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] });
     http = TestBed.inject(HttpTestingController);
-    fixture = TestBed.createComponent(Entrance);
+    spyOn(TestBed.inject(Messages), 'say');
+    fixture = TestBed.createComponent(ProjectsView);
     went = [];
     spyOn(fixture.componentInstance as unknown as { goTo(address: string): void }, 'goTo').and.callFake((address) => went.push(address));
     fixture.detectChanges();
-    http.expectOne('/api/session').flush({ needed: false, name: null });
   });
   afterEach(() => fixture.destroy());
 

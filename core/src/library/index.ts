@@ -1,0 +1,1 @@
+export { libraryBeside, librarySettings, type SettingBeside, settingFrom } from './library.js';

@@ -1,0 +1,1 @@
+export { Library } from './library.js';
