@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
-import { onDemo } from './on-demo.js';
+import { deviceId, onDemo } from './on-demo.js';
 import { eventually } from './start.js';
 
 /** A person who counts what the hands do: a key or chord, a text that is typed, a thing that is found and taken. */
@@ -160,6 +160,39 @@ describe('Projects, in a browser', () => {
     rmSync(folder, { recursive: true });
     // The browser says on its own that a request was refused.
     expect((await on.browser.complaints()).filter((line) => !line.includes('422'))).toEqual([]);
+  });
+
+  it('a device is given to the library and taken three times into another project, which hears of a newer version', async () => {
+    const id = await begin({ name: 'Mill', like: 'tcp' });
+    await on.page.open(`/site?device=${deviceId('Plant meter')}`);
+    await (await on.page.shows('pe-from-library button[name=give]')).click();
+    await on.page.says('pe-from-library', 'Plant meter, version 1');
+    await on.page.open('/site?add=device', id);
+    await on.page.choose('like', 'Plant meter, from the library');
+    await eventually(
+      'its name',
+      async () => (await (await on.page.shows('pe-add-device input[name=name]')).getAttribute('value')) === 'Plant meter',
+    );
+    await on.page.retype('pe-add-device input[name=count]', '3');
+    await (await on.page.shows('pe-add-device button[type=submit]')).click();
+    await on.page.shows('pe-device-panel');
+    const taken = async () => (await documentOf(id)).devices.filter(({ fromLibrary }) => fromLibrary !== null);
+    expect((await taken()).map(({ name, fromLibrary }) => [name, fromLibrary!.version])).toEqual([
+      ['Plant meter', 1],
+      ['Plant meter 2', 1],
+      ['Plant meter 3', 1],
+    ]);
+    const [first] = await taken();
+    const entry = first!.fromLibrary!.id;
+    const template = (await on.api('GET', `library/${entry}/versions/1`)) as { device: { tries: number } };
+    await on.api('POST', 'library', { template: { ...template, device: { ...template.device, tries: 7 } }, as: entry });
+    await on.page.open(`/site?device=${first!.id}`, id);
+    await on.page.says('pe-from-library', 'The library has version 2.');
+    await (await on.page.withText('pe-from-library tbody button', 'Take')).click();
+    await eventually('the newer setting', async () => (await taken())[0]!.tries === 7);
+    await on.page.says('pe-from-library', 'It is like its newest version.');
+    await on.api('DELETE', `library/${entry}`);
+    expect(await on.browser.complaints()).toEqual([]);
   });
 
   it('is deleted by key and taken back from the deleted, and its page says meanwhile where it is', async () => {

@@ -47,7 +47,7 @@ describe('FromLibrary', () => {
     await turn();
     fixture.detectChanges();
     expect(textOf(fixture, 'tbody')).toMatch(
-      new RegExp(`tries\\s+9\\s+${meter.tries}[\\s\\S]*${template.points[0]!.name}\\s+unit mHz\\s+unit`),
+      new RegExp(`Tries\\s+9\\s+${meter.tries}[\\s\\S]*${template.points[0]!.name}\\s+unit mHz\\s+unit`),
     );
     [...pageOf(fixture).querySelectorAll<HTMLElement>('tbody button')][1]!.click();
     const one = sent();

@@ -11,6 +11,7 @@ import { Library } from '../../data/library';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { ownText, theirsText } from '../../parts/beside';
+import { labelOf } from '../../parts/schema-fields';
 import { SearchField } from '../../parts/search-field';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
@@ -134,7 +135,7 @@ export class FromLibrary {
     return [
       ...settings.map((setting): Row => ({
         id: setting.field,
-        name: setting.field,
+        name: labelOf(setting.field),
         here: JSON.stringify(setting.here),
         there: JSON.stringify(setting.there),
         change: () => null,
