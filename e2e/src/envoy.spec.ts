@@ -72,7 +72,7 @@ describe('./envoy', () => {
     expect((await north.readHoldingRegisters(0, 2)).data).toEqual([0b11, 412]);
     north.close(() => undefined);
 
-    const standIns = async () => (await (await fetch(`${start.address}/api/stand-ins`)).json()) as StandInState[];
+    const standIns = async () => (await (await fetch(`${start.address}/api/projects/${DEMO_ID}/stand-ins`)).json()) as StandInState[];
     const changed = async () => (await standIns()).filter(({ held, cut }) => held.length > 0 || cut).length;
     const proof = fetch(`${start.address}/api/projects/${project}/prove/routes`, {
       ...post,

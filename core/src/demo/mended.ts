@@ -15,7 +15,9 @@ export function mendedFernhollow(): ProjectDocument {
       if (port.deviceId === cable) return { ...port, unitId: 6 };
       return port.deviceId === south ? { ...port, parity: 'even' } : port;
     }),
-    points: points.map((point) => (point.deviceId === meter && point.name === REACTIVE_ENERGY.name ? { ...point, order: REACTIVE_ENERGY.order } : point)),
+    points: points.map((point) =>
+      point.deviceId === meter && point.name === REACTIVE_ENERGY.name ? { ...point, order: REACTIVE_ENERGY.order } : point,
+    ),
     routes: routes.filter(({ name }) => name !== 'Damper for the steeps'),
   };
 }

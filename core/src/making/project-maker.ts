@@ -22,7 +22,18 @@ export class ProjectMaker {
     project: Project,
     readonly nextId: () => string,
   ) {
-    this.document = { project, lines: [], devices: [], ports: [], points: [], papers: [], rounds: [], routes: [], errands: [], watchLists: [] };
+    this.document = {
+      project,
+      lines: [],
+      devices: [],
+      ports: [],
+      points: [],
+      papers: [],
+      rounds: [],
+      routes: [],
+      errands: [],
+      watchLists: [],
+    };
   }
 
   net(name = 'Net', fields: Partial<EthernetLine> = {}): EthernetLine {

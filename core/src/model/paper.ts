@@ -19,7 +19,12 @@ export const Paper = z.strictObject({
   id: Id,
   projectId: Id,
   deviceId: Id,
-  source: z.string().refine(isKept, NOT_KEPT).min(1, 'Say where they are from.').max(200, 'At most 200 characters.').describe('Where they are from'),
+  source: z
+    .string()
+    .refine(isKept, NOT_KEPT)
+    .min(1, 'Say where they are from.')
+    .max(200, 'At most 200 characters.')
+    .describe('Where they are from'),
   points: z.array(PaperPoint).max(65_536),
 });
 export type Paper = z.infer<typeof Paper>;

@@ -1,10 +1,11 @@
-import type { ImportEvent } from '@plain-envoy/core/feed';
+import type { Accepted, ImportEvent } from '@plain-envoy/core/feed';
 import { type MapHome, MapOptions } from '@plain-envoy/core/format';
 import type { Change, PointBody, ProjectDocument } from '@plain-envoy/core/model';
 import { papersOf } from '@plain-envoy/core/papers';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
+import { progressOf } from '../progress/index.js';
 import { type Mapped, Reader, type ReaderLimits } from './reading/index.js';
 
 /** Imports that wait for an answer at a time; the oldest makes way. */
@@ -79,27 +80,14 @@ export class Imports {
     const held = await this.projects.get(waiting.projectId);
     const { changes: rows, counts, name, drafts } = await this.changes(waiting, held);
     const changes = papersFrom === null ? rows : [...rows, asPapers(held.document, waiting.deviceId, papersFrom, drafts)];
-    const steps: number[] = [];
-    let wake = () => undefined as void;
-    let ended = false;
     const label = `Import ${rows.length} point${rows.length === 1 ? '' : 's'} into ${name}`;
-    const writing = this.projects
-      .apply(waiting.projectId, { label, baseRevision: held.revision, changes }, (done) => {
-        steps.push(done);
-        wake();
-      })
-      .finally(() => {
-        ended = true;
-        wake();
-      });
-    writing.catch(() => undefined);
-    while (!ended || steps.length) {
-      const done = steps.splice(0).at(-1);
-      if (done === undefined) await new Promise<void>((resume) => (wake = resume));
-      else yield { kind: 'progress', done, total: changes.length };
-    }
+    const steps = progressOf<number, Accepted>((tell) =>
+      this.projects.apply(waiting.projectId, { label, baseRevision: held.revision, changes }, tell),
+    );
     try {
-      const { revision } = await writing;
+      let step = await steps.next();
+      for (; !step.done; step = await steps.next()) yield { kind: 'progress', done: step.value, total: changes.length };
+      const { revision } = step.value;
       this.drop(id);
       yield { kind: 'accepted', revision, adds: counts.adds, changes: counts.changes, tookMs: Math.round(performance.now() - from) };
     } catch (error) {

@@ -7,6 +7,7 @@ import { v7 as newId } from 'uuid';
 import { z } from 'zod';
 import { Reader } from '../files/index.js';
 import { refuse } from '../problem/index.js';
+import { progressOf } from '../progress/index.js';
 import { bytesOf } from './bytes.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
@@ -96,25 +97,10 @@ export function addProjects(instance: FastifyInstance, { projects, catalogue, wo
       if (!read.ok) refuse('does-not-fit', read.problem.message, read.problem.path);
       const file = read.value;
       yield { kind: 'read', rows: rowsOf(file.document) };
-      const told: number[] = [];
-      let wake: () => void = () => undefined;
-      const work = catalogue
-        .takeIn(file, signal, (rows) => {
-          told.push(rows);
-          wake();
-        })
-        .finally(() => wake());
-      let isDone = false;
-      const ended = work.then(
-        () => (isDone = true),
-        () => (isDone = true),
-      );
-      while (!isDone) {
-        await Promise.race([ended, new Promise<void>((done) => (wake = done))]);
-        const rows = told.splice(0).at(-1);
-        if (rows !== undefined) yield { kind: 'written', rows };
-      }
-      const project = await work;
+      const steps = progressOf<number, Project>((tell) => catalogue.takeIn(file, signal, tell));
+      let step = await steps.next();
+      for (; !step.done; step = await steps.next()) yield { kind: 'written', rows: step.value };
+      const project = step.value;
       yield { kind: 'done', id: project.id, name: project.name };
     } finally {
       signal.removeEventListener('abort', stop);

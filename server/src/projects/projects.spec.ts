@@ -1,6 +1,8 @@
 import type { Accepted } from '@plain-envoy/core/feed';
-import type { Change, Point } from '@plain-envoy/core/model';
+import { type Change, deletion, type Point, referrersOf } from '@plain-envoy/core/model';
+import { mapAsPapers } from '@plain-envoy/core/papers';
 import { SmallProject } from '@plain-envoy/core/testing';
+import { v7 as newId } from 'uuid';
 import { Database } from '../database/index.js';
 import { ProblemError } from '../problem/index.js';
 import { makeDatabase } from '../testing.spec-helper.js';
@@ -75,6 +77,19 @@ describe('the projects', () => {
       ['Edit', 1],
       ['First', 1],
     ]);
+  });
+
+  it('lose a device with all that rests on it in one edit, whatever that is, and have it again at one undo', async () => {
+    const [device] = small.document.devices;
+    const paper = mapAsPapers(small.document, { deviceId: device!.id, projectId: id(), source: 'The manual', newId });
+    await edit([paper]);
+    const { document } = await store.get(id());
+    const gone = deletion(document, 'device', device!.id);
+    expect(new Set(gone.map(({ entity }) => entity))).toEqual(new Set(['device', ...referrersOf('device').map(([from]) => from)]));
+    await edit(gone, 1);
+    expect((await store.get(id())).document).toEqual({ ...document, devices: [], ports: [], points: [], papers: [] });
+    await store.step(id(), 'undo');
+    expect((await store.get(id())).document).toEqual(document);
   });
 
   it('refuse an edit whole where a row is not as it was, with the row as it is', async () => {

@@ -1,0 +1,1 @@
+export { progressOf } from './progress.js';
