@@ -8,6 +8,7 @@ import { Database, isConnectionError } from './database/index.js';
 import { Imports } from './files/index.js';
 import { buildApp } from './http/index.js';
 import { Library } from './library/index.js';
+import { ProblemError } from './problem/index.js';
 import { Catalogue, Judgements, ProjectStore } from './projects/index.js';
 import { Evidence } from './evidence/index.js';
 import { Unfinished, type UnfinishedEntry } from './unfinished/index.js';
@@ -135,11 +136,12 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     });
   /** What was going on when the last start ended: first what has to be put back, then what goes on. */
   const resume = async (entries: readonly UnfinishedEntry[]) => {
-    for (const projectId of new Set(entries.map((entry) => entry.projectId)))
-      await workplaces.of(projectId).resume(
-        (await projects.get(projectId)).document,
-        entries.filter((entry) => entry.projectId === projectId),
-      );
+    for (const projectId of new Set(entries.map((entry) => entry.projectId))) {
+      const own = entries.filter((entry) => entry.projectId === projectId);
+      const held = await projects.get(projectId).catch(unlessGone);
+      if (held) await workplaces.of(projectId).resume(held.document, own);
+      else for (const { kind } of own) await unfinished.note(projectId, kind, null);
+    }
   };
   await database.open();
   if (database.health.ok) await back();
@@ -168,4 +170,10 @@ export async function startService(options: ServiceOptions): Promise<Service> {
       await database.close();
     },
   };
+}
+
+/** A project that was thrown away goes on with nothing. */
+function unlessGone(error: unknown): null {
+  if (error instanceof ProblemError) return null;
+  throw error;
 }

@@ -58,6 +58,14 @@ describe('what the last start left unfinished', () => {
     expect((await list()).map(({ body }) => (body as unknown as BenchNote).tookUp)).toEqual([true]);
   });
 
+  it('is forgotten with a project that was thrown away meanwhile, and the start goes on', async () => {
+    expect((await fetch(`http://127.0.0.1:${service!.port}/api/projects/${id}`, { method: 'DELETE' })).status).toBe(200);
+    await left(ran);
+    await again();
+    expect((await benchState()).running).toBeFalse();
+    expect(await list()).toEqual([]);
+  });
+
   it('never goes on on the real plant, and says why it stopped', async () => {
     await left({ ...ran, on: 'real', byHand: ['Damper is forced to 12 %'] });
     await again();
