@@ -139,8 +139,8 @@ export interface PointWords {
 export type ToPage =
   | { type: 'bench'; bench: BenchState }
   | { type: 'database'; database: DatabaseHealth }
-  /** Why the stand-ins could not be set as the project is; null when they are. */
-  | { type: 'stand-ins'; problem: string | null }
+  /** Why the stand-ins could not be set as the project is, null when they are; and where they listen in the place of TCP port 502. */
+  | { type: 'stand-ins'; problem: string | null; port: number }
   | { type: 'changed'; accepted: Accepted }
   | { type: 'settled'; settled: Settled }
   /** A mistake of the server itself, which went on. */

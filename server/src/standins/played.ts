@@ -17,7 +17,7 @@ export class Played {
   constructor(
     private readonly control: StandInsControl,
     public port: number,
-    private readonly onProblem: (problem: string | null) => void,
+    private readonly onSet: (problem: string | null, port: number) => void,
     /** They listen elsewhere than before. */
     private readonly onMoved: (document: ProjectDocument) => void,
   ) {}
@@ -56,7 +56,7 @@ export class Played {
       } catch (error) {
         this.problem = error instanceof Error ? error.message : String(error);
       }
-      this.onProblem(this.problem);
+      this.onSet(this.problem, this.port);
       if (this.port !== before) this.onMoved(document);
     }
   }

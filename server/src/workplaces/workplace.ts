@@ -56,7 +56,7 @@ export class Workplace {
     this.played = new Played(
       this.standIns,
       shared.standInsPort,
-      (problem) => live.tell({ type: 'stand-ins', problem }),
+      (problem, port) => live.tell({ type: 'stand-ins', problem, port }),
       (document) => this.bench.moved(document),
     );
     const standInsPort = () => this.played.port;
@@ -98,7 +98,7 @@ export class Workplace {
     this.greeting = () => [
       { type: 'bench', bench: bench.state },
       { type: 'database', database: database.health },
-      { type: 'stand-ins', problem: played.problem },
+      { type: 'stand-ins', problem: played.problem, port: played.port },
     ];
   }
 

@@ -38,6 +38,7 @@ export class FakeLive {
   readonly onRealPlant$ = combineLatest([this.running$, this.bench$]).pipe(map(([running, { on }]) => running && on === 'real'));
   readonly database$ = new BehaviorSubject<DatabaseHealth>({ ok: true });
   readonly standInsProblem$ = new BehaviorSubject<string | null>(null);
+  readonly standInsPort$ = new BehaviorSubject<number | null>(1502);
   readonly now$ = new BehaviorSubject(10_000);
   readonly errandRuns$ = new BehaviorSubject<ReadonlyMap<string, ErrandRun>>(new Map());
   readonly tally$ = new BehaviorSubject<Tally>({});

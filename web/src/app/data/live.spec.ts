@@ -83,9 +83,9 @@ describe('Live', () => {
   });
 
   it('tells why the stand-ins could not follow the project, and how often a device is asked', () => {
-    FakeSocket.last.tell({ type: 'stand-ins', problem: 'The address is taken.' });
-    expect(nowOf(live.standInsProblem$)).toBe('The address is taken.');
-    FakeSocket.last.tell({ type: 'stand-ins', problem: null });
+    FakeSocket.last.tell({ type: 'stand-ins', problem: 'The address is taken.', port: 2502 });
+    expect([nowOf(live.standInsProblem$), nowOf(live.standInsPort$)]).toEqual(['The address is taken.', 2502]);
+    FakeSocket.last.tell({ type: 'stand-ins', problem: null, port: 2502 });
     expect(nowOf(live.standInsProblem$)).toBeNull();
     live.devices.of(of(['fan'])).subscribe();
     gathered();

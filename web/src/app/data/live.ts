@@ -46,6 +46,7 @@ export class Live {
     bench: new BehaviorSubject<BenchState>(idleBench),
     database: new BehaviorSubject<DatabaseHealth>({ ok: true }),
     standInsProblem: new BehaviorSubject<string | null>(null),
+    standInsPort: new BehaviorSubject<number | null>(null),
     errandRuns: new BehaviorSubject<ReadonlyMap<string, ErrandRun>>(new Map()),
     tally: new BehaviorSubject<Tally>({}),
     now: new BehaviorSubject(Date.now()),
@@ -59,6 +60,8 @@ export class Live {
   readonly database$: Observable<DatabaseHealth> = this.state.database;
   /** Why the stand-ins are not set as the project is; null when they are. */
   readonly standInsProblem$: Observable<string | null> = this.state.standInsProblem;
+  /** Where they listen in the place of TCP port 502; null before it is known. */
+  readonly standInsPort$: Observable<number | null> = this.state.standInsPort;
   /** Runs of errands that were seen to go on, by id. */
   readonly errandRuns$: Observable<ReadonlyMap<string, ErrandRun>> = this.state.errandRuns;
   /** How many routes of the running plan fare how. */
@@ -163,6 +166,7 @@ export class Live {
         break;
       case 'stand-ins':
         this.state.standInsProblem.next(message.problem);
+        this.state.standInsPort.next(message.port);
         break;
       case 'settled':
         this.news.next(settledText(message.settled));

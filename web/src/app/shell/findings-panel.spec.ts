@@ -4,7 +4,8 @@ import { compile } from '@plain-envoy/core/compile';
 import type { Fix } from '@plain-envoy/core/findings';
 import { of } from 'rxjs';
 import { Mends, triedAll } from '../data/mends';
-import { demo, stage, turn } from '../testing.spec-helper';
+import { Messages } from '../data/messages';
+import { demo, stage } from '../testing.spec-helper';
 import { FindingsPanel } from './findings-panel';
 
 const welcome = (fix: Fix) => ({ ...fix, effect: 'Then all is well.' });
@@ -22,24 +23,24 @@ describe('the list of findings', () => {
 
   it('offers the mend where one is clear, and does it as one change', async () => {
     const { http, button } = await panel();
+    const say = spyOn(TestBed.inject(Messages), 'say');
     button.click();
     const request = http.expectOne(`/api/projects/${demo.project.id}/change-sets`);
     const { label, changes } = request.request.body as { label: string; changes: Change[] };
     expect(label).toBe('Set Fan drive south as the line is');
     expect(changes.map(({ entity, after }) => [entity, after?.['parity'], after?.['dataBits']])).toEqual([['port', 'even', 8]]);
     request.flush({ projectId: demo.project.id, id: 'x', revision: 1, label, kind: 'edit', undo: label, redo: null, changes });
-    await turn();
-    expect(document.body.textContent).toContain('Undo with Ctrl+Z');
+    expect(say.calls.mostRecent().args[0]).toContain('Undo with Ctrl+Z');
   });
 
   it('says why a mend was refused, and keeps the finding', async () => {
     const { http, page, button } = await panel();
+    const say = spyOn(TestBed.inject(Messages), 'say');
     button.click();
     http
       .expectOne(`/api/projects/${demo.project.id}/change-sets`)
       .flush({ error: { message: 'Somebody else changed it meanwhile.', path: [] } }, { status: 409, statusText: 'Conflict' });
-    await turn();
-    expect(document.body.textContent).toContain('Somebody else changed it meanwhile.');
+    expect(say.calls.mostRecent().args[0]).toContain('Somebody else changed it meanwhile.');
     expect(page.textContent).toContain('Fan drive south');
   });
 });

@@ -100,6 +100,7 @@ describe('StandInsTable', () => {
 
   it('tells of each in one line, which opens and closes by its name', async () => {
     const table = await shown(standIn());
+    expect(textOf(table)).toContain('TCP port 1502 in the place of 502');
     on.live.devices.take([
       { ...newCounters(damper.id), answered: 12, exceptions: { 2: 3 }, lastOutcome: 'refused', lastError: 'It answers exception 2.' },
     ]);

@@ -65,7 +65,7 @@ export class StandInsTable {
   private readonly doing = inject(StandIns);
   private readonly standIns = atEdge(this.doing, 'all', 'problem');
   private readonly feed = inject(Live);
-  protected readonly live = atEdge(this.feed, 'onRealPlant');
+  protected readonly live = atEdge(this.feed, 'onRealPlant', 'standInsPort');
   protected readonly figures = figures;
   protected readonly columns = ['name', ...figures.map(({ name }) => name), 'said', 'does'];
   protected readonly label = computed(() => (this.live.onRealPlant() ? 'Devices' : 'Stand-ins'));
