@@ -173,7 +173,7 @@ function portOn(line: VirtualLine): Channel {
   const station: Station = { settings: line.settings, hear: (frame) => onBytes(frame) };
   line.attach(station);
   return {
-    write: (bytes) => line.send(station, bytes),
+    write: (bytes) => line.send(station, bytes).then(() => undefined),
     listen: (hear) => void (onBytes = hear),
     close: () => line.detach(station),
   };

@@ -56,7 +56,7 @@ export class ChannelTransport extends SerialClient {
     if (this.silenceMs > 0) await until(this.lastAt + this.silenceMs);
   }
 
-  protected send(frame: Uint8Array): Promise<void> {
+  protected send(frame: Uint8Array): Promise<number> {
     const channel = this.channel!;
     this.asked = frame;
     if (this.echo) this.sieve.expect(frame);
@@ -70,7 +70,7 @@ export class ChannelTransport extends SerialClient {
         () => {
           clearTimeout(timer);
           this.lastAt = performance.now();
-          left();
+          left(this.lastAt);
         },
         () => {
           clearTimeout(timer);

@@ -48,6 +48,22 @@ describe('LineTransport', () => {
     expect(await ask()).toEqual([...answer]);
   });
 
+  it('counts how late an answer is from the moment at which the question had left, not from when its hearers are done with it', async () => {
+    const BUSY_MS = 40;
+    let heardAt = 0;
+    replies = () => {
+      heardAt = performance.now();
+      while (performance.now() < heardAt + BUSY_MS);
+      return [];
+    };
+    const stray = new Promise<number>((done) => (transport.onStray = (_frame, afterMs) => done(afterMs!)));
+    expect(await ask(9, 20)).toBe('no-answer');
+    const spentMs = performance.now() - heardAt;
+    await line.send(device, rtuFrame({ unit: 9, pdu: answer }));
+    expect(await stray).toBeGreaterThanOrEqual(spentMs);
+    expect(spentMs).toBeGreaterThanOrEqual(BUSY_MS);
+  });
+
   it('calls a frame with a wrong checksum damaged', async () => {
     replies = ({ unit }) => {
       const frame = rtuFrame({ unit, pdu: answer });

@@ -34,7 +34,7 @@ export class LineTransport extends SerialClient implements Station {
     if (!this.line.isOpen) throw failureError({ code: 'closed' });
   }
 
-  protected send(frame: Uint8Array): Promise<void> {
+  protected send(frame: Uint8Array): Promise<number> {
     return this.line.send(this, frame);
   }
 

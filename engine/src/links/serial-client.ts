@@ -41,8 +41,8 @@ export abstract class SerialClient implements ClientTransport {
   protected abstract readonly codec: SerialCodec;
   /** Resolves when a question may go out: it is open, and silent. Rejects with a `FailureError` where it cannot be. */
   protected abstract ready(): Promise<void>;
-  /** Resolves when the last byte has left; rejects with a `FailureError` where it does not leave. */
-  protected abstract send(frame: Uint8Array): Promise<void>;
+  /** Resolves when the last byte has left, with when that was (`performance.now`); rejects with a `FailureError` where it does not leave. */
+  protected abstract send(frame: Uint8Array): Promise<number>;
   /** What has come of an answer that is not whole; null where nothing has. */
   protected abstract begun(): Uint8Array | null;
 
@@ -198,9 +198,9 @@ export abstract class SerialClient implements ClientTransport {
       if (frames) frames.sent = frame;
       const isOpen = () => this.waiting?.end === end;
       this.send(frame).then(
-        () => {
+        (leftAt) => {
           if (!isOpen()) return;
-          question.sentAt = performance.now();
+          question.sentAt = leftAt;
           timer = setTimeout(() => this.timedOut(), timeoutMs);
         },
         (error: unknown) => isOpen() && end(failed(failureFrom(error))),

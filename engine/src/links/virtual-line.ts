@@ -65,25 +65,29 @@ export class VirtualLine {
     while (this.current) await this.current.over;
   }
 
-  /** Sends when the silence after the last frame is over; resolves when the last character has left. */
-  async send(from: Station, bytes: Uint8Array): Promise<void> {
+  /** Sends when the silence after the last frame is over; resolves when the last character has left, with when that was. */
+  async send(from: Station, bytes: Uint8Array): Promise<number> {
     if (!this.current) await until(this.silentUntil);
     const now = performance.now();
     const endsAt = now + bytes.length * characterMs(from.settings);
     if (this.current) {
       this.current.damaged = true;
       this.current.endsAt = Math.max(this.current.endsAt, endsAt);
-      return until(endsAt);
+      await until(endsAt);
+      return performance.now();
     }
     let end: () => void = () => undefined;
     const over = new Promise<void>((done) => (end = done));
     const transmission: Transmission = { bytes, from, endsAt, damaged: false, over };
     this.current = transmission;
     while (performance.now() < transmission.endsAt) await until(transmission.endsAt);
+    // Before anybody hears it: what they do with it takes time.
+    const leftAt = performance.now();
     this.current = null;
     this.silentUntil = transmission.endsAt + this.silenceMs(from.settings);
     this.deliver(transmission);
     end();
+    return leftAt;
   }
 
   private deliver({ bytes, from, damaged }: Transmission): void {
