@@ -54,19 +54,29 @@ export function paperPointOf(document: WithPapers, point: Point): PaperPoint | n
   return indexOf(document).get(point.deviceId)?.index.find(point) ?? null;
 }
 
-/** The change that makes the map of a device, as it is now, its papers. `source` says where they are from. */
-export function mapAsPapers(
-  { points, papers }: Pick<ProjectDocument, 'points' | 'papers'>,
-  of: { deviceId: string; projectId: string; source: string; newId(): string },
-): Change {
-  const { deviceId, projectId, source } = of;
-  const own = points.filter((point) => point.deviceId === deviceId);
+/** Of which device papers are, and where they are from. */
+export interface NewPapers {
+  deviceId: string;
+  projectId: string;
+  source: string;
+  newId(): string;
+}
+
+/** The change that makes the map of a device, as it is now, its papers. */
+export function mapAsPapers({ points, papers }: Pick<ProjectDocument, 'points' | 'papers'>, of: NewPapers): Change {
+  const own = points.filter(({ deviceId }) => deviceId === of.deviceId);
   const names = new Map(own.map(({ id, name }) => [id, name]));
-  const before = papersOf({ papers }, deviceId) ?? null;
-  const after: Paper = {
-    ...{ id: before?.id ?? of.newId(), projectId, deviceId, source },
-    points: own.map((point) => ({ ...bodyOf(point), releasedBy: names.get(point.releasedBy ?? '') ?? null })),
-  };
+  return asPapers(
+    { papers },
+    of,
+    own.map((point) => ({ ...bodyOf(point), releasedBy: names.get(point.releasedBy ?? '') ?? null })),
+  );
+}
+
+/** The change that makes these points the papers of a device, in the place of those that it has. */
+export function asPapers(document: WithPapers, { deviceId, projectId, source, newId }: NewPapers, points: PaperPoint[]): Change {
+  const before = papersOf(document, deviceId) ?? null;
+  const after: Paper = { id: before?.id ?? newId(), projectId, deviceId, source, points };
   return { entity: 'paper', id: after.id, before, after };
 }
 

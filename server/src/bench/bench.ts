@@ -153,9 +153,10 @@ export class Bench {
   /** What edits would do otherwise on the armed plant is done from now on. */
   confirm(document: ProjectDocument, { mark }: AskConfirm): Confirmed {
     this.arming.allow(document.project.id, 'real', 'write');
-    const confirmed = new Confirmed(document, this.compile(document).plan, this.confirmed?.onEdit ?? 'goes on');
+    const { plan } = this.compile(document);
+    const confirmed = new Confirmed(document, plan, this.confirmed?.onEdit ?? 'goes on');
     if (confirmed.mark !== mark) refuse('changed-meanwhile', CHANGED, ['mark']);
-    if (this.confirmedDocument(document.project.id)) this.claim(document, this.compile(document).plan);
+    if (this.confirmedDocument(document.project.id)) this.claim(document, plan);
     this.confirmed = confirmed;
     this.enter({ ...this.state, awaiting: null });
     this.edited(document);

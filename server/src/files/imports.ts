@@ -1,7 +1,7 @@
 import type { Accepted, ImportEvent } from '@plain-envoy/core/feed';
 import { type MapHome, MapOptions } from '@plain-envoy/core/format';
 import type { Change, PointBody, ProjectDocument } from '@plain-envoy/core/model';
-import { papersOf } from '@plain-envoy/core/papers';
+import { asPapers } from '@plain-envoy/core/papers';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
@@ -79,7 +79,7 @@ export class Imports {
     const from = performance.now();
     const held = await this.projects.get(waiting.projectId);
     const { changes: rows, counts, name, drafts } = await this.changes(waiting, held);
-    const changes = papersFrom === null ? rows : [...rows, asPapers(held.document, waiting.deviceId, papersFrom, drafts)];
+    const changes = papersFrom === null ? rows : [...rows, fileAsPapers(held.document, waiting.deviceId, papersFrom, drafts)];
     const label = `Import ${rows.length} point${rows.length === 1 ? '' : 's'} into ${name}`;
     const steps = progressOf<number, Accepted>((tell) =>
       this.projects.apply(waiting.projectId, { label, baseRevision: held.revision, changes }, tell),
@@ -122,11 +122,13 @@ async function map(waiting: Waiting, { revision, document }: Held): Promise<void
 }
 
 /** The change that makes what a file says of a device its papers. */
-function asPapers({ project, papers }: ProjectDocument, deviceId: string, source: string, drafts: readonly PointBody[]): Change {
-  const before = papersOf({ papers }, deviceId) ?? null;
-  const points = drafts.map((draft) => ({ ...draft, releasedBy: null }));
-  const after = { id: before?.id ?? newId(), projectId: project.id, deviceId, source, points };
-  return { entity: 'paper', id: after.id, before, after };
+function fileAsPapers(document: ProjectDocument, deviceId: string, source: string, drafts: readonly PointBody[]): Change {
+  const of = { deviceId, projectId: document.project.id, source, newId };
+  return asPapers(
+    document,
+    of,
+    drafts.map((draft) => ({ ...draft, releasedBy: null })),
+  );
 }
 
 function previewOf({ id, options, mapped }: Waiting): Preview {

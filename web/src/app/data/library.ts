@@ -42,10 +42,6 @@ export class Library {
     return this.told(this.api.post('library', { template, as }));
   }
 
-  rename(id: string, name: string): Observable<Answer<unknown>> {
-    return this.told(this.api.put(`library/${id}/name`, { name }));
-  }
-
   remove(id: string): Observable<Answer<unknown>> {
     return this.told(this.api.delete(`library/${id}`));
   }
