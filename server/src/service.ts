@@ -8,6 +8,7 @@ import { Database, isConnectionError } from './database/index.js';
 import { Imports } from './files/index.js';
 import { buildApp } from './http/index.js';
 import { Library } from './library/index.js';
+import { Words } from './words/index.js';
 import { ProblemError } from './problem/index.js';
 import { Catalogue, Judgements, ProjectStore } from './projects/index.js';
 import { Evidence } from './evidence/index.js';
@@ -117,7 +118,8 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     () => void catalogue.purge().catch((error: unknown) => isConnectionError(error) || trouble(error)),
     PURGE_MS,
   ).unref();
-  const imports = new Imports(projects);
+  const words = new Words(database);
+  const imports = new Imports(projects, words);
   const beginning = new Mutex();
   let hasBegun = false;
   /** What can only be done once the database has answered; done once. */
@@ -147,7 +149,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   if (database.health.ok) await back();
   const hosts = hostNames(options.host, options.names ?? []);
   const app = await buildApp({
-    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database) },
+    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database), words },
     webFolder: options.webFolder,
     passphrase: options.passphrase ?? null,
     tls: options.tls ?? null,

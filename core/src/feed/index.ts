@@ -46,6 +46,7 @@ export {
 export { type LibraryRow } from './library.js';
 export { type FindingCounts, type ListedProject, type TakeInEvent } from './projects.js';
 export { FeedReader } from './reader.js';
+export type { ImportPreview, OfferEvent, PreviewPart, PreviewRow } from './import.js';
 export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';
 export { blankFaults, describeFault, Fault, type FaultKind, Faults } from './faults.js';

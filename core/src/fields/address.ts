@@ -1,15 +1,17 @@
 import { formatAddress, isBitTable, type Notation, readAddress, type Area, type AddressReading } from '../address/index.js';
 import type { Point } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
-import { type FieldContext, type FieldDefinition, shareOf, type Typed } from './definition.js';
+import { type FieldContext, type FieldDefinition, headedBy, shareOf, type Typed } from './definition.js';
 import { inTable } from './in-table.js';
 
 const readable = shareOf((cell) => readAddress(firstOf(cell)).ok || /^[A-Za-z%]{1,4}\d+(\.\d+)?$/.test(cell));
 
 export const address: FieldDefinition<'address'> = {
   name: 'address',
-  headers:
-    /^(address|addr|adr|adresse|register|reg|register ?address|reg ?addr|reg ?no|register ?(no|number|nr)|offset|modbus ?(address|addr|adresse|register|reg|offset)|start ?address|pdu ?address|direcci[oó]n|registre|registro|location|dec|hex|address ?(dec|hex|hex\)|\(dec\)|\(hex\)))$/,
+  headers: headedBy(
+    'address addresses addr adr adresse adressen register registers reg regs offset location registre registres registro registri dirección direccion indirizzo dec hex registeradresse startadresse registernummer registernr',
+    'modbus plc start starting first pdu protocol data no nr number nummer num n° nº de di du del decimal dezimal dez hexadecimal décimal hexadécimal range dec/hex zero one based relative base 0 1 inicial iniziale départ',
+  ),
   content: { rank: 2, enough: 0.7, share: (cells) => readable(cells) * (new Set(cells).size / Math.max(1, cells.length)) },
   speaksOf: ['table', 'offset', 'bit'],
   take: (row) => {

@@ -1,6 +1,5 @@
 import { isBitTable } from '../address/index.js';
 import { bad, good } from '../outcome/index.js';
-import { numberOf } from '../value/index.js';
 import type { FieldDefinition } from './definition.js';
 import { asBit } from './in-table.js';
 
@@ -9,9 +8,11 @@ export const bit: FieldDefinition<'bit'> = {
   headers: /^(bit|bit ?(no|nr|number|position|offset|pos))$/,
   content: null,
   speaksOf: ['bit'],
-  take: ({ cell, draft, place }) => {
+  take: ({ cell, draft, place, open }) => {
     const text = cell('bit');
-    draft.bit = text ? numberOf(text) : (place?.bit ?? null);
+    const told = /^(?:bit\s*|b)?(\d{1,2})$/i.exec(text);
+    if (text && !told) open(`“${text}” is no bit of a register.`);
+    draft.bit = told ? Number(told[1]) : (place?.bit ?? null);
   },
   cell: {
     label: 'Bit',

@@ -8,13 +8,13 @@ const bitsOf = (named: readonly { number: number; name: string }[]) => named.map
 
 export const bits: FieldDefinition<'bits'> = {
   name: 'bits',
-  headers: /^(bits|bit ?names|flags|bit ?assignment|bitbelegung)$/,
+  headers: /^(bits|bit ?names|flags|bit ?assignment|bitbelegung|bit ?assignments|bit ?meaning)$/,
   content: null,
   speaksOf: ['bits'],
-  take: ({ cell, draft, fail }) => {
+  take: ({ cell, draft, open }) => {
     const read = readNamed(cell('bits'));
     if (read.ok) draft.bits = bitsOf(read.value);
-    else fail(read.problem.message);
+    else open(read.problem.message);
   },
   cell: {
     label: 'Bits by name',

@@ -8,13 +8,13 @@ const codesOf = (named: readonly { number: number; name: string }[]) => named.ma
 
 export const codes: FieldDefinition<'codes'> = {
   name: 'codes',
-  headers: /^(codes|values|enum|enumeration|value ?list|meaning|meanings|states|werte)$/,
+  headers: /^(codes|values|enum|enumeration|value ?list|meaning|meanings|states|werte|bedeutung|signification|significado|significato|options|enumeration values)$/,
   content: null,
   speaksOf: ['codes'],
-  take: ({ cell, draft, fail }) => {
+  take: ({ cell, draft, open }) => {
     const read = readNamed(cell('codes'));
     if (read.ok) draft.codes = codesOf(read.value);
-    else fail(read.problem.message);
+    else open(read.problem.message);
   },
   cell: {
     label: 'Codes by name',

@@ -21,6 +21,8 @@ export interface Row extends FieldContext {
   draft: PointBody;
   /** Says what keeps the row out. */
   fail(message: string): void;
+  /** Says what of the cell was not understood: the row is taken without it, and a person has to say. `word`: what a word of it would settle. */
+  open(message: string, word?: string): void;
   /** Says what is taken otherwise than it is written. */
   remark(message: string): void;
 }
@@ -43,7 +45,7 @@ export interface ByContent {
 export interface FieldDefinition<Name extends string = string> {
   name: Name;
   /** How it is headed in manuals, in lower case and without punctuation. */
-  headers: RegExp;
+  headers: { test(header: string): boolean };
   content: ByContent | null;
   /** What of a point it speaks of; the rest stays as it is where a table has only some fields. */
   speaksOf: readonly (keyof PointBody)[];
@@ -77,6 +79,17 @@ export function shareOf(fits: (cell: string) => boolean): ByContent['share'] {
 
 /** The share of cells that hold a word. */
 export const wordsShare = shareOf((cell) => /[A-Za-zÀ-ÿ]{3}/.test(cell));
+
+/** Headings made of words of which one at least is the thing itself, and the others say more of it, in any order. */
+export function headedBy(things: string, others: string): FieldDefinition['headers'] {
+  const [own, more] = [new Set(things.split(' ')), new Set(others.split(' '))];
+  return {
+    test: (header) => {
+      const words = header.replace(/[()]/g, ' ').trim().split(/\s+/);
+      return words.some((word) => own.has(word)) && words.every((word) => own.has(word) || more.has(word));
+    },
+  };
+}
 
 /** What the first of these patterns to fit stands for; null where none does. Case and blanks around do not count. */
 export function firstFitting<T>(words: readonly (readonly [RegExp, T])[], text: string): T | null {

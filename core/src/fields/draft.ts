@@ -17,16 +17,23 @@ export interface DraftOptions extends FieldContext {
   order: ByteOrder;
 }
 
-/** What a row says of a point: the point, or why it is left out; remarks are said and the row is taken. */
+/** What of a row was not understood; `word` is the cell where a word of it would settle that. */
+export interface OpenQuestion extends DraftProblem {
+  word: string | null;
+}
+
+/** What a row says of a point: the point, or why it is left out; what is open or remarked is said, and the row is taken. */
 export interface Draft {
   draft: PointBody | null;
   problems: DraftProblem[];
+  open: OpenQuestion[];
   remarks: string[];
 }
 
 /** Lets each field take its cell of a row. Nothing in a cell is ever run: a formula is text like any other. */
 export function draftPoint(cell: (field: MapField) => string, { notation, areas, table, order }: DraftOptions): Draft {
   const problems: DraftProblem[] = [];
+  const open: OpenQuestion[] = [];
   const remarks: string[] = [];
   let taking: MapField = 'name';
   const row: Row = {
@@ -37,6 +44,7 @@ export function draftPoint(cell: (field: MapField) => string, { notation, areas,
       ...{ unit: '', access: 'read', bits: [], codes: [] },
     },
     fail: (message) => void problems.push({ field: taking, message }),
+    open: (message, word) => void open.push({ field: taking, message, word: word ?? null }),
     remark: (message) => void remarks.push(message),
   };
   for (const field of mapFields) {
@@ -44,11 +52,11 @@ export function draftPoint(cell: (field: MapField) => string, { notation, areas,
     fieldOf(field).take(row);
   }
   row.draft.name ||= `${tableNames[row.draft.table].one} ${cell('address')}`;
-  if (problems.length) return { draft: null, problems, remarks };
+  if (problems.length) return { draft: null, problems, open, remarks };
   const parsed = PointBody.safeParse(row.draft);
-  if (parsed.success) return { draft: parsed.data, problems, remarks };
+  if (parsed.success) return { draft: parsed.data, problems, open, remarks };
   const { message, path } = schemaProblem(parsed.error);
-  return { draft: null, problems: [{ field: speakerOf(path[0]), message }], remarks };
+  return { draft: null, problems: [{ field: speakerOf(path[0]), message }], open, remarks };
 }
 
 /** The field that is a part of a point, or else the first that speaks of it. */

@@ -14,10 +14,10 @@ export const encoding: FieldDefinition<'encoding'> = {
   headers: /^(encoding|charset|character ?set)$/,
   content: null,
   speaksOf: ['encoding'],
-  take: ({ cell, draft, fail }) => {
+  take: ({ cell, draft, open }) => {
     const text = cell('encoding');
     const read = readEncoding(text);
-    if (text && !read) fail(none(text));
+    if (text && !read) open(none(text));
     draft.encoding = isText(draft.type) ? read : null;
   },
   cell: {

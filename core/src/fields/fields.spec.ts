@@ -26,16 +26,19 @@ describe('The fields of a point', () => {
     expect(point).toEqual(jasmine.objectContaining({ name: 'holding register 40', offset: 39, order: 'CDAB', access: 'readWrite' }));
   });
 
-  it('say which cell keeps a row out', () => {
+  it('say which cell was not understood; only one without an address keeps a row out', () => {
     const wrong: Partial<Record<MapField, string>> = {
       ...{ address: 'oven', table: 'attic', type: 'quaternion', order: 'BCDA', length: 'many', encoding: 'ebcdic' },
       ...{ scale: '×', access: 'perhaps', bits: 'on', codes: 'off' },
     };
-    expect(draft({ ...wrong, name: 'Wrong all over' }).problems.map(({ field }) => field)).toEqual([
-      ...(['address', 'table', 'type', 'order', 'length', 'encoding', 'scale', 'access', 'bits', 'codes'] as const),
+    const { problems, open } = draft({ ...wrong, name: 'Wrong all over' });
+    expect(problems.map(({ field }) => field)).toEqual(['address']);
+    expect(open.map(({ field }) => field)).toEqual([
+      ...(['table', 'type', 'order', 'length', 'encoding', 'scale', 'access', 'bits', 'codes'] as const),
     ]);
-    expect(draft({ address: '40', type: 'uint32', length: '3' }).problems).toEqual([
-      { field: 'length', message: 'uint32 takes 2 registers; the row says 3.' },
+    expect(open.flatMap(({ word }) => word ?? [])).toEqual(['attic', 'quaternion', 'BCDA', 'perhaps']);
+    expect(draft({ address: '40', type: 'uint32', length: '3' }).open).toEqual([
+      { field: 'length', message: 'uint32 takes 2 registers; the row says 3.', word: null },
     ]);
     expect(draft({ address: '40', bit: '16' }).problems[0]).toEqual({ field: 'bit', message: 'The bits of a register are 0 to 15.' });
   });

@@ -1,10 +1,12 @@
 export type { FieldContext, FieldDefinition, Row, SheetCell } from './definition.js';
 export { type CellField, cellFields, cellOf, fieldOf, type MapField, mapFields } from './list.js';
 export { cellText, placeAt, type Written, writeCell } from './cells.js';
-export { draftPoint, type DraftOptions, type DraftProblem } from './draft.js';
+export { type Draft, draftPoint, type DraftOptions, type DraftProblem, type OpenQuestion } from './draft.js';
 export { firstOf } from './address.js';
+export { namedIn, type NamedIn } from './named-in.js';
 export { readAccess } from './access.js';
 export { readOrder } from './order-word.js';
 export { readTable } from './table.js';
 export { readType } from './type-word.js';
 export { looksLikeUnit } from './unit.js';
+export { fieldOfHeader } from './header.js';

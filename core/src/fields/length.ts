@@ -9,24 +9,27 @@ import { readType } from './type-word.js';
 export const length: FieldDefinition<'length'> = {
   name: 'length',
   headers:
-    /^(length|len|size|count|words|registers|no ?of ?registers|number ?of ?registers|quantity|qty|regs|gr[oö][sß]+e|l[aä]nge|anzahl|longueur|taille)$/,
+    /^(length|len|size|count|words|registers|no ?of ?registers|number ?of ?registers|quantity|qty|regs|gr[oö][sß]+e|l[aä]nge|anzahl|anzahl ?register|longueur|taille|nombre de (mots|registres)|longitud|lunghezza|no ?of ?words|number ?of ?words|n ?reg)$/,
   content: null,
   speaksOf: ['length'],
   take: (row) => {
-    const { draft, fail } = row;
+    const { draft, open } = row;
     const text = row.cell('length');
-    if (text && COUNT.exec(text) === null) fail(`“${text}” is no number of registers.`);
+    if (text && COUNT.exec(text) === null) open(`“${text}” is no number of registers.`);
     const count = countIn(row);
     const told = readType(row.cell('type'));
     if (hasFreeLength(draft.type)) {
       draft.length = told?.length ?? count;
-      if (isText(draft.type) && draft.length === null) fail('How many registers the text takes is not said.');
+      if (isText(draft.type) && draft.length === null) {
+        open('How many registers the text takes is not said.');
+        draft.length = 1;
+      }
       return;
     }
     const width = pointWidth(draft);
     // Manuals count registers, bytes or bits.
     if (told && draft.type !== 'bit' && count !== null && ![width, width * 2, width * 16].includes(count))
-      fail(`${draft.type} takes ${width} register${width === 1 ? '' : 's'}; the row says ${count}.`);
+      open(`${draft.type} takes ${width} register${width === 1 ? '' : 's'}; the row says ${count}.`);
   },
   cell: {
     label: 'Length',

@@ -7,7 +7,7 @@ const MAX_NOTE = 2000;
 export const note: FieldDefinition<'note'> = {
   name: 'note',
   headers:
-    /^(note|notes|description|desc|comment|comments|remark|remarks|bemerkung|beschreibung|kommentar|details|info|explanation|remarque|commentaire|descripci[oó]n)$/,
+    /^(note|notes|description|desc|comment|comments|remark|remarks|bemerkung|beschreibung|kommentar|details|info|explanation|remarque|commentaire|descripci[oó]n|descrizione|observaciones|observaci[oó]n|osservazioni|commentaires|remarques|commento|anmerkung|anmerkungen|erl[aä]uterung|hinweis)$/,
   content: { rank: 9, enough: 0.5, share: wordsShare },
   speaksOf: ['note'],
   take: ({ cell, draft }) => {

@@ -11,10 +11,10 @@ export const order: FieldDefinition<'order'> = {
   headers: /^(order|byte ?order|word ?order|endian|endianness|endianess|byte ?swap|swap|reihenfolge)$/,
   content: { rank: 3, enough: 0.9, share: shareOf((cell) => /^[A-H]{4,8}$/.test(cell) && readOrder(cell) !== null) },
   speaksOf: ['order'],
-  take: ({ cell, draft, usual, fail }) => {
+  take: ({ cell, draft, usual, open }) => {
     const text = cell('order');
     const told = text ? readOrder(text) : null;
-    if (text && !told) fail(`“${text}” is no byte order.`);
+    if (text && !told) open(`“${text}” is no byte order.`, text);
     const isWide = !hasFreeLength(draft.type) && pointWidth(draft) > 1;
     draft.order = told ?? readType(cell('type'))?.order ?? (isWide ? usual.order : 'ABCD');
   },

@@ -6,7 +6,7 @@ import { type FieldDefinition, type Row, shareOf } from './definition.js';
 export const scale: FieldDefinition<'scale'> = {
   name: 'scale',
   headers:
-    /^(scale|scaling|factor|scale ?factor|multiplier|gain|faktor|skalierung|resolution|aufl[oö]sung|facteur|[eé]chelle|escala|coefficient|lsb)$/,
+    /^(scale|scaling|factor|scale ?factor|multiplier|gain|faktor|skalierung|resolution|aufl[oö]sung|facteur( d'[eé]chelle)?|[eé]chelle|escala|factor de escala|fattore( di scala)?|scala|coefficient|lsb|skalierungsfaktor|multiplikator|mult|r[eé]solution|resoluci[oó]n|risoluzione|precision)$/,
   content: { rank: 7, enough: 0.9, share: shareOf((cell) => /[×x*/.,→]/.test(cell) && readScale(cell).ok) },
   speaksOf: ['scale'],
   take: (row) => takeScale(row, row.cell('scale'), readScale),
@@ -26,9 +26,9 @@ export const scale: FieldDefinition<'scale'> = {
 };
 
 /** Takes a text as the scale of a number, unless a column before it has said one. */
-export function takeScale({ draft, fail }: Row, text: string, read: (text: string) => Outcome<Scale | null>): void {
+export function takeScale({ draft, open }: Row, text: string, read: (text: string) => Outcome<Scale | null>): void {
   if (!text || draft.scale !== null || !isNumeric(draft.type)) return;
   const scaled = read(text);
   if (scaled.ok) draft.scale = scaled.value;
-  else fail(scaled.problem.message);
+  else open(scaled.problem.message);
 }

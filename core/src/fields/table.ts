@@ -4,10 +4,10 @@ import { type FieldDefinition, firstFitting, shareOf } from './definition.js';
 import { inTable } from './in-table.js';
 
 const words: [RegExp, Table][] = [
-  [/^(coils?|0x|do|digital outputs?|0?1|0?5|fc ?0?1|15|outputs?|spule|ausg[aä]nge?)$/, 'coil'],
-  [/^(discretes?|discrete inputs?|1x|di|digital inputs?|0?2|fc ?0?2|status inputs?|contacts?)$/, 'discrete'],
-  [/^(inputs?|input registers?|3x|ir|ai|0?4|fc ?0?4|eingangsregister)$/, 'input'],
-  [/^(holdings?|holding registers?|4x|hr|ao|0?3|0?6|16|fc ?0?3|registers?|halteregister)$/, 'holding'],
+  [/^(coils?|0x|do|digital outputs?|0?1|0?5|fc ?0?1|15|outputs?|spulen?|ausg[aä]nge?|bobines?|bobinas?|bobine|sorties?|salidas?|uscite?)$/, 'coil'],
+  [/^(discretes?|discrete inputs?|1x|di|digital inputs?|0?2|fc ?0?2|status inputs?|contacts?|diskrete[r]? eing[aä]nge?|entr[eé]es? discr[eè]tes?|entradas? discretas?|ingress[oi] discret[oi])$/, 'discrete'],
+  [/^(inputs?|input registers?|3x|ir|ai|0?4|fc ?0?4|eingangsregister|eingaberegister|registres? d['’]entr[eé]e|registros? de entrada|registr[oi] di ingresso)$/, 'input'],
+  [/^(holdings?|holding registers?|4x|hr|ao|0?3|0?6|16|fc ?0?3|registers?|halteregister|registres? de maintien|registros? de (retenci[oó]n|mantenimiento)|registr[oi] di (mantenimento|memoria))$/, 'holding'],
 ];
 
 /** The table that a word or a function code stands for. */
@@ -24,13 +24,13 @@ export function readTable(text: string): Table | null {
 export const table: FieldDefinition<'table'> = {
   name: 'table',
   headers:
-    /^(table|object ?type|register ?type|reg ?type|area|function|function ?code|fc|fct|function ?codes|modbus ?function|funktionscode|funktion|space|memory)$/,
+    /^(table|object ?type|register ?type|reg ?type|area|function|function ?code|fc|fct|function ?codes?|modbus ?function( ?code)?|funktionscode|funktion|code ?(de )?fonction|fonction|c[oó]digo de funci[oó]n|codice funzione|space|memory|kind)$/,
   content: { rank: 5, enough: 0.9, share: shareOf((cell) => readTable(cell) !== null && !/^\d+$/.test(cell)) },
   speaksOf: ['table'],
-  take: ({ cell, draft, place, usual, fail }) => {
+  take: ({ cell, draft, place, usual, fail, open }) => {
     const text = cell('table');
     const told = text ? readTable(text) : null;
-    if (text && !told) fail(`“${text}” is no table.`);
+    if (text && !told) open(`“${text}” is no table.`, text);
     if (told && place?.table && told !== place.table)
       fail(`${cell('address')} is a ${tableNames[place.table].one}, but the row says ${tableNames[told].one}.`);
     draft.table = place?.table ?? told ?? usual.table;

@@ -9,21 +9,24 @@ import { readType } from './type-word.js';
 
 export const type: FieldDefinition<'type'> = {
   name: 'type',
-  headers: /^(type|data ?type|datatype|format|data ?format|datentyp|typ|type ?de ?donn[eé]e|tipo|encoding ?type)$/,
+  headers: /^(type|data ?type|datatype|format|data ?format|datentyp|typ|type ?de ?donn[eé]e|types? ?de ?donn[eé]es|tipo|tipo ?(de|di)? ?datos?|tipo dato|formato|datenformat|encoding ?type|representation|darstellung)$/,
   content: { rank: 1, enough: 0.7, share: shareOf((cell) => readType(cell) !== null && !/^\d+$/.test(cell)) },
   speaksOf: ['type', 'length'],
   take: (row) => {
-    const { draft, fail } = row;
+    const { draft, open } = row;
     const text = row.cell('type');
     const told = text ? readType(text) : null;
-    if (text && !told) fail(`“${text}” is no type that is known.`);
+    if (text && !told) open(`“${text}” is no type that is known.`, text);
     const { one } = tableNames[draft.table];
     if (isBitTable(draft.table)) {
-      if (told && told.type !== 'bit') fail(`A ${one} is one bit; the row says ${text}.`);
+      if (told && told.type !== 'bit') open(`A ${one} is one bit; the row says ${text}.`);
       draft.type = 'bit';
     } else {
       draft.type = told?.type ?? (draft.bit !== null ? 'bit' : typeOfCount(countIn(row)));
-      if (draft.type === 'bit' && draft.bit === null) fail(`A ${one} has 16 bits; the row does not say which one.`);
+      if (draft.type === 'bit' && draft.bit === null) {
+        open(`A ${one} has 16 bits; the row does not say which one.`);
+        draft.type = 'bits';
+      }
     }
     if (isBitTable(draft.table) || draft.type !== 'bit') draft.bit = null;
   },

@@ -1,4 +1,4 @@
-import { fieldOf, type MapField, mapFields } from '../fields/index.js';
+import { fieldOf, fieldOfHeader, type MapField, mapFields } from '../fields/index.js';
 
 /** The fields that a column without a header can be told by, the surest first. */
 const byContent = mapFields
@@ -7,17 +7,6 @@ const byContent = mapFields
     return content ? [{ field, content }] : [];
   })
   .sort((a, b) => a.content.rank - b.content.rank);
-
-/** Which field a header names; null where it names none that is known. */
-export function fieldOfHeader(header: string): MapField | null {
-  const plain = header
-    .toLowerCase()
-    .replace(/[_\-.:#*[\]]+/g, ' ')
-    .replace(/\s+/g, ' ')
-    .trim();
-  const bare = plain.replace(/\([^()]*\)/g, '').trim();
-  return mapFields.find((field) => fieldOf(field).headers.test(plain) || fieldOf(field).headers.test(bare)) ?? null;
-}
 
 const LOOKED_AT = 200;
 

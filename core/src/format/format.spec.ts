@@ -8,6 +8,7 @@ import {
   declareVariables,
   emptyReason,
   iecText,
+  type KnownWord,
   mapChanges,
   type MapHome,
   mapJson,
@@ -21,6 +22,7 @@ import {
   toThing,
 } from './index.js';
 import { valueTypes } from '../types/index.js';
+import { readType } from '../fields/index.js';
 
 const projectId = '019aa000-0000-7000-8000-000000000001';
 const deviceId = '019aa000-0000-7000-8000-000000000002';
@@ -40,9 +42,11 @@ const refusal = (rows: string[][]) => {
 };
 
 const summary = ({ rows }: ReturnType<typeof read>) =>
-  rows.map(({ draft, problems }) =>
-    draft ? `${draft.name} ${draft.table} ${draft.offset} ${draft.type} ${draft.order}` : problems[0]!.message,
-  );
+  rows
+    .filter(({ fate }) => fate !== 'joins' && fate !== 'apart')
+    .map(({ draft, problems }) =>
+      draft ? `${draft.name} ${draft.table} ${draft.offset} ${draft.type} ${draft.order}` : problems[0]!.message,
+    );
 
 /** Any point that the schema accepts. */
 const anyText = fc.stringMatching(/^[ -~äöü°µ;,"\\=]{0,20}$/).map((text) => text.trim());
@@ -129,7 +133,7 @@ describe('a table of registers', () => {
       ['C', '30002'],
     ]);
     expect(table.notation).toBe('reference5');
-    expect(table.counts).toEqual({ adds: 2, changes: 0, same: 0, problem: 1 });
+    expect(table.counts).toEqual({ adds: 2, changes: 0, same: 0, joins: 0, apart: 0, problem: 1 });
   });
 
   it('says how plain numbers are counted and why, and takes what a person chooses instead', () => {
@@ -144,11 +148,11 @@ describe('a table of registers', () => {
     expect(read([...rows, ['None', '0', 'int16']]).why[1]).toContain('One of them is 0');
   });
 
-  it('has an error for each row that does not fit, and takes the others', () => {
+  it('takes a row with what was understood, says what is open, and leaves out what has no register', () => {
     const table = read([
       ['name', 'address', 'type', 'length', 'access'],
       ['Good', '40001', 'float', '2', 'rw'],
-      ['No such type', '40003', 'quaternion', '', ''],
+      ['No such type', '40003', 'quaternion', '', 'perhaps'],
       ['No such register', '40000', 'int16', '', ''],
       ['Wrong length', '40004', 'float32', '3', ''],
       ['Read only', '30001', 'int16', '1', 'rw'],
@@ -156,14 +160,98 @@ describe('a table of registers', () => {
     ]);
     expect(summary(table)).toEqual([
       'Good holding 0 float32 ABCD',
-      '“quaternion” is no type that is known.',
+      'No such type holding 2 uint16 ABCD',
       jasmine.stringContaining('40000 would be holding register 0') as never,
-      'float32 takes 2 registers; the row says 3.',
+      'Wrong length holding 3 float32 ABCD',
       'Read only input 0 int16 ABCD',
-      'How many registers the text takes is not said.',
+      'No length holding 19 string ABCD',
     ]);
-    expect(table.counts).toEqual({ adds: 2, changes: 0, same: 0, problem: 4 });
+    expect(table.counts).toEqual({ adds: 5, changes: 0, same: 0, joins: 0, apart: 0, problem: 1 });
+    expect(table.rows[1]!.open.map(({ message }) => message)).toEqual([
+      '“quaternion” is no type that is known.',
+      '“perhaps” is neither read nor write.',
+    ]);
+    expect(table.rows[1]!.draft?.note).toBe('Open: “quaternion” is no type that is known.\nOpen: “perhaps” is neither read nor write.');
+    expect(table.rows[3]!.open[0]!.message).toBe('float32 takes 2 registers; the row says 3.');
     expect(table.rows[4]!.remarks[0]).toContain('read only');
+    expect(table.unknown).toEqual([
+      { field: 'type', word: 'quaternion', rows: 1 },
+      { field: 'access', word: 'perhaps', rows: 1 },
+    ]);
+  });
+
+  it('knows a word once a person has said what it means', () => {
+    const rows = [
+      ['name', 'address', 'type', 'access'],
+      ['Door', '40001', 'Schalterwort', 'ja'],
+    ];
+    const words: KnownWord[] = [
+      { field: 'type', word: 'schalterwort', meaning: 'bits' },
+      { field: 'access', word: 'ja', meaning: '' },
+    ];
+    const { draft, open } = read(rows, { words }).rows[0]!;
+    expect([draft?.type, draft?.access, open]).toEqual(['bits', 'readWrite', []] as never);
+  });
+
+  it('gives rows without an address to the one above: bits, codes, a note; and says what stands apart', () => {
+    const table = read([
+      ['Register', 'Name', 'Type', 'Bit', 'Description'],
+      ['40001', 'Status', 'uint16', '', ''],
+      ['', '', '', '0', 'Pump runs'],
+      ['', '', '', '1', 'Fault'],
+      ['', 'Settings', '', '', ''],
+      ['40002', 'Mode', 'uint16', '', '0 = off, 1 = on, 2 = automatic'],
+      ['40003', 'Alarm', 'uint16', '', ''],
+      ['', 'Bit 0: door open, bit 3: filter', '', '', ''],
+      ['40004', 'Level', 'int16', '', ''],
+      ['', 'It is measured twice a second and averaged over ten seconds.', '', '', ''],
+    ]);
+    expect(table.rows.map(({ fate }) => fate)).toEqual(['adds', 'joins', 'joins', 'apart', 'adds', 'adds', 'joins', 'adds', 'joins']);
+    const drafts = table.rows.flatMap(({ draft }) => draft ?? []);
+    expect(drafts.map(({ bits }) => bits.map(({ bit, name }) => `${bit} ${name}`))).toEqual([
+      ['0 Pump runs', '1 Fault'],
+      [],
+      ['0 door open', '3 filter'],
+      [],
+    ]);
+    expect(drafts[1]!.codes.map(({ value, name }) => `${value} ${name}`)).toEqual(['0 off', '1 on', '2 automatic']);
+    expect(drafts[3]!.note).toContain('averaged');
+  });
+
+  it('follows headings that name another table', () => {
+    const table = read([
+      ['Register', 'Name', 'Type'],
+      ['Input registers (FC 04)', '', ''],
+      ['0', 'Level', 'int16'],
+      ['Holding registers', '', ''],
+      ['0', 'Setpoint', 'int16'],
+    ]);
+    expect(summary(table)).toEqual([
+      'Level input 0 int16 ABCD',
+      'Setpoint holding 0 int16 ABCD',
+    ]);
+  });
+
+  it('is read in five languages', () => {
+    const heads = [
+      ['Adresse', 'Bezeichnung', 'Datentyp', 'Einheit', 'Zugriff'],
+      ['Adresse', 'Désignation', 'Type de données', 'Unité', 'Accès'],
+      ['Dirección', 'Nombre', 'Tipo de dato', 'Unidad', 'Acceso'],
+      ['Indirizzo', 'Denominazione', 'Tipo di dato', 'Unità', 'Accesso'],
+    ];
+    const rows = [
+      ['40001', 'A', 'Ganzzahl ohne Vorzeichen, 32 Bit', 'V', 'nur lesen'],
+      ['40001', 'A', 'entier non signé 32 bits', 'V', 'lecture seule'],
+      ['40001', 'A', 'entero sin signo de 32 bits', 'V', 'solo lectura'],
+      ['40001', 'A', 'intero senza segno 32 bit', 'V', 'sola lettura'],
+    ];
+    for (const [index, row] of rows.entries()) {
+      const table = read([heads[index]!, row, [...row.slice(0, 1).map(() => '40003'), 'B', 'float', 'V', row[4]!]]);
+      expect(table.fields).toEqual(['address', 'name', 'type', 'unit', 'access']);
+      expect([table.rows[0]!.draft?.type, table.rows[0]!.draft?.access, table.rows[0]!.open]).toEqual(['uint32', 'read', []] as never);
+    }
+    const typed = ['Bitfeld', 'champ de bits', 'Gleitkomma', 'virgule flottante', 'virgola mobile', 'Ganzzahl', 'booléen'].map((type) => readType(type)?.type);
+    expect(typed).toEqual(['bits', 'bits', 'float32', 'float32', 'float32', 'int16', 'bit']);
   });
 
   it('changes the point with the same name, and leaves alone what no column speaks of', () => {
@@ -181,7 +269,7 @@ describe('a table of registers', () => {
       ],
       { points },
     );
-    expect(again.counts).toEqual({ adds: 0, changes: 1, same: 0, problem: 0 });
+    expect(again.counts).toEqual({ adds: 0, changes: 1, same: 0, joins: 0, apart: 0, problem: 0 });
     expect(mapChanges(again, { ...home, points }, () => id(9))[0]!.after).toEqual({ ...points[0]!, offset: 1 });
     const same = read(
       [

@@ -9,7 +9,9 @@ export {
   readMap,
   recogniseTable,
   type RowFate,
+  type TablePart,
   type TextTable,
+  type UnknownWord,
 } from './read-map.js';
 export { csvHeader, csvRow } from './map-csv.js';
 export { mapJson, readMapJson, RegisterMap } from './map-json.js';
@@ -17,3 +19,5 @@ export { declareVariables, identifierOf, pointOfVariable, type Variable } from '
 export { type Declared, iecText, readIecText } from './iec-text.js';
 export { splitLoose } from './loose.js';
 export { readThing, type ThingHome, toThing } from './thing.js';
+export { fromPages } from './from-pages.js';
+export { KnownWord } from './words.js';

@@ -143,3 +143,17 @@ export const libraryVersions = pgTable(
   },
   (table) => [primaryKey({ columns: [table.libraryId, table.version] })],
 );
+
+/** What words in manuals mean, as people said it: for all projects. */
+export const words = pgTable(
+  'words',
+  {
+    field: text('field').notNull(),
+    /** In lower case. */
+    word: text('word').notNull(),
+    meaning: text('meaning').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    by: text('by'),
+  },
+  (table) => [primaryKey({ columns: [table.field, table.word] })],
+);

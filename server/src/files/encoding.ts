@@ -23,7 +23,6 @@ const others: [signature: string, what: string][] = [
   ['\x89PNG', 'a PNG picture'],
   ['\xff\xd8\xff', 'a JPEG picture'],
   ['GIF8', 'a GIF picture'],
-  ['%PDF', 'a PDF document; copy the table out of it and paste it instead'],
   ['\xd0\xcf\x11\xe0', 'a workbook of the old binary kind; save it as XLSX or CSV'],
   ['\x1f\x8b', 'a compressed file; unpack it first'],
   ['\x7fELF', 'a program'],

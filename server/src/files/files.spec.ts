@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { papersOf } from '@plain-envoy/core/papers';
 import { ProjectFile } from '@plain-envoy/core/project-file';
 import { fernhollow } from '@plain-envoy/core/demo';
-import type { ImportEvent } from '@plain-envoy/core/feed';
+import type { ImportEvent, ImportPreview } from '@plain-envoy/core/feed';
 import { checks } from '@plain-envoy/core/checks';
 import { iecText, RegisterMap } from '@plain-envoy/core/format';
 import { bodyOf, DeviceTemplate, type Point, type ProjectDocument } from '@plain-envoy/core/model';
@@ -11,7 +11,6 @@ import writeWorkbook from 'write-excel-file/node';
 import { z } from 'zod';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
-import type { Preview } from './index.js';
 import { Reader } from './reading/index.js';
 import { readSheets } from './workbook.js';
 
@@ -69,7 +68,9 @@ describe('files', () => {
       headers: { 'content-type': 'application/octet-stream' },
       body: Uint8Array.from(bytes),
     });
-    return { status: response.status, body: (await response.json()) as Preview & { error?: { message: string } } };
+    const lines = (await response.text()).trim().split('\n');
+    const last = JSON.parse(lines.at(-1)!) as { preview?: ImportPreview; error?: { message: string }; sentence?: string };
+    return { status: response.status, lines: lines.length, sentence: last.sentence, body: { ...last.preview!, error: last.error } };
   };
   const accept = async (id: string, papersFrom?: string) => {
     const asked = papersFrom === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify({ papersFrom }) };
@@ -108,7 +109,7 @@ describe('files', () => {
   it('write nothing until they are accepted, then all at once, and one undo takes it back', async () => {
     const before = await pointsOf('Yard display');
     const { body } = await offer(Buffer.from(csv(TABLE)));
-    expect(body.reading?.counts).toEqual({ adds: 3, changes: 0, same: 0, problem: 0 });
+    expect(body.reading?.counts).toEqual({ adds: 3, changes: 0, same: 0, joins: 0, apart: 0, problem: 0 });
     expect(await pointsOf('Yard display')).toEqual(before);
     const events = await accept(body.id);
     expect(events.at(-1)).toEqual(jasmine.objectContaining({ kind: 'accepted', adds: 3 }));
@@ -143,7 +144,7 @@ describe('files', () => {
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ notation: 'pdu', table: 'input', order: 'CDAB' }),
     });
-    const chosen = (await response.json()) as Preview;
+    const chosen = (await response.json()) as ImportPreview;
     expect(chosen.rows.map(({ draft }) => `${draft?.table} ${draft?.offset}`)).toEqual(['input 1', 'input 2']);
   });
 

@@ -1,4 +1,4 @@
-import type { Accepted, ImportEvent } from '@plain-envoy/core/feed';
+import type { Accepted, ImportEvent, ImportPreview, OfferEvent } from '@plain-envoy/core/feed';
 import { type MapHome, MapOptions } from '@plain-envoy/core/format';
 import type { Change, PointBody, ProjectDocument } from '@plain-envoy/core/model';
 import { asPapers } from '@plain-envoy/core/papers';
@@ -6,7 +6,8 @@ import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import { progressOf } from '../progress/index.js';
-import { type Mapped, Reader, type ReaderLimits } from './reading/index.js';
+import type { Words } from '../words/index.js';
+import { type Mapped, type Reached, Reader, type ReaderLimits } from './reading/index.js';
 
 /** Imports that wait for an answer at a time; the oldest makes way. */
 const MAX_WAITING = 4;
@@ -22,27 +23,49 @@ interface Waiting {
   mapped: Mapped;
 }
 
-/** What would become of a file, before anything is written. */
-export interface Preview extends Mapped {
-  id: string;
-  options: MapOptions;
-}
-
 /** Files that were given to be imported: each is read once, shown as often as options change, and written when accepted. */
 export class Imports {
   private readonly waiting = new Map<string, Waiting>();
 
   constructor(
     private readonly projects: ProjectStore,
+    private readonly words: Words,
     private readonly limits?: ReaderLimits,
   ) {}
 
-  async offer(projectId: string, deviceId: string, bytes: Uint8Array): Promise<Preview> {
-    const held = await this.projects.get(projectId);
-    const home = homeOf(held.document, deviceId);
+  /** Reads a file and tells how far it has come; the last that it tells is what would become of it. `signal` ends it. */
+  async *offer(projectId: string, deviceId: string, bytes: Uint8Array, signal: AbortSignal): AsyncGenerator<OfferEvent> {
     const reader = new Reader(this.limits);
+    const stop = () => reader.close();
+    signal.addEventListener('abort', stop, { once: true });
+    const steps = progressOf<Reached, ImportPreview>((tell) => this.read(reader, projectId, deviceId, bytes, tell));
+    let hasTold = false;
     try {
-      const read = await reader.ask<'read'>({ kind: 'read', bytes, areas: home.areas });
+      let step = await steps.next();
+      for (; !step.done; step = await steps.next()) {
+        yield { kind: 'progress', ...step.value };
+        hasTold = true;
+      }
+      yield { kind: 'offered', preview: step.value };
+    } catch (error) {
+      if (!hasTold || !(error instanceof ProblemError)) throw error;
+      yield { kind: 'failed', sentence: error.problem.message };
+    } finally {
+      signal.removeEventListener('abort', stop);
+    }
+  }
+
+  private async read(
+    reader: Reader,
+    projectId: string,
+    deviceId: string,
+    bytes: Uint8Array,
+    tell: (reached: Reached) => void,
+  ): Promise<ImportPreview> {
+    try {
+      const held = await this.projects.get(projectId);
+      const home = await this.homeOf(held.document, deviceId);
+      const read = await reader.ask<'read'>({ kind: 'read', bytes, areas: home.areas }, tell);
       if (!read.ok) refuse('does-not-fit', read.problem.message);
       const options = MapOptions.parse({});
       const mapped = await reader.ask<'map'>({ kind: 'map', home, options });
@@ -57,11 +80,11 @@ export class Imports {
     }
   }
 
-  async choose(id: string, options: MapOptions): Promise<Preview> {
+  async choose(id: string, options: MapOptions): Promise<ImportPreview> {
     const waiting = this.find(id);
     const held = await this.projects.get(waiting.projectId);
     waiting.options = options;
-    await map(waiting, held);
+    await this.map(waiting, held);
     return previewOf(waiting);
   }
 
@@ -102,23 +125,27 @@ export class Imports {
   }
 
   private async changes(waiting: Waiting, held: Held) {
-    if (waiting.revision !== held.revision) await map(waiting, held);
+    if (waiting.revision !== held.revision) await this.map(waiting, held);
     const { problem } = waiting.mapped;
-    const found = await waiting.reader.ask<'changes'>({ kind: 'changes', home: homeOf(held.document, waiting.deviceId) });
+    const found = await waiting.reader.ask<'changes'>({ kind: 'changes', home: await this.homeOf(held.document, waiting.deviceId) });
     if (!found) return refuse('does-not-fit', problem ?? 'Nothing fits.');
     const name = held.document.devices.find(({ id }) => id === waiting.deviceId)!.name;
     return { ...found, name };
   }
 
+  private async map(waiting: Waiting, { revision, document }: Held): Promise<void> {
+    const home = await this.homeOf(document, waiting.deviceId);
+    waiting.mapped = await waiting.reader.ask<'map'>({ kind: 'map', home, options: waiting.options });
+    waiting.revision = revision;
+  }
+
+  private async homeOf(document: ProjectDocument, deviceId: string): Promise<MapHome> {
+    return { ...homeOf(document, deviceId), words: await this.words.list() };
+  }
+
   private find(id: string): Waiting {
     return this.waiting.get(id) ?? refuse('not-there', 'This import is not waiting any more; give the file again.');
   }
-}
-
-async function map(waiting: Waiting, { revision, document }: Held): Promise<void> {
-  const home = homeOf(document, waiting.deviceId);
-  waiting.mapped = await waiting.reader.ask<'map'>({ kind: 'map', home, options: waiting.options });
-  waiting.revision = revision;
 }
 
 /** The change that makes what a file says of a device its papers. */
@@ -131,7 +158,7 @@ function fileAsPapers(document: ProjectDocument, deviceId: string, source: strin
   );
 }
 
-function previewOf({ id, options, mapped }: Waiting): Preview {
+function previewOf({ id, options, mapped }: Waiting): ImportPreview {
   return { id, ...mapped, options };
 }
 

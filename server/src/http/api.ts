@@ -7,6 +7,7 @@ import { refuse } from '../problem/index.js';
 import { addBench } from './bench.js';
 import { addTrace } from './trace.js';
 import { addLibrary } from './library.js';
+import { addWords } from './words.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { addProjects } from './projects.js';
@@ -44,6 +45,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addProofs(instance, services);
   addMaps(instance, services);
   addLibrary(instance, services);
+  addWords(instance, services);
 
   app.get('/api/reckon', () => describeReckoners());
   app.post('/api/reckon/:name', { schema: { params: z.object({ name: z.string().max(60) }) } }, (request) => {

@@ -7,7 +7,7 @@ import { documentMenus, exportMap, exportSheet, idsOf } from '../files/index.js'
 import { bytesOf } from './bytes.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
-import { streamOnceBegun } from './stream.js';
+import { hangUp, streamOnceBegun } from './stream.js';
 
 const FILE_BYTES = 32 * 1024 * 1024;
 const OfDevice = z.object({ id: ById.shape.id, deviceId: z.uuid('That is no id of a device.') });
@@ -23,9 +23,9 @@ const AskedSheet = z.object({ format: z.enum(idsOf('sheet')) });
 export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<Services, 'projects' | 'imports'>): void {
   const app = instance.withTypeProvider<ZodTypeProvider>();
 
-  app.post('/api/projects/:id/devices/:deviceId/imports', { schema: { params: OfDevice }, bodyLimit: FILE_BYTES }, (request) => {
-    return imports.offer(request.params.id, request.params.deviceId, bytesOf(request));
-  });
+  app.post('/api/projects/:id/devices/:deviceId/imports', { schema: { params: OfDevice }, bodyLimit: FILE_BYTES }, (request, reply) =>
+    streamOnceBegun(reply, imports.offer(request.params.id, request.params.deviceId, bytesOf(request), hangUp(reply))),
+  );
   app.put('/api/imports/:importId', { schema: { params: OfImport, body: MapOptions } }, (request) =>
     imports.choose(request.params.importId, request.body),
   );

@@ -4,6 +4,7 @@ import type { Database } from '../database/index.js';
 import type { Catalogue, ProjectStore } from '../projects/index.js';
 import type { Evidence } from '../evidence/index.js';
 import type { Library } from '../library/index.js';
+import type { Words } from '../words/index.js';
 import type { Workplaces } from '../workplaces/index.js';
 
 /** What the routes work with. */
@@ -15,6 +16,7 @@ export interface Services {
   evidence: Evidence;
   imports: Imports;
   library: Library;
+  words: Words;
 }
 
 export const ById = z.object({ id: z.uuid('That is no id of a project.') });

@@ -1,10 +1,10 @@
 import { Worker } from 'node:worker_threads';
 import { inBackground } from '@plain-envoy/engine/background';
 import { refuse } from '../../problem/index.js';
-import type { Answers, Task } from './tasks.js';
+import type { Answers, Reached, Task } from './tasks.js';
 
 export interface ReaderLimits {
-  /** How long one task may take, ms. */
+  /** How long one task may take without telling that it has come further, ms. */
   taskMs: number;
   /** How much a thread may hold, MB. */
   memoryMb: number;
@@ -31,7 +31,7 @@ export class Reader {
   }
 
   /** Refuses with 422 where the thread gave the file up. */
-  async ask<K extends Task['kind']>(task: Extract<Task, { kind: K }>): Promise<Answers[K]> {
+  async ask<K extends Task['kind']>(task: Extract<Task, { kind: K }>, tell?: (reached: Reached) => void): Promise<Answers[K]> {
     if (this.over) refuse('does-not-fit', this.over);
     const { worker, limits } = this;
     const answered = new Promise<Answers[K]>((done, failed) => {
@@ -41,14 +41,20 @@ export class Reader {
         worker.off('exit', exit);
         act();
       };
-      const message = ({ value, error }: { value: Answers[K]; error?: string }) =>
-        end(() => (error === undefined ? done(value) : failed(new Error(error))));
+      const message = ({ value, error, reached }: { value: Answers[K]; error?: string; reached?: Reached }) => {
+        if (reached) {
+          late.refresh();
+          tell?.(reached);
+        } else {
+          end(() => (error === undefined ? done(value) : failed(new Error(error))));
+        }
+      };
       const exit = () => end(() => failed(new Error(this.over ?? 'The thread ended.')));
       const late = setTimeout(() => {
         this.over = `Reading it took longer than ${limits.taskMs / 1000} s, so it was given up.`;
         inBackground(worker.terminate());
       }, limits.taskMs);
-      worker.once('message', message);
+      worker.on('message', message);
       worker.once('exit', exit);
     });
     worker.postMessage(task);

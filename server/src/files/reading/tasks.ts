@@ -1,9 +1,9 @@
-import type { MapHome, MapOptions, MapReading, MapRow } from '@plain-envoy/core/format';
+import type { ImportPreview } from '@plain-envoy/core/feed';
+import type { MapHome, MapOptions, MapReading } from '@plain-envoy/core/format';
 import type { Area } from '@plain-envoy/core/address';
 import type { Change, PointBody } from '@plain-envoy/core/model';
 import type { ProjectFile } from '@plain-envoy/core/project-file';
 import type { Outcome } from '@plain-envoy/core/outcome';
-import type { Source } from '../sources/index.js';
 
 /** What a reading thread is asked, one after the other: a file once, then what would become of it, as often as options change. */
 export type Task =
@@ -13,16 +13,13 @@ export type Task =
   /** A whole project out of a file. */
   | { kind: 'project'; bytes: Uint8Array };
 
-/** What is told of a file and of what would become of it; the first rows, and the first that have a problem. */
-export interface Mapped {
-  what: string;
-  kind: Source['kind'];
-  remarks: readonly string[];
-  problem: string | null;
-  reading: Omit<MapReading, 'rows'> | null;
+/** What is told of a file and of what would become of it. */
+export type Mapped = Omit<ImportPreview, 'id' | 'options'>;
+
+/** How far a reading thread has come with what it was asked. */
+export interface Reached {
+  done: number;
   total: number;
-  rows: Omit<MapRow, 'before'>[];
-  problems: Omit<MapRow, 'before'>[];
 }
 
 export interface Answers {

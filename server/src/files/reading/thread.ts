@@ -1,6 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import {
   emptyReason,
+  type KnownWord,
   mapChanges,
   type MapHome,
   type MapOptions,
@@ -8,6 +9,7 @@ import {
   type MapRow,
   readEntries,
   readMap,
+  type TextTable,
 } from '@plain-envoy/core/format';
 import { good } from '@plain-envoy/core/outcome';
 import { readProjectFile } from '@plain-envoy/core/project-file';
@@ -32,14 +34,14 @@ parentPort!.on('message', (task: Task) => {
 async function answer(task: Task): Promise<Answers[Task['kind']]> {
   switch (task.kind) {
     case 'read': {
-      const read = await readSource(Buffer.from(task.bytes), task.areas);
+      const read = await readSource(Buffer.from(task.bytes), task.areas, (done, total) => parentPort!.postMessage({ reached: { done, total } }));
       if (!read.ok) return read;
       source = read.value;
       return good(null);
     }
     case 'map':
       mapped = mapOf(source!, task.options, task.home);
-      return toldOf(source!, mapped);
+      return toldOf(source!, mapped, task.home.words ?? []);
     case 'project':
       return readProjectFile(Buffer.from(task.bytes).toString('utf8'));
     case 'changes': {
@@ -62,16 +64,40 @@ function mapOf(of: Source, options: MapOptions, home: MapHome): { reading: MapRe
 function toldOf(
   { what, kind, remarks, ...rest }: Source,
   { reading, problem }: { reading: MapReading | null; problem: string | null },
+  words: readonly KnownWord[],
 ): Mapped {
-  const raw = 'table' in rest ? rest.table.rows : [];
+  const table = 'table' in rest ? rest.table : null;
+  const raw = table?.rows ?? [];
   const rows = reading
     ? reading.rows.slice(0, SHOWN_ROWS).map(bare)
     : raw
         .slice(0, RAW_ROWS)
-        .map((cells, index) => ({ line: index + 1, cells, fate: 'problem' as const, draft: null, problems: [], remarks: [] }));
-  const problems = reading ? reading.rows.filter(({ fate }) => fate === 'problem').slice(0, SHOWN_ROWS) : [];
+        .map((cells, index) => ({ line: index + 1, cells, ...nothing, problems: [], open: [], remarks: [] }));
+  const problems = reading ? reading.rows.filter(isUnsettled).slice(0, SHOWN_ROWS) : [];
   const about = reading && withoutRows(reading);
-  return { what, kind, remarks, problem, reading: about, total: reading?.rows.length ?? raw.length, rows, problems: problems.map(bare) };
+  const total = reading?.rows.length ?? raw.length;
+  const told = { what, kind, remarks, problem, reading: about, total, rows, problems: problems.map(bare) };
+  return { ...told, parts: table ? partsOf(table) : [], known: knownIn(raw, words) };
+}
+
+const nothing = { fate: 'problem', draft: null, place: null } as const;
+
+/** Rows at which a person should look: left out, not understood, or taken with a question. */
+function isUnsettled({ fate, open, remarks }: MapRow): boolean {
+  return fate === 'problem' || fate === 'apart' || open.length > 0 || (fate !== 'joins' && fate !== 'same' && remarks.length > 0);
+}
+
+function partsOf({ parts = [], places = [] }: TextTable): Mapped['parts'] {
+  return parts.map(({ title, from, to }) => {
+    const pages = places.slice(from, to).flatMap((place) => place?.page ?? []);
+    return { title, rows: to - from, pages: [Math.min(...pages), Math.max(...pages)] };
+  });
+}
+
+function knownIn(rows: readonly (readonly string[])[], words: readonly KnownWord[]): KnownWord[] {
+  if (words.length === 0) return [];
+  const written = new Set(rows.flatMap((cells) => cells.map((text) => text.trim().toLowerCase())));
+  return words.filter(({ word }) => written.has(word));
 }
 
 function bare({ before, ...row }: MapRow): Omit<MapRow, 'before'> {

@@ -2,8 +2,9 @@ import { papersOf } from '@plain-envoy/core/papers';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { type Notation, notationNames, type Table, tableNames, tables } from '@plain-envoy/core/address';
-import type { ImportEvent } from '@plain-envoy/core/feed';
-import { type MapReading, type MapRow } from '@plain-envoy/core/format';
+import type { ImportEvent, ImportPreview, OfferEvent, PreviewPart, PreviewRow } from '@plain-envoy/core/feed';
+import type { MapOptions, RowFate } from '@plain-envoy/core/format';
+import type { PlaceOnPage } from '@plain-envoy/core/pages';
 import { byteOrders, scaleText } from '@plain-envoy/core/value';
 import { type Answer, Api, Refused } from '../../data/api';
 import { Editor } from '../../data/editor';
@@ -16,28 +17,21 @@ import { asOptions, Choose, type Option } from '../../parts/choose';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
+import type { Subscription } from 'rxjs';
+import { Panes } from '../../parts/panes';
+import { PdfPage } from '../../parts/pdf-page';
+import { ImportWords } from './import-words';
 
-interface Preview {
-  id: string;
-  what: string;
-  /** What a person should know of the file. */
-  remarks: readonly string[];
-  kind: 'table' | 'points';
-  problem: string | null;
-  reading: Omit<MapReading, 'rows'> | null;
-  total: number;
-  rows: Omit<MapRow, 'before'>[];
-  problems: Omit<MapRow, 'before'>[];
-  options: { fields?: (MapField | null)[]; notation?: Notation; table: string; order: string };
-}
-
-const fates = { adds: 'new', changes: 'changes', same: 'as it is', problem: 'left out' } as const;
+const fates: Record<RowFate, string> = {
+  ...{ adds: 'new', changes: 'changes', same: 'as it is' },
+  ...{ joins: 'part of it', apart: 'not read', problem: 'left out' },
+};
 
 /** A file or pasted text becomes points: how it was understood, what would become of each row, and only then is it written. */
 @Component({
   selector: 'pe-import-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, MatProgressBarModule, TextField],
+  imports: [Choose, ImportWords, MatButtonModule, MatCheckboxModule, MatProgressBarModule, Panes, PdfPage, TextField],
   templateUrl: './import-view.html',
   styleUrls: ['./wide-view.scss', './import-view.scss'],
   host: {
@@ -57,14 +51,14 @@ export class ImportView {
 
   protected readonly fates = fates;
   protected readonly fieldOptions: Option<string>[] = [{ value: '', text: 'not read' }, ...asOptions<string>(mapFields)];
-  protected readonly tableOptions = asOptions<string>(tables, (table) => tableNames[table as Table].one);
+  protected readonly tableOptions = asOptions<Table>(tables, (table) => tableNames[table].one);
   protected readonly notationOptions: Option<Notation | ''>[] = [
     { value: '', text: 'found out' },
     ...asOptions(Object.keys(notationNames) as Notation[], (notation) => notationNames[notation]),
   ];
-  protected readonly orderOptions = asOptions<string>(byteOrders.filter((order) => order.length === 4));
+  protected readonly orderOptions = asOptions(byteOrders.filter((order) => order.length === 4));
   protected readonly pasted = signal('');
-  protected readonly preview = signal<Preview | null>(null);
+  protected readonly preview = signal<ImportPreview | null>(null);
   protected readonly problem = signal<string | null>(null);
   protected readonly busy = signal<string | null>(null);
   protected readonly progress = signal<{ done: number; total: number } | null>(null);
@@ -74,6 +68,10 @@ export class ImportView {
     this.state.points().length === 0 && papersOf(this.project.document()!, this.state.deviceId()) === undefined,
   );
   private readonly fileName = signal('A pasted table');
+  /** The file, where it has pages that can be shown. */
+  protected readonly pages = signal<Blob | null>(null);
+  protected readonly place = signal<PlaceOnPage | null>(null);
+  private offering: Subscription | null = null;
   protected readonly rows = computed(() => (this.onlyProblems() ? this.preview()?.problems : this.preview()?.rows) ?? []);
   protected readonly columns = computed(() => {
     const preview = this.preview();
@@ -120,9 +118,37 @@ export class ImportView {
     this.busy.set('Reading the file …');
     this.problem.set(null);
     this.fileName.set(file instanceof File && file.name ? file.name.slice(0, 200) : 'A pasted table');
-    this.api
-      .upload<Preview>(`projects/${this.project.document()!.project.id}/devices/${this.state.deviceId()}/imports`, file)
-      .subscribe((answer) => this.take(answer));
+    this.pages.set(null);
+    this.place.set(null);
+    const path = `projects/${this.project.document()!.project.id}/devices/${this.state.deviceId()}/imports`;
+    this.offering = this.api.stream<OfferEvent>(path, file).subscribe({
+      next: (event) => {
+        if (event.kind === 'progress') this.progress.set({ done: event.done, total: event.total });
+        else if (event.kind === 'failed') this.problem.set(event.sentence);
+        else this.show(event.preview, file);
+      },
+      error: (error: unknown) => this.refused(error),
+      complete: () => this.ended(),
+    });
+  }
+
+  /** Ends the reading of a file. */
+  protected stop(): void {
+    this.offering?.unsubscribe();
+    this.ended();
+  }
+
+  protected isLeftOut(part: number): boolean {
+    return this.preview()?.options.without.includes(part) ?? false;
+  }
+
+  protected take(part: number, isTaken: boolean): void {
+    const without = (this.preview()?.options.without ?? []).filter((other) => other !== part);
+    this.options({ without: isTaken ? without : [...without, part] });
+  }
+
+  protected pagesOf({ pages: [first, last] }: PreviewPart): string {
+    return first === last ? `page ${first}` : `pages ${first} to ${last}`;
   }
 
   protected fieldChosen(index: number, value: string): void {
@@ -133,13 +159,13 @@ export class ImportView {
     this.options({ fields });
   }
 
-  protected options(changed: Partial<Preview['options']>): void {
+  protected options(changed: Partial<MapOptions>): void {
     const preview = this.preview();
     if (!preview) return;
     this.busy.set('Reading it so …');
     const options = { ...preview.options, ...changed };
     if (options.notation === undefined) delete options.notation;
-    this.api.put<Preview>(`imports/${preview.id}`, options).subscribe((answer) => this.take(answer));
+    this.api.put<ImportPreview>(`imports/${preview.id}`, options).subscribe((answer) => this.taken(answer));
   }
 
   protected accept(): void {
@@ -156,15 +182,13 @@ export class ImportView {
           this.closed.emit();
         }
       },
-      error: (error: unknown) => {
-        this.ended();
-        this.problem.set(error instanceof Refused ? error.problem.message : String(error));
-      },
+      error: (error: unknown) => this.refused(error),
       complete: () => this.ended(),
     });
   }
 
   protected close(): void {
+    this.offering?.unsubscribe();
     const preview = this.preview();
     if (preview) this.api.delete(`imports/${preview.id}`).subscribe();
     this.closed.emit();
@@ -176,7 +200,7 @@ export class ImportView {
   }
 
   /** The point as it would be, in a few words. */
-  protected become({ draft }: Omit<MapRow, 'before'>): string {
+  protected become({ draft }: PreviewRow): string {
     if (!draft) return '';
     const point = { ...draft, id: '', projectId: '', deviceId: '', releasedBy: null, watchdogMs: null };
     const parts = [
@@ -190,14 +214,23 @@ export class ImportView {
     return `${draft.name}: ${parts.filter(Boolean).join(' ')}`;
   }
 
-  private take(answer: Answer<Preview>): void {
+  private taken(answer: Answer<ImportPreview>): void {
     this.ended();
-    if (answer.ok) {
-      this.preview.set(answer.value);
-      this.problem.set(answer.value.problem);
-    } else {
-      this.problem.set(answer.problem.message);
-    }
+    if (answer.ok) this.show(answer.value);
+    else this.problem.set(answer.problem.message);
+  }
+
+  private show(preview: ImportPreview, file?: Blob): void {
+    this.preview.set(preview);
+    this.problem.set(preview.problem);
+    const first = preview.rows.find(({ place }) => place)?.place ?? null;
+    if (file) this.pages.set(first && file);
+    this.place.update((place) => place ?? first);
+  }
+
+  private refused(error: unknown): void {
+    this.ended();
+    this.problem.set(error instanceof Refused ? error.problem.message : String(error));
   }
 
   private ended(): void {

@@ -5,6 +5,7 @@ import type { ReadEvent } from '@plain-envoy/core/feed';
 import { stripOf } from '@plain-envoy/core/map';
 import type { Change, Point } from '@plain-envoy/core/model';
 import { of } from 'rxjs';
+import { Api } from '../../data/api';
 import { Proofs } from '../../data/proofs';
 import {
   demo,
@@ -202,18 +203,18 @@ describe('helpers of Registers', () => {
   it('ImportView shows how a file was understood and what each row becomes, and lets a column be named otherwise', async () => {
     const on = await stage([MapState]);
     TestBed.inject(MapState).deviceId.set(meter.id);
-    const view = on.show(ImportView, { text: 'name,register\nOne,1\nTwo,x' });
-    TestBed.tick();
-    await turn();
     const draft = { ...pointNamed('Active power'), name: 'One' };
-    const row = { line: 2, cells: ['One', '1'], fate: 'adds', draft, problems: [], remarks: [] };
+    const open = [{ field: 'type', message: '“wort” is no type that is known.', word: 'wort' }];
+    const row = { line: 2, cells: ['One', '1'], fate: 'adds', draft, problems: [], open, remarks: [], place: null };
     const bad = {
       line: 3,
       cells: ['Two', 'x'],
       fate: 'problem',
       draft: null,
       problems: [{ field: 'address', message: 'x is no address.' }],
+      open: [],
       remarks: [],
+      place: null,
     };
     const preview = {
       id: 'i',
@@ -226,27 +227,58 @@ describe('helpers of Registers', () => {
         fields: ['name', 'address'],
         notation: 'pdu',
         why: ['Because.'],
-        counts: { adds: 1, changes: 0, same: 0, problem: 1 },
+        counts: { adds: 1, changes: 0, same: 0, joins: 0, apart: 0, problem: 1 },
+        unknown: [{ field: 'type', word: 'wort', rows: 1 }],
       },
+      parts: [
+        { title: 'Input registers', rows: 2, pages: [4, 4] },
+        { title: 'Holding registers', rows: 9, pages: [5, 6] },
+      ],
+      known: [],
       total: 2,
       rows: [row, bad],
       problems: [bad],
-      options: { table: 'holding', order: 'ABCD' },
+      options: { table: 'holding', order: 'ABCD', without: [] },
     };
-    on.http.expectOne(`/api/projects/${demo.project.id}/devices/${meter.id}/imports`).flush(preview);
+    const stream = spyOn(TestBed.inject(Api), 'stream').and.returnValue(of({ kind: 'progress', done: 1, total: 2 }, { kind: 'offered', preview }));
+    const view = on.show(ImportView, { text: 'name,register\nOne,1\nTwo,x' });
+    TestBed.tick();
     await turn();
+    expect(stream.calls.mostRecent().args[0]).toBe(`projects/${demo.project.id}/devices/${meter.id}/imports`);
     view.detectChanges();
     expect(textOf(view, '.told')).toContain('1 new, 0 change');
     expect(textOf(view, '.told')).toContain('1 row does not fit');
     expect(textOf(view, 'tbody')).toContain('x is no address.');
+    expect(textOf(view, 'tbody')).toContain('Open: “wort” is no type that is known.');
+    expect(textOf(view, '.parts')).toContain('Holding registers · 9 rows, pages 5 to 6');
     pick(view, 'field0', 'note');
     const asked = on.http.expectOne('/api/imports/i');
-    expect(asked.request.body).toEqual({ table: 'holding', order: 'ABCD', fields: ['note', 'address'] });
+    expect(asked.request.body).toEqual({ table: 'holding', order: 'ABCD', without: [], fields: ['note', 'address'] });
     asked.flush({ error: { message: 'No column holds names.', path: [] } }, { status: 422, statusText: 'x' });
     await turn();
     view.detectChanges();
     expect(textOf(view, '[role=alert]')).toContain('No column holds names.');
     expect(textOf(view, 'tbody')).toContain('One');
+
+    pick(view, 'word', 'float32');
+    const learnt = on.http.expectOne('/api/words');
+    expect(learnt.request.body).toEqual({ field: 'type', word: 'wort', meaning: 'float32' });
+    learnt.flush({});
+    const known = { ...preview, reading: { ...preview.reading, unknown: [] }, known: [{ field: 'type', word: 'wort', meaning: 'float32' }] };
+    on.http.expectOne('/api/imports/i').flush(known);
+    await turn();
+    view.detectChanges();
+    expect(textOf(view, 'pe-import-words')).toContain('“wort” among the types was said to mean float32.');
+    click(view, 'Forget it');
+    const forgotten = on.http.expectOne('/api/words?field=type&word=wort');
+    expect(forgotten.request.method).toBe('DELETE');
+    forgotten.flush({});
+    on.http.expectOne('/api/imports/i').flush(preview);
+    await turn();
+    view.detectChanges();
+
+    (view.nativeElement as HTMLElement).querySelectorAll<HTMLInputElement>('.parts input')[1]!.click();
+    expect(on.http.expectOne('/api/imports/i').request.body).toEqual({ table: 'holding', order: 'ABCD', without: [1] });
   });
 
   it('MapSettings says how a device counts, and names what does not fit at its place', async () => {

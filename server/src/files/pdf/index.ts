@@ -1,0 +1,1 @@
+export { isPdf, type PdfFound, readPdf } from './document.js';

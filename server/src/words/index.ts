@@ -1,0 +1,1 @@
+export { Words } from './words.js';

@@ -1,0 +1,2 @@
+/// <reference lib="webworker" />
+import 'pdfjs-dist/build/pdf.worker.min.mjs';
