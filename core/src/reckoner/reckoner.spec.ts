@@ -169,6 +169,7 @@ describe('the others', () => {
       'schedule',
       'subnet',
       'ground-loop',
+      'modules',
     ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });

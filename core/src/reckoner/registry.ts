@@ -8,6 +8,7 @@ import { findOrder } from './find-order.js';
 import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
 import { lineTime } from './line-time.js';
+import { modules } from './modules.js';
 import { nearest } from './nearest.js';
 import { plan } from './plan.js';
 import { range } from './range.js';
@@ -35,6 +36,7 @@ export const reckoners: readonly Reckoner[] = [
   schedule,
   subnet,
   groundLoop,
+  modules,
 ];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */
