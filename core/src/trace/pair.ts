@@ -27,11 +27,16 @@ export function pairFrames(frames: readonly TimedFrame[]): TraceRecord[] {
       Object.assign(asked, endOf(asked, frame), { got: frame, ms: between(asked.atMs, atMs) });
       continue;
     }
-    const record = newRecord(records.length + 1, 'tcp', frame, isQuestion, server, atMs);
+    const record = { ...newRecord(records.length + 1, 'tcp', frame, isQuestion, server, atMs), askedBy: hostOf(client) };
     records.push(record);
     if (isQuestion) open.set(key, record);
   }
   return records;
+}
+
+/** An address without its port. */
+function hostOf(end: string): string {
+  return end.replace(/:\d+$/, '');
 }
 
 /** The exchanges in a raw recording of a serial line; `timeAt` says when a byte came, where the recording has times. */

@@ -13,6 +13,8 @@ export interface TraceRecord {
   atMs: number | null;
   /** Who was dialled, as in the plan; an address and port in a recording. */
   endpointId: string;
+  /** Who asked, where a recording tells it: an address. */
+  askedBy?: string;
   /** The request of the plan that it belongs to; null for what was asked by hand, and in recordings. */
   requestId: string | null;
   framing: Framing;

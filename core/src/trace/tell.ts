@@ -52,7 +52,7 @@ export function teller(document: ProjectDocument | null, requests: readonly Plan
   };
   return (record) => {
     const device = deviceOf(record);
-    const asked = spanOf(record);
+    const asked = askedIn(record);
     const who = isToAll(record) ? everyUnit(record, document) : (device?.name ?? `Unit ${record.unit}`);
     const seen = asked && device ? seenPoints(record, asked, points.get(`${device.id} ${asked.span.table}`) ?? []) : noPoints;
     const where = asked ? placeOf(asked.span, device) : '';
@@ -73,14 +73,16 @@ function everyUnit({ endpointId }: TraceRecord, document: ProjectDocument | null
   return line ? `Every unit of ${line}` : gateway ? `Every unit behind ${gateway}` : 'Every unit';
 }
 
-interface Asked {
+/** What a question is about, as its bytes say. */
+export interface Asked {
   kind: 'read' | 'write' | 'exchange';
   span: RegisterSpan;
   /** What is written, where it is in the question. */
   written: number[] | null;
 }
 
-function spanOf(record: TraceRecord): Asked | null {
+/** Null where the question was not recorded, or reaches no registers. */
+export function askedIn(record: TraceRecord): Asked | null {
   const known = functionOf(record.functionCode);
   const pdu = record.sent && pduOf(record.sent, record.framing);
   if (!known || !pdu || pdu.length < 5) return null;
@@ -124,7 +126,8 @@ function seenPoints(record: TraceRecord, { kind, span, written }: Asked, points:
   };
 }
 
-function answered(record: TraceRecord, { count }: RegisterSpan): number[] | null {
+/** What an answer holds of what was asked: words, or 0 and 1 for bits; null where it does not hold it. */
+export function answered(record: TraceRecord, { count }: RegisterSpan): number[] | null {
   const pdu = record.got && pduOf(record.got, record.framing);
   const known = functionOf(record.functionCode);
   if (!pdu || !known || pdu.length < 2 + (known.bits ? Math.ceil(count / 8) : count * 2)) return null;

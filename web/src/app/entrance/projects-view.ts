@@ -25,6 +25,7 @@ import { TextField } from '../parts/text-field';
 import { columns } from './columns';
 
 const aboutProject = () => import('../parts/about-project').then((file) => file.AboutProject);
+const fromRecording = () => import('./from-recording').then((file) => file.FromRecording);
 const beginProject = () => import('./begin-project').then((file) => file.BeginProject);
 
 /** All projects, and the ways to begin one, to take one in and to give one away. */
@@ -124,9 +125,19 @@ export class ProjectsView {
     this.done(this.store.restore(id), () => `${name} is there again.`);
   }
 
+  /** A recording becomes a project once it is seen what that would be. */
+  protected recorded(file: File | undefined): void {
+    if (!file || this.dialogs.isOpen()) return;
+    this.dialogs
+      .open<string>(fromRecording, { data: file, width: '920px', maxWidth: '94vw', autoFocus: 'dialog' })
+      .subscribe((id) => id !== undefined && this.goTo(addressOf(id)));
+  }
+
   protected dropped(event: DragEvent): void {
     event.preventDefault();
-    this.takeIn(event.dataTransfer?.files[0]);
+    const file = event.dataTransfer?.files[0];
+    if (file && !/\.json$/i.test(file.name)) this.recorded(file);
+    else this.takeIn(file);
   }
 
   protected takeIn(file: File | undefined): void {

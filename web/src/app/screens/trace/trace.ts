@@ -19,7 +19,7 @@ import { type Answer } from '../../data/api';
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
-import { ends, keepsAll, readPackets, readSerial, readSerialText, teller, type TraceRecord } from '@plain-envoy/core/trace';
+import { ends, keepsAll, readRecording, readSerial, readSerialText, teller, type TraceRecord } from '@plain-envoy/core/trace';
 import { filter, interval, merge, type Observable, of, Subject, tap, throttle } from 'rxjs';
 import { type DocumentChoice, Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
@@ -242,7 +242,9 @@ export class TraceScreen {
   protected paste(): void {
     const read = readSerialText(this.pasteForm.getRawValue().bytes);
     if (!read) return refuseIn(this.pasteForm, { message: NO_BYTES, path: ['bytes'] });
-    this.show('Pasted bytes', readSerial(read.bytes, read.timeAt), '');
+    const records = readSerial(read.bytes, read.timeAt);
+    if (records.length) this.show('Pasted bytes', records);
+    else this.problem.set('Pasted bytes: No frame of a serial line is in them.');
     this.pasting.set(false);
   }
 
@@ -287,17 +289,13 @@ export class TraceScreen {
     });
   }
 
-  /** A recording in one of the forms that there are: that of a packet analyser, the bytes of a serial line, or the same as text with or without times. */
   private open(name: string, bytes: Uint8Array): void {
-    const capture = readPackets(bytes);
-    if (capture.ok) return this.show(name, capture.value, '');
-    const isText = bytes.every((byte) => byte === 9 || byte === 10 || byte === 13 || (byte >= 32 && byte < 127));
-    const text = isText ? readSerialText(new TextDecoder().decode(bytes)) : null;
-    this.show(name, text ? readSerial(text.bytes, text.timeAt) : readSerial(bytes), capture.problem.message);
+    const read = readRecording(bytes);
+    if (read.ok) this.show(name, read.value);
+    else this.problem.set(`${name}: ${read.problem.message}`);
   }
 
-  private show(name: string, records: TraceRecord[], why: string): void {
-    if (records.length === 0) return this.problem.set(`${name}: ${why} No frame of a serial line is in it either.`);
+  private show(name: string, records: TraceRecord[]): void {
     this.problem.set(null);
     this.chosen.set(records[0]!);
     this.recording.set(new Recorded(name, records));

@@ -1,0 +1,47 @@
+import { compile } from '@plain-envoy/core/compile';
+import { type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
+
+interface Share {
+  right: number;
+  of: number;
+}
+
+const MOVED = /moves|goes on|counts up|below 0|come and go/;
+
+/** How far a project that was made from a recording is like the one that was recorded: its questions with their periods, and points that moved. */
+export function heardBeside(plant: ProjectDocument, heard: ProjectDocument): { periods: Share; points: Share } {
+  const [theirs, ours] = [compile(plant).plan.requests, compile(heard).plan.requests];
+  const unitOf = new Map(ours.map(({ deviceId, unitId }) => [deviceId, unitId]));
+  const periodsAt = new Map<string, number[]>();
+  for (const { unitId, table, offset, count, periodMs } of ours) {
+    for (let at = offset; at < offset + count; at++) {
+      const key = `${unitId} ${table} ${at}`;
+      periodsAt.set(key, [...(periodsAt.get(key) ?? []), periodMs]);
+    }
+  }
+  const periods: Share = { right: 0, of: 0 };
+  for (const { unitId, table, offset, count, periodMs } of theirs) {
+    const both = [offset, offset + count - 1].map((at) => periodsAt.get(`${unitId} ${table} ${at}`));
+    if (both.some((known) => !known)) continue;
+    periods.of += 1;
+    if (both.every((known) => known!.some((period) => Math.abs(period / periodMs - 1) <= 0.05))) periods.right += 1;
+  }
+  const covering = new Map<string, Point>();
+  for (const point of heard.points) {
+    const unit = unitOf.get(point.deviceId);
+    if (unit === undefined) continue;
+    for (let at = point.offset; at < point.offset + pointWidth(point); at++) covering.set(`${unit} ${point.table} ${at}`, point);
+  }
+  const points: Share = { right: 0, of: 0 };
+  for (const unitId of new Set(theirs.map((request) => `${request.deviceId} ${request.unitId}`))) {
+    const [deviceId, unit] = unitId.split(' ');
+    for (const point of plant.points.filter((own) => own.deviceId === deviceId && own.bit === null)) {
+      const found = covering.get(`${unit} ${point.table} ${point.offset}`);
+      if (!found || !MOVED.test(found.note)) continue;
+      points.of += 1;
+      const width = pointWidth(point);
+      if (found.offset === point.offset && pointWidth(found) === width && (width === 1 || found.order === point.order)) points.right += 1;
+    }
+  }
+  return { periods, points };
+}
