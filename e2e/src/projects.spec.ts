@@ -1,9 +1,12 @@
+import { compile } from '@plain-envoy/core/compile';
 import type { ListedProject } from '@plain-envoy/core/feed';
 import { DEMO_ID, type ProjectDocument } from '@plain-envoy/core/model';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import PDFDocument from 'pdfkit';
 import { Key } from 'selenium-webdriver';
+import { heardBeside } from './heard-beside.js';
 import { deviceId, onDemo } from './on-demo.js';
 import { eventually } from './start.js';
 
@@ -30,11 +33,59 @@ class Counting {
     await this.on.page.press(text);
   }
 
+  /** An address of the project, typed into the browser. */
+  async go(path: string, project: string): Promise<void> {
+    this.actions += 2;
+    await this.on.page.open(path, project);
+  }
+
+  /** Brings the keyboard to a thing, as Tab does. */
+  async onto(css: string): Promise<void> {
+    this.actions += 1;
+    await this.on.page.focus(css);
+  }
+
+  /** Chooses a file. */
+  async give(css: string, path: string): Promise<void> {
+    this.actions += 1;
+    await (await this.on.page.shows(css)).sendKeys(path);
+  }
+
   /** Ctrl+K, what is wanted, Enter. */
   async find(name: string): Promise<void> {
     this.actions += 3;
     await this.on.page.find(name);
   }
+}
+
+/** Two tables of a drive, without rules between columns. */
+function printedManual(): Promise<Buffer> {
+  const doc = new PDFDocument({ size: 'A4', margin: 50 });
+  const parts: Buffer[] = [];
+  const done = new Promise<Buffer>((resolve) => doc.on('end', () => resolve(Buffer.concat(parts))));
+  doc.on('data', (part: Buffer) => parts.push(part));
+  const table = (title: string, rows: string[][]) => {
+    doc.font('Helvetica-Bold').fontSize(12).text(title, 50).moveDown(0.5);
+    for (const row of [['Register', 'Name', 'Type', 'Factor', 'Unit', 'Access', 'Description'], ...rows]) {
+      doc.font('Helvetica').fontSize(9);
+      const y = doc.y;
+      row.forEach((text, column) => doc.text(text, 50 + [0, 60, 160, 220, 260, 300, 350][column]!, y, { lineBreak: false }));
+      doc.y = y + 14;
+    }
+    doc.moveDown();
+  };
+  table('3.1 Input registers', [
+    ['30001', 'Speed', 'FLOAT32', '', 'rpm', 'nur lesen', 'At the shaft'],
+    ['30003', 'Torque', 'INT16', '0.1', 'Nm', 'nur lesen', ''],
+    ['30004', 'Running hours', 'UINT32', '', 'h', 'nur lesen', 'Since it was built'],
+    ['30006', 'State', 'UINT16', '', '', 'nur lesen', '0 = off, 1 = running, 2 = fault'],
+  ]);
+  table('3.2 Holding registers', [
+    ['40001', 'Speed wanted', 'FLOAT32', '', 'rpm', 'R/W', ''],
+    ['40003', 'Ramp', 'UINT16', '', 's', 'R/W', ''],
+  ]);
+  doc.end();
+  return done;
 }
 
 describe('Projects, in a browser', () => {
@@ -48,7 +99,7 @@ describe('Projects, in a browser', () => {
       await on.api('DELETE', `projects/${id}`);
   };
   afterEach(async () => {
-    for (const name of ['Own plant', 'Beside', 'Mill', 'Mill street', 'Mill (2)']) await discard(name);
+    for (const name of ['Own plant', 'Heard', 'Beside', 'Mill', 'Mill street', 'Mill (2)']) await discard(name);
   });
 
   it('an own plant of four devices on two lines is begun, changed, run and proved by keyboard alone', async () => {
@@ -92,6 +143,116 @@ describe('Projects, in a browser', () => {
     expect(own.actions).toBeLessThan(40);
     expect(await on.browser.complaints()).toEqual([]);
   }, 120_000);
+
+  it('an own plant is begun, one of its devices taken from the PDF of its manual, run and proved by keyboard alone', async () => {
+    const own = hands();
+    const folder = mkdtempSync(join(tmpdir(), 'manual-'));
+    const manual = join(folder, 'drive.pdf');
+    writeFileSync(manual, await printedManual());
+    await on.page.enter();
+    await on.page.says('tbody', 'Fernhollow Maltings');
+    await own.chord(Key.ALT, 'n');
+    await eventually('the keyboard in the name', async () => (await on.page.focused()) === 'name');
+    await own.type('Own plant');
+    await own.press(Key.TAB, Key.TAB);
+    await own.press(Key.ARROW_DOWN, Key.ARROW_DOWN);
+    await own.press(Key.TAB);
+    await own.chord(Key.CONTROL, 'a');
+    await own.type('2');
+    await own.press(Key.ENTER);
+    await on.page.says('main', '2 lines, 4 devices');
+    const id = /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
+    const device = (await documentOf(id)).devices.find(({ name }) => name === 'Device 1')!;
+
+    // What it began with makes way for what the manual says.
+    await own.go(`/registers?device=${device.id}`, id);
+    await on.page.cell('Value');
+    await own.chord(Key.CONTROL, 'a');
+    await own.press(Key.DELETE);
+    await on.page.says('.nothing-yet', 'has no points yet');
+    await own.find('Import a map');
+    await own.give('pe-import-view input[type=file]', manual);
+    await on.page.says('pe-import-view .told', '6 new', 30_000);
+    await on.page.says('pe-import-view .parts', '3.1 Input registers · 4 rows, page 1');
+    await on.page.shows('pe-pdf-page .place');
+    expect(await (await on.page.shows('mat-checkbox[name=is-manual] input')).isSelected()).toBeTrue();
+    await own.onto('button[name=accept]');
+    await own.press(Key.ENTER);
+    await eventually('its papers', async () => (await documentOf(id)).papers.length === 1);
+    const taken = (await documentOf(id)).points.filter(({ deviceId: of }) => of === device.id);
+    expect(taken.map(({ name, table, offset, type, unit, access }) => [name, table, offset, type, unit, access].join(' '))).toEqual([
+      'Speed input 0 float32 rpm read',
+      'Torque input 2 int16 Nm read',
+      'Running hours input 3 uint32 h read',
+      'State input 5 uint16  read',
+      'Speed wanted holding 0 float32 rpm readWrite',
+      'Ramp holding 2 uint16 s readWrite',
+    ]);
+    expect(taken.find(({ name }) => name === 'State')!.codes.map(({ name }) => name)).toEqual(['off', 'running', 'fault']);
+    expect(taken.find(({ name }) => name === 'Torque')!.scale).toEqual({ factor: 0.1, offset: 0 });
+
+    await own.go('/routes', id);
+    await on.page.pressUntil(Key.TAB, 'Source device');
+    await own.press('Device 1', Key.ENTER, Key.TAB);
+    await eventually('the keyboard in the filter', async () => (await on.page.focused()).startsWith('Filter'));
+    await on.page.pressUntil(Key.TAB, 'Speed');
+    await own.chord(Key.CONTROL, 'a');
+    await own.press(Key.ENTER);
+    await eventually('the keyboard in the first register', async () => (await on.page.focused()) === 'first');
+    await own.chord(Key.CONTROL, 'a');
+    await own.type('200');
+    await on.page.says('pe-order-panel button[type=submit]', 'Make 6 routes and 6 points');
+    await own.press(Key.ENTER);
+    await on.page.says('pe-routes .screen-head', '6 routes here');
+
+    await own.find('Papers of the device');
+    await eventually('the panel', async () => on.page.focused().then((at) => at === 'papers-source'));
+    await own.press(Key.TAB, Key.ENTER);
+    await eventually('the papers of the controller', async () => (await documentOf(id)).papers.length === 2);
+    await own.press(Key.TAB, Key.ENTER);
+    await eventually('the papers of the others', async () => (await documentOf(id)).papers.length === 3);
+    await own.chord(Key.ALT, Key.ENTER);
+    await on.page.says('.bench', 'Bench runs on stand-ins');
+    await own.find('Prove all');
+    await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
+    expect((await list()).find((row) => row.id === id)).toEqual(jasmine.objectContaining({ proved: 8, routes: 8, runsOn: 'stand-ins' }));
+    expect(own.actions).toBeLessThan(60);
+    expect(await on.browser.complaints()).toEqual([]);
+    rmSync(folder, { recursive: true });
+  }, 120_000);
+
+  it('one is made from a recording of the demo: what was asked with its period, and what its values are', async () => {
+    // The page of a project that was deleted meanwhile is left first, with what it complained of.
+    await on.page.enter();
+    await on.browser.complaints();
+    await on.runBench();
+    const { id: capture } = (await on.api('POST', `projects/${DEMO_ID}/trace/captures`, { filter: {} })) as { id: string };
+    const recording = fetch(`${on.start.address}/api/projects/${DEMO_ID}/trace/captures/${capture}.pcapng`).then((answer) =>
+      answer.arrayBuffer(),
+    );
+    await new Promise((done) => setTimeout(done, 45_000));
+    await on.api('DELETE', `projects/${DEMO_ID}/trace/captures/${capture}`);
+    const folder = mkdtempSync(join(tmpdir(), 'recording-'));
+    const file = join(folder, 'malting.pcapng');
+    writeFileSync(file, Buffer.from(await recording));
+    await on.page.enter();
+    await on.page.says('tbody', 'Fernhollow Maltings');
+    await (await on.page.shows('input[name=recording-file]')).sendKeys(file);
+    await on.page.says('pe-from-recording', 'questions to', 30_000);
+    await on.page.retype('pe-from-recording input[name=name]', 'Heard');
+    await on.page.press(Key.ENTER);
+    await eventually('the project', async () => (await on.browser.driver.getCurrentUrl()).includes('/project/'), 30_000);
+    const id = /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
+    const { periods, points } = heardBeside(await documentOf(DEMO_ID), await documentOf(id));
+    expect(periods.of).toBeGreaterThan(60);
+    expect(periods.right / periods.of).toBeGreaterThanOrEqual(0.9);
+    expect(points.of).toBeGreaterThan(50);
+    expect(points.right / points.of).toBeGreaterThanOrEqual(0.8);
+    const { findings } = compile(await documentOf(id));
+    expect(findings.filter(({ severity }) => severity === 'stop')).toEqual([]);
+    expect(await on.browser.complaints()).toEqual([]);
+    rmSync(folder, { recursive: true });
+  }, 180_000);
 
   it('two run at once on stand-ins of their own, and neither hears of the other', async () => {
     const id = await begin({ name: 'Beside', like: 'demo' });

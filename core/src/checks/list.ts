@@ -42,6 +42,7 @@ import { networkAddress } from './ethernet/network-address.js';
 import { nobodyAnswers } from './ethernet/nobody-answers.js';
 import { portUnusual } from './ethernet/port-unusual.js';
 import { outsideNetwork } from './ethernet/outside-network.js';
+import { leftOpen } from './map/left-open.js';
 import { orderDiffers } from './map/order-differs.js';
 import { errandBesideRoute } from './errand/errand-beside-route.js';
 import { errandPointGone } from './errand/errand-point-gone.js';
@@ -141,6 +142,7 @@ export const checks = [
   nobodyAnswers,
   portUnusual,
   // map
+  leftOpen,
   orderDiffers,
   // errand
   errandPointGone,

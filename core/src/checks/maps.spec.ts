@@ -19,4 +19,15 @@ describe('checkMaps', () => {
     expect(checkMaps({ devices: [meter], points: exported.filter(({ name }) => name !== 'Active energy') })).toEqual([]);
     expect(checkMaps({ ...demo, devices: demo.devices.map((device) => ({ ...device, kind: 'controller' as const })) })).toEqual([]);
   });
+
+  it('tells of each point of which something was left open at an import, and lets it be said that it is right', () => {
+    const own = demo.points.find(({ name }) => name === 'Exported energy')!;
+    const points = demo.points.map((point) =>
+      point === own ? { ...point, note: 'Since it was built\nOpen: “zahl” is no type that is known.' } : point,
+    );
+    const [found, ...more] = checkMaps({ ...demo, points }).filter(({ check }) => check === 'left-open');
+    expect(more).toEqual([]);
+    expect(found!.message).toBe('Plant meter: of Exported energy it is open what its manual says: “zahl” is no type that is known.');
+    expect(found!.fixes[0]!.changes[0]!.after).toEqual(jasmine.objectContaining({ note: 'Since it was built' }));
+  });
 });

@@ -32,6 +32,4 @@ export interface ImportPreview {
 
 /** What reading a file tells as it goes on; the last is what would become of it. */
 export type OfferEvent =
-  | { kind: 'progress'; done: number; total: number }
-  | { kind: 'offered'; preview: ImportPreview }
-  | { kind: 'failed'; sentence: string };
+  { kind: 'progress'; done: number; total: number } | { kind: 'offered'; preview: ImportPreview } | { kind: 'failed'; sentence: string };

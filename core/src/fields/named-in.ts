@@ -1,10 +1,12 @@
+import { trimmedOf } from '../common/index.js';
+
 /** Bits or codes that running text tells of: `Bit 0: pump runs, bit 1: fault` or `0 = off, 1 = on`. */
 export interface NamedIn {
   kind: 'bits' | 'codes';
   entries: { number: number; name: string }[];
 }
 
-const BIT = /\bbits?\s*\.?\s*(\d{1,2})(?:\s*(?:\.\.\.?|[-–…])\s*\d{1,2})?\s*(?:=\s*1\s*)?[:=–)-]?\s*/gi;
+const BIT = /\bbits?[\s.]{0,4}(\d{1,2})(?:\s{0,3}(?:\.{2,3}|[-–…])\s{0,3}\d{1,2})?\s{0,3}(?:=\s{0,2}1\s{0,3})?[:=–)-]?\s{0,3}/gi;
 const CODE = /(?:^|[\s,;(/|])(-?\d{1,5}|0x[0-9a-f]{1,4})\s*(?:[=:→]|\s[–-]\s)\s*/gi;
 const LONGEST = 80;
 
@@ -30,11 +32,7 @@ function partsOf(text: string, pattern: RegExp): NamedIn['entries'] {
 
 function nameIn(text: string, isLast: boolean): string {
   const until = isLast ? text.split(/\n|[.;]\s/)[0]! : text;
-  return until
-    .replace(/\s+/g, ' ')
-    .replace(/^[\s:=–-]+|[\s,;.|/(]+$/g, '')
-    .slice(0, LONGEST)
-    .trim();
+  return trimmedOf(until.replace(/\s+/g, ' '), ' :=–-,;.|/(').slice(0, LONGEST).trim();
 }
 
 function onceEach(entries: NamedIn['entries']): NamedIn['entries'] {

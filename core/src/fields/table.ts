@@ -4,10 +4,22 @@ import { type FieldDefinition, firstFitting, shareOf } from './definition.js';
 import { inTable } from './in-table.js';
 
 const words: [RegExp, Table][] = [
-  [/^(coils?|0x|do|digital outputs?|0?1|0?5|fc ?0?1|15|outputs?|spulen?|ausg[aä]nge?|bobines?|bobinas?|bobine|sorties?|salidas?|uscite?)$/, 'coil'],
-  [/^(discretes?|discrete inputs?|1x|di|digital inputs?|0?2|fc ?0?2|status inputs?|contacts?|diskrete[r]? eing[aä]nge?|entr[eé]es? discr[eè]tes?|entradas? discretas?|ingress[oi] discret[oi])$/, 'discrete'],
-  [/^(inputs?|input registers?|3x|ir|ai|0?4|fc ?0?4|eingangsregister|eingaberegister|registres? d['’]entr[eé]e|registros? de entrada|registr[oi] di ingresso)$/, 'input'],
-  [/^(holdings?|holding registers?|4x|hr|ao|0?3|0?6|16|fc ?0?3|registers?|halteregister|registres? de maintien|registros? de (retenci[oó]n|mantenimiento)|registr[oi] di (mantenimento|memoria))$/, 'holding'],
+  [
+    /^(coils?|0x|do|digital outputs?|0?1|0?5|fc ?0?1|15|outputs?|spulen?|ausg[aä]nge?|bobines?|bobinas?|bobine|sorties?|salidas?|uscite?)$/,
+    'coil',
+  ],
+  [
+    /^(discretes?|discrete inputs?|1x|di|digital inputs?|0?2|fc ?0?2|status inputs?|contacts?|diskrete[r]? eing[aä]nge?|entr[eé]es? discr[eè]tes?|entradas? discretas?|ingress[oi] discret[oi])$/,
+    'discrete',
+  ],
+  [
+    /^(inputs?|input registers?|3x|ir|ai|0?4|fc ?0?4|eingangsregister|eingaberegister|registres? d['’]entr[eé]e|registros? de entrada|registr[oi] di ingresso)$/,
+    'input',
+  ],
+  [
+    /^(holdings?|holding registers?|4x|hr|ao|0?3|0?6|16|fc ?0?3|registers?|halteregister|registres? de maintien|registros? de (retenci[oó]n|mantenimiento)|registr[oi] di (mantenimento|memoria))$/,
+    'holding',
+  ],
 ];
 
 /** The table that a word or a function code stands for. */

@@ -33,9 +33,15 @@ const inEnglish: [RegExp, string][] = [
   [/ohne vorzeichen|vorzeichenlos(?:e[rs]?)?|non sign[eé]e?|sin signo|senza segno|unsign\.?/g, 'unsigned'],
   [/mit vorzeichen|vorzeichenbehaftet(?:e[rs]?)?|sign[eé]e?|con signo|con segno/g, 'signed'],
   [/ganzzahl(?:ig)?|entiere?|enteros?|inter[oi]|integer/g, 'int'],
-  [/gleitkomma(?:zahl)?|flie[sß]+komma(?:zahl)?|virgule flottante|flottante?|r[eé]el|coma flotante|flotante|virgola mobile|reale|floating point|ieee ?754/g, 'float'],
+  [
+    /gleitkomma(?:zahl)?|flie[sß]+komma(?:zahl)?|virgule flottante|flottante?|r[eé]el|coma flotante|flotante|virgola mobile|reale|floating point|ieee ?754/g,
+    'float',
+  ],
   [/zeichenkette|cha[iî]ne(?: de caract[eè]res)?|cadena(?: de caracteres)?|stringa|texte|texto|testo/g, 'string'],
-  [/bitfeld|bitmaske|champ de bits|campo de bits|campo di bit|statuswort|zustandswort|mot d['’][eé]tat|palabra de estado|parola di stato/g, 'bitfield'],
+  [
+    /bitfeld|bitmaske|champ de bits|campo de bits|campo di bit|statuswort|zustandswort|mot d['’][eé]tat|palabra de estado|parola di stato/g,
+    'bitfield',
+  ],
   [/bool[eé]en|booleano|bin[aä]r|binaire|binario|logisch/g, 'bool'],
   [/doppelwort|mot double|doble palabra|doppia parola/g, 'dword'],
   [/\bmot\b|\bpalabra\b|\bparola\b|\bwort\b/g, 'word'],

@@ -9,7 +9,8 @@ import { readType } from './type-word.js';
 
 export const type: FieldDefinition<'type'> = {
   name: 'type',
-  headers: /^(type|data ?type|datatype|format|data ?format|datentyp|typ|type ?de ?donn[eé]e|types? ?de ?donn[eé]es|tipo|tipo ?(de|di)? ?datos?|tipo dato|formato|datenformat|encoding ?type|representation|darstellung)$/,
+  headers:
+    /^(type|data ?type|datatype|format|data ?format|datentyp|typ|type ?de ?donn[eé]e|types? ?de ?donn[eé]es|tipo|tipo ?(de|di)? ?datos?|tipo dato|formato|datenformat|encoding ?type|representation|darstellung)$/,
   content: { rank: 1, enough: 0.7, share: shareOf((cell) => readType(cell) !== null && !/^\d+$/.test(cell)) },
   speaksOf: ['type', 'length'],
   take: (row) => {

@@ -10,7 +10,8 @@ export function looksLikeUnit(text: string): boolean {
 
 export const unit: FieldDefinition<'unit'> = {
   name: 'unit',
-  headers: /^(unit|units|uom|eu|engineering ?units?|einheit|einheiten|unit[eé]|unidad|unidades|unit[aà]|unit[aà] di misura|dimension|einh)$/,
+  headers:
+    /^(unit|units|uom|eu|engineering ?units?|einheit|einheiten|unit[eé]|unidad|unidades|unit[aà]|unit[aà] di misura|dimension|einh)$/,
   content: { rank: 6, enough: 0.7, share: shareOf(looksLikeUnit) },
   speaksOf: ['unit'],
   take: ({ cell, draft }) => {

@@ -226,10 +226,7 @@ describe('a table of registers', () => {
       ['Holding registers', '', ''],
       ['0', 'Setpoint', 'int16'],
     ]);
-    expect(summary(table)).toEqual([
-      'Level input 0 int16 ABCD',
-      'Setpoint holding 0 int16 ABCD',
-    ]);
+    expect(summary(table)).toEqual(['Level input 0 int16 ABCD', 'Setpoint holding 0 int16 ABCD']);
   });
 
   it('is read in five languages', () => {
@@ -250,7 +247,9 @@ describe('a table of registers', () => {
       expect(table.fields).toEqual(['address', 'name', 'type', 'unit', 'access']);
       expect([table.rows[0]!.draft?.type, table.rows[0]!.draft?.access, table.rows[0]!.open]).toEqual(['uint32', 'read', []] as never);
     }
-    const typed = ['Bitfeld', 'champ de bits', 'Gleitkomma', 'virgule flottante', 'virgola mobile', 'Ganzzahl', 'booléen'].map((type) => readType(type)?.type);
+    const typed = ['Bitfeld', 'champ de bits', 'Gleitkomma', 'virgule flottante', 'virgola mobile', 'Ganzzahl', 'booléen'].map(
+      (type) => readType(type)?.type,
+    );
     expect(typed).toEqual(['bits', 'bits', 'float32', 'float32', 'float32', 'int16', 'bit']);
   });
 

@@ -8,10 +8,12 @@ import type { TextTable } from './read-map.js';
  */
 export function fromPages(tables: readonly FoundTable[]): TextTable {
   const columns = new Map<string, string>();
-  const places = tables.map(({ header }) => keysOf(header).map((key, at) => {
-    if (!columns.has(key)) columns.set(key, header[at] || `Column ${at + 1}`);
-    return key;
-  }));
+  const places = tables.map(({ header }) =>
+    keysOf(header).map((key, at) => {
+      if (!columns.has(key)) columns.set(key, header[at] || `Column ${at + 1}`);
+      return key;
+    }),
+  );
   const hasFootnotes = tables.some(({ rows }) => rows.some(({ footnotes }) => footnotes?.length));
   if (hasFootnotes && !columns.has('note')) columns.set('note', 'Note');
   const order = [...columns.keys()];

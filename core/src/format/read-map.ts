@@ -2,7 +2,16 @@ import { type Area, Notation, notationNames, readAddress, Table, tableNames } fr
 import { type Change, isSame, type Point, type PointBody, bodyOf } from '../model/index.js';
 import { ByteOrder } from '../value/index.js';
 import * as z from 'zod';
-import { type Draft, draftPoint, type DraftProblem, fieldOf, firstOf, type MapField, mapFields, type OpenQuestion } from '../fields/index.js';
+import {
+  type Draft,
+  draftPoint,
+  type DraftProblem,
+  fieldOf,
+  firstOf,
+  type MapField,
+  mapFields,
+  type OpenQuestion,
+} from '../fields/index.js';
 import type { PlaceOnPage } from '../pages/index.js';
 import { recognise } from './columns.js';
 import { csvFields, csvHeader, csvRow, unmarkText } from './map-csv.js';

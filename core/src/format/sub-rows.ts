@@ -9,9 +9,18 @@ const HEADING = 40;
 const LONGEST_NOTE = 2000;
 
 const tablesByWords: [RegExp, Table][] = [
-  [/discrete inputs?|diskrete[rn]? eing|entr[eé]es? (discr[eè]tes?|tout)|entradas? discretas?|ingress[oi] discret[oi]|function(?: code)? ?0?2\b|\bfc ?0?2\b/i, 'discrete'],
-  [/input registers?|eingangsregister|eingaberegister|registres? d['’]entr[eé]e|registros? de entrada|registr[oi] di ingresso|function(?: code)? ?0?4\b|\bfc ?0?4\b/i, 'input'],
-  [/holding|halteregister|registres? de maintien|registros? de (?:retenci[oó]n|mantenimiento)|registr[oi] di (?:mantenimento|memoria)|function(?: codes?)? ?0?3\b|\bfc ?0?3\b/i, 'holding'],
+  [
+    /discrete inputs?|diskrete[rn]? eing|entr[eé]es? (discr[eè]tes?|tout)|entradas? discretas?|ingress[oi] discret[oi]|function(?: code)? ?0?2\b|\bfc ?0?2\b/i,
+    'discrete',
+  ],
+  [
+    /input registers?|eingangsregister|eingaberegister|registres? d['’]entr[eé]e|registros? de entrada|registr[oi] di ingresso|function(?: code)? ?0?4\b|\bfc ?0?4\b/i,
+    'input',
+  ],
+  [
+    /holding|halteregister|registres? de maintien|registros? de (?:retenci[oó]n|mantenimiento)|registr[oi] di (?:mantenimento|memoria)|function(?: codes?)? ?0?3\b|\bfc ?0?3\b/i,
+    'holding',
+  ],
   [/\bcoils?\b|spulen|\bbobinas?\b|\bbobines?\b|function(?: codes?)? ?0?1\b|\bfc ?0?1\b/i, 'coil'],
 ];
 
@@ -25,7 +34,11 @@ export function tableIn(title: string): Table | null {
  * A row without an address: it is a bit or a code of the row above it, or says something of it, and then the row above gets it; or it
  * stands apart.
  */
-export function joinRow(above: (Draft & { cells: string[] }) | null, cells: readonly string[], fields: Fields): { fate: 'joins' | 'apart'; remarks: string[] } {
+export function joinRow(
+  above: (Draft & { cells: string[] }) | null,
+  cells: readonly string[],
+  fields: Fields,
+): { fate: 'joins' | 'apart'; remarks: string[] } {
   const filled = cells.map((text, column) => ({ text: text.trim(), field: fields[column] ?? null })).filter(({ text }) => text);
   const whole = filled.map(({ text }) => text).join(' ');
   const apart = (remark: string) => ({ fate: 'apart' as const, remarks: [remark] });
@@ -34,7 +47,9 @@ export function joinRow(above: (Draft & { cells: string[] }) | null, cells: read
   if (named) {
     readRunningText(above, fields, 1);
     const added = addNamed(above.draft, named);
-    return added ? { fate: 'joins', remarks: [`It names ${added} of ${above.draft.name}.`] } : apart('What it names is named above already.');
+    return added
+      ? { fate: 'joins', remarks: [`It names ${added} of ${above.draft.name}.`] }
+      : apart('What it names is named above already.');
   }
   if (whole.length < HEADING || filled.every(({ text }) => text.length < 3))
     return apart('It has no address and was not understood: a heading, or something that belongs to no register.');

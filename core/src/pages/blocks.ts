@@ -25,7 +25,13 @@ export function blocksOf(sheet: Sheet, lines: readonly Line[], across: readonly 
 }
 
 /** The part of a table that goes on from a page before it, in the same columns and without a heading; null where there is none. */
-export function goesOn(before: LaidTable, sheet: Sheet, lines: readonly Line[], across: readonly Rule[], addressAt: number): LaidTable | null {
+export function goesOn(
+  before: LaidTable,
+  sheet: Sheet,
+  lines: readonly Line[],
+  across: readonly Rule[],
+  addressAt: number,
+): LaidTable | null {
   const { edges } = before;
   const cut = lines.flatMap((line, index) => {
     const inside = cutLine(line, edges[0]! - 2, edges.at(-1)! + 2);
@@ -34,7 +40,10 @@ export function goesOn(before: LaidTable, sheet: Sheet, lines: readonly Line[], 
   const anchored = cut.filter(({ line }) => isAddressLike(textOf(cutLine(line, edges[addressAt]!, edges[addressAt + 1]!)?.words ?? [])));
   if (anchored.length === 0) return null;
   const known = new Set(anchored.map(({ line }) => line));
-  const own = runOf(cut.map(({ line }) => line), known);
+  const own = runOf(
+    cut.map(({ line }) => line),
+    known,
+  );
   return laid(sheet, withoutText(own, known, edges), edges, across, before.header);
 }
 
@@ -94,7 +103,9 @@ function apart(cell: Chunk): Chunk[] {
 /** Tables beside each other have the same names of columns again. */
 function besides(heading: Heading): Heading[] {
   const { cells, fields } = heading;
-  const again = fields.findIndex((field, index) => index > 1 && field !== null && field === fields[0] && cells[index]!.text === cells[0]!.text);
+  const again = fields.findIndex(
+    (field, index) => index > 1 && field !== null && field === fields[0] && cells[index]!.text === cells[0]!.text,
+  );
   if (again < 0) return [heading];
   const [here, rest] = [
     { ...heading, cells: cells.slice(0, again), fields: fields.slice(0, again) },
@@ -125,7 +136,13 @@ function blockUnder(
   const kept = own.filter((line) => anchored.has(line));
   const edges = edgesOf(heading.cells, kept, left, right);
   const names = lines.slice(heading.first, heading.last + 1).flatMap((line) => cutLine(line, left, right) ?? []);
-  const table = laid(sheet, withoutText(own, anchored, edges), edges, across, heading.cells.map(({ text }) => text));
+  const table = laid(
+    sheet,
+    withoutText(own, anchored, edges),
+    edges,
+    across,
+    heading.cells.map(({ text }) => text),
+  );
   return { ...table, y0: names[0]!.y - names[0]!.size };
 }
 
@@ -163,11 +180,17 @@ function gapsIn(lines: readonly Line[], low: number, high: number): [from: numbe
   return gaps;
 }
 
+/** The number of a chapter, before its title. */
+const CHAPTER = /^\d{1,2}(?:\.\d{1,2})+\.?$/;
+
 /** Whether something like an address stands where the heading has its addresses. */
 function hasAddress({ words }: Line, [from, to]: readonly [number, number], head: Chunk): boolean {
   const inside = words.filter((word) => (word.x0 + word.x1) / 2 >= from && (word.x0 + word.x1) / 2 < to);
   const near = inside.filter(({ x0, x1 }) => x0 <= head.x1 + 12 && x1 >= head.x0 - 12);
-  return isAddressLike(textOf(inside)) || near.some(({ text }, index) => isAddressLike(text) && (index === 0 || index === near.length - 1));
+  return (
+    isAddressLike(textOf(inside)) ||
+    near.some(({ text }, index) => isAddressLike(text) && !CHAPTER.test(text) && (index === 0 || index === near.length - 1))
+  );
 }
 
 /** The lines from the first with an address to the last, and what still belongs to that. */
@@ -261,7 +284,11 @@ function laid(sheet: Sheet, lines: readonly Line[], edges: number[], across: rea
 function cutInto(line: Line, edges: readonly number[]): CutLine {
   const columns = edges.length - 1;
   const cells = Array.from({ length: columns }, (): Word[] => []);
-  const at = (x: number) => Math.max(0, edges.findLastIndex((edge, index) => index < columns && edge <= x));
+  const at = (x: number) =>
+    Math.max(
+      0,
+      edges.findLastIndex((edge, index) => index < columns && edge <= x),
+    );
   const chunks = chunksOf(line);
   let isCrossing = false;
   for (const { words, x0, x1 } of chunks) {
@@ -279,4 +306,3 @@ function cutInto(line: Line, edges: readonly number[]): CutLine {
   }
   return { y: line.y, size: line.size, cells, isCrossing };
 }
-

@@ -97,7 +97,13 @@ function piecesOn({ sheet, lines, rules }: LinedPage, last: Piece | null): { pie
   const blocks = blocksOf(sheet, free, across).flatMap(piecesIn);
   if (last && pieces.length === 0) {
     const end = Math.min(Infinity, ...blocks.map(({ laid }) => laid.y0));
-    const first = goesOn(last.laid, sheet, free.filter(({ y }) => y < end), across, last.heading.addressAt);
+    const first = goesOn(
+      last.laid,
+      sheet,
+      free.filter(({ y }) => y < end),
+      across,
+      last.heading.addressAt,
+    );
     if (first) blocks.unshift(asPiece(first, { ...last.heading, from: { band: 0, line: 0 }, title: '' }, true));
   }
   pieces.push(...blocks);
@@ -145,7 +151,14 @@ function asPiece(laid: LaidTable, heading: Heading, isGoingOn: boolean): Piece {
   const rows = rowsOf(laid, heading.addressAt, heading.from).filter(({ cells }) => cells.some(({ text, continues }) => text || continues));
   // Where the names of columns stand again between rows, they are no row.
   const names = heading.texts.join(' ').toLowerCase();
-  const kept = rows.filter(({ cells }) => cells.map(({ text }) => text.replace(/\n/g, ' ')).filter(Boolean).join(' ').toLowerCase() !== names);
+  const kept = rows.filter(
+    ({ cells }) =>
+      cells
+        .map(({ text }) => text.replace(/\n/g, ' '))
+        .filter(Boolean)
+        .join(' ')
+        .toLowerCase() !== names,
+  );
   return { laid, heading, rows: kept, isGoingOn };
 }
 
@@ -154,7 +167,8 @@ const CONTINUED = /continu|fortsetzung|\bsuite\b|segue|\bcont\b/i;
 /** Whether a table goes on from the page before: nothing of its own stands over it. */
 function joins({ laid, heading, isGoingOn }: Piece, last: Piece, above: readonly Line[]): boolean {
   if (laid.sheet.number !== last.laid.sheet.number + 1) return false;
-  const isSame = isGoingOn || (heading.texts.length === last.heading.texts.length && heading.texts.every((text, at) => text === last.heading.texts[at]));
+  const isSame =
+    isGoingOn || (heading.texts.length === last.heading.texts.length && heading.texts.every((text, at) => text === last.heading.texts[at]));
   return isSame && (isGoingOn || above.every(({ words }) => CONTINUED.test(textOf(words))));
 }
 
@@ -186,4 +200,3 @@ function titleOf(lead: readonly string[], inside: string): string {
     .join(' – ')
     .slice(0, 300);
 }
-

@@ -1,9 +1,20 @@
+import { trimmedOf } from '../common/index.js';
 import type { Cell, FoundTable, LaidRow } from './table.js';
 import { type Line, textOf } from './words.js';
 
 /** Signs that send to a footnote, where they are printed like the rest of a cell. */
-const TRAILING = /\s*(?:(\d)\)|(\*{1,3}|[†‡])|([¹²³⁴⁵⁶⁷⁸⁹]))$/;
-const RAISED: Readonly<Record<string, string>> = { '¹': '1', '²': '2', '³': '3', '⁴': '4', '⁵': '5', '⁶': '6', '⁷': '7', '⁸': '8', '⁹': '9' };
+const TRAILING = /(?:(\d)\)|(\*{1,3}|[†‡])|([¹²³⁴⁵⁶⁷⁸⁹]))$/;
+const RAISED: Readonly<Record<string, string>> = {
+  '¹': '1',
+  '²': '2',
+  '³': '3',
+  '⁴': '4',
+  '⁵': '5',
+  '⁶': '6',
+  '⁷': '7',
+  '⁸': '8',
+  '⁹': '9',
+};
 /** Footnotes stand not further under a table than this many lines. */
 const LOOKED_AT = 14;
 
@@ -36,7 +47,7 @@ export function footnotesUnder(below: readonly Line[], rows: readonly LaidRow[],
   }
   for (const [column, text] of table.header.entries()) {
     const mark = markAt(text);
-    if (mark && notes.has(mark)) table.header[column] = text.replace(TRAILING, '');
+    if (mark && notes.has(mark)) table.header[column] = text.replace(TRAILING, '').trimEnd();
   }
   return end;
 }
@@ -45,7 +56,7 @@ function marksIn(cell: Cell, notes: ReadonlyMap<string, string>): string[] {
   const marks = [...cell.marks];
   const written = markAt(cell.text);
   if (written && notes.has(written)) {
-    cell.text = cell.text.replace(TRAILING, '');
+    cell.text = cell.text.replace(TRAILING, '').trimEnd();
     marks.push(written);
   }
   return marks;
@@ -59,13 +70,12 @@ function markAt(text: string): string | null {
 /** The sign that a line begins with, and what follows; null where it begins with none. */
 function begunBy({ words, size }: Line): { mark: string; text: string } | null {
   const [first, ...rest] = words;
-  if (first!.size < 0.85 * size && rest.length && first!.text.length <= 3)
-    return { mark: plain(first!.text), text: textOf(rest) };
+  if (first!.size < 0.85 * size && rest.length && first!.text.length <= 3) return { mark: plain(first!.text), text: textOf(rest) };
   const whole = textOf(words);
   const written = /^(?:(\d)\)|(\*{1,3}|[†‡])|([¹²³⁴⁵⁶⁷⁸⁹])\)?)\s*(\S.*)$/.exec(whole);
   return written && { mark: written[1] ?? written[2] ?? RAISED[written[3]!]!, text: written[4]! };
 }
 
 function plain(mark: string): string {
-  return RAISED[mark] ?? mark.replace(/[).:]+$/, '');
+  return RAISED[mark] ?? trimmedOf(mark, ').:');
 }

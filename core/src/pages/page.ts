@@ -47,7 +47,13 @@ export interface PlaceOnPage {
 }
 
 /** A box on a page as it is read, as a part of the page as it is shown. */
-export function placeOf(page: Pick<Page, 'number' | 'width' | 'height' | 'turns'>, x0: number, y0: number, x1: number, y1: number): PlaceOnPage {
+export function placeOf(
+  page: Pick<Page, 'number' | 'width' | 'height' | 'turns'>,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+): PlaceOnPage {
   const ends = [
     [x0 / page.width, y0 / page.height],
     [x1 / page.width, y1 / page.height],

@@ -23,7 +23,12 @@ export function rowsOf(table: LaidTable, addressAt: number, from: From): LaidRow
 
 /** The cells of a band as text, as the names of columns are read. */
 export function textsOf(lines: readonly CutLine[], columns: number): string[] {
-  return Array.from({ length: columns }, (_, column) => cellText(lines.map(({ cells }) => cells[column]!), ' '));
+  return Array.from({ length: columns }, (_, column) =>
+    cellText(
+      lines.map(({ cells }) => cells[column]!),
+      ' ',
+    ),
+  );
 }
 
 function rowOf({ sheet, x0, x1, edges }: LaidTable, band: Band, lines: readonly CutLine[], isSplit: boolean): LaidRow {

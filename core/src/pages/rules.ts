@@ -62,7 +62,5 @@ export function rulingsOf(rules: readonly Rule[]): Ruling[] {
 }
 
 function touch(across: Rule, down: Rule): boolean {
-  return (
-    down.at >= across.from - TOUCH && down.at <= across.to + TOUCH && across.at >= down.from - TOUCH && across.at <= down.to + TOUCH
-  );
+  return down.at >= across.from - TOUCH && down.at <= across.to + TOUCH && across.at >= down.from - TOUCH && across.at <= down.to + TOUCH;
 }

@@ -23,7 +23,12 @@ export function withoutRunning(pages: readonly LinedPage[]): LinedPage[] {
     const kept = lines.filter((line, index) => {
       if (!isAtEdge(line, sheet.height)) return true;
       if ((seen.get(keyOf(line, sheet.number))?.size ?? 0) >= enough) return false;
-      return !((index === 0 || index === lines.length - 1) && PAGE_NUMBER.test(textOf(line.words)) && line.words.length < 5 && isAlone(lines, index));
+      return !(
+        (index === 0 || index === lines.length - 1) &&
+        PAGE_NUMBER.test(textOf(line.words)) &&
+        line.words.length < 5 &&
+        isAlone(lines, index)
+      );
     });
     return { ...page, lines: kept };
   });

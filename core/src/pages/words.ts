@@ -1,3 +1,4 @@
+import { trimmedOf } from '../common/index.js';
 import type { Glyph } from './page.js';
 
 /** Characters without a blank between them. */
@@ -128,7 +129,7 @@ function joinSmall(words: readonly Word[]): Word[] {
     const exponent = exponents[small.text.replace('−', '-')];
     if (!isRaised) append(host, small, small.text);
     else if (exponent && /^(?:.*[/·\s])?(?:m|mm|cm|dm|km|s|h|min|ft|in)$/.test(host.text)) append(host, small, exponent);
-    else host.mark = small.text.replace(/[).]+$/, '');
+    else host.mark = trimmedOf(small.text, ').');
   }
   return words.filter((word) => !gone.has(word));
 }
@@ -154,7 +155,11 @@ function hostOf(small: Word, byEnd: readonly Word[]): Word | undefined {
 function followedBy(small: Word, words: readonly Word[]): Word | undefined {
   return words.find(
     ({ x0, y, size }) =>
-      small.size < SMALLER * size && x0 >= small.x1 - 1 && x0 < small.x1 + 0.8 * size && y - small.y > 0.12 * size && y - small.y < 0.75 * size,
+      small.size < SMALLER * size &&
+      x0 >= small.x1 - 1 &&
+      x0 < small.x1 + 0.8 * size &&
+      y - small.y > 0.12 * size &&
+      y - small.y < 0.75 * size,
   );
 }
 

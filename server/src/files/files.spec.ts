@@ -11,6 +11,7 @@ import writeWorkbook from 'write-excel-file/node';
 import { z } from 'zod';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
+import { printed, table } from './pdf/printed.spec-helper.js';
 import { Reader } from './reading/index.js';
 import { readSheets } from './workbook.js';
 
@@ -231,6 +232,65 @@ describe('files', () => {
     expect((await sheet(idOf('Plant meter'), 'csv')).status).toBe(404);
     expect((await sheet('plain-envoy', 'csv')).status).toBe(404);
     expect((await sheet(idOf('Kiln controller'), 'pdf')).status).toBe(422);
+  });
+
+  describe('that are manuals', () => {
+    const rows = [
+      ['Register', 'Name', 'Type', 'Access'],
+      ['40001', 'Speed', 'FLOAT32', 'R/W'],
+      ['40003', 'State', 'Schalterwort', 'R'],
+    ] as const;
+    const manual = (pages = 1) =>
+      printed((doc) => {
+        doc.fontSize(12).text('2.1 Holding registers');
+        table(doc, [...rows[0]], [[...rows[1]], [...rows[2]]], { widths: [70, 120, 90, 70], rules: 'all' });
+        for (let page = 1; page < pages; page++) doc.addPage().fontSize(10).text('More about the device.');
+      });
+
+    it('tell how far they are read, where each row stands, and what tables they are made of', async () => {
+      const { lines, body } = await offer(await manual(3));
+      expect(lines).toBeGreaterThan(1);
+      expect(body.what).toBe('A PDF of 3 pages, 1 table of registers with 2 rows');
+      expect(body.parts).toEqual([{ title: '2.1 Holding registers', rows: 2, pages: [1, 1] }]);
+      expect(body.rows.map(({ draft, place }) => [draft?.name, draft?.type, place?.page])).toEqual([
+        ['Speed', 'float32', 1],
+        ['State', 'uint16', 1],
+      ] as never);
+      const without = await fetch(api(`imports/${body.id}`), {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ ...body.options, without: [0] }),
+      });
+      expect(((await without.json()) as ImportPreview).problem).toContain('No row holds a register');
+    });
+
+    it('have words that are learnt once and forgotten again, for all that is read after', async () => {
+      const bytes = await manual();
+      const state = async () => (await offer(bytes)).body;
+      expect((await state()).reading!.unknown).toEqual([{ field: 'type', word: 'Schalterwort', rows: 1 }]);
+      const say = (method: string, path: string, body?: object) =>
+        fetch(api(path), { method, ...(body ? { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) } : {}) });
+      expect((await say('PUT', 'words', { field: 'type', word: ' Schalterwort', meaning: 'bits' })).status).toBe(200);
+      const known = await state();
+      expect([known.rows[1]!.draft?.type, known.rows[1]!.open, known.known]).toEqual([
+        'bits',
+        [],
+        [{ field: 'type', word: 'schalterwort', meaning: 'bits' }],
+      ] as never);
+      expect((await say('PUT', 'words', { field: 'colour', word: 'x', meaning: 'y' })).status).toBe(422);
+      await say('DELETE', 'words?field=type&word=Schalterwort');
+      expect((await state()).reading!.unknown.length).toBe(1);
+    });
+
+    it('that hold nothing to be read are refused with what can be done', async () => {
+      const locked = await offer(await printed((doc) => void doc.text('x'), { userPassword: 'secret', pdfVersion: '1.7' }));
+      expect([locked.status, locked.body.error?.message]).toEqual([422, jasmine.stringContaining('locked with a password')]);
+      const text = await offer(await printed((doc) => void doc.text('No table is in here.')));
+      expect([text.sentence, (await offer(Buffer.from('%PDF-1.7 broken'))).body.error?.message]).toEqual([
+        jasmine.stringContaining('no table of registers was found') as never,
+        jasmine.stringContaining('damaged or cut short') as never,
+      ]);
+    });
   });
 
   describe('that are made to do harm', () => {

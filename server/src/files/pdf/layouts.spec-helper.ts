@@ -9,7 +9,15 @@ export interface Layouted {
   rows: PrintedRow[];
 }
 
-const things = ['Supply voltage', 'Load current', 'Outlet pressure', 'Motor speed', 'Running hours', 'Energy counter', 'Winding temperature'];
+const things = [
+  'Supply voltage',
+  'Load current',
+  'Outlet pressure',
+  'Motor speed',
+  'Running hours',
+  'Energy counter',
+  'Winding temperature',
+];
 const types = ['UINT16', 'INT16', 'FLOAT32', 'UINT32'];
 const units = ['V', 'A', 'bar', 'rpm', 'h', 'kWh', '°C'];
 
@@ -46,7 +54,10 @@ const paragraph = (doc: Doc) =>
 const plain = madeRows(24, reference);
 const german = madeRows(12, reference).map(([address, name, type, unit]) => [
   address!,
-  name!.replace('Supply voltage', 'Spannung am Eingang').replace('Running hours', 'Betriebsstunden').replace('Outlet pressure', 'Druck über Umgebung'),
+  name!
+    .replace('Supply voltage', 'Spannung am Eingang')
+    .replace('Running hours', 'Betriebsstunden')
+    .replace('Outlet pressure', 'Druck über Umgebung'),
   type === 'UINT16' ? 'Ganzzahl' : type!,
   unit!,
   'nur lesen',
@@ -122,7 +133,8 @@ export const layouts: Layouted[] = [
   {
     name: 'cells of several lines, not ruled',
     rows: [['Register', 'Parameter', 'Format', 'Remarks'], ...wrapped],
-    draw: (doc) => void table(doc, ['Register', 'Parameter', 'Format', 'Remarks'], wrapped, { widths: [60, 130, 70, 240], pitch: 20, rules: 'header' }),
+    draw: (doc) =>
+      void table(doc, ['Register', 'Parameter', 'Format', 'Remarks'], wrapped, { widths: [60, 130, 70, 240], pitch: 20, rules: 'header' }),
   },
   {
     name: 'cells of several lines, centred',
@@ -209,7 +221,8 @@ export const layouts: Layouted[] = [
   {
     name: 'addresses in hex, and a name of columns over two lines',
     rows: [['Register address', 'Name', 'Data type', 'Unit', 'R/W', 'Description'], ...left],
-    draw: (doc) => void table(doc, ['Register\naddress', 'Name', 'Data\ntype', 'Unit', 'R/W', 'Description'], left, { widths, rules: 'header' }),
+    draw: (doc) =>
+      void table(doc, ['Register\naddress', 'Name', 'Data\ntype', 'Unit', 'R/W', 'Description'], left, { widths, rules: 'header' }),
   },
   {
     name: 'ranges of addresses',
@@ -219,7 +232,8 @@ export const layouts: Layouted[] = [
   {
     name: 'bits as rows under a row, in joined cells',
     rows: [['Address', 'Name', 'Type', 'Access', 'Description'], ...withBits],
-    draw: (doc) => void table(doc, ['Address', 'Name', 'Type', 'Access', 'Description'], withBits, { widths: [60, 100, 60, 50, 180], rules: 'all' }),
+    draw: (doc) =>
+      void table(doc, ['Address', 'Name', 'Type', 'Access', 'Description'], withBits, { widths: [60, 100, 60, 50, 180], rules: 'all' }),
   },
   {
     name: 'bits as rows under a row, not ruled',
@@ -275,7 +289,8 @@ export function chance(count: number): Chance[] {
     const own = pick(names);
     const [heads, rows] = [order.map((at) => own[at]!), made.map((row) => order.map((at) => row[at]!))];
     const pad = pick([8, 12, 18]);
-    const longest = (column: number) => Math.max(heads[column]!.length, ...rows.map((row) => Math.max(...row[column]!.split('\n').map(({ length }) => length))));
+    const longest = (column: number) =>
+      Math.max(heads[column]!.length, ...rows.map((row) => Math.max(...row[column]!.split('\n').map(({ length }) => length))));
     const columns = heads.map((_, column) => longest(column) * size * (font === 'Courier' ? 0.62 : 0.54) + pad);
     const isWide = columns.reduce((sum, width) => sum + width, 0) > 550;
     const align = heads.map(() => pick(['left', 'left', 'left', 'right', 'center'] as const));

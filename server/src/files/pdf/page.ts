@@ -195,7 +195,17 @@ class PageReader {
       if (points.length > 2 && (x1 - x0 <= THICKEST_RULE || y1 - y0 <= THICKEST_RULE)) {
         const isDown = x1 - x0 < y1 - y0;
         const middle = isDown ? (x0 + x1) / 2 : (y0 + y1) / 2;
-        this.segments.push(isDown ? [[middle, y0], [middle, y1]] : [[x0, middle], [x1, middle]]);
+        this.segments.push(
+          isDown
+            ? [
+                [middle, y0],
+                [middle, y1],
+              ]
+            : [
+                [x0, middle],
+                [x1, middle],
+              ],
+        );
       } else if (stroking.has(paint)) {
         for (let index = 1; index < points.length; index++) this.segments.push([points[index - 1]!, points[index]!]);
       }
@@ -203,7 +213,14 @@ class PageReader {
   }
 }
 
-const stroking = new Set<number>([OPS.stroke, OPS.closeStroke, OPS.fillStroke, OPS.eoFillStroke, OPS.closeFillStroke, OPS.closeEOFillStroke]);
+const stroking = new Set<number>([
+  OPS.stroke,
+  OPS.closeStroke,
+  OPS.fillStroke,
+  OPS.eoFillStroke,
+  OPS.closeFillStroke,
+  OPS.closeEOFillStroke,
+]);
 const filling = new Set<number>([OPS.fill, OPS.eoFill, OPS.fillStroke, OPS.eoFillStroke, OPS.closeFillStroke, OPS.closeEOFillStroke]);
 
 /** How many numbers follow each step of a path: move, line, curve, close, quadratic curve. */
@@ -249,7 +266,7 @@ function plainText(unicode: string): string {
   return unicode
     .replace(/[\uFB00-\uFB06]/g, (ligature) => ligature.normalize('NFKC'))
     .replace(/[\u00A0\u2000-\u200A\u202F\u3000]/g, ' ')
-    .replace(/[\u0000-\u001F\u007F\u00AD\u200B-\u200F\uFEFF]/g, '')
+    .replace(/[\p{Cc}\u00AD\u200B-\u200F\uFEFF]/gu, '')
     .replace(/[\u2010\u2011\u2212]/g, '-');
 }
 

@@ -53,7 +53,9 @@ describe('tables of registers in a PDF', () => {
   });
 
   it('go with what stands over them, and their footnotes with the rows that send to them', async () => {
-    expect((await found('over pages, names repeated, with running heads')).tables.map(({ title }) => title)).toEqual(['7 Holding registers']);
+    expect((await found('over pages, names repeated, with running heads')).tables.map(({ title }) => title)).toEqual([
+      '7 Holding registers',
+    ]);
     const { tables } = await found('footnotes');
     expect(tables[0]!.rows.map(({ footnotes }) => footnotes?.[0] ?? null)).toEqual(
       [0, 1, 0, 0, 1, 0, 0, 0, 0, 0].map((has) => (has ? 'Only where the drive has a second winding.' : null)),
@@ -62,7 +64,10 @@ describe('tables of registers in a PDF', () => {
   });
 
   it('are at places on the page as it is shown, also where it was turned', async () => {
-    const [upright, turned] = [(await found('ruled')).tables[0]!.rows[0]!.place, (await found('text turned on an upright page')).tables[0]!.rows];
+    const [upright, turned] = [
+      (await found('ruled')).tables[0]!.rows[0]!.place,
+      (await found('text turned on an upright page')).tables[0]!.rows,
+    ];
     expect(upright.page).toBe(1);
     expect(upright.x1 - upright.x0).toBeGreaterThan(0.7);
     expect(upright.y1 - upright.y0).toBeLessThan(0.03);
@@ -88,10 +93,24 @@ describe('A PDF', () => {
   it('tells after each page how far it is read, and of pages of pictures, of other tables, and of text in another direction', async () => {
     const told: string[] = [];
     const bytes = await printed((doc) => {
-      table(doc, ['Terminal', 'Colour', 'Wire'], [['1', 'blue', 'A'], ['2', 'brown', 'B'], ['3', 'black', 'C'], ['4', 'grey', 'D']], { widths: [80, 80, 80], rules: 'all' });
+      table(
+        doc,
+        ['Terminal', 'Colour', 'Wire'],
+        [
+          ['1', 'blue', 'A'],
+          ['2', 'brown', 'B'],
+          ['3', 'black', 'C'],
+          ['4', 'grey', 'D'],
+        ],
+        { widths: [80, 80, 80], rules: 'all' },
+      );
       doc.addPage();
       doc.image(PIXEL, 100, 100, { width: 300 });
-      doc.addPage().text('Upright').rotate(-90, { origin: [300, 300] }).text('Beside', 300, 300);
+      doc
+        .addPage()
+        .text('Upright')
+        .rotate(-90, { origin: [300, 300] })
+        .text('Beside', 300, 300);
     });
     const read = await readPdf(bytes, (page, of) => void told.push(`${page}/${of}`));
     expect(told).toEqual(['1/3', '2/3', '3/3']);

@@ -60,7 +60,11 @@ export function table(doc: Doc, header: string[], rows: PrintedRow[], layout: La
       }
       const isJoined = next?.[column] === null;
       if ((rules === 'all' || rules === 'rows' || (rules === 'header' && isHeader)) && !isJoined) line(x0, y + high, x1, y + high);
-      if (rules === 'boxes') doc.rect(x0, y, x1 - x0, high).lineWidth(0.5).stroke();
+      if (rules === 'boxes')
+        doc
+          .rect(x0, y, x1 - x0, high)
+          .lineWidth(0.5)
+          .stroke();
     }
     if (rules === 'all' || rules === 'columns') for (const x of edges) line(x, y, x, y + high);
     y += high;

@@ -34,7 +34,9 @@ parentPort!.on('message', (task: Task) => {
 async function answer(task: Task): Promise<Answers[Task['kind']]> {
   switch (task.kind) {
     case 'read': {
-      const read = await readSource(Buffer.from(task.bytes), task.areas, (done, total) => parentPort!.postMessage({ reached: { done, total } }));
+      const read = await readSource(Buffer.from(task.bytes), task.areas, (done, total) =>
+        parentPort!.postMessage({ reached: { done, total } }),
+      );
       if (!read.ok) return read;
       source = read.value;
       return good(null);
@@ -70,9 +72,7 @@ function toldOf(
   const raw = table?.rows ?? [];
   const rows = reading
     ? reading.rows.slice(0, SHOWN_ROWS).map(bare)
-    : raw
-        .slice(0, RAW_ROWS)
-        .map((cells, index) => ({ line: index + 1, cells, ...nothing, problems: [], open: [], remarks: [] }));
+    : raw.slice(0, RAW_ROWS).map((cells, index) => ({ line: index + 1, cells, ...nothing, problems: [], open: [], remarks: [] }));
   const problems = reading ? reading.rows.filter(isUnsettled).slice(0, SHOWN_ROWS) : [];
   const about = reading && withoutRows(reading);
   const total = reading?.rows.length ?? raw.length;

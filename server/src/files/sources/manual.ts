@@ -15,7 +15,9 @@ export async function readManual(bytes: Uint8Array, tell: (page: number, of: num
     );
   if (tables.length === 0)
     return bad(
-      `${what}: no table of registers was found. Looked for were columns that are named, one of them for addresses.${remarksOf(read.value).map((remark) => ` ${remark}`).join('')}`,
+      `${what}: no table of registers was found. Looked for were columns that are named, one of them for addresses.${remarksOf(read.value)
+        .map((remark) => ` ${remark}`)
+        .join('')}`,
     );
   const rows = tables.reduce((sum, table) => sum + table.rows.length, 0);
   const found = `${tables.length} table${tables.length === 1 ? '' : 's'} of registers with ${rows} rows`;

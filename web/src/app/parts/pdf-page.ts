@@ -22,7 +22,14 @@ const SHARPEST = 3;
     <div class="page" #holder>
       <canvas #canvas role="img" [attr.aria-label]="place() ? 'Page ' + place()!.page + ' of the document' : 'No page yet'"></canvas>
       @if (box(); as at) {
-        <div class="place" #mark [style.left.%]="at.left" [style.top.%]="at.top" [style.width.%]="at.width" [style.height.%]="at.height"></div>
+        <div
+          class="place"
+          #mark
+          [style.left.%]="at.left"
+          [style.top.%]="at.top"
+          [style.width.%]="at.width"
+          [style.height.%]="at.height"
+        ></div>
       }
     </div>`,
   styles: `
@@ -116,5 +123,6 @@ async function open(file: Blob): Promise<PDFDocumentProxy> {
   const [{ getDocument, PDFWorker }, data] = await Promise.all([import('pdfjs-dist'), file.arrayBuffer()]);
   const worker = PDFWorker.create({ port: new Worker(new URL('./pdf.worker', import.meta.url), { type: 'module' }) });
   // Fonts are drawn as outlines, so that nothing has to be let into the page.
-  return getDocument({ data, worker, standardFontDataUrl: '/pdf/fonts/', disableFontFace: true, useWasm: false, isEvalSupported: false }).promise;
+  return getDocument({ data, worker, standardFontDataUrl: '/pdf/fonts/', disableFontFace: true, useWasm: false, isEvalSupported: false })
+    .promise;
 }

@@ -15,9 +15,7 @@ const LABELS: Partial<Record<MapField, string>> = { type: 'types', access: 'acce
   imports: [Choose, MatButtonModule],
   template: `@for (word of unknown(); track word.field + word.word) {
       <div class="word" [attr.data-word]="word.word">
-        <span
-          >“{{ word.word }}” among the {{ nameOf(word.field) }} ({{ word.rows }} row{{ word.rows === 1 ? '' : 's' }}) means</span
-        >
+        <span>“{{ word.word }}” among the {{ nameOf(word.field) }} ({{ word.rows }} row{{ word.rows === 1 ? '' : 's' }}) means</span>
         <pe-choose
           [aria]="'What ' + word.word + ' means'"
           name="word"
@@ -30,10 +28,14 @@ const LABELS: Partial<Record<MapField, string>> = { type: 'types', access: 'acce
     }
     @for (word of known(); track word.field + word.word) {
       <div class="word quiet">
-        <span
-          >“{{ word.word }}” among the {{ nameOf(word.field) }} was said to mean {{ word.meaning || 'nothing' }}.</span
+        <span>“{{ word.word }}” among the {{ nameOf(word.field) }} was said to mean {{ word.meaning || 'nothing' }}.</span>
+        <button
+          mat-button
+          type="button"
+          name="forget-word"
+          [attr.aria-label]="'Forget what ' + word.word + ' means'"
+          (click)="forget(word)"
         >
-        <button mat-button type="button" name="forget-word" [attr.aria-label]="'Forget what ' + word.word + ' means'" (click)="forget(word)">
           Forget it
         </button>
       </div>

@@ -240,7 +240,9 @@ describe('helpers of Registers', () => {
       problems: [bad],
       options: { table: 'holding', order: 'ABCD', without: [] },
     };
-    const stream = spyOn(TestBed.inject(Api), 'stream').and.returnValue(of({ kind: 'progress', done: 1, total: 2 }, { kind: 'offered', preview }));
+    const stream = spyOn(TestBed.inject(Api), 'stream').and.returnValue(
+      of({ kind: 'progress', done: 1, total: 2 }, { kind: 'offered', preview }),
+    );
     const view = on.show(ImportView, { text: 'name,register\nOne,1\nTwo,x' });
     TestBed.tick();
     await turn();
@@ -264,7 +266,11 @@ describe('helpers of Registers', () => {
     const learnt = on.http.expectOne('/api/words');
     expect(learnt.request.body).toEqual({ field: 'type', word: 'wort', meaning: 'float32' });
     learnt.flush({});
-    const known = { ...preview, reading: { ...preview.reading, unknown: [] }, known: [{ field: 'type', word: 'wort', meaning: 'float32' }] };
+    const known = {
+      ...preview,
+      reading: { ...preview.reading, unknown: [] },
+      known: [{ field: 'type', word: 'wort', meaning: 'float32' }],
+    };
     on.http.expectOne('/api/imports/i').flush(known);
     await turn();
     view.detectChanges();
