@@ -4,3 +4,4 @@ export { heartbeat, type HeartbeatWish } from './heartbeat.js';
 export { hangOn, type HangOn } from './hang-on.js';
 export { ProjectMaker } from './project-maker.js';
 export { type FirstPlace, inOrder, type InOrder, type InOrderRow } from './in-order.js';
+export { type FoundThere, likeOf, takeIn } from './take-in.js';

@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { busesOf, type SerialBus } from '@plain-envoy/core/findings';
-import type { Change } from '@plain-envoy/core/model';
+import { type Change, templateOf } from '@plain-envoy/core/model';
 import { from, Observable, Subject, throwError } from 'rxjs';
 import { idleBench, type ProveEvent } from '@plain-envoy/core/feed';
 import { Proofs } from '../../data/proofs';
@@ -252,6 +252,7 @@ describe('Prove', () => {
       told(
         { kind: 'forecast', worstMs: 61_000, total: 247, pauses: true },
         { kind: 'unit', unit: 9, state: 'answers', sentence: 'gives a register', identity: 'Works, pump' },
+        { kind: 'unit', unit: 10, state: 'answers', sentence: 'gives a register', identity: 'Works; Fan AF' },
         { kind: 'progress', done: 247, total: 247 },
         { kind: 'done', found: 1, tookMs: 60_000 },
       );
@@ -264,10 +265,23 @@ describe('Prove', () => {
     expect(textOf(fixture, '.outcome')).toContain('left to the bench in between');
     expect(textOf(fixture, '[data-id="unit 1"]')).toContain('missing');
     expect(textOf(fixture, '[data-id="unit 9"]')).toContain('unexpected');
-    await press('Make it a device');
-    const { changes } = sentBy(on);
-    expect(changes.map(({ entity }) => entity)).toEqual(['device', 'port']);
-    expect([changes[0]!.after!['note'], changes[1]!.after!['unitId'], changes[1]!.after!['baud']]).toEqual(['Works, pump', 9, 9600]);
+    const template = templateOf(demo, deviceNamed('Plant meter').id);
+    on.http.expectOne('/api/library').flush([{ id: 'fan', name: 'Fan AF', version: 3, points: 2, note: '', atMs: 1, by: null }]);
+    fixture.detectChanges();
+    expect(textOf(fixture, '[data-id="unit 10"]')).toContain('like Fan AF of the library');
+    await press('Make all 2 devices');
+    on.http.expectOne('/api/library/fan/versions/3').flush(template);
+    const { label, changes } = sentBy(on);
+    expect(label).toBe('Add 2 devices that were found');
+    const [devices, ports] = (['device', 'port'] as const).map((kind) => changes.filter(({ entity }) => entity === kind));
+    expect(devices!.map(({ after }) => [after!['name'], after!['note'], after!['fromLibrary']])).toEqual([
+      ['Found at unit 9', 'Works, pump', null],
+      ['Fan AF unit 10', template.device.note, { id: 'fan', version: 3 }],
+    ]);
+    expect(ports!.map(({ after }) => [after!['unitId'], after!['baud']])).toEqual([
+      [9, 9600],
+      [10, 9600],
+    ]);
   });
 
   it('shows a refusal at its field, and keeps what was typed', async () => {

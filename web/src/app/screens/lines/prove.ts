@@ -2,14 +2,15 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import type { BenchState, ProveEvent } from '@plain-envoy/core/feed';
-import { blankDevice, blankPort, BY_ITS_MAP, type Change, type Device } from '@plain-envoy/core/model';
+import type { BenchState, LibraryRow, ProveEvent } from '@plain-envoy/core/feed';
+import { type FoundThere, likeOf, takeIn } from '@plain-envoy/core/making';
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
-import type { Subscription } from 'rxjs';
+import { forkJoin, map, of, type Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { type Answer, Refused } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
+import { Library } from '../../data/library';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofKind, Proofs } from '../../data/proofs';
@@ -64,6 +65,8 @@ export class Prove {
   private readonly live = atEdge(inject(Live), 'bench');
   private readonly editor = inject(Editor);
   private readonly router = inject(Router);
+  private readonly kept = inject(Library);
+  private readonly library = atEdge(this.kept, 'all');
   readonly line = input.required<Line>();
   /** The device that is chosen at first. */
   readonly first = input<string>();
@@ -154,6 +157,8 @@ export class Prove {
     const nameOf = ({ deviceId }: { deviceId: string }) => this.project.devices().get(deviceId)?.name ?? '';
     return matchFound(this.line(), this.ports(), nameOf, found, this.done() ? this.sweptBy(run) : null);
   });
+  /** What answered where nothing is designed. */
+  protected readonly unexpected = computed(() => this.matches().filter(({ found }) => found !== null));
   protected readonly summary = computed(() => {
     const count = (state: Match['state']) => this.matches().filter((match) => match.state === state).length;
     return (['there', 'differs', 'unexpected', 'missing'] as const)
@@ -206,20 +211,44 @@ export class Prove {
     if (!settle(this.armForm, answer)) this.editor.say(answer.problem.message);
   }
 
-  /** An unexpected one becomes a device of the project, with a port as it was found. */
-  protected adopt({ found, identity, place }: Match): void {
-    const document = this.project.document()!;
-    const ids = { id: newId(), projectId: document.project.id };
-    const device: Device = { ...blankDevice(`Found at ${place}`), ...ids, note: identity ?? '', standIn: BY_ITS_MAP };
-    const blank = blankPort(document, this.line(), { id: newId(), deviceId: device.id });
-    const port = { ...blank, ...found };
-    const changes: Change[] = [
-      { entity: 'device', id: device.id, before: null, after: device },
-      { entity: 'port', id: port.id, before: null, after: port },
-    ];
-    this.store.commit(`Add ${device.name}`, changes).subscribe((answer) => {
+  /** The device of the library that something found calls itself; null for none. */
+  protected likeOf({ identity }: Match): LibraryRow | null {
+    return likeOf(this.library.all() ?? [], identity ?? '');
+  }
+
+  /** Unexpected ones become devices of the project, with ports as they were found: like those of the library that they call themselves. */
+  protected adopt(matches: readonly Match[]): void {
+    const wanted = matches.map((match) => {
+      const like = this.likeOf(match);
+      const name = like ? `${like.name} ${match.place}` : `Found at ${match.place}`;
+      const there = { place: match.found!, name: name.slice(0, 74), identity: match.identity ?? '', like: null };
+      if (!like) return of<Answer<FoundThere>>({ ok: true, value: there });
+      const known = { id: like.id, version: like.version };
+      return this.kept
+        .get(known)
+        .pipe(
+          map((answer): Answer<FoundThere> =>
+            answer.ok ? { ok: true, value: { ...there, like: { template: answer.value, of: known } } } : answer,
+          ),
+        );
+    });
+    forkJoin(wanted).subscribe((answers) => {
+      const refused = answers.find((answer) => !answer.ok);
+      if (refused && !refused.ok) return this.editor.say(refused.problem.message);
+      this.takeIn(answers.flatMap((answer) => (answer.ok ? answer.value : [])));
+    });
+  }
+
+  private takeIn(found: readonly FoundThere[]): void {
+    const changes = takeIn(this.project.document()!, this.line(), found, newId);
+    if (!changes.ok) return this.editor.say(changes.problem.message);
+    const device = changes.value.find(({ entity }) => entity === 'device')!;
+    const label = found.length === 1 ? `Add ${String(device.after!['name'])}` : `Add ${found.length} devices that were found`;
+    this.store.commit(label, changes.value).subscribe((answer) => {
       if (!answer.ok) return this.editor.say(answer.problem.message);
-      this.editor.say(`Added: ${device.name}. Give it a name of its own.`);
+      this.editor.say(
+        found.length === 1 ? `Added: ${String(device.after!['name'])}. Give it a name of its own.` : `Added: ${found.length} devices.`,
+      );
       void this.router.navigate(['/site'], { queryParams: { device: device.id } });
     });
   }
