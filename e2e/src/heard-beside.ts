@@ -1,5 +1,6 @@
 import { compile } from '@plain-envoy/core/compile';
 import { type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
+import { askedIn, type TraceRecord } from '@plain-envoy/core/trace';
 
 interface Share {
   right: number;
@@ -8,8 +9,18 @@ interface Share {
 
 const MOVED = /moves|goes on|counts up|below 0|come and go/;
 
-/** How far a project that was made from a recording is like the one that was recorded: its questions with their periods, and points that moved. */
-export function heardBeside(plant: ProjectDocument, heard: ProjectDocument): { periods: Share; points: Share } {
+/**
+ * How far a project that was made from a recording is like the one that was recorded: its questions that were on the wire with their
+ * periods, and points that moved.
+ */
+export function heardBeside(
+  plant: ProjectDocument,
+  heard: ProjectDocument,
+  records: readonly TraceRecord[],
+): { periods: Share; points: Share } {
+  const onTheWire = new Set(
+    records.map((record) => `${record.unit} ${record.functionCode} ${askedIn(record)?.span.offset} ${askedIn(record)?.span.count}`),
+  );
   const [theirs, ours] = [compile(plant).plan.requests, compile(heard).plan.requests];
   const unitOf = new Map(ours.map(({ deviceId, unitId }) => [deviceId, unitId]));
   const periodsAt = new Map<string, number[]>();
@@ -20,11 +31,11 @@ export function heardBeside(plant: ProjectDocument, heard: ProjectDocument): { p
     }
   }
   const periods: Share = { right: 0, of: 0 };
-  for (const { unitId, table, offset, count, periodMs } of theirs) {
-    const both = [offset, offset + count - 1].map((at) => periodsAt.get(`${unitId} ${table} ${at}`));
-    if (both.some((known) => !known)) continue;
+  for (const { unitId, functionCode, table, offset, count, periodMs } of theirs) {
+    if (!onTheWire.has(`${unitId} ${functionCode} ${offset} ${count}`)) continue;
     periods.of += 1;
-    if (both.every((known) => known!.some((period) => Math.abs(period / periodMs - 1) <= 0.05))) periods.right += 1;
+    const both = [offset, offset + count - 1].map((at) => periodsAt.get(`${unitId} ${table} ${at}`));
+    if (both.every((known) => known?.some((period) => Math.abs(period / periodMs - 1) <= 0.05))) periods.right += 1;
   }
   const covering = new Map<string, Point>();
   for (const point of heard.points) {

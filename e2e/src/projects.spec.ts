@@ -1,6 +1,7 @@
 import { compile } from '@plain-envoy/core/compile';
 import type { ListedProject } from '@plain-envoy/core/feed';
 import { DEMO_ID, type ProjectDocument } from '@plain-envoy/core/model';
+import { readPackets } from '@plain-envoy/core/trace';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -56,6 +57,11 @@ class Counting {
     this.actions += 3;
     await this.on.page.find(name);
   }
+}
+
+function recordsIn(file: string) {
+  const read = readPackets(readFileSync(file));
+  return read.ok ? read.value : [];
 }
 
 /** Two tables of a drive, without rules between columns. */
@@ -242,9 +248,11 @@ describe('Projects, in a browser', () => {
     await on.page.press(Key.ENTER);
     await eventually('the project', async () => (await on.browser.driver.getCurrentUrl()).includes('/project/'), 30_000);
     const id = /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
-    const { periods, points } = heardBeside(await documentOf(DEMO_ID), await documentOf(id));
+    const { periods, points } = heardBeside(await documentOf(DEMO_ID), await documentOf(id), recordsIn(file));
     expect(periods.of).toBeGreaterThan(60);
-    expect(periods.right / periods.of).withContext(`${periods.right} of ${periods.of} periods`).toBeGreaterThanOrEqual(0.9);
+    expect(periods.right / periods.of)
+      .withContext(`${periods.right} of ${periods.of} periods`)
+      .toBeGreaterThanOrEqual(0.9);
     expect(points.of).toBeGreaterThan(50);
     expect(points.right / points.of).toBeGreaterThanOrEqual(0.8);
     const { findings } = compile(await documentOf(id));

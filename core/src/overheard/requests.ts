@@ -73,20 +73,35 @@ export class Requests {
 
 /** A question may be asked several times in each period, as for several routes: up to so many are told apart. */
 const MOST_A_PERIOD = 6;
-/** Where so many of the distances differ by less than this share, they are a period. */
+/** Where three quarters of the distances differ by less than this share, they are a period. */
 const EVEN = 0.08;
-const MOSTLY = 0.75;
+/** Questions that come in bursts have many distances that are shorter than this share of all on average. */
+const SHORT = 0.6;
+/** So few questions tell of no bursts. */
+const FEWEST = 8;
 
-/** The distance from each question to the next but so many that is evenest; the middle of all counts, and of the differences from it. */
+/** The distance from each question to the next; where they come in bursts, to the next but so many that is even. */
 function rhythmOf(times: readonly number[]): Pick<HeardRequest, 'periodMs' | 'jitterMs'> {
-  const tried = Array.from({ length: Math.min(MOST_A_PERIOD, times.length - 1) }, (_, more) => {
-    const gaps = times.slice(more + 1).map((at, index) => at - times[index]!);
-    const periodMs = middleOf(gaps);
-    const apart = gaps.map((gap) => Math.abs(gap - periodMs)).sort((a, b) => a - b);
-    return { periodMs, jitterMs: middleOf(apart), isEven: apart[Math.floor(apart.length * MOSTLY)]! <= EVEN * periodMs };
-  });
-  const { periodMs, jitterMs } = tried.find(({ isEven }) => isEven) ?? tried[0] ?? { periodMs: null, jitterMs: null };
+  const first = distanceOf(times, 1);
+  if (!first) return { periodMs: null, jitterMs: null };
+  const mean = (times.at(-1)! - times[0]!) / (times.length - 1);
+  const isInBursts = times.length >= FEWEST && first.shortMs < SHORT * mean;
+  const tried = isInBursts ? Array.from({ length: MOST_A_PERIOD - 1 }, (_, more) => distanceOf(times, more + 2)) : [];
+  const { periodMs, jitterMs } = tried.find((one) => one?.isEven) ?? first;
   return { periodMs, jitterMs };
+}
+
+function distanceOf(times: readonly number[], steps: number) {
+  const gaps = times.slice(steps).map((at, index) => at - times[index]!);
+  if (gaps.length === 0) return null;
+  const periodMs = middleOf(gaps);
+  const apart = gaps.map((gap) => Math.abs(gap - periodMs));
+  return { periodMs, jitterMs: middleOf(apart), shortMs: quantileOf(gaps, 0.25), isEven: quantileOf(apart, 0.75) <= EVEN * periodMs };
+}
+
+function quantileOf(numbers: readonly number[], share: number): number {
+  const sorted = [...numbers].sort((a, b) => a - b);
+  return sorted[Math.floor((sorted.length - 1) * share)]!;
 }
 
 function take(heard: Gathered, record: TraceRecord, values: number[] | null): void {
