@@ -1,9 +1,11 @@
 import { screenOf } from './start.js';
-import { writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { By } from 'selenium-webdriver';
 import { openBrowser } from './browser.js';
+import { printedManual } from './manual.js';
 
 /**
  * Takes a picture of each main view of a running start, with the bench running:
@@ -13,18 +15,10 @@ const KILN_BUS = '019aa000-0000-7000-8000-000000000003';
 const FLOOR_IO = '019aa000-0000-7000-8000-000000000012';
 const METER = '019aa000-0000-7000-8000-00000000000f';
 const AIR_ON_ROUTE = '019aa000-0000-7000-8000-000000000073';
-const TABLE = [
-  'Nr;Bezeichnung;Adresse;Typ;Einheit;Faktor;Zugriff',
-  '1;Spannung L1-L2;407429;FLOAT;V;;R',
-  '2;Strom N;407433;FLOAT;A;;R',
-  '3;Leistungsfaktor L1;407468;INT16;;0,001;R',
-  '4;Zählerstand Tarif 2;408125;UINT32 byte swapped;kWh;;R',
-  '5;Betriebsstunden;400000;UINT32;h;;R',
-].join('\n');
 /** The list of projects is no screen of a project. */
 const FIRST_PAGE = '';
-/** What is done on the way to a view: keys to the page, a click, or text into a field. */
-type Step = { key: string } | { click: string } | { into: string; text: string };
+/** What is done on the way to a view: keys to the page, a click, or the manual of a drive into a field for files. */
+type Step = { key: string } | { click: string } | { manualInto: string };
 const views: Record<string, { path: string; steps?: Step[] }> = {
   projects: { path: FIRST_PAGE },
   site: { path: '/site' },
@@ -34,7 +28,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   align: { path: `/registers?device=${FLOOR_IO}`, steps: [{ click: 'button[name=align]' }, { click: 'pe-align-view .head button' }] },
   import: {
     path: `/registers?device=${METER}`,
-    steps: [{ click: 'button[name=import]' }, { into: 'textarea[name=pasted]', text: TABLE }, { click: '.give button' }],
+    steps: [{ click: 'button[name=import]' }, { manualInto: 'input[name=file]' }],
   },
   routes: { path: `/routes?route=${AIR_ON_ROUTE}` },
   order: {
@@ -77,6 +71,9 @@ const { values } = parseArgs({
   },
 });
 
+const folder = mkdtempSync(join(tmpdir(), 'manual-'));
+const manual = join(folder, 'drive.pdf');
+writeFileSync(manual, await printedManual());
 const browser = await openBrowser();
 try {
   const { driver } = browser;
@@ -92,8 +89,9 @@ try {
     for (const step of steps) {
       if ('key' in step) await driver.findElement(By.css('body')).sendKeys(step.key);
       else if ('click' in step) await driver.findElement(By.css(step.click)).click();
-      else await driver.findElement(By.css(step.into)).sendKeys(step.text);
-      await driver.sleep(SETTLE_MS / 2);
+      else await driver.findElement(By.css(step.manualInto)).sendKeys(manual);
+      // A manual is read and its page drawn.
+      await driver.sleep('manualInto' in step ? 2 * SETTLE_MS : SETTLE_MS / 2);
     }
     const suffix = values.theme === 'light' ? '' : `-${values.theme}`;
     writeFileSync(join(values.folder, `${name}${suffix}.png`), await driver.takeScreenshot(), 'base64');
@@ -101,4 +99,5 @@ try {
   for (const complaint of await browser.complaints()) console.error(complaint);
 } finally {
   await browser.close();
+  rmSync(folder, { recursive: true });
 }

@@ -9,8 +9,8 @@ const readable = shareOf((cell) => readAddress(firstOf(cell)).ok || /^[A-Za-z%]{
 export const address: FieldDefinition<'address'> = {
   name: 'address',
   headers: headedBy(
-    'address addresses addr adr adresse adressen register registers reg regs offset location registre registres registro registri dirección direccion indirizzo dec hex registeradresse startadresse registernummer registernr',
-    'modbus plc start starting first pdu protocol data no nr number nummer num n° nº de di du del decimal dezimal dez hexadecimal décimal hexadécimal range dec/hex zero one based relative base 0 1 inicial iniziale départ',
+    'address addresses addr adr adresse adressen register registers reg regs offset location registre registres registro registri dirección direccion indirizzo dec hex coil coils registeradresse startadresse registernummer registernr',
+    'input inputs holding discrete modbus plc start starting first pdu protocol data no nr number nummer num n° nº de di du del decimal dezimal dez hexadecimal décimal hexadécimal range dec/hex zero one based relative base 0 1 inicial iniziale départ',
   ),
   content: { rank: 2, enough: 0.7, share: (cells) => readable(cells) * (new Set(cells).size / Math.max(1, cells.length)) },
   speaksOf: ['table', 'offset', 'bit'],

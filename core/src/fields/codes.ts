@@ -8,8 +8,7 @@ const codesOf = (named: readonly { number: number; name: string }[]) => named.ma
 
 export const codes: FieldDefinition<'codes'> = {
   name: 'codes',
-  headers:
-    /^(codes|values|enum|enumeration|value ?list|meaning|meanings|states|werte|bedeutung|signification|significado|significato|options|enumeration values)$/,
+  headers: /^(codes|values|enum|enumeration|value ?list|states|werte|options|enumeration values)$/,
   content: null,
   speaksOf: ['codes'],
   take: ({ cell, draft, open }) => {

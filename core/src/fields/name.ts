@@ -6,7 +6,7 @@ export const MAX_NAME = 80;
 export const name: FieldDefinition<'name'> = {
   name: 'name',
   headers:
-    /^(name|tag|tag ?name|symbol|symbol ?name|signal|signal ?name|parameter|parameter ?name|variable|variable ?name|point|point ?name|bezeichnung|nom|nombre|designation|d[eé]signation|label|data ?point|datenpunkt|register ?name|item|messwert|messgr[oö][sß]+e|measurement|measured ?value|nome|denominazione|denominaci[oó]n|designaci[oó]n|libell[eé]|grandeur|magnitud|grandezza|param[eè]tre|par[aá]metro|parametro|se[nñ]al|segnale|variabile|data ?name|description ?of ?register)$/,
+    /^(name|tag|tag ?name|symbol|symbol ?name|signal|signal ?name|parameter|parameter ?name|variable|variable ?name|point|point ?name|bezeichnung|nom|nombre|designation|d[eé]signation|label|data ?point|datenpunkt|register ?name|item|messwert|messgr[oö][sß]+e|measurement|measured ?value|nome|denominazione|denominaci[oó]n|designaci[oó]n|libell[eé]|grandeur|magnitud|grandezza|param[eè]tre|par[aá]metro|parametro|se[nñ]al|segnale|variabile|data ?name|meaning|bedeutung|signification|significado|significato|description ?of ?register)$/,
   content: {
     rank: 8,
     enough: 0.7,

@@ -1,4 +1,4 @@
-import { fieldOf, fieldOfHeader, type MapField, mapFields } from '../fields/index.js';
+import { fieldOf, fieldOfHeader, type MapField, mapFields, readTable } from '../fields/index.js';
 
 /** The fields that a column without a header can be told by, the surest first. */
 const byContent = mapFields
@@ -16,7 +16,10 @@ export function recognise(rows: readonly (readonly string[])[]): { headerAt: num
   const body = rows.slice(headerAt === null ? 0 : headerAt + 1, LOOKED_AT);
   const width = Math.max(0, ...body.map((row) => row.length), headerAt === null ? 0 : rows[headerAt]!.length);
   const named = Array.from({ length: width }, (_, column) => (headerAt === null ? null : fieldOfHeader(rows[headerAt]![column] ?? '')));
-  const fields = withoutRepeats(named, body);
+  const fields = withoutRepeats(
+    named.map((field, column) => asFilled(field, column, body)),
+    body,
+  );
   const cells = (column: number) => body.map((row) => (row[column] ?? '').trim()).filter(Boolean);
   for (const { field, content } of byContent) {
     if (fields.includes(field)) continue;
@@ -49,6 +52,13 @@ function findHeader(rows: readonly (readonly string[])[]): number | null {
     if (known >= 2 && !hasAddress && known > (best?.known ?? 0)) best = { at, known };
   }
   return best?.at ?? null;
+}
+
+/** A column that is called after functions, and holds none, says what each point is for. */
+export function asFilled(field: MapField | null, column: number, body: readonly (readonly string[])[]): MapField | null {
+  if (field !== 'table') return field;
+  const cells = body.map((row) => (row[column] ?? '').trim()).filter(Boolean);
+  return cells.length > 1 && cells.filter((text) => readTable(text) !== null).length * 2 < cells.length ? 'name' : field;
 }
 
 /** Of two columns with the same name, such as an address in decimal and in hex, the one with more in it that fits is kept. */

@@ -1,5 +1,6 @@
 import { fieldOfHeader } from '../fields/index.js';
 import type { Cell, FoundTable, LaidRow } from '../pages/index.js';
+import { asFilled } from './columns.js';
 import type { TextTable } from './read-map.js';
 
 /**
@@ -8,9 +9,9 @@ import type { TextTable } from './read-map.js';
  */
 export function fromPages(tables: readonly FoundTable[]): TextTable {
   const columns = new Map<string, string>();
-  const places = tables.map(({ header }) =>
-    keysOf(header).map((key, at) => {
-      if (!columns.has(key)) columns.set(key, header[at] || `Column ${at + 1}`);
+  const places = tables.map((table) =>
+    keysOf(table).map((key, at) => {
+      if (!columns.has(key)) columns.set(key, table.header[at] || `Column ${at + 1}`);
       return key;
     }),
   );
@@ -40,10 +41,14 @@ export function fromPages(tables: readonly FoundTable[]): TextTable {
 }
 
 /** What each column is known by in all tables: its field, or else its own name. */
-function keysOf(header: readonly string[]): string[] {
+function keysOf({ header, rows }: FoundTable): string[] {
   const seen = new Map<string, number>();
-  return header.map((text) => {
-    const key = fieldOfHeader(text) ?? `“${text.toLowerCase().trim()}”`;
+  const body = rows.map(({ cells }) => cells.map(({ text }) => text));
+  const fields = header.map((text, column) => asFilled(fieldOfHeader(text), column, body));
+  // A table with one descriptive column calls it what it likes; a point needs a name more than a note.
+  if (!fields.includes('name') && fields.includes('note')) fields[fields.indexOf('note')] = 'name';
+  return header.map((text, column) => {
+    const key = fields[column] ?? `“${text.toLowerCase().trim()}”`;
     const count = (seen.get(key) ?? 0) + 1;
     seen.set(key, count);
     return count === 1 ? key : `${key} ${count}`;

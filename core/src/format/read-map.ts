@@ -137,17 +137,19 @@ export function readMap({ rows, lines, parts, places, doubts }: TextTable, home:
     options.without.includes(index) ? [] : { ...part, body: all.filter((row) => row.index >= part.from && row.index < part.to) },
   );
   const notations = inParts.map(({ body, header: names }) => {
-    const written = body.map(({ cells }) => (cells[addressAt] ?? '').trim()).filter((text) => /\d/.test(text));
+    const written = body.map(({ cells }) => (cells[addressAt] ?? '').trim()).filter((text) => mayBeAddress(text, home));
     return guessNotation(written, names[addressAt] ?? '', home.notation, home.areas);
   });
   const toldTo: RowsTo = { fields, addressAt, home, options };
-  const told = inParts.flatMap(({ title, body }, index) => {
+  const told = inParts.flatMap(({ title, body, header: names }, index) => {
     const notation = options.notation ?? notations[index]!.notation;
-    return draftsOf(body, { ...toldTo, notation, table: tableIn(title) ?? options.table }).map((row) => ({
-      ...row,
-      remarks: [...(doubts?.[row.index] ?? []), ...row.remarks],
-      place: places?.[row.index] ?? null,
-    }));
+    return draftsOf(body, { ...toldTo, notation, table: tableIn(title) ?? tableIn(names[addressAt] ?? '') ?? options.table }).map(
+      (row) => ({
+        ...row,
+        remarks: [...(doubts?.[row.index] ?? []), ...row.remarks],
+        place: places?.[row.index] ?? null,
+      }),
+    );
   });
   const match = matcher(home.points);
   const settled = told.map(({ index, ...row }): MapRow => {
@@ -184,6 +186,9 @@ interface RowsTo {
 /** A row before it is laid beside what is there: what it gives, or what has become of it already. */
 type Told = Draft & { line: number; cells: string[]; index: number; fate: 'joins' | 'apart' | null };
 
+/** Fields of which a cell may have several lines that are to be kept apart. */
+const manyLined: ReadonlySet<MapField> = new Set(['name', 'note', 'bits', 'codes']);
+
 /** Lets each row become a point, or part of the one above it. */
 function draftsOf(
   body: readonly { cells: string[]; line: number; index: number }[],
@@ -193,7 +198,10 @@ function draftsOf(
   let [above, usual]: [Told | null, Table] = [null, table];
   for (const row of body) {
     if (row.cells.every((text) => !text.trim())) continue;
-    const cell = (field: MapField) => translated(home.words, field, unmarkText((row.cells[fields.indexOf(field)] ?? '').trim()));
+    const cell = (field: MapField) => {
+      const text = unmarkText((row.cells[fields.indexOf(field)] ?? '').trim());
+      return translated(home.words, field, manyLined.has(field) ? text : text.replaceAll('\n', ' '));
+    };
     if (!mayBeAddress((row.cells[addressAt] ?? '').trim(), home)) {
       const joined = joinRow(above?.draft ? above : null, row.cells, fields);
       const changed = joined.fate === 'apart' ? tableIn(row.cells.join(' ')) : null;

@@ -43,9 +43,10 @@ export function joinRow(
   const whole = filled.map(({ text }) => text).join(' ');
   const apart = (remark: string) => ({ fate: 'apart' as const, remarks: [remark] });
   if (!above?.draft) return apart('It has no address, and no row above it has one: it was not read.');
-  const named = pairIn(filled, above.draft) ?? namedIn(whole, 1);
+  const named = asMeant(pairIn(filled, above.draft) ?? namedIn(whole, 1), above.draft);
   if (named) {
     readRunningText(above, fields, 1);
+    if (named.kind === 'bits') codesAsBits(above.draft);
     const added = addNamed(above.draft, named);
     return added
       ? { fate: 'joins', remarks: [`It names ${added} of ${above.draft.name}.`] }
@@ -64,10 +65,10 @@ export function readRunningText(row: Draft & { cells: string[] }, fields: Fields
   for (const [column, text] of row.cells.entries()) {
     const field = fields[column] ?? null;
     if (field !== null && field !== 'note' && field !== 'name' && field !== 'unit') continue;
-    const named = namedIn(text, fewestCodes);
+    const named = asMeant(namedIn(text, fewestCodes), draft);
     const added = named && addNamed(draft, named);
     if (!added) continue;
-    row.remarks.push(`Its ${added} were read from its text.`);
+    row.remarks.push(`Read from its text: ${added}.`);
     if (field === 'unit') draft.unit = '';
     return;
   }
@@ -90,6 +91,22 @@ function pairIn(filled: readonly { text: string; field: MapField | null }[], dra
   const isBit = first!.field === 'bit' || first!.field === 'bits' || Boolean(number[1]);
   const mayBeBit = draft.bits.length > 0 || draft.type === 'bits' || /\bbit/i.test(`${draft.name} ${draft.note}`);
   return { kind: isBit || (first!.field !== 'codes' && mayBeBit && entry.number < 16) ? 'bits' : 'codes', entries: [entry] };
+}
+
+/** Words of alarms and of states number their bits without saying so. */
+const OF_BITS =
+  /\b(?:alarm|warning|fault|error)s?(?: ?(?:word|register|flags?))?$|\b(?:status|state|alarm|control) ?word\b|statuswort|alarmwort|st[oö]rwort|flags/i;
+
+/** What was taken for the first codes is the first bits, once more of them follow. */
+function codesAsBits(draft: PointBody): void {
+  if (draft.bits.length > 0 || draft.codes.some(({ value }) => value < 0 || value > 15)) return;
+  draft.bits = draft.codes.map(({ value, name }) => ({ bit: value, name }));
+  draft.codes = [];
+}
+
+function asMeant(named: NamedIn | null, { name, type }: PointBody): NamedIn | null {
+  if (named?.kind !== 'codes' || named.entries.some(({ number }) => number < 0 || number > 15)) return named;
+  return type === 'bits' || (type === 'uint16' && OF_BITS.test(name)) ? { ...named, kind: 'bits' } : named;
 }
 
 /** Adds bits or codes that are not named yet; what was added, in words, or null for nothing. */

@@ -52,12 +52,20 @@ function headingsOf(lines: readonly Line[]): Heading[] {
   for (let first = 0; first < lines.length; first++) {
     const tried = Array.from({ length: DEEPEST }, (_, more) => headingAt(lines, first, first + more)).flatMap((one) => one ?? []);
     const known = (heading: Heading) => new Set(heading.fields.filter(Boolean)).size;
-    const best = tried.sort((a, b) => known(b) - known(a) || a.last - b.last)[0];
+    const depth = (heading: Heading) => (isTight(lines, heading) ? heading.last : heading.first);
+    const best = tried.sort((a, b) => known(b) - known(a) || depth(b) - depth(a) || a.last - b.last)[0];
     if (!best) continue;
     found.push(...besides(best));
     first = best.last;
   }
   return found;
+}
+
+/** Whether the last line of a heading stands under the one before as lines of one cell do: then it is part of the heading. */
+function isTight(lines: readonly Line[], { first, last }: Heading): boolean {
+  if (last === first) return false;
+  const [above, here] = [lines[last - 1]!, lines[last]!];
+  return here.y - above.y < 1.35 * Math.max(above.size, here.size);
 }
 
 function headingAt(lines: readonly Line[], first: number, last: number): Heading | null {
@@ -130,7 +138,7 @@ function blockUnder(
     addressAt > 0 ? heading.cells[addressAt - 1]!.x1 : left,
     addressAt + 1 < heading.cells.length ? heading.cells[addressAt + 1]!.x0 : right,
   ] as const;
-  const anchored = new Set(below.filter((line) => hasAddress(line, slot, heading.cells[addressAt]!)));
+  const anchored = new Set(alike(below.filter((line) => hasAddress(line, slot, heading.cells[addressAt]!))));
   if (anchored.size === 0) return null;
   const own = runOf(below, anchored);
   const kept = own.filter((line) => anchored.has(line));
@@ -144,6 +152,15 @@ function blockUnder(
     heading.cells.map(({ text }) => text),
   );
   return { ...table, y0: names[0]!.y - names[0]!.size };
+}
+
+/** Those in the type of most: a title with a number is printed larger, or bold. */
+function alike(lines: readonly Line[]): Line[] {
+  const sizes = lines.map(({ size }) => size).sort((a, b) => a - b);
+  const usual = sizes[sizes.length >> 1] ?? 0;
+  const isBold = ({ words }: Line) => words.every((word) => word.isBold);
+  const areBold = lines.filter(isBold).length * 2 > lines.length;
+  return lines.filter((line) => line.size < 1.2 * usual && (areBold || !isBold(line)));
 }
 
 /** How far a table may reach to both sides: to what is beside it, where something is. */
@@ -214,7 +231,8 @@ function runOf(lines: readonly Line[], anchored: ReadonlySet<Line>): Line[] {
   for (const line of waiting) {
     const above = own.at(-1)!;
     const gap = line.y - above.y;
-    const isNear = gap <= Math.min(tight * Math.max(line.size, above.size), Number.isFinite(pitch) ? 1.1 * pitch : Infinity);
+    const isNear =
+      gap <= Math.min(tight * Math.max(line.size, above.size), Number.isFinite(pitch) ? Math.max(1.1 * pitch, 1.25 * line.size) : Infinity);
     const isTold = isBitOrCode(textOf(line.words)) && gap <= 2.2 * line.size;
     if (!isTold && !(isNear && line.size < 1.15 * above.size && !startsNote(line))) break;
     own.push(line);
@@ -227,7 +245,7 @@ function withoutText(lines: readonly Line[], anchored: ReadonlySet<Line>, edges:
   const last = lines.findLastIndex((line) => anchored.has(line));
   const end = lines.findIndex((line, index) => {
     const [first, ...rest] = chunksOf(line);
-    const crosses = edges.slice(1, -1).some((edge) => first!.x0 < edge - 2 && first!.x1 > edge + 2);
+    const crosses = first!.words.length > 3 && edges.slice(1, -1).some((edge) => first!.x0 < edge - 2 && first!.x1 > edge + 2);
     return index > last && crosses && rest.length === 0 && !isBitOrCode(textOf(line.words));
   });
   return end < 0 ? [...lines] : lines.slice(0, end);

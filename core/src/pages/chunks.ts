@@ -29,6 +29,7 @@ export function chunkOf(words: Word[]): Chunk {
 
 /** Type of which all characters are equally wide has wide blanks. */
 function isTyped(words: readonly Word[]): boolean {
-  const widths = words.filter(({ text }) => text.length >= 3).map(({ x0, x1, text, size }) => (x1 - x0) / [...text].length / size);
-  return widths.length >= 2 && Math.max(...widths) - Math.min(...widths) < 0.015;
+  const longer = words.filter(({ text }) => text.length >= 3);
+  const widths = longer.map(({ x0, x1, text, size }) => (x1 - x0) / [...text].length / size);
+  return new Set(longer.map(({ text }) => text)).size >= 2 && Math.max(...widths) - Math.min(...widths) < 0.015;
 }

@@ -50,8 +50,11 @@ function joined(units: readonly string[][]): string[] {
   const [first, ...rest] = units;
   return first!.map((text, column) => {
     const under = rest.map((cells) => cells[column]!).filter(Boolean);
+    const own = under.join(' ');
+    // Under a name that goes over several columns each may have one of its own.
+    if (fieldOfHeader(own) !== null) return own;
     const over = text || (under.length ? (first!.slice(0, column).findLast(Boolean) ?? '') : '');
-    return [over, ...under].filter(Boolean).join(' ');
+    return [over, own].filter(Boolean).join(' ');
   });
 }
 

@@ -64,52 +64,66 @@ function cellText(lines: readonly Word[][], between: string): string {
 
 /** Lines to rows: one for each address, or one for all where there is none. */
 function groupsOf(lines: readonly CutLine[], addressAt: number): CutLine[][] {
-  const isAnchor = lines.map((line, index) => {
+  let begun = false;
+  const isAnchor = lines.map((line) => {
     const text = textOf(line.cells[addressAt]!);
-    const before = index > 0 ? textOf(lines[index - 1]!.cells[addressAt]!) : '';
-    return isAddressLike(text) && !isRangeBegun(before);
+    if (text === '') return false;
+    const isSecond = begun;
+    begun = isRangeBegun(text);
+    return !isSecond && (begun || isAddressLike(text));
   });
-  const anchors = isAnchor.filter(Boolean).length;
-  if (anchors <= 1) return pairsOf(lines, addressAt);
+  if (isAnchor.filter(Boolean).length <= 1) return pairsOf(lines, addressAt);
   const groups: CutLine[][] = [];
   let waiting: CutLine[] = [];
   for (const [index, line] of lines.entries()) {
     if (isAnchor[index]) {
-      const up = waiting.filter((between) => belongsBelow(between, line, lines));
-      const rest = waiting.filter((between) => !up.includes(between));
-      attach(groups, rest);
+      const up = upperPart(waiting, index, lines, addressAt);
+      attach(groups, waiting.slice(0, waiting.length - up.length), addressAt);
       groups.push([...up, line]);
       waiting = [];
     } else {
       waiting.push(line);
     }
   }
-  attach(groups, waiting);
+  attach(groups, waiting, addressAt);
   return groups;
 }
 
-/** A line before the one with the address belongs to it where cells are centred: then the address has nothing beside it there. */
-function belongsBelow(line: CutLine, anchor: CutLine, lines: readonly CutLine[]): boolean {
-  const filled = line.cells.flatMap((words, column) => (words.length ? [column] : []));
-  const at = lines.indexOf(line);
-  const before = lines[at - 1];
-  const gapBelow = (lines[at + 1]?.y ?? anchor.y) - line.y;
-  const gapAbove = before ? line.y - before.y : Infinity;
-  const after = lines[lines.indexOf(anchor) + 1];
-  const isMirrored =
-    after !== undefined &&
-    Math.abs(after.y - anchor.y - gapBelow) < 0.2 * line.size &&
-    after.cells.every((words, column) => words.length === 0 || filled.includes(column));
-  const isBeside = filled.every((column) => anchor.cells[column]!.length === 0);
-  return (isBeside || isMirrored) && gapBelow < 0.95 * gapAbove && gapBelow < TIGHT * line.size;
+/**
+ * Of the lines before one with an address, those that belong to it as cells are centred: they stand close together, further from what is
+ * above them; and the address has nothing beside it there, or as many lines follow under it.
+ */
+function upperPart(waiting: readonly CutLine[], at: number, lines: readonly CutLine[], addressAt: number): CutLine[] {
+  const anchor = lines[at]!;
+  const isClose = (above: CutLine, here: CutLine) => here.y - above.y < TIGHT * Math.max(above.size, here.size);
+  const isOf = (columns: ReadonlySet<number>, line: CutLine) => filledOf(line).every((column) => columns.has(column));
+  let up: CutLine[] = [];
+  for (let index = waiting.length - 1; index >= 0 && isClose(waiting[index]!, up[0] ?? anchor); index--) up = [waiting[index]!, ...up];
+  const columns = new Set(up.flatMap(filledOf));
+  if (up.length === 0 || columns.has(addressAt)) return [];
+  const before = lines[lines.indexOf(up[0]!) - 1];
+  const inside = (up[1] ?? anchor).y - up[0]!.y;
+  if (before && inside >= 0.95 * (up[0]!.y - before.y)) return [];
+  if ([...columns].every((column) => anchor.cells[column]!.length === 0)) return up;
+  const following = lines.slice(at + 1, at + 1 + up.length);
+  const areLike = following.every((line, index) => isOf(columns, line) && isClose(lines[at + index]!, line));
+  return following.length === up.length && areLike ? up : [];
+}
+
+function filledOf({ cells }: CutLine): number[] {
+  return cells.flatMap((words, column) => (words.length ? [column] : []));
 }
 
 /** Lines without an address: what goes on in the cells of the row before is part of it, the rest are rows of their own. */
-function attach(groups: CutLine[][], lines: readonly CutLine[]): void {
+function attach(groups: CutLine[][], lines: readonly CutLine[], addressAt: number): void {
   for (const line of lines) {
     const group = groups.at(-1);
     const above = group?.at(-1);
-    if (group && above && goesOn(line, above, group)) group.push(line);
+    // An address that goes on in the next line takes along what stands between.
+    const isOpen =
+      group?.some(({ cells }) => isRangeBegun(textOf(cells[addressAt]!))) &&
+      !group.some(({ cells }) => isAddressLike(textOf(cells[addressAt]!)));
+    if (group && above && (isOpen || goesOn(line, above, group))) group.push(line);
     else groups.push([line]);
   }
 }

@@ -1,6 +1,7 @@
+import { fromPages, MapOptions, readMap } from '@plain-envoy/core/format';
 import { isPdf, readPdf } from './index.js';
 import { chance, layouts } from './layouts.spec-helper.js';
-import { printed, table } from './printed.spec-helper.js';
+import { type Doc, printed, table } from './printed.spec-helper.js';
 
 const PIXEL = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
 
@@ -115,5 +116,76 @@ describe('A PDF', () => {
     const read = await readPdf(bytes, (page, of) => void told.push(`${page}/${of}`));
     expect(told).toEqual(['1/3', '2/3', '3/3']);
     expect(read.ok && read.value).toEqual({ tables: [], others: [1], pages: 3, pictures: [2], askew: [3] });
+  });
+});
+
+describe('The points of a manual', () => {
+  const points = async (draw: Parameters<typeof printed>[0]) => {
+    const { tables } = await tablesIn(await printed(draw));
+    const home = { projectId: 'p', deviceId: 'd', notation: 'pdu' as const, areas: [], points: [] };
+    const read = readMap(fromPages(tables), home, MapOptions.parse({}));
+    if (!read.ok) throw new Error(read.problem.message);
+    return read.value.rows.flatMap(({ draft }) => (draft ? [`${draft.name}: ${draft.table} ${draft.offset} ${draft.type}`] : []));
+  };
+  const heading = (doc: Doc, text: string) => void doc.font('Helvetica-Bold').fontSize(12).text(text, 40);
+
+  it('come from tables that name their columns differently, write addresses differently and belong to different tables', async () => {
+    expect(
+      await points((doc) => {
+        heading(doc, '1 Coils');
+        table(
+          doc,
+          ['Coil', 'Function', 'Access'],
+          [
+            ['00001', 'Start', 'W'],
+            ['00002', 'Reset of faults', 'W'],
+          ],
+          { widths: [60, 150, 60] },
+        );
+        heading(doc, '2 Discrete inputs');
+        table(
+          doc,
+          ['Input address', 'Signal'],
+          [
+            ['10001', 'Running'],
+            ['10002', 'Fault'],
+          ],
+          { widths: [80, 150], rules: 'rows' },
+        );
+        heading(doc, '3 Input registers');
+        const energy = [
+          ['0x0C84', '0x0C87', 'Energy delivered', 'INT64'],
+          ['0x0C88', '0x0C8B', 'Energy received', 'INT64'],
+        ];
+        table(doc, ['Start register', 'End register', 'Description', 'Data type'], energy, { widths: [80, 80, 150, 70], rules: 'all' });
+      }),
+    ).toEqual([
+      ...['Start: coil 0 bit', 'Reset of faults: coil 1 bit', 'Running: discrete 0 bit', 'Fault: discrete 1 bit'],
+      ...['Energy delivered: input 3204 int64', 'Energy received: input 3208 int64'],
+    ]);
+  });
+
+  it('keep their names, ranges and bits over several lines, and take no title for one of them', async () => {
+    const rows = [
+      ['1000', '0x03E8', 'Flow temperature,\nwanted', 'INT16'],
+      ['1001 -\n1002', '0x03E9', 'Energy', 'UINT32'],
+      ['1010', '0x03F2', 'Status word', 'UINT16'],
+      ['', '', 'Bit 0: pump runs', ''],
+      ['', '', 'Bit 1: fault of\nthe burner', ''],
+    ];
+    const header = ['Register\naddress\n(dec)', 'Register\naddress\n(hex)', 'Name', 'Type'];
+    expect(
+      await points((doc) => {
+        heading(doc, '5.3 Holding registers');
+        table(doc, header, rows, { widths: [70, 70, 120, 60], pitch: 18 });
+        heading(doc, '7 Input registers');
+        table(doc, ['Register address', 'Name', 'Type'], [['20', 'Level', 'INT16']], { widths: [90, 120, 60] });
+      }),
+    ).toEqual([
+      'Flow temperature, wanted: holding 1000 int16',
+      'Energy: holding 1001 uint32',
+      'Status word: holding 1010 uint16',
+      'Level: input 20 int16',
+    ]);
   });
 });
