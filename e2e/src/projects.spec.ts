@@ -70,18 +70,8 @@ describe('Projects, in a browser', () => {
   const begin = async (wish: object) => ((await on.api('POST', 'projects', { client: '', ...wish })) as { id: string }).id;
   const documentOf = async (id: string) => ((await on.api('GET', `projects/${id}`)) as { document: ProjectDocument }).document;
   const hands = () => new Counting(on);
-  const discard = async (name: string) => {
-    for (const { id } of (await list()).filter((row) => row.name === name && row.deletedAtMs === null))
-      await on.api('DELETE', `projects/${id}`);
-  };
-  afterEach(async () => {
-    // No page of a project is open while that is deleted: it would go on asking.
-    await on.page.enter();
-    for (const name of ['Own plant', 'Heard', 'Beside', 'Mill', 'Mill street', 'Mill (2)']) await discard(name);
-  });
-
-  it('an own plant of four devices on two lines is begun, changed, run and proved by keyboard alone', async () => {
-    const own = hands();
+  /** A plant of four devices on two lines, begun in the dialog for that; gives the id of its project. */
+  const beginByKeys = async (own: Counting) => {
     await on.page.enter();
     await on.page.says('tbody', 'Fernhollow Maltings');
     await own.chord(Key.ALT, 'n');
@@ -94,7 +84,21 @@ describe('Projects, in a browser', () => {
     await own.type('2');
     await own.press(Key.ENTER);
     await on.page.says('main', '2 lines, 4 devices');
-    const id = /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
+    return /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
+  };
+  const discard = async (name: string) => {
+    for (const { id } of (await list()).filter((row) => row.name === name && row.deletedAtMs === null))
+      await on.api('DELETE', `projects/${id}`);
+  };
+  afterEach(async () => {
+    // No page of a project is open while that is deleted: it would go on asking.
+    await on.page.enter();
+    for (const name of ['Own plant', 'Heard', 'Beside', 'Mill', 'Mill street', 'Mill (2)']) await discard(name);
+  });
+
+  it('an own plant of four devices on two lines is begun, changed, run and proved by keyboard alone', async () => {
+    const own = hands();
+    const id = await beginByKeys(own);
 
     await own.find('Device 2');
     await on.page.shows('pe-device-panel');
@@ -127,19 +131,7 @@ describe('Projects, in a browser', () => {
     const folder = mkdtempSync(join(tmpdir(), 'manual-'));
     const manual = join(folder, 'drive.pdf');
     writeFileSync(manual, await printedManual());
-    await on.page.enter();
-    await on.page.says('tbody', 'Fernhollow Maltings');
-    await own.chord(Key.ALT, 'n');
-    await eventually('the keyboard in the name', async () => (await on.page.focused()) === 'name');
-    await own.type('Own plant');
-    await own.press(Key.TAB, Key.TAB);
-    await own.press(Key.ARROW_DOWN, Key.ARROW_DOWN);
-    await own.press(Key.TAB);
-    await own.chord(Key.CONTROL, 'a');
-    await own.type('2');
-    await own.press(Key.ENTER);
-    await on.page.says('main', '2 lines, 4 devices');
-    const id = /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
+    const id = await beginByKeys(own);
     const device = (await documentOf(id)).devices.find(({ name }) => name === 'Device 1')!;
 
     // What it began with makes way for what the manual says.

@@ -24,6 +24,9 @@ export function blocksOf(sheet: Sheet, lines: readonly Line[], across: readonly 
   return headings.flatMap((heading) => blockUnder(heading, headings, sheet, lines, across) ?? []);
 }
 
+/** So many lines may stand over the first row of a table that goes on from the page before. */
+const FIRST_LINES = 4;
+
 /** The part of a table that goes on from a page before it, in the same columns and without a heading; null where there is none. */
 export function goesOn(
   before: LaidTable,
@@ -38,7 +41,8 @@ export function goesOn(
     return inside ? [{ index, line: inside }] : [];
   });
   const anchored = cut.filter(({ line }) => isAddressLike(textOf(cutLine(line, edges[addressAt]!, edges[addressAt + 1]!)?.words ?? [])));
-  if (anchored.length === 0) return null;
+  // What goes on begins at the top of the page.
+  if (anchored.length === 0 || cut.indexOf(anchored[0]!) > FIRST_LINES) return null;
   const known = new Set(anchored.map(({ line }) => line));
   const own = runOf(
     cut.map(({ line }) => line),

@@ -56,7 +56,7 @@ export function tablesOf(pages: readonly LinedPage[]): Found {
       if (index === 0 && table && last && joins(piece, last, between)) {
         append(table, piece.rows);
       } else {
-        tables.push({ title: titleOf(lead, piece.heading.title), header: piece.heading.texts, rows: piece.rows, doubts: [] });
+        tables.push({ title: titleOf(lead, piece.heading.title), header: piece.heading.texts, rows: piece.rows });
       }
       const own = tables.at(-1)!;
       const next = pieces.slice(index + 1).find((other) => other.laid.y0 > laid.y1 && other.laid.x0 < laid.x1 && other.laid.x1 > laid.x0);

@@ -38,7 +38,6 @@ function rowOf({ sheet, x0, x1, edges }: LaidTable, band: Band, lines: readonly 
     return {
       text: cellText(words, '\n'),
       marks: marksOf(flat),
-      isBold: flat.length > 0 && flat.every(({ isBold }) => isBold),
       continues: !isSplit && flat.length === 0 && band.continues[column]!,
     };
   });

@@ -41,7 +41,6 @@ export interface LaidTable {
 export interface Cell {
   text: string;
   marks: string[];
-  isBold: boolean;
   /** It is part of the cell above. */
   continues: boolean;
 }
@@ -61,5 +60,4 @@ export interface FoundTable {
   title: string;
   header: string[];
   rows: LaidRow[];
-  doubts: string[];
 }
