@@ -33,7 +33,8 @@ const SHORTEST_TEXT = 'An address is expected, such as 40108, 107, 0x006B or a n
  * Example: `readAddress('40108')` gives holding offset 107, then offset 40108 zero-based, then offset 40107 one-based.
  */
 export function readAddress(text: string, { table, notation, areas = [] }: ReadAddressOptions = {}): Outcome<AddressReading[]> {
-  const typed = text.trim().replace(/[\u00a0\u202f' ](?=\d)/g, '');
+  const spaced = text.trim().replace(/[\u00a0\u202f' ](?=\d)/g, '');
+  const typed = /^\d{1,3},\d{3}$/.test(spaced) ? spaced.replace(',', '') : spaced;
   if (typed === '') return bad(SHORTEST_TEXT, 'text');
   const { whole, bit } = splitBit(typed);
   const attempts = notation

@@ -43,6 +43,17 @@ describe('The fields of a point', () => {
     expect(draft({ address: '40', bit: '16' }).problems[0]).toEqual({ field: 'bit', message: 'The bits of a register are 0 to 15.' });
   });
 
+  it('take a step with its unit apart, also out of the column of units; a float is not multiplied by what it is exact to', () => {
+    const told = (cells: Parameters<typeof draft>[0]) => {
+      const { draft: point, open } = draft({ address: '1', ...cells });
+      return [point?.scale ?? null, point?.unit, open.length];
+    };
+    expect(told({ type: 'int16', scale: '0.1 V' })).toEqual([{ factor: 0.1, offset: 0 }, 'V', 0] as never);
+    expect(told({ type: 'int16', unit: '0,5 °C' })).toEqual([{ factor: 0.5, offset: 0 }, '°C', 0] as never);
+    expect(told({ type: 'float32', scale: '0.1 V' })).toEqual([null, 'V', 0] as never);
+    expect(told({ type: 'int16', scale: '0.1', unit: 'kWh' })).toEqual([{ factor: 0.1, offset: 0 }, 'kWh', 0] as never);
+  });
+
   it('take a scale from whichever column has one, the scale first', () => {
     expect(draft({ address: '1', divisor: '10' }).draft?.scale).toEqual({ factor: 0.1, offset: 0 });
     expect(draft({ address: '1', decimals: '2' }).draft?.scale).toEqual({ factor: 0.01, offset: 0 });

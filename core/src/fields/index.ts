@@ -8,5 +8,5 @@ export { readAccess } from './access.js';
 export { readOrder } from './order-word.js';
 export { readTable } from './table.js';
 export { readType } from './type-word.js';
-export { looksLikeUnit } from './unit.js';
+export { looksLikeUnit } from './unit-word.js';
 export { fieldOfHeader } from './header.js';

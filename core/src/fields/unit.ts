@@ -1,12 +1,8 @@
 import { good } from '../outcome/index.js';
+import { readScale } from '../value/index.js';
 import { type FieldDefinition, shareOf } from './definition.js';
-
-const UNIT =
-  /^(°|º)?[cfk]$|^%|^(k|m|µ|u|M|G)?(v|a|w|wh|va|var|varh|vah|hz|pa|bar|ohm|Ω|j|n|g|m|s|l|h|min|kg|t|rpm|m3|m³|bar|ppm|lx|db|psi|deg|nm|inch|in|ft|gal)(\/(s|h|min|m|m3|m³|kg|l))?$|^(l|m3|m³|kg|t)\/(h|min|s)$|^1?\/min$|^days?$|^cos/i;
-
-export function looksLikeUnit(text: string): boolean {
-  return text.length <= 12 && UNIT.test(text.trim());
-}
+import { takeScale, withUnit } from './scale.js';
+import { looksLikeUnit } from './unit-word.js';
 
 export const unit: FieldDefinition<'unit'> = {
   name: 'unit',
@@ -14,8 +10,11 @@ export const unit: FieldDefinition<'unit'> = {
     /^(unit|units|uom|eu|engineering ?units?|einheit|einheiten|unit[eé]|unidad|unidades|unit[aà]|unit[aà] di misura|dimension|einh)$/,
   content: { rank: 6, enough: 0.7, share: shareOf(looksLikeUnit) },
   speaksOf: ['unit'],
-  take: ({ cell, draft }) => {
-    draft.unit = cell('unit').slice(0, 20);
+  take: (row) => {
+    const text = row.cell('unit');
+    const both = withUnit(text);
+    if (both && row.draft.scale === null) takeScale(row, text, readScale);
+    row.draft.unit = (both?.unit ?? (text || row.draft.unit)).slice(0, 20);
   },
   cell: {
     label: 'Unit',

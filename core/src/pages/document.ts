@@ -87,7 +87,7 @@ function piecesOn({ sheet, lines, rules }: LinedPage, last: Piece | null): { pie
     const more = own.length || !before ? null : continuation(laid, before);
     if (own.length) pieces.push(...own);
     else if (more) pieces.push(more);
-    else other ||= laid.edges.length > 3 && laid.bands.length > 3;
+    else other ||= laid.edges.length > 2 && laid.bands.length > 2;
   }
   const free = lines.flatMap((line) => {
     const words = line.words.filter((word) => !pieces.some(({ laid }) => isInside(word.x0, line.y - 0.3 * line.size, laid)));

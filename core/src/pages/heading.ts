@@ -22,19 +22,26 @@ export function headingIn(table: LaidTable): Heading | null {
   const columns = table.edges.length - 1;
   if (table.header) return found(table.header, { band: 0, line: 0 }, '');
   const bands = table.bands.map(({ lines }) => textsOf(lines, columns));
-  const byBands = best(bands, (first, depth) => ({ band: first + depth, line: 0 }));
+  // A band into which a name goes on from above holds names too.
+  const goesOn = (at: number) => Boolean(table.bands[at]?.continues.some(Boolean)) && !bands[at]!.some(isAddressLike);
+  const byBands = best(bands, (first, depth) => ({ band: first + depth, line: 0 }), goesOn);
   if (byBands) return byBands;
   const lines = [...(table.bands[0]?.lines ?? [])].sort((a, b) => a.y - b.y);
   const texts = lines.slice(0, LOOKED_AT + DEEPEST).map((line) => textsOf([line], columns));
   return best(texts, (first, depth) => ({ band: 0, line: first + depth }));
 }
 
-function best(units: readonly string[][], from: (first: number, depth: number) => From): Heading | null {
+function best(
+  units: readonly string[][],
+  from: (first: number, depth: number) => From,
+  goesOn: (at: number) => boolean = () => false,
+): Heading | null {
   let chosen: { heading: Heading; known: number } | null = null;
   for (let first = 0; first < Math.min(LOOKED_AT, units.length); first++) {
     for (let depth = 1; depth <= DEEPEST && first + depth < units.length + 1; depth++) {
       const own = units.slice(first, first + depth);
       if (own.at(-1)!.some((text) => isAddressLike(text) && /\d{2}/.test(text))) break;
+      if (goesOn(first + depth)) continue;
       const texts = joined(own);
       const over = units.slice(0, first).flatMap((cells) => cells.filter(Boolean));
       const heading = found(texts, from(first, depth), over.join(' '));

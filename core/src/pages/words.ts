@@ -32,9 +32,16 @@ const SAME_LINE = 0.35;
 
 const exponents: Readonly<Record<string, string>> = { 1: '¹', 2: '²', 3: '³', '-1': '⁻¹', '-2': '⁻²' };
 
+/** Lines that are typed out of characters. */
+const DRAWN = /^[-=_─━|+]{3,}$/;
+
 /** The words of a page, line by line. Raised signs are taken off the words behind which they stand; exponents become part of them. */
 export function linesOf(glyphs: readonly Glyph[]): Line[] {
-  const words = joinSmall(runsOf(glyphs).flatMap(wordsOf));
+  const words = joinSmall(
+    runsOf(glyphs)
+      .flatMap(wordsOf)
+      .filter(({ text }) => !DRAWN.test(text)),
+  );
   return asLines(words);
 }
 
