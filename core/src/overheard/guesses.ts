@@ -74,7 +74,9 @@ function pairsIn(moved: readonly Moved[]): Guess[] {
   return moved.slice(1).flatMap((second, at): Guess[] => {
     const first = moved[at]!;
     if (first.changes + second.changes === 0) return [];
-    const guesses = orders.flatMap((order) => [floatAt(first, second, at, order) ?? [], wholeAt(first, second, at, order) ?? []].flat());
+    const guesses = orders.flatMap((order) =>
+      [floatAt(first, second, at, order), wholeAt(first, second, at, order)].flatMap((guess) => guess ?? []),
+    );
     const best = guesses.sort((a, b) => b.sure - a.sure)[0];
     return best ? [best] : [];
   });

@@ -14,7 +14,7 @@ const GAP = 4;
 const TOUCH = 2.5;
 
 /** Rules that lie on one another or go on from one another as one. */
-export function mergeRules(rules: readonly Rule[]): Rule[] {
+function mergeRules(rules: readonly Rule[]): Rule[] {
   return [true, false].flatMap((isAcross) => {
     const sorted = rules.filter((rule) => rule.isAcross === isAcross).sort((a, b) => a.at - b.at);
     const groups: Rule[][] = [];

@@ -2,14 +2,7 @@ import { trimmedOf } from '../common/index.js';
 import type { Glyph } from './page.js';
 
 /** Characters without a blank between them. */
-export interface Word {
-  text: string;
-  x0: number;
-  x1: number;
-  /** Its baseline, downwards. */
-  y: number;
-  size: number;
-  isBold: boolean;
+export interface Word extends Glyph {
   /** What stands raised behind it, as the sign of a footnote; empty for none. */
   mark: string;
   /** Where each of its characters starts, to cut it where a line goes through. */

@@ -127,7 +127,7 @@ export class Imports {
   private async changes(waiting: Waiting, held: Held) {
     if (waiting.revision !== held.revision) await this.map(waiting, held);
     const { problem } = waiting.mapped;
-    const found = await waiting.reader.ask<'changes'>({ kind: 'changes', home: await this.homeOf(held.document, waiting.deviceId) });
+    const found = await waiting.reader.ask<'changes'>({ kind: 'changes', home: homeOf(held.document, waiting.deviceId) });
     if (!found) return refuse('does-not-fit', problem ?? 'Nothing fits.');
     const name = held.document.devices.find(({ id }) => id === waiting.deviceId)!.name;
     return { ...found, name };

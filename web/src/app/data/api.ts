@@ -42,11 +42,6 @@ export class Api {
     return this.call<T>('DELETE', path);
   }
 
-  /** Sends a file as it is. */
-  upload<T>(path: string, file: Blob): Observable<Answer<T>> {
-    return this.call<T>('POST', path, new Blob([file], { type: 'application/octet-stream' }));
-  }
-
   /** Fetches a file that is made for what is asked. */
   file(path: string, body: object): Observable<Answer<Blob>> {
     return this.answered(this.http.post(`/api/${path}`, body, { responseType: 'blob' }));
