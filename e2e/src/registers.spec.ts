@@ -75,6 +75,45 @@ describe('The registers, in a browser', () => {
     await eventually('the unit as it was', async () => (await (await on.page.cell('Air-on humidity', 'unit')).getText()) === '%');
   });
 
+  it('lays settings beside what the device holds, writes what wins, and gives a snapshot back, by keyboard', async () => {
+    const row = (name: string, cell: string) => on.page.shows(`pe-settings-view tr:has(input[name="wanted-${name}"]) [data-cell=${cell}]`);
+    const is = (name: string, cell: string, text: string) =>
+      eventually(`${name}: ${text}`, async () => (await (await row(name, cell)).getText()).includes(text));
+    const press = async (name: string) => (await on.page.shows(`pe-settings-view button[name=${name}]:enabled`)).sendKeys(Key.ENTER);
+    await on.page.open(`/registers?device=${deviceId('Fan drive north')}`);
+    await on.page.chord(Key.ALT, 'e');
+    await press('read');
+    await is('Ramp to top speed', 'side-first', '7.5 s');
+    await is('Ramp to top speed', 'verdict', 'differs');
+    await is('Comms timeout', 'verdict', 'the same');
+
+    await press('snapshot');
+    await on.page.retype('pe-settings-view input[name=note]', 'as delivered');
+    await on.page.press(Key.ENTER);
+    await is('Ramp to top speed', 'side-second', '7.5 s');
+
+    await on.page.retype('pe-settings-view input[name="wanted-Top speed"]', 'fast');
+    await on.page.press(Key.TAB);
+    await on.page.says('pe-settings-view mat-error', 'fast');
+    await on.page.retype('pe-settings-view input[name="wanted-Top speed"]', '55');
+    await on.page.press(Key.TAB);
+    await is('Top speed', 'side-wanted', '55.0 Hz');
+
+    await press('all-wanted');
+    await press('write');
+    await is('Ramp to top speed', 'verdict', 'written and read back');
+    await is('Top speed', 'side-first', '55.0 Hz');
+    await is('Top speed', 'side-second', '60.0 Hz');
+
+    await press('all-second');
+    await press('write');
+    await is('Top speed', 'verdict', 'written and read back');
+    await is('Top speed', 'side-first', '60.0 Hz');
+    await press('back');
+    await on.page.chord(Key.CONTROL, 'z');
+    await on.page.shows('pe-point-grid');
+  });
+
   it('takes a column from a spreadsheet into its cells, and looks at a block of columns first', async () => {
     await on.page.open(`/registers?device=${deviceId('Exhaust damper')}`);
     const paste = (text: string) =>

@@ -44,6 +44,7 @@ import { portUnusual } from './ethernet/port-unusual.js';
 import { outsideNetwork } from './ethernet/outside-network.js';
 import { leftOpen } from './map/left-open.js';
 import { orderDiffers } from './map/order-differs.js';
+import { settingValue } from './map/setting-value.js';
 import { errandBesideRoute } from './errand/errand-beside-route.js';
 import { errandPointGone } from './errand/errand-point-gone.js';
 import { errandValue } from './errand/errand-value.js';
@@ -85,6 +86,7 @@ import { placeUnlikeOthers } from './plan/place-unlike-others.js';
 import { releaseInPapers } from './plan/release-in-papers.js';
 import { sameRegister } from './plan/same-register.js';
 import { setPointBackwards } from './plan/set-point-backwards.js';
+import { settingCarried } from './plan/setting-carried.js';
 import { twoWriters } from './plan/two-writers.js';
 import { unusedPoints } from './plan/unused-points.js';
 import { watchdogLong } from './plan/watchdog-long.js';
@@ -144,6 +146,7 @@ export const checks = [
   // map
   leftOpen,
   orderDiffers,
+  settingValue,
   // errand
   errandPointGone,
   errandValue,
@@ -176,6 +179,7 @@ export const checks = [
   scaleDiffers,
   scaledTwice,
   // plan
+  settingCarried,
   twoWriters,
   sameRegister,
   placeUnlikeOthers,

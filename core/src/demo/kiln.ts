@@ -28,6 +28,10 @@ const damperPosition = point(plant.damper, { name: 'Position', table: 'input', o
 const damperOpen = point(plant.damper, { name: 'End position open', table: 'discrete', offset: 0, type: 'bit' });
 const damperClosed = point(plant.damper, { name: 'End position closed', table: 'discrete', offset: 1, type: 'bit' });
 
+function setting(offset: number, wanted: string) {
+  return { table: 'holding', offset, type: 'uint16', setting: { wanted } } as const;
+}
+
 function fanPoints(fan: Device) {
   return {
     command: point(fan, {
@@ -38,7 +42,10 @@ function fanPoints(fan: Device) {
       bits: named([0, 'on'], [1, 'run'], [7, 'reset a fault']),
     }),
     target: point(fan, { name: 'Speed set point', table: 'holding', offset: 1, type: 'uint16', scale: tenths, unit: 'Hz' }),
-    timeout: point(fan, { name: 'Comms timeout', table: 'holding', offset: 2, type: 'uint16', scale: tenths, unit: 's' }),
+    timeout: point(fan, { name: 'Comms timeout', ...setting(2, '3.0'), scale: tenths, unit: 's' }),
+    ramp: point(fan, { name: 'Ramp to top speed', ...setting(4, '9.0'), scale: tenths, unit: 's' }),
+    top: point(fan, { name: 'Top speed', ...setting(5, '58.0'), scale: tenths, unit: 'Hz' }),
+    pulses: point(fan, { name: 'Pulses per turn', ...setting(6, '1024') }),
     status: point(fan, {
       name: 'Status word',
       table: 'input',

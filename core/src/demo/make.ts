@@ -23,6 +23,7 @@ export function point(owner: Device, fields: PointFields): Point {
     scale: null,
     unit: '',
     access: writable ? 'readWrite' : 'read',
+    setting: null,
     releasedBy: null,
     watchdogMs: null,
     ...fields,

@@ -1,4 +1,4 @@
-import { bodyOf, type Paper, type Point } from '../model/index.js';
+import { asPaperPoint, bodyOf, type Paper, type Point } from '../model/index.js';
 import { nextId, projectId } from './ids.js';
 import { points } from './make.js';
 import { devices } from './site.js';
@@ -15,6 +15,6 @@ export const papers: Paper[] = devices.flatMap((device) => {
   const own = points.filter(({ deviceId }) => deviceId === device.id);
   if (device.standIn === null || own.length === 0) return [];
   const nameOf = (id: string | null) => own.find((point) => point.id === id)?.name ?? null;
-  const rows = own.map((point) => ({ ...bodyOf(inPapers(point)), releasedBy: nameOf(point.releasedBy) }));
+  const rows = own.map((point) => asPaperPoint(bodyOf(inPapers(point)), nameOf(point.releasedBy)));
   return [{ id: nextId(), projectId, deviceId: device.id, source: 'The manual of its maker', points: rows }];
 });

@@ -41,7 +41,7 @@ export function draftPoint(cell: (field: MapField) => string, { notation, areas,
     cell: (field) => cell(field as MapField),
     draft: {
       ...{ name: '', note: '', table, offset: 0, bit: null, type: 'uint16', order, length: null, encoding: null, scale: null },
-      ...{ unit: '', access: 'read', bits: [], codes: [] },
+      ...{ unit: '', access: 'read', bits: [], codes: [], setting: null },
     },
     fail: (message) => void problems.push({ field: taking, message }),
     open: (message, word) => void open.push({ field: taking, message, word: word ?? null }),

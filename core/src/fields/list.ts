@@ -12,6 +12,7 @@ import { name } from './name.js';
 import { note } from './note.js';
 import { order } from './order.js';
 import { scale } from './scale.js';
+import { setting } from './setting.js';
 import { table } from './table.js';
 import { type } from './type.js';
 import { unit } from './unit.js';
@@ -20,7 +21,25 @@ import { unit } from './unit.js';
  * The fields of a point in the order in which they are shown, and in which a row's cells are taken: what a field needs of
  * others comes before it. A new one is a file of its own and its name here.
  */
-const all = [name, address, table, bit, type, order, length, encoding, scale, divisor, decimals, unit, access, bits, codes, note] as const;
+const all = [
+  name,
+  address,
+  table,
+  bit,
+  type,
+  order,
+  length,
+  encoding,
+  scale,
+  divisor,
+  decimals,
+  unit,
+  access,
+  setting,
+  bits,
+  codes,
+  note,
+] as const;
 
 export type MapField = (typeof all)[number]['name'];
 export const mapFields: readonly MapField[] = all.map((field) => field.name);

@@ -1,17 +1,18 @@
 import * as z from 'zod';
+import { FILE_VERSION, FileVersion } from '../common/index.js';
 import { bodyOf, type Point, PointBody } from '../model/index.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /** A register map free of any project: our own file for one device's points. */
 export const RegisterMap = z.strictObject({
   format: z.literal('plain-envoy map'),
-  version: z.literal(1),
+  version: FileVersion,
   device: z.string().max(80).optional().describe('The name of the device from which it was saved'),
   points: z.array(PointBody).max(65_536 * 2),
 });
 
 export function mapJson(device: string, points: readonly Point[]): unknown {
-  return { format: 'plain-envoy map', version: 1, device, points: points.map(bodyOf) };
+  return { format: 'plain-envoy map', version: FILE_VERSION, device, points: points.map(bodyOf) };
 }
 
 /** Reads such a file; what is wrong with it is a sentence with its path. */

@@ -1,4 +1,4 @@
-import { type Change, type Device, type DeviceTemplate, isSame, type ProjectDocument } from '../model/index.js';
+import { asPaperPoint, type Change, type Device, type DeviceTemplate, isSame, type ProjectDocument } from '../model/index.js';
 import { type Beside, mapsBeside } from '../papers/index.js';
 
 /** Settings of a device that the library knows: all but its name, its note, and where it is from. */
@@ -29,7 +29,7 @@ export function libraryBeside(
     settings,
     map: mapsBeside(
       own,
-      template.points.map((point) => ({ ...point, releasedBy: null })),
+      template.points.map((point) => asPaperPoint(point)),
     ),
   };
 }

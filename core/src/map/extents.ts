@@ -8,7 +8,7 @@ export type Extents = Partial<Record<Table, [first: number, last: number][]>>;
  * The registers that a device has by its map: where its points are, and what lies between them where that may be read along with them.
  * Stretches are in order and apart from each other.
  */
-export function extentsOf(points: readonly PointBody[], readAcrossHoles: boolean): Extents {
+export function extentsOf(points: readonly Pick<PointBody, 'table' | 'offset' | 'type' | 'length'>[], readAcrossHoles: boolean): Extents {
   const extents: Extents = {};
   for (const point of [...points].sort((a, b) => a.offset - b.offset)) {
     const [first, last] = [point.offset, point.offset + pointWidth(point) - 1];

@@ -92,6 +92,7 @@ export function blankPoint(ids: Pick<Point, 'id' | 'projectId' | 'deviceId'>): P
     access: 'readWrite',
     bits: [],
     codes: [],
+    setting: null,
     releasedBy: null,
     watchdogMs: null,
   };

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { Id, isKept, Name, NOT_KEPT } from '../common/index.js';
-import { checkPoint, pointFields } from './point.js';
+import { checkPoint, type PointBody, pointFields } from './point.js';
 
 /** A point as the manual of a device has it. */
 export const PaperPoint = z
@@ -10,6 +10,11 @@ export const PaperPoint = z
   })
   .superRefine(checkPoint);
 export type PaperPoint = z.infer<typeof PaperPoint>;
+
+/** A point of a map as papers have it: what is wanted of it in one plant is no part of them. */
+export function asPaperPoint({ setting, ...body }: PointBody, releasedBy: string | null = null): PaperPoint {
+  return { ...body, releasedBy };
+}
 
 /**
  * The papers of a device: its register map as its manual has it, kept apart from the map that the project works with. Proofs judge by

@@ -21,6 +21,17 @@ const BitOfWord = z
   .min(0, 'The bits of a register are 0 to 15.')
   .max(15, 'The bits of a register are 0 to 15.');
 
+/** What makes a point a setting of its device: it is set once, and not carried by a route. */
+export const PointSetting = z.strictObject({
+  wanted: z
+    .string()
+    .max(1000, 'At most 1000 characters.')
+    .nullable()
+    .describe('The value that it shall have, as a person types it; null where that is not decided yet'),
+});
+export type PointSetting = z.infer<typeof PointSetting>;
+
+/** What a manual says of a point. */
 export const pointFields = {
   name: Name,
   note: Note,
@@ -38,8 +49,13 @@ export const pointFields = {
   codes: z.array(NamedCode).max(256, 'At most 256 codes.').default([]).describe('Raw values by name'),
 };
 
+const ownFields = {
+  ...pointFields,
+  setting: PointSetting.nullable().default(null).describe('For a setting of the device: what it shall be'),
+};
+
 /** What a point says of itself, free of any device: a row of a register map. */
-export const PointBody = z.strictObject(pointFields).superRefine(checkPoint);
+export const PointBody = z.strictObject(ownFields).superRefine(checkPoint);
 export type PointBody = z.infer<typeof PointBody>;
 
 /** A named value of a device at a table and a zero-based offset. */
@@ -48,7 +64,7 @@ export const Point = z
     id: Id,
     projectId: Id,
     deviceId: Id,
-    ...pointFields,
+    ...ownFields,
     releasedBy: Id.nullable().default(null).describe('A point of its device that has to be set, or what is written here is ignored'),
     watchdogMs: z
       .int('A whole number of milliseconds.')

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { FILE_VERSION, FileVersion } from '../common/index.js';
 import { joiningPort } from './blank.js';
 import type { Change } from './change-set.js';
 import { BY_ITS_MAP, Device } from './device.js';
@@ -24,7 +25,7 @@ const TemplatePort = z.discriminatedUnion(
 /** A device with its ports and its register map, free of any project: what a library file holds. */
 export const DeviceTemplate = z.strictObject({
   format: z.literal('plain-envoy device'),
-  version: z.literal(1),
+  version: FileVersion,
   device: z.strictObject(Device.shape).omit(withoutIds),
   ports: z.array(TemplatePort).max(16),
   points: z.array(PointBody).max(65_536),
@@ -39,7 +40,7 @@ export function templateOf({ devices, ports, points, papers }: ProjectDocument, 
   const own = <T extends { deviceId: string }>(rows: readonly T[]) => rows.filter((row) => row.deviceId === deviceId);
   return DeviceTemplate.parse({
     format: 'plain-envoy device',
-    version: 1,
+    version: FILE_VERSION,
     device: { ...bare(device, ['id', 'projectId']), fromLibrary: null },
     ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
     points: own(points).map(bodyOf),

@@ -61,7 +61,8 @@ export function bitsFromInput(typed: string, point: Point): Outcome<number[]> {
   const parts = /[,;]/.test(text) ? text.split(/[,;]/) : /^[\d\s]+$/.test(text) ? text.split(/\s+/) : [text];
   const found: number[] = [];
   for (const part of parts.map((each) => each.trim()).filter(Boolean)) {
-    const bit = /^\d+$/.test(part) ? Number(part) : point.bits.find(({ name }) => name.toLowerCase() === part.toLowerCase())?.bit;
+    const number = /^(?:bit\s*)?(\d+)$/i.exec(part)?.[1];
+    const bit = number !== undefined ? Number(number) : point.bits.find(({ name }) => name.toLowerCase() === part.toLowerCase())?.bit;
     if (bit === undefined || bit >= 16 * pointWidth(point)) return bad(`“${part}” is no bit of ${point.name}.`, 'value');
     found.push(bit);
   }

@@ -1,4 +1,4 @@
-import { bodyOf, type Change, type Paper, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
+import { asPaperPoint, bodyOf, type Change, type Paper, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 
 /** Points of papers, found by name or place; of what is there twice, the first counts. */
 export class PaperIndex {
@@ -41,7 +41,7 @@ export function paperOf(document: WithPapers, point: Point): Point | null {
   if (!found) return null;
   const { releasedBy, ...body } = found;
   const { id, projectId, deviceId } = point;
-  return { ...body, id, projectId, deviceId, releasedBy: null, watchdogMs: null };
+  return { ...body, id, projectId, deviceId, setting: null, releasedBy: null, watchdogMs: null };
 }
 
 /** The name, in the papers, of the point that has to be set so that this one takes what is written; null where there is none. */
@@ -69,7 +69,7 @@ export function mapAsPapers({ points, papers }: Pick<ProjectDocument, 'points' |
   return asPapers(
     { papers },
     of,
-    own.map((point) => ({ ...bodyOf(point), releasedBy: names.get(point.releasedBy ?? '') ?? null })),
+    own.map((point) => asPaperPoint(bodyOf(point), names.get(point.releasedBy ?? '') ?? null)),
   );
 }
 

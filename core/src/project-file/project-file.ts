@@ -1,15 +1,15 @@
 import * as z from 'zod';
+import { FILE_VERSION, FileVersion } from '../common/index.js';
 import { fromOlder, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 import { whyNotWhole } from './whole.js';
 
 const FORMAT = 'plain-envoy project';
-export const PROJECT_FILE_VERSION = 1;
 
 /** One thing that was done or seen on the bench, as it was kept. */
 const KeptEvidence = z.strictObject({
-  kind: z.enum(['proof', 'errand', 'hand']),
-  of: z.uuid().describe('The route, errand or point that it is about'),
+  kind: z.enum(['proof', 'errand', 'hand', 'snapshot']),
+  of: z.uuid().describe('The route, errand, point or device that it is about'),
   revision: z.int().min(0),
   at: z.iso.datetime(),
   by: z.string().max(200).nullable(),
@@ -20,7 +20,7 @@ export type KeptEvidence = z.infer<typeof KeptEvidence>;
 /** A project as a file: all of it at one revision, and what was proved and done. */
 export const ProjectFile = z.strictObject({
   format: z.literal(FORMAT),
-  version: z.literal(PROJECT_FILE_VERSION),
+  version: FileVersion,
   revision: z.int().min(0),
   document: ProjectDocument,
   evidence: z.array(KeptEvidence).max(1_000_000).default([]),
@@ -28,7 +28,7 @@ export const ProjectFile = z.strictObject({
 export type ProjectFile = z.infer<typeof ProjectFile>;
 
 export function fileOf(document: ProjectDocument, revision: number, evidence: KeptEvidence[]): ProjectFile {
-  return { format: FORMAT, version: PROJECT_FILE_VERSION, revision, document, evidence };
+  return { format: FORMAT, version: FILE_VERSION, revision, document, evidence };
 }
 
 /** A project out of a file of this or an older version; a sentence where it is none, is newer, or is not whole. */
@@ -52,21 +52,16 @@ export function readProjectFile(text: string): Outcome<ProjectFile> {
 
 /** Before files had a version, a project was saved as its document alone. */
 function asNewest(json: unknown): Outcome<unknown> {
-  const { format, version, document, ...rest } = (typeof json === 'object' && json !== null ? json : {}) as Record<string, unknown>;
+  const { format, document, ...rest } = (typeof json === 'object' && json !== null ? json : {}) as Record<string, unknown>;
   if (format === undefined && isDocument(json))
-    return good({ format: FORMAT, version: PROJECT_FILE_VERSION, revision: 0, document: fromOlder(json) });
+    return good({ format: FORMAT, version: FILE_VERSION, revision: 0, document: fromOlder(json) });
   if (format !== FORMAT)
     return bad(
       typeof format === 'string' && format.startsWith('plain-envoy')
         ? 'This file holds a device or its map, not a project. Open a project and take it in there.'
         : 'This is no project of Plain Envoy.',
     );
-  if (typeof version === 'number' && version > PROJECT_FILE_VERSION)
-    return bad(
-      `This file was written by a newer Plain Envoy: it has version ${version}, and this one reads up to ${PROJECT_FILE_VERSION}. Take it in there, or bring this one up to date.`,
-      'version',
-    );
-  return good({ format, version, document: fromOlder(document), ...rest });
+  return good({ format, document: fromOlder(document), ...rest });
 }
 
 function isDocument(json: unknown): boolean {

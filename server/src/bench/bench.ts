@@ -24,6 +24,8 @@ import type { Plan } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { typeOf } from '@plain-envoy/core/types';
 import { failureText } from '@plain-envoy/engine/client';
+import { failed, type Failed } from '@plain-envoy/engine/links';
+import type { RequestWay } from '@plain-envoy/engine/settings';
 import type { Found } from '@plain-envoy/engine/trace';
 import { EngineEnded, EngineHost, type TracePart } from '@plain-envoy/engine/worker';
 import { z } from 'zod';
@@ -175,8 +177,8 @@ export class Bench {
   }
 
   /** Refuses what a person wants done by hand while an edit waits: who asks has another project before the eyes than the plant has. */
-  allowByHand(): void {
-    if (this.state.on === 'real' && this.state.awaiting)
+  allowByHand(on: BenchState['on'] = this.state.on): void {
+    if (on === 'real' && this.state.awaiting)
       refuse('not-now', 'An edit waits until it is confirmed what it does on the real plant. Confirm it or take it back first.');
   }
 
@@ -243,6 +245,17 @@ export class Bench {
     const outcome = await answered(engine.read(read.value));
     if (outcome.kind !== 'values') refuse('device-failed', `It was not read. ${failureText(outcome)}`);
     return outcome.values.slice(0, pointWidth(point));
+  }
+
+  /** How single requests go out among all else that the bench does; null where it does not run this project there. */
+  way(projectId: string, on: BenchState['on']): RequestWay | null {
+    const { engine } = this;
+    if (!engine || !this.state.running || this.state.projectId !== projectId || this.state.on !== on) return null;
+    return {
+      read: (read) => engine.read(read).catch(ended),
+      write: (write, words) => engine.write(write, [...words]).catch(ended),
+      close: () => undefined,
+    };
   }
 
   /** Asks a device about itself, once, now; what changes it has to be confirmed. */
@@ -430,6 +443,11 @@ async function answered<T>(asked: Promise<T>): Promise<T> {
     if (error instanceof EngineEnded) refuse('no-engine', error.message);
     throw error;
   });
+}
+
+function ended(error: unknown): Failed {
+  if (error instanceof EngineEnded) return failed({ code: 'not-running' });
+  throw error;
 }
 
 function nothingMore(error: unknown): null {

@@ -92,7 +92,7 @@ export const changeSets = pgTable(
   (table) => [uniqueIndex('change_sets_revision').on(table.projectId, table.revision)],
 );
 
-/** What was done and seen on the bench: proofs of routes, runs of errands, writes by hand. It outlives what it is about. */
+/** What was done and seen on the bench: proofs of routes, runs of errands, writes by hand, snapshots of devices. It outlives what it is about. */
 export const evidence = pgTable(
   'evidence',
   {
@@ -100,8 +100,8 @@ export const evidence = pgTable(
     projectId: uuid('project_id')
       .notNull()
       .references(() => projects.id),
-    kind: text('kind', { enum: ['proof', 'errand', 'hand'] }).notNull(),
-    /** The route, errand or point that it is about. */
+    kind: text('kind', { enum: ['proof', 'errand', 'hand', 'snapshot'] }).notNull(),
+    /** The route, errand, point or device that it is about. */
     of: uuid('of').notNull(),
     revision: integer('revision').notNull(),
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),

@@ -4,7 +4,7 @@ import { v7 as newId } from 'uuid';
 import { actor } from '../access/index.js';
 import { type Database, schema } from '../database/index.js';
 
-export type EvidenceKind = 'proof' | 'errand' | 'hand';
+export type EvidenceKind = 'proof' | 'errand' | 'hand' | 'snapshot';
 
 /** One thing that was done or seen on the bench. */
 export interface EvidenceEntry {
@@ -17,7 +17,7 @@ export interface EvidenceEntry {
   body: Row;
 }
 
-/** What was done and seen on the bench, kept with the project's revision. Nothing here is ever changed. */
+/** What was done and seen on the bench, kept with the project's revision. Nothing here is ever changed, and only snapshots may be forgotten. */
 export class Evidence {
   constructor(private readonly database: Database) {}
 
@@ -37,6 +37,16 @@ export class Evidence {
       .orderBy(desc(evidence.at), desc(evidence.id))
       .limit(limit);
     return rows.map(asEntry);
+  }
+
+  /** Forgets one of a kind of which a person may; whether it was there. */
+  async drop(projectId: string, kind: Extract<EvidenceKind, 'snapshot'>, id: string): Promise<boolean> {
+    const { evidence } = schema;
+    const gone = await this.database.tables
+      .delete(evidence)
+      .where(and(eq(evidence.projectId, projectId), eq(evidence.kind, kind), eq(evidence.id, id)))
+      .returning({ id: evidence.id });
+    return gone.length > 0;
   }
 
   /** The newest of each thing that it is about. */

@@ -1,6 +1,6 @@
 import type { Accepted, ImportEvent, ImportPreview, OfferEvent } from '@plain-envoy/core/feed';
 import { type MapHome, MapOptions } from '@plain-envoy/core/format';
-import type { Change, PointBody, ProjectDocument } from '@plain-envoy/core/model';
+import { asPaperPoint, type Change, type PointBody, type ProjectDocument } from '@plain-envoy/core/model';
 import { asPapers } from '@plain-envoy/core/papers';
 import { v7 as newId } from 'uuid';
 import type { Held, ProjectStore } from '../projects/index.js';
@@ -154,7 +154,7 @@ function fileAsPapers(document: ProjectDocument, deviceId: string, source: strin
   return asPapers(
     document,
     of,
-    drafts.map((draft) => ({ ...draft, releasedBy: null })),
+    drafts.map((draft) => asPaperPoint(draft)),
   );
 }
 

@@ -12,6 +12,7 @@ import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { addProjects } from './projects.js';
 import { ById, type Services } from './services.js';
+import { addSettings } from './settings.js';
 import { addStandIns } from './stand-ins.js';
 import { compile } from '@plain-envoy/core/compile';
 
@@ -43,6 +44,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addBench(instance, services);
   addTrace(instance, services);
   addProofs(instance, services);
+  addSettings(instance, services);
   addMaps(instance, services);
   addLibrary(instance, services);
   addWords(instance, services);

@@ -1,5 +1,5 @@
 import type { LibraryRow } from '@plain-envoy/core/feed';
-import type { DeviceTemplate, Row } from '@plain-envoy/core/model';
+import { DeviceTemplate, fromOlder, type Row } from '@plain-envoy/core/model';
 import { and, desc, eq } from 'drizzle-orm';
 import { v7 as newId } from 'uuid';
 import { actor } from '../access/index.js';
@@ -40,7 +40,7 @@ export class Library {
       .select()
       .from(versions)
       .where(and(eq(versions.libraryId, id), eq(versions.version, version)));
-    return row ? (row.body as unknown as DeviceTemplate) : refuse('not-there', GONE);
+    return row ? DeviceTemplate.parse(fromOlder(row.body)) : refuse('not-there', GONE);
   }
 
   /** Keeps a device: as the next version of one that is there, or as a new one under its name. Resolves with how it is listed. */

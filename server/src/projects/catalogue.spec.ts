@@ -135,7 +135,7 @@ describe('all projects', () => {
     const file = (await ask<ProjectFile>('GET', `/${DEMO_ID}/file`)).body;
     const refused = async (body: string) => (await ask('POST', '/file', body)).body.error.message;
     expect(await refused('no project')).toContain('the file is no JSON');
-    expect(await refused(JSON.stringify({ ...file, version: 2 }))).toContain('written by a newer Plain Envoy');
+    expect(await refused(JSON.stringify({ ...file, version: 3 }))).toContain('written by a newer Plain Envoy');
     const dangling = { ...file, document: { ...file.document, rounds: [] } };
     expect(await refused(JSON.stringify(dangling))).toContain('names a round that is not in the file');
     expect((await ask('POST', '/file', { is: 'no file' })).status).toBe(415);

@@ -1,66 +1,46 @@
-import {
-  frontOn,
-  dialOf,
-  wayToLine,
-  standInPort,
-  dialOnLine,
-  type Target,
-  type Way,
-  type Endpoint,
-  type Front,
-  wayTo,
-  type Dial,
-} from '@plain-envoy/core/plan';
+import { frontOn, wayToLine, standInPort, dialOnLine, type Target, type Endpoint, type Front } from '@plain-envoy/core/plan';
 import { type OwnPorts, openDial } from '@plain-envoy/engine/transports';
 import { networkInterfaces } from 'node:os';
 import { formatAddress, tableNames } from '@plain-envoy/core/address';
 import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
 import { readFunction } from '@plain-envoy/core/frame';
 import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
-import type { Device, ProjectDocument } from '@plain-envoy/core/model';
+import type { ProjectDocument } from '@plain-envoy/core/model';
 import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork, standInAddressOf } from '@plain-envoy/core/network';
 import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
-import type { Arming } from '../arming/index.js';
-import { type Claims, thingAt } from '../claims/index.js';
 import { refuse } from '../problem/index.js';
 import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MAX_TARGETS } from './asked.js';
-import { whileArmed } from './while-armed.js';
+import { deviceOf, type Grounds, Ways } from './ways.js';
 import { type ModbusLine, isModbusLine } from '@plain-envoy/core/media';
 
 const PARALLEL_HOSTS = 64;
-const OVER = 'What was allowed on the real plant is over, so it ended here.';
 /** While the bench runs, a line is left to it twice as long as a silent unit has held it. */
 const PAUSE_SHARE = 2;
 
-interface Failed {
-  kind: 'failed';
-  sentence: string;
-}
-
-export interface ProverSurroundings extends OwnPorts {
-  arming: Arming;
-  claims: Claims;
-  /** Where the stand-ins listen now. */
-  standInsPort(): number;
+export interface ProverSurroundings extends OwnPorts, Grounds {
   /** Whether the bench runs this project, whose gateways then ask on its lines. */
   benchRuns(projectId: string): boolean;
 }
 
 /** Walks to devices, sweeps lines and searches for settings, on the stand-ins or, where a person has armed it, on the real plant. */
 export class Prover {
-  constructor(private readonly around: ProverSurroundings) {}
+  private readonly ways: Ways;
+
+  constructor(private readonly around: ProverSurroundings) {
+    this.ways = new Ways(around);
+  }
 
   reach(document: ProjectDocument, { on, deviceId }: AskReach): AsyncGenerator<ProveEvent> {
-    this.allow(document, on);
+    this.ways.allow(document, on, 'read');
     const device = deviceOf(document, deviceId);
     const point = document.points.find((row) => row.deviceId === deviceId && row.access !== 'write');
     const register = point
       ? { functionCode: readFunction(point.table).code, offset: point.offset, what: `${point.name} (${formatAddress(point, 'pdu', [])})` }
       : { functionCode: 3, offset: 0, what: `The ${tableNames.holding.one} at offset 0` };
     const common = { name: device.name, timeoutMs: device.timeoutMs, register };
-    const way = this.wayToDevice(document, deviceId);
+    const way = this.ways.to(document, deviceId);
     const front = frontOn(way, on);
-    const dial = this.dial(way.endpoint, on);
+    const dial = this.ways.dial(way.endpoint, on);
     const walk = reachDevice({
       ...common,
       unit: way.unitId,
@@ -70,30 +50,30 @@ export class Prover {
       socket:
         dial.kind === 'socket' ? { host: dial.host, port: dial.port, network: networkOfDial(document, way.endpoint, dial, on) } : null,
     });
-    return this.whileAllowed(document, on, walk, dial);
+    return this.ways.whileAllowed(document, on, walk, dial);
   }
 
   /** Reads a span of a device's table, as far as it lets itself be read and is not known to refuse. */
   read(document: ProjectDocument, { on, deviceId, table, first, count, everyMs }: AskRead): AsyncGenerator<ReadEvent> {
-    this.allow(document, on);
+    this.ways.allow(document, on, 'read');
     const device = deviceOf(document, deviceId);
-    const { endpoint, unitId } = this.wayToDevice(document, deviceId);
-    const dial = this.dial(endpoint, on);
+    const { endpoint, unitId } = this.ways.to(document, deviceId);
+    const dial = this.ways.dial(endpoint, on);
     const open = () => openDial(dial, this.around);
     const { name, timeoutMs, tries } = device;
     const known = device.forbidden
       .filter((span) => span.table === table)
       .flatMap((span) => Array.from({ length: span.last - span.first + 1 }, (_, index) => span.first + index));
     const reading = readSpan({ name, unitId, timeoutMs, tries, table, first, count, everyMs, known, open });
-    return this.whileAllowed(document, on, reading, dial);
+    return this.ways.whileAllowed(document, on, reading, dial);
   }
 
   units(document: ProjectDocument, { on, lineId, first, last, timeoutMs }: AskUnits): AsyncGenerator<ProveEvent> {
-    this.allow(document, on);
+    this.ways.allow(document, on, 'read');
     if (last < first) refuse('does-not-fit', `The last unit ID, ${last}, comes before the first, ${first}.`, ['last']);
     const line = modbusLineOf(document, lineId);
     const way = wayToLine(document, line);
-    const dial = this.dial(way.endpoint, on);
+    const dial = this.ways.dial(way.endpoint, on);
     const front = frontOn(way, on);
     const gateway = front && gatewayOf(front);
     const silentMs = silentTimeMs(line, line.framing, gateway?.waitsMs ?? timeoutMs);
@@ -109,11 +89,11 @@ export class Prover {
       pauseMs,
       open: () => openDial(dial, this.around),
     });
-    return this.whileAllowed(document, on, sweep, dial);
+    return this.ways.whileAllowed(document, on, sweep, dial);
   }
 
   hosts(document: ProjectDocument, { on, lineId, first, last, ports, timeoutMs }: AskHosts): AsyncGenerator<ProveEvent> {
-    this.allow(document, on);
+    this.ways.allow(document, on, 'read');
     const line = document.lines.find(({ id }) => id === lineId);
     const network =
       line?.kind === 'ethernet' ? parseNetwork(line.network) : refuse('does-not-fit', 'This is no Ethernet line.', ['lineId']);
@@ -133,11 +113,11 @@ export class Prover {
     const { claims } = this.around;
     const isFree = (dial: { host: string; port: number }) => claims.otherThan(document.project.id, `${dial.host}:${dial.port}`) === null;
     const mayBe = on === 'real' ? isFree : standInsOf(document, this.around.standInsPort());
-    return this.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, mayBe, timeoutMs, parallel: PARALLEL_HOSTS }));
+    return this.ways.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, mayBe, timeoutMs, parallel: PARALLEL_HOSTS }));
   }
 
   settings(document: ProjectDocument, { on, lineId, unitId, timeoutMs }: AskSettings): AsyncGenerator<ProveEvent> {
-    this.allow(document, on);
+    this.ways.allow(document, on, 'read');
     const line = modbusLineOf(document, lineId);
     if (this.around.benchRuns(document.project.id)) {
       refuse(
@@ -149,41 +129,7 @@ export class Prover {
     if (own.kind === 'nowhere') refuse('does-not-fit', own.why, ['lineId']);
     const open = (settings: SerialSettings) => openDial(dialOnLine(line, settings, on), this.around);
     const search = searchSettings({ unit: unitId, candidates: likelySettings(line, line.framing), timeoutMs, open });
-    return this.whileAllowed(document, on, search, own);
-  }
-
-  /** Walks, sweeps and searches only read. */
-  private allow(document: ProjectDocument, on: Target): void {
-    this.around.arming.allow(document.project.id, on, 'read');
-  }
-
-  /** On the real plant it ends when what was allowed there is over, and what is dialled belongs to this project until it ends. */
-  private whileAllowed<T>(document: ProjectDocument, on: Target, events: AsyncGenerator<T>, dial?: Dial): AsyncGenerator<T | Failed> {
-    const { arming, claims } = this.around;
-    const { project } = document;
-    const over = on === 'real' ? arming.over(project.id) : null;
-    if (!over) return events;
-    const walk = {};
-    claims.take(walk, { ...project, doing: 'which tests there' }, dial ? thingAt(dial) : []);
-    return leaving(whileArmed<T | Failed>(events, over, { kind: 'failed', sentence: OVER }), () => claims.leave(walk));
-  }
-
-  private wayToDevice(document: ProjectDocument, deviceId: string): Way {
-    const way = wayTo(document, deviceId);
-    return way.ok ? way.value : refuse('does-not-fit', way.problem.message, ['deviceId']);
-  }
-
-  private dial(endpoint: Endpoint, on: Target): Dial {
-    const dial = dialOf(endpoint, on, this.around.standInsPort());
-    return dial.kind === 'nowhere' ? refuse('does-not-fit', `${endpoint.name} is not asked: ${dial.why}`, ['deviceId']) : dial;
-  }
-}
-
-async function* leaving<T>(events: AsyncGenerator<T>, leave: () => void): AsyncGenerator<T> {
-  try {
-    yield* events;
-  } finally {
-    leave();
+    return this.ways.whileAllowed(document, on, search, own);
   }
 }
 
@@ -206,10 +152,6 @@ function networkOfDial(document: ProjectDocument, endpoint: Endpoint, { host }: 
   const line = document.lines.find(({ id }) => id === port?.lineId)?.name ?? 'its line';
   const ip = endpoint.via === 'ethernet' ? endpoint.ip : host;
   return `the loopback network, where the stand-ins of ${line} listen (${ip} on the plant)`;
-}
-
-function deviceOf(document: ProjectDocument, deviceId: string): Device {
-  return document.devices.find(({ id }) => id === deviceId) ?? refuse('not-there', 'This device is not in the project.', ['deviceId']);
 }
 
 function modbusLineOf(document: ProjectDocument, lineId: string): ModbusLine {

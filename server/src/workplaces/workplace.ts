@@ -1,5 +1,6 @@
 import type { WebSocket } from '@fastify/websocket';
 import type { ToPage } from '@plain-envoy/core/feed';
+import type { SerialSettings } from '@plain-envoy/core/line';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { openSerialPort } from '@plain-envoy/engine/links';
 import { Arming } from '../arming/index.js';
@@ -11,6 +12,7 @@ import type { Evidence } from '../evidence/index.js';
 import { LiveFeed } from '../live/index.js';
 import type { ProjectStore } from '../projects/index.js';
 import { type ProofNote, Prover, RouteProofs } from '../prove/index.js';
+import { Settings } from '../settings/index.js';
 import { Played, StandInsControl } from '../standins/index.js';
 import { BenchNotes, takeUp, type Unfinished, type UnfinishedEntry } from '../unfinished/index.js';
 
@@ -39,6 +41,7 @@ export class Workplace {
   readonly played: Played;
   readonly bench: Bench;
   readonly prover: Prover;
+  readonly settings: Settings;
   readonly errands: ErrandRunner;
   readonly routeProofs: RouteProofs;
   readonly captures = new FileCaptures();
@@ -77,12 +80,12 @@ export class Workplace {
       adapter: (lineId, settings) => this.standIns.adapter(lineId, settings),
     });
     const { bench, standIns, played } = this;
-    this.prover = new Prover({
-      ...{ arming, claims, standInsPort },
-      adapter: (lineId, settings) => standIns.adapter(lineId, settings),
-      serial: openSerialPort,
-      benchRuns: () => bench.state.running,
-    });
+    const grounds = {
+      ...{ arming, claims, standInsPort, serial: openSerialPort },
+      adapter: (lineId: string, settings: SerialSettings) => standIns.adapter(lineId, settings),
+    };
+    this.prover = new Prover({ ...grounds, benchRuns: () => bench.state.running });
+    this.settings = new Settings({ ...grounds, bench, evidence });
     this.errands = new ErrandRunner({
       bench,
       evidence,

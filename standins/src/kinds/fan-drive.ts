@@ -4,17 +4,19 @@ import { type StandIn, towards } from './stand-in.js';
 const COMMAND = 0;
 const TARGET = 1;
 const TIMEOUT = 2;
+const RAMP = 4;
+const TOP = 5;
 const command = { on: 1 << 0, run: 1 << 1, reset: 1 << 7 };
 const status = { ready: 1 << 0, on: 1 << 1, running: 1 << 2, fault: 1 << 3, atTarget: 1 << 4 };
 
 const NO_COMMUNICATION = 7;
-const TOP_TENTHS_HZ = 600;
-const RAMP_TENTHS_HZ_PER_S = 80;
+const RATED_TENTHS_HZ = 600;
 const IDLE_TENTHS_A = 21;
 
 /**
  * A drive with a command word and a status word: ready → on → running, and a fault that only a rising reset bit clears,
- * given while neither on nor run is asked. Without a word from its master for its comms timeout it trips with fault 7.
+ * given while neither on nor run is asked. Without a word from its master for its comms timeout it trips with fault 7. Its settings
+ * are its top speed, how long it takes to get there, and the pulses of its encoder.
  */
 export class FanDrive implements StandIn {
   readonly bank = new RegisterBank({ holding: 16, input: 16 });
@@ -25,6 +27,7 @@ export class FanDrive implements StandIn {
 
   constructor() {
     this.bank.set('holding', TIMEOUT, 30);
+    this.bank.set('holding', RAMP, 75, RATED_TENTHS_HZ, 2048);
     this.show();
   }
 
@@ -39,8 +42,9 @@ export class FanDrive implements StandIn {
     if (this.state !== 'ready' && timeoutMs > 0 && this.silentMs > timeoutMs) this.state = 'fault';
     else this.follow(commanded);
     this.lastCommand = commanded;
-    const target = this.state === 'running' ? Math.min(TOP_TENTHS_HZ, this.bank.get('holding', TARGET)) : 0;
-    this.speed = towards(this.speed, target, (RAMP_TENTHS_HZ_PER_S * ms) / 1000);
+    const [top, rampMs] = [this.bank.get('holding', TOP), this.bank.get('holding', RAMP) * 100];
+    const target = this.state === 'running' ? Math.min(top, this.bank.get('holding', TARGET)) : 0;
+    this.speed = towards(this.speed, target, rampMs > 0 ? (top * ms) / rampMs : RATED_TENTHS_HZ);
     this.show();
   }
 
@@ -67,7 +71,7 @@ export class FanDrive implements StandIn {
       (this.state === 'running' ? status.running : 0) |
       (this.state === 'fault' ? status.fault : 0) |
       (this.state === 'running' && Math.round(this.speed) === target ? status.atTarget : 0);
-    const turning = this.speed > 0 ? IDLE_TENTHS_A + (this.speed / TOP_TENTHS_HZ) ** 2 * 120 : 0;
+    const turning = this.speed > 0 ? IDLE_TENTHS_A + (this.speed / RATED_TENTHS_HZ) ** 2 * 120 : 0;
     this.bank.set('input', 0, word, Math.round(this.speed), Math.round(turning));
     this.bank.set('input', 10, this.state === 'fault' ? NO_COMMUNICATION : 0);
   }

@@ -56,6 +56,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.read', name: 'Read registers', keys: 'Alt+R' },
       { id: 'registers.order', name: 'Find the order of a value', keys: 'Alt+O' },
       { id: 'registers.papers', name: 'Papers of the device', keys: 'Alt+P' },
+      { id: 'registers.wanted', name: 'Settings as designed and as they are', keys: 'Alt+E' },
       { id: 'registers.settings', name: 'Addressing of the device' },
     ],
     keys: [

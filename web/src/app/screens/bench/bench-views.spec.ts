@@ -272,6 +272,23 @@ describe('WritePanel', () => {
     expect(pageOf(panel).querySelector('textarea')!.value.length).toBe(1000);
   });
 
+  it('keeps what was written as wanted where that is ticked, and not what was refused', async () => {
+    const { panel, setPoint } = await shown();
+    typeInto(panel, 'textarea', '73,4');
+    pageOf(panel).querySelector<HTMLInputElement>('mat-checkbox[name=write-wanted] input')!.click();
+    await submit(panel);
+    const first = on.http.expectOne(`${projectPath}/bench/write`);
+    first.flush({ error: { message: 'It does not answer.', path: [] } }, { status: 502, statusText: 'No' });
+    on.http.expectNone(`${projectPath}/change-sets`);
+    await submit(panel);
+    on.http.expectOne(`${projectPath}/bench/write`).flush({ sentence: 'It was set.' });
+    const { label, changes } = on.http.expectOne(`${projectPath}/change-sets`).request.body as { label: string; changes: object[] };
+    expect([label, changes]).toEqual([
+      'Damper set point wanted as written',
+      [{ entity: 'point', id: setPoint.id, before: setPoint, after: { ...setPoint, setting: { wanted: '73,4' } } }],
+    ]);
+  });
+
   it('offers to write to every unit of a serial line, for one device at a time, and not elsewhere', async () => {
     const { panel } = await shown();
     const tick = () => pageOf(panel).querySelector<HTMLInputElement>('input[name=write-broadcast]');

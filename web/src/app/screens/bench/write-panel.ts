@@ -16,6 +16,7 @@ import {
 import { Pattern, patternNames } from '@plain-envoy/core/pattern';
 import type { Answer } from '../../data/api';
 import { Hands, type HandEntry } from '../../data/hands';
+import { want } from '@plain-envoy/core/settings';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
@@ -45,7 +46,8 @@ type Field = keyof typeof fields;
   styleUrl: './write-panel.scss',
 })
 export class WritePanel {
-  private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'onSerialLines', 'pointsOf');
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document', 'devices', 'onSerialLines', 'pointsOf');
   private readonly doing = inject(Hands);
   protected readonly hands = atEdge(this.doing, 'forced', 'moving');
   private readonly feed = inject(Live);
@@ -56,7 +58,7 @@ export class WritePanel {
   protected readonly rawText = rawText;
   protected readonly valueText = valueText;
   protected readonly said = signal<string | null>(null);
-  protected readonly form = new FormGroup({ value: textControl(''), broadcast: controlOf(false) });
+  protected readonly form = new FormGroup({ value: textControl(''), broadcast: controlOf(false), wanted: controlOf(false) });
   private readonly typed = valueIn(() => this.form);
   private readonly pattern = {
     schema: Pattern,
@@ -152,14 +154,15 @@ export class WritePanel {
     const parts = this.parts();
     if (!point || parts.length === 0) return refuseIn(this.form, { message: 'Type a value first.', path: ['value'] });
     const { broadcast } = this.typed();
-    if (parts.length === 1) return this.tell(this.form, this.doing.write(point.id, parts[0]!, broadcast));
+    if (parts.length === 1) return this.tell(this.form, this.doing.write(point.id, parts[0]!, broadcast), () => this.want([point], parts));
     const from = this.points().indexOf(point);
     const targets = this.points().slice(from, from + parts.length);
     if (targets.length < parts.length) {
       const message = `Only ${targets.length} points follow; ${parts.length} values were typed.`;
       return refuseIn(this.form, { message, path: ['value'] });
     }
-    return this.tell(this.form, this.doing.writeBlock(targets.map(({ id }, index) => ({ pointId: id, value: parts[index]!, broadcast }))));
+    const writes = targets.map(({ id }, index) => ({ pointId: id, value: parts[index]!, broadcast }));
+    return this.tell(this.form, this.doing.writeBlock(writes), () => this.want(targets, parts));
   }
 
   /** Turns one bit of the word over; the others stay as they were read. */
@@ -188,11 +191,27 @@ export class WritePanel {
     this.tell(this.forceForm, this.doing.force(routeId, null));
   }
 
-  private tell(form: FormGroup, doing: Observable<Answer<{ sentence: string }>>): void {
+  private tell(form: FormGroup, doing: Observable<Answer<{ sentence: string }>>, then: () => void = () => undefined): void {
     doing.subscribe((answer) => {
-      this.said.set(settle(form, answer) ? answer.value.sentence : null);
+      const isDone = settle(form, answer);
+      this.said.set(isDone ? answer.value.sentence : null);
       this.reload();
+      if (isDone) then();
     });
+  }
+
+  /** What was written is what these settings shall be from now on, where that is asked. */
+  private want(points: readonly Point[], texts: readonly string[]): void {
+    if (!this.typed().wanted) return;
+    const label = `${points.length === 1 ? points[0]!.name : `${points.length} points`} wanted as written`;
+    this.store
+      .commit(
+        label,
+        points.map((point, index) => want(point, texts[index]!)),
+      )
+      .subscribe((answer) => {
+        if (settle(this.form, answer)) this.said.update((text) => `${text} It is kept as wanted.`);
+      });
   }
 
   private reload(): void {

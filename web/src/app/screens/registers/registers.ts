@@ -23,6 +23,7 @@ import { Unsaved } from '../../parts/unsaved';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
+import { SettingsView } from './settings-view';
 import { ReadPanel } from './read-panel';
 import { AddressStrip, type Span } from './strip';
 import { placeAt } from '@plain-envoy/core/fields';
@@ -55,6 +56,7 @@ type Side =
     PointGrid,
     ReadPanel,
     SearchField,
+    SettingsView,
     TextField,
   ],
   providers: [MapState],
@@ -86,7 +88,7 @@ export class RegistersScreen {
   );
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);
-  protected readonly main = signal<'grid' | 'align' | 'import'>('grid');
+  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted'>('grid');
   protected readonly side = signal<Side>(null);
   protected readonly pasted = signal<string | null>(null);
   protected readonly problem = signal<string | null>(null);
@@ -104,6 +106,7 @@ export class RegistersScreen {
       'registers.add': () => this.add(),
       'registers.import': () => this.offer(null),
       'registers.align': () => this.main.set('align'),
+      'registers.wanted': () => this.turnTo(null, this.openSettings),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
       'registers.settings': () => this.turnTo({ kind: 'settings' }),
@@ -145,6 +148,8 @@ export class RegistersScreen {
       void this.router.navigate([], { queryParams: { device: id } });
     });
   }
+
+  protected readonly openSettings = () => this.main.set('wanted');
 
   /** Another panel, or none, once what was typed in this one may go. */
   protected turnTo(side: Side, then: () => void = () => undefined): void {

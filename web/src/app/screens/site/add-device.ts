@@ -3,6 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
+import { FILE_VERSION } from '@plain-envoy/core/common';
 import { addDevices, blankDevice, type DeviceTemplate, nextName, readTemplate, templateOf } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
@@ -22,7 +23,7 @@ const MOST = 100;
 const FROM_LIBRARY = 'library:';
 const blank: DeviceTemplate = {
   format: 'plain-envoy device',
-  version: 1,
+  version: FILE_VERSION,
   device: blankDevice('New device'),
   ports: [],
   points: [],

@@ -1,0 +1,2 @@
+export { AskSettingsRead, AskSettingsWrite, AskSnapshot } from './asked.js';
+export { Settings } from './settings.js';
