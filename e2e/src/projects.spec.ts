@@ -149,6 +149,10 @@ describe('Projects, in a browser', () => {
     await own.onto('button[name=accept]');
     await own.press(Key.ENTER);
     await eventually('its papers', async () => (await documentOf(id)).papers.length === 1);
+    await eventually('the manual itself, kept with it', async () => {
+      const [kept] = (await on.api('GET', `projects/${id}/attachments`)) as { name: string; deviceId: string }[];
+      return kept?.name === 'drive.pdf' && kept.deviceId === device.id;
+    });
     const taken = (await documentOf(id)).points.filter(({ deviceId: of }) => of === device.id);
     expect(taken.map(({ name, table, offset, type, unit, access }) => [name, table, offset, type, unit, access].join(' '))).toEqual([
       'Speed input 0 float32 rpm read',

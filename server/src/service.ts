@@ -3,6 +3,7 @@ import { inBackground } from '@plain-envoy/engine/background';
 import { Mutex } from 'async-mutex';
 import type { FastifyInstance } from 'fastify';
 import { hostNames, isLoopback } from './access/index.js';
+import { Attachments } from './attachments/index.js';
 import { Claims } from './claims/index.js';
 import { Database, isConnectionError } from './database/index.js';
 import { Imports } from './files/index.js';
@@ -113,7 +114,8 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     standInsToken: options.standInsToken ?? '',
   });
   const judgements = new Judgements((projectId) => projects.read(projectId));
-  const catalogue = new Catalogue(database, projects, judgements);
+  const attachments = new Attachments(database);
+  const catalogue = new Catalogue(database, projects, judgements, attachments);
   const purge = setInterval(
     () => void catalogue.purge().catch((error: unknown) => isConnectionError(error) || trouble(error)),
     PURGE_MS,
@@ -149,7 +151,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   if (database.health.ok) await back();
   const hosts = hostNames(options.host, options.names ?? []);
   const app = await buildApp({
-    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database), words },
+    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database), words, attachments },
     webFolder: options.webFolder,
     passphrase: options.passphrase ?? null,
     tls: options.tls ?? null,

@@ -1,3 +1,5 @@
+import type { Identification } from '../identity/index.js';
+
 /** A device of the library in the list of all, by its newest version. */
 export interface LibraryRow {
   id: string;
@@ -6,6 +8,8 @@ export interface LibraryRow {
   /** How many points its map has. */
   points: number;
   note: string;
+  /** What it says of itself when it is asked. */
+  identification: Identification;
   atMs: number;
   /** Who gave it, where one has to sign in. */
   by: string | null;

@@ -1,3 +1,4 @@
+import type { Identification } from '../identity/index.js';
 import type { SerialSettings } from '../line/index.js';
 
 /** What a walk to a device, a sweep or a search for settings tells as it goes on. */
@@ -11,8 +12,23 @@ export type ProveEvent =
     }
   | { kind: 'forecast'; worstMs: number; total: number; pauses: boolean }
   | { kind: 'progress'; done: number; total: number }
-  | { kind: 'unit'; unit: number; state: 'answers' | 'damaged'; sentence: string; identity: string | null }
-  | { kind: 'host'; ip: string; port: number; state: 'answers' | 'gateway' | 'open' | 'damaged'; sentence: string; identity: string | null }
+  | {
+      kind: 'unit';
+      unit: number;
+      state: 'answers' | 'damaged';
+      sentence: string;
+      identity: string | null;
+      identification: Identification | null;
+    }
+  | {
+      kind: 'host';
+      ip: string;
+      port: number;
+      state: 'answers' | 'gateway' | 'open' | 'damaged';
+      sentence: string;
+      identity: string | null;
+      identification: Identification | null;
+    }
   | { kind: 'settings'; settings: SerialSettings; text: string; valid: boolean; sentence: string }
   | { kind: 'failed'; sentence: string }
   | { kind: 'done'; found: number; tookMs: number };

@@ -4,7 +4,7 @@ import { type Beside, mapsBeside } from '../papers/index.js';
 /** Settings of a device that the library knows: all but its name, its note, and where it is from. */
 export const librarySettings = [
   ...['kind', 'notation', 'entry', 'areas', 'forbidden', 'readAcrossHoles', 'functionCodes'],
-  ...['maxReadWords', 'maxReadBits', 'maxWriteWords', 'maxWriteBits', 'timeoutMs', 'tries', 'delayMs', 'writeTimeoutMs'],
+  ...['maxReadWords', 'maxReadBits', 'maxWriteWords', 'maxWriteBits', 'timeoutMs', 'tries', 'delayMs', 'writeTimeoutMs', 'identification'],
 ] as readonly (keyof Device)[];
 
 /** A setting that a device and the library have otherwise. */

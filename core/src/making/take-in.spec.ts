@@ -1,4 +1,5 @@
 import { fernhollow } from '../demo/index.js';
+import { noIdentification } from '../identity/index.js';
 import { applyChanges, type Change, templateOf } from '../model/index.js';
 import { countedIds } from '../testing/index.js';
 import { type FoundThere, likeOf, takeIn } from './index.js';
@@ -8,7 +9,7 @@ const newId = countedIds('019aa888');
 const line = demo.lines.find(({ name }) => name === 'Loft bus')!;
 const meter = demo.devices.find(({ name }) => name === 'Plant meter')!;
 const found = (unitId: number, more: Partial<FoundThere> = {}): FoundThere => ({
-  ...{ place: { unitId }, name: `Found at unit ${unitId}`, identity: '', like: null },
+  ...{ place: { unitId }, name: `Found at unit ${unitId}`, identity: '', identification: null, like: null },
   ...more,
 });
 
@@ -48,12 +49,21 @@ describe('What was found on a line', () => {
 
   it('is matched by what it calls itself, the longest name first, and by nothing else', () => {
     const kept = [
-      { name: 'Meter', note: '' },
-      { name: 'Meter 3P', note: '' },
-      { name: 'Fan', note: 'Works, AF-2' },
+      { name: 'Meter', note: '', identification: { ...noIdentification, vendorName: 'Works', productCode: 'M-1' } },
+      { name: 'Meter 3P', note: '', identification: noIdentification },
+      { name: 'Fan', note: 'Works, AF-2', identification: noIdentification },
     ];
-    expect(likeOf(kept, 'Works; METER 3P; 1.02')?.name).toBe('Meter 3P');
-    expect(likeOf(kept, 'works, af-2')?.name).toBe('Fan');
-    expect([likeOf(kept, ''), likeOf(kept, 'Works, pump')]).toEqual([null, null]);
+    expect(likeOf(kept, 'Works; METER 3P; 1.02', null)?.name).toBe('Meter 3P');
+    expect(likeOf(kept, 'works, af-2', null)?.name).toBe('Fan');
+    expect([likeOf(kept, '', null), likeOf(kept, 'Works, pump', null)]).toEqual([null, null]);
+    const said = { ...noIdentification, vendorName: 'Works', productCode: 'M-1', revision: '9' };
+    expect(likeOf(kept, 'Works, M-1, 9', said)?.name)
+      .withContext('the same product')
+      .toBe('Meter');
+  });
+
+  it('keeps what it says of itself by its texts', () => {
+    const identification = { ...noIdentification, vendorName: 'Works', productCode: 'P-4' };
+    expect(devices(made([found(91, { identification })]))[0]!.identification).toEqual(identification);
   });
 });

@@ -1,3 +1,4 @@
+import { type Identification, isSameProduct } from '../identity/index.js';
 import type { Line, Port } from '../media/index.js';
 import {
   addDevices,
@@ -19,6 +20,8 @@ export interface FoundThere {
   name: string;
   /** How it called itself; empty where it did not. */
   identity: string;
+  /** The same by its texts; null where it has none by name. */
+  identification: Identification | null;
   /** The device of the library that it is like. */
   like: { template: DeviceTemplate; of: NonNullable<Device['fromLibrary']> } | null;
 }
@@ -41,8 +44,14 @@ export function takeIn(document: ProjectDocument, line: Line, found: readonly Fo
   return good(all);
 }
 
-/** Of devices that are kept, the one that calls itself so: its name is in what was answered, or that is in its note. */
-export function likeOf<Kept extends { name: string; note: string }>(kept: readonly Kept[], identity: string): Kept | null {
+/** Of devices that are kept, the one of the same product; or else the one whose name is in what was answered, or that has it in its note. */
+export function likeOf<Kept extends { name: string; note: string; identification: Identification }>(
+  kept: readonly Kept[],
+  identity: string,
+  identification: Identification | null,
+): Kept | null {
+  const same = identification && kept.find((row) => isSameProduct(row.identification, identification));
+  if (same) return same;
   const said = identity.trim().toLowerCase();
   if (said.length < 3) return null;
   const isLike = ({ name, note }: Kept) =>
@@ -80,8 +89,9 @@ function asBlank(document: ProjectDocument, line: Line, name: string, newId: () 
   ];
 }
 
-function placed(change: Change, { place, identity, like }: FoundThere): Change {
+function placed(change: Change, { place, identity, identification, like }: FoundThere): Change {
   if (change.entity === 'port') return { ...change, after: { ...(change.after as Port), ...place } as Port };
-  if (change.entity !== 'device' || like || !identity) return change;
-  return { ...change, after: { ...(change.after as Device), note: identity } };
+  if (change.entity !== 'device') return change;
+  const device = { ...(change.after as Device), ...(identification ? { identification } : {}) };
+  return { ...change, after: like || !identity ? device : { ...device, note: identity } };
 }

@@ -1,3 +1,4 @@
+import { noIdentification } from '../identity/index.js';
 import { type Line, mediumOf, type LineKind, type Port } from '../media/index.js';
 import { standInAddressOf } from '../network/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
@@ -69,6 +70,7 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     delayMs: 5,
     lossPercent: 0,
     writeTimeoutMs: null,
+    identification: noIdentification,
     standIn: null,
     fromLibrary: null,
   };

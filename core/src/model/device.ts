@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { Area, EntryRule, Offset, Notation, Table } from '../address/index.js';
 import { Id, Name, Note } from '../common/index.js';
+import { Identification, noIdentification } from '../identity/index.js';
 
 /** A stretch that a device refuses to be read across; both ends count. */
 export const Forbidden = z
@@ -58,6 +59,7 @@ export const Device = z.strictObject({
     .nullable()
     .default(null)
     .describe('It trips when nothing is written to it for so long; none: never'),
+  identification: Identification.default(noIdentification).describe('What it says of itself when it is asked (function 43/14)'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),
   fromLibrary: z
     .strictObject({ id: Id, version: z.int().min(1) })

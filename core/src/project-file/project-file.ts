@@ -17,18 +17,34 @@ const KeptEvidence = z.strictObject({
 });
 export type KeptEvidence = z.infer<typeof KeptEvidence>;
 
-/** A project as a file: all of it at one revision, and what was proved and done. */
+/** A file that belongs to a device. */
+const KeptAttachment = z.strictObject({
+  deviceId: z.uuid(),
+  name: z.string().min(1).max(200),
+  at: z.iso.datetime(),
+  by: z.string().max(200).nullable(),
+  base64: z.base64(),
+});
+export type KeptAttachment = z.infer<typeof KeptAttachment>;
+
+/** A project as a file: all of it at one revision, what was proved and done, and what is attached to its devices. */
 export const ProjectFile = z.strictObject({
   format: z.literal(FORMAT),
   version: FileVersion,
   revision: z.int().min(0),
   document: ProjectDocument,
   evidence: z.array(KeptEvidence).max(1_000_000).default([]),
+  attachments: z.array(KeptAttachment).max(10_000).default([]),
 });
 export type ProjectFile = z.infer<typeof ProjectFile>;
 
-export function fileOf(document: ProjectDocument, revision: number, evidence: KeptEvidence[]): ProjectFile {
-  return { format: FORMAT, version: FILE_VERSION, revision, document, evidence };
+export function fileOf(
+  document: ProjectDocument,
+  revision: number,
+  evidence: KeptEvidence[],
+  attachments: KeptAttachment[] = [],
+): ProjectFile {
+  return { format: FORMAT, version: FILE_VERSION, revision, document, evidence, attachments };
 }
 
 /** A project out of a file of this or an older version; a sentence where it is none, is newer, or is not whole. */

@@ -9,6 +9,7 @@ import {
   REPORT_SERVER_ID,
   requestPdu,
 } from '@plain-envoy/core/frame';
+import { type Identification, identificationOf } from '@plain-envoy/core/identity';
 import { inquire } from '../client/index.js';
 import type { ClientTransport } from '../links/index.js';
 
@@ -72,6 +73,8 @@ export async function probe(
 interface Identity {
   by: '43/14' | '17';
   texts: string[];
+  /** Null where it is known by function 17 alone, which has no texts by name. */
+  identification: Identification | null;
 }
 
 const ways: readonly { by: Identity['by']; ask: InquiryAsk }[] = [
@@ -84,7 +87,10 @@ export async function identify(transport: ClientTransport, unitId: number, timeo
   for (const { by, ask } of ways) {
     const told = await inquire(transport, { ask, unitId, timeoutMs, tries: 1 });
     // Of a server ID the text alone; whether it runs is no name.
-    if (told.kind === 'told') return { by, texts: told.facts.flatMap(({ text, value }) => (value === null && text ? [text] : [])) };
+    if (told.kind === 'told') {
+      const texts = told.facts.flatMap(({ text, value }) => (value === null && text ? [text] : []));
+      return { by, texts, identification: ask.functionCode === READ_DEVICE_IDENTIFICATION ? identificationOf(told.facts) : null };
+    }
     const group = groupOf(told.failure);
     if (group !== 'damaged' && group !== 'refused') return null;
   }

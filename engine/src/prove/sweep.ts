@@ -52,7 +52,7 @@ export async function* sweepUnits({
         found += 1;
         const identity = presence.kind === 'answers' ? await identify(transport, unit, timeoutMs) : null;
         const sentence = presence.kind === 'answers' ? presence.how : presence.why;
-        yield { kind: 'unit', unit, state: presence.kind, sentence, identity: identity ? describeIdentity(identity) : null };
+        yield { kind: 'unit', unit, state: presence.kind, sentence, ...saidBy(identity) };
       }
       if (performance.now() - told > PROGRESS_MS || unit === last) {
         told = performance.now();
@@ -130,13 +130,17 @@ async function visit(
       presence = await probe(transport, 255, timeoutMs);
     }
     if (presence.kind === 'silent')
-      return { ...at, state: 'open', sentence: 'takes a connection, but does not answer as unit 255', identity: null };
-    if (presence.kind === 'damaged') return { ...at, state: 'damaged', sentence: presence.why, identity: null };
+      return { ...at, state: 'open', sentence: 'takes a connection, but does not answer as unit 255', ...saidBy(null) };
+    if (presence.kind === 'damaged') return { ...at, state: 'damaged', sentence: presence.why, ...saidBy(null) };
     if (presence.kind === 'no way')
-      return { ...at, state: presence.byGateway ? 'gateway' : 'open', sentence: presence.why, identity: null };
+      return { ...at, state: presence.byGateway ? 'gateway' : 'open', sentence: presence.why, ...saidBy(null) };
     const identity = await identify(transport, 255, timeoutMs);
-    return { ...at, state: 'answers', sentence: presence.how, identity: identity ? describeIdentity(identity) : null };
+    return { ...at, state: 'answers', sentence: presence.how, ...saidBy(identity) };
   } finally {
     transport.close();
   }
+}
+
+function saidBy(identity: Awaited<ReturnType<typeof identify>>) {
+  return { identity: identity && describeIdentity(identity), identification: identity?.identification ?? null };
 }

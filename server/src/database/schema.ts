@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { Change, Row } from '@plain-envoy/core/model';
 
 /**
@@ -156,4 +156,24 @@ export const words = pgTable(
     by: text('by'),
   },
   (table) => [primaryKey({ columns: [table.field, table.word] })],
+);
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+
+/** Files that belong to a device: its manual, pictures of it. They stay when it is taken out, for it may come back. */
+export const attachments = pgTable(
+  'attachments',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    deviceId: uuid('device_id').notNull(),
+    name: text('name').notNull(),
+    size: integer('size').notNull(),
+    bytes: bytea('bytes').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    by: text('by'),
+  },
+  (table) => [index('attachments_of').on(table.projectId, table.deviceId)],
 );

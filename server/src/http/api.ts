@@ -4,6 +4,7 @@ import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { refuse } from '../problem/index.js';
+import { addAttachments } from './attachments.js';
 import { addBench } from './bench.js';
 import { addTrace } from './trace.js';
 import { addLibrary } from './library.js';
@@ -45,6 +46,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addTrace(instance, services);
   addProofs(instance, services);
   addSettings(instance, services);
+  addAttachments(instance, services);
   addMaps(instance, services);
   addLibrary(instance, services);
   addWords(instance, services);

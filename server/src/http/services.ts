@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Attachments } from '../attachments/index.js';
 import type { Imports } from '../files/index.js';
 import type { Database } from '../database/index.js';
 import type { Catalogue, ProjectStore } from '../projects/index.js';
@@ -17,6 +18,7 @@ export interface Services {
   imports: Imports;
   library: Library;
   words: Words;
+  attachments: Attachments;
 }
 
 export const ById = z.object({ id: z.uuid('That is no id of a project.') });

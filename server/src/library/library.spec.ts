@@ -41,6 +41,7 @@ describe('the library', () => {
         version: 2,
         points: template.points.length,
         note: 'Second',
+        identification: template.device.identification,
         atMs: jasmine.any(Number) as never,
         by: null,
       },

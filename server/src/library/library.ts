@@ -1,4 +1,5 @@
 import type { LibraryRow } from '@plain-envoy/core/feed';
+import { noIdentification } from '@plain-envoy/core/identity';
 import { DeviceTemplate, fromOlder, type Row } from '@plain-envoy/core/model';
 import { and, desc, eq } from 'drizzle-orm';
 import { v7 as newId } from 'uuid';
@@ -29,7 +30,10 @@ export class Library {
       .innerJoin(versions, eq(versions.libraryId, library.id))
       .orderBy(library.id, desc(versions.version));
     return rows
-      .map(({ body, at, ...row }) => ({ ...row, note: (body as unknown as DeviceTemplate).device.note, atMs: at.getTime() }))
+      .map(({ body, at, ...row }) => {
+        const { note, identification = noIdentification } = (body as unknown as DeviceTemplate).device;
+        return { ...row, note, identification, atMs: at.getTime() };
+      })
       .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
   }
 

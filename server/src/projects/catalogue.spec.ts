@@ -2,6 +2,7 @@ import type { ListedProject, TakeInEvent } from '@plain-envoy/core/feed';
 import { DEMO_ID, type Project, type ProjectDocument } from '@plain-envoy/core/model';
 import type { ProjectFile } from '@plain-envoy/core/project-file';
 import { SmallProject } from '@plain-envoy/core/testing';
+import { Attachments } from '../attachments/index.js';
 import { Database } from '../database/index.js';
 import type { Service } from '../service.js';
 import { eventually, makeDatabase, serve } from '../testing.spec-helper.js';
@@ -155,7 +156,7 @@ describe('all projects', () => {
       await database.open();
       const store = new ProjectStore(database, () => undefined);
       judgements = new Judgements((projectId) => store.read(projectId));
-      catalogue = new Catalogue(database, store, judgements);
+      catalogue = new Catalogue(database, store, judgements, new Attachments(database));
     });
     afterEach(async () => {
       judgements.end();
@@ -177,8 +178,15 @@ describe('all projects', () => {
 
     it('are not there at all where taking them in is stopped on the way', async () => {
       const stop = new AbortController();
-      const file = { format: 'plain-envoy project', version: 1, revision: 0, document: small.document, evidence: [] } as const;
-      const taking = catalogue.takeIn({ ...file, evidence: [] }, stop.signal, () => stop.abort());
+      const file = {
+        format: 'plain-envoy project',
+        version: 1,
+        revision: 0,
+        document: small.document,
+        evidence: [],
+        attachments: [],
+      } as const;
+      const taking = catalogue.takeIn({ ...file, evidence: [], attachments: [] }, stop.signal, () => stop.abort());
       await expectAsync(taking).toBeRejectedWithError(/It was stopped\. Nothing was taken in\./);
       expect((await catalogue.list()).length).toBe(1);
     });

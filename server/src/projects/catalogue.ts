@@ -1,8 +1,9 @@
 import { DEMO_ID, freeName, listedKinds, listOf, type Project, type ProjectDocument, type Row } from '@plain-envoy/core/model';
-import { fileOf, type KeptEvidence, type ProjectFile, renamer } from '@plain-envoy/core/project-file';
+import { fileOf, type KeptAttachment, type KeptEvidence, type ProjectFile, renamer } from '@plain-envoy/core/project-file';
 import type { ListedProject } from '@plain-envoy/core/feed';
 import { and, asc, count, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import { v7 as newId } from 'uuid';
+import type { Attachments } from '../attachments/index.js';
 import { type Database, schema, type Tables } from '../database/index.js';
 import { refuse } from '../problem/index.js';
 import type { Judgements } from './judgements.js';
@@ -19,6 +20,7 @@ export class Catalogue {
     private readonly database: Database,
     private readonly store: ProjectStore,
     private readonly judgements: Judgements,
+    private readonly attachments: Attachments,
   ) {}
 
   /** All that there are, those that were changed last first; also those put away, and those thrown away for as long as they are kept. */
@@ -72,9 +74,16 @@ export class Catalogue {
     {
       revision = 0,
       evidence = [],
+      attachments = [],
       signal,
       onProgress,
-    }: { revision?: number; evidence?: readonly KeptEvidence[]; signal?: AbortSignal; onProgress?: (rows: number) => void } = {},
+    }: {
+      revision?: number;
+      evidence?: readonly KeptEvidence[];
+      attachments?: readonly KeptAttachment[];
+      signal?: AbortSignal;
+      onProgress?: (rows: number) => void;
+    } = {},
   ): Promise<void> {
     const { project } = document;
     let written = 0;
@@ -102,6 +111,13 @@ export class Catalogue {
           })),
         );
       }
+      for (const { at, base64, ...row } of attachments) {
+        wrote(0);
+        const bytes = Buffer.from(base64, 'base64');
+        await db
+          .insert(schema.attachments)
+          .values({ ...row, id: newId(), projectId: project.id, size: bytes.length, bytes, at: new Date(at) });
+      }
       wrote(0);
     });
   }
@@ -112,20 +128,23 @@ export class Catalogue {
     const anew = isTaken ? renamer(file.document, newId) : <T>(value: T) => value;
     const document = anew(file.document);
     document.project = { ...document.project, name: freeName(document.project.name, await this.names()) };
-    await this.create(document, { revision: file.revision, evidence: anew(file.evidence), signal, onProgress });
+    const [evidence, attachments] = [anew(file.evidence), file.attachments.map((row) => ({ ...row, deviceId: anew(row.deviceId) }))];
+    await this.create(document, { revision: file.revision, evidence, attachments, signal, onProgress });
     return document.project;
   }
 
   /** A copy with a name and ids of its own; what was proved with the other is not proved with it. */
   async duplicate(projectId: string): Promise<Project> {
     const { document } = await this.store.read(projectId);
-    const copy = renamer(document, newId)(document);
+    const anew = renamer(document, newId);
+    const copy = anew(document);
     copy.project = { ...copy.project, name: freeName(copy.project.name, await this.names()) };
-    await this.create(copy);
+    const attachments = await this.attachments.ofFile(projectId);
+    await this.create(copy, { attachments: attachments.map((row) => ({ ...row, deviceId: anew(row.deviceId) })) });
     return copy.project;
   }
 
-  /** A project as a file, with what was done and seen on the bench if that is wanted. */
+  /** A project as a file, with what was done and seen on the bench and what is attached to its devices if that is wanted. */
   async file(projectId: string, withEvidence: boolean): Promise<ProjectFile> {
     const { document, revision } = await this.store.read(projectId);
     const { evidence } = schema;
@@ -140,7 +159,7 @@ export class Catalogue {
       by,
       body,
     }));
-    return fileOf(document, revision, kept);
+    return fileOf(document, revision, kept, withEvidence ? await this.attachments.ofFile(projectId) : []);
   }
 
   archive(projectId: string, isArchived: boolean): Promise<void> {

@@ -8,6 +8,7 @@ import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
 import type { Extents } from '@plain-envoy/core/map';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
+import { objectsOf } from '@plain-envoy/core/identity';
 import {
   answerInquiry,
   answerPdu,
@@ -318,15 +319,17 @@ export class Plant {
 /** Files of a stand-in. */
 const FILES = 10;
 
-/** What a stand-in says of itself: its texts by the object numbers of the standard (V1.1b3, 6.21). */
-function selfOf({ name, standIn }: Device, { bank }: StandIn): DeviceSelf {
-  const objects = new Map([
+/** What a stand-in says of itself: what its device says, or who plays it where that is not known. */
+function selfOf({ name, standIn, identification }: Device, { bank }: StandIn): DeviceSelf {
+  const own = objectsOf(identification);
+  const player = new Map([
     [0, 'Plain Envoy'],
     [1, standIn!],
     [2, '1.0'],
     [4, name],
   ]);
-  return { bank, files: new FileStore(FILES), serverId: standIn!, objects };
+  const { productName, productCode } = identification;
+  return { bank, files: new FileStore(FILES), serverId: productName || productCode || standIn!, objects: own.size ? own : player };
 }
 
 /** A device takes its time before it answers. */

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { objectName } from '../../identity/index.js';
 import type { Parts } from '../parts.js';
 import { defineInquiry, failedTo, type Fact, printable } from './inquiry.js';
 
@@ -7,16 +8,6 @@ export const MEI_IDENTIFICATION = 14;
 
 /** How much is asked for: streams of the basic, regular or extended objects, or one object alone. */
 export const identityLevels = { basic: 1, regular: 2, extended: 3, one: 4 } as const;
-
-const objectNames: Readonly<Record<number, string>> = {
-  0: 'vendor',
-  1: 'product code',
-  2: 'revision',
-  3: 'vendor URL',
-  4: 'product name',
-  5: 'model name',
-  6: 'application name',
-};
 
 const Ask = z.strictObject({
   functionCode: z.literal(READ_DEVICE_IDENTIFICATION),
@@ -78,10 +69,6 @@ export const identification = defineInquiry({
 });
 
 const MORE = 0xff;
-
-function objectName(id: number): string {
-  return objectNames[id] ?? `object ${id}`;
-}
 
 /** `end` is Infinity while the last object has not come. */
 function objectsOf(pdu: Uint8Array): { objects: Fact[]; places: { from: number; bytes: number }[]; end: number; isWhole: boolean } {

@@ -42,6 +42,11 @@ export class Api {
     return this.call<T>('DELETE', path);
   }
 
+  /** Sends a file as it is. */
+  send<T>(path: string, file: Blob): Observable<Answer<T>> {
+    return this.answered(this.http.post<T>(`/api/${path}`, file, { headers: { 'content-type': 'application/octet-stream' } }));
+  }
+
   /** Fetches a file that is made for what is asked. */
   file(path: string, body: object): Observable<Answer<Blob>> {
     return this.answered(this.http.post(`/api/${path}`, body, { responseType: 'blob' }));

@@ -1,3 +1,4 @@
+import { noIdentification } from '@plain-envoy/core/identity';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
@@ -15,6 +16,7 @@ const row = (id: string, name: string, more: Partial<LibraryRow> = {}): LibraryR
   version: 2,
   points: 12,
   note: '',
+  identification: noIdentification,
   atMs: 1,
   by: null,
   ...more,

@@ -20,6 +20,11 @@ export function timeText(atMs: number): string {
   return new Date(atMs).toLocaleTimeString('en-GB');
 }
 
+/** `340 kB`, `2.4 MB`. */
+export function sizeText(bytes: number): string {
+  return bytes < 1_000_000 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`;
+}
+
 export function msText(ms: number | null | undefined): string {
   return ms === null || ms === undefined ? '' : ms < 10 ? ms.toFixed(1) : String(Math.round(ms));
 }

@@ -21,7 +21,7 @@ import {
 } from '../testing.spec-helper';
 import { PointForm } from './registers/point-form';
 import { RouteForm } from './routes/route-form';
-import { DevicePanel } from './site/device-panel';
+import { DevicePanel } from '../device/device-panel';
 
 const changeSets = `/api/projects/${demo.project.id}/change-sets`;
 

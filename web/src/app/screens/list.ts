@@ -57,7 +57,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.order', name: 'Find the order of a value', keys: 'Alt+O' },
       { id: 'registers.papers', name: 'Papers of the device', keys: 'Alt+P' },
       { id: 'registers.wanted', name: 'Settings as designed and as they are', keys: 'Alt+E' },
-      { id: 'registers.settings', name: 'Addressing of the device' },
+      { id: 'registers.device', name: 'The device: its settings, ports and files', keys: 'Alt+G' },
     ],
     keys: [
       { keys: 'Enter, F2', does: 'In the grid: change the cell; Tab goes on to the next' },

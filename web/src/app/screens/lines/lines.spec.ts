@@ -1,3 +1,4 @@
+import { noIdentification } from '@plain-envoy/core/identity';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { busesOf, type SerialBus } from '@plain-envoy/core/findings';
@@ -11,7 +12,7 @@ import { AddLine } from './add-line';
 import { LineForm } from './line-form';
 import { LinesScreen } from './lines';
 import { Members } from './members';
-import { PortForm } from './port-form';
+import { PortForm } from '../../device/port-form';
 import { Prove } from './prove';
 import { hostPlace, matchFound, unitPlace } from './prove-results';
 import { LineTimes } from './times';
@@ -198,6 +199,7 @@ describe('what was found on a line', () => {
     state,
     sentence: 'is there',
     identity: null,
+    identification: null,
   });
 
   it('is there, unexpected, answers differently, or is missing where it was looked for', () => {
@@ -214,7 +216,15 @@ describe('what was found on a line', () => {
   });
 
   it('is known by address and port on a network', () => {
-    const host = { kind: 'host' as const, ip: '10.40.8.77', port: 502, state: 'answers' as const, sentence: '', identity: null };
+    const host = {
+      kind: 'host' as const,
+      ip: '10.40.8.77',
+      port: 502,
+      state: 'answers' as const,
+      sentence: '',
+      identity: null,
+      identification: null,
+    };
     const [row] = matchFound(lineNamed('Process net'), portsOn('Process net'), nameOf, [host], null);
     expect([row!.state, row!.place, row!.found]).toEqual(['unexpected', '10.40.8.77 port 502', { ip: '10.40.8.77', tcpPort: 502 }]);
     expect(hostPlace('10.40.8.10', 502).order).toBeLessThan(hostPlace('10.40.8.11', 1).order);
@@ -251,8 +261,8 @@ describe('Prove', () => {
     answer = () =>
       told(
         { kind: 'forecast', worstMs: 61_000, total: 247, pauses: true },
-        { kind: 'unit', unit: 9, state: 'answers', sentence: 'gives a register', identity: 'Works, pump' },
-        { kind: 'unit', unit: 10, state: 'answers', sentence: 'gives a register', identity: 'Works; Fan AF' },
+        { kind: 'unit', unit: 9, state: 'answers', sentence: 'gives a register', identity: 'Works, pump', identification: null },
+        { kind: 'unit', unit: 10, state: 'answers', sentence: 'gives a register', identity: 'Works; Fan AF', identification: null },
         { kind: 'progress', done: 247, total: 247 },
         { kind: 'done', found: 1, tookMs: 60_000 },
       );
@@ -266,7 +276,9 @@ describe('Prove', () => {
     expect(textOf(fixture, '[data-id="unit 1"]')).toContain('missing');
     expect(textOf(fixture, '[data-id="unit 9"]')).toContain('unexpected');
     const template = templateOf(demo, deviceNamed('Plant meter').id);
-    on.http.expectOne('/api/library').flush([{ id: 'fan', name: 'Fan AF', version: 3, points: 2, note: '', atMs: 1, by: null }]);
+    on.http
+      .expectOne('/api/library')
+      .flush([{ id: 'fan', name: 'Fan AF', version: 3, points: 2, note: '', identification: noIdentification, atMs: 1, by: null }]);
     fixture.detectChanges();
     expect(textOf(fixture, '[data-id="unit 10"]')).toContain('like Fan AF of the library');
     await press('Make all 2 devices');

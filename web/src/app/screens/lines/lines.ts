@@ -13,7 +13,7 @@ import { AddLine } from './add-line';
 import { LineForm } from './line-form';
 import { LineTimes } from './times';
 import { Members } from './members';
-import { PortForm } from './port-form';
+import { PortForm } from '../../device/port-form';
 import { Prove } from './prove';
 import { Wiring } from './wiring';
 import { type Line, mediumOf, isModbusLine } from '@plain-envoy/core/media';

@@ -1,4 +1,5 @@
 import type { ProveEvent } from '@plain-envoy/core/feed';
+import type { Identification } from '@plain-envoy/core/identity';
 import { ipNumber } from '@plain-envoy/core/network';
 import { type Line, type Port } from '@plain-envoy/core/media';
 
@@ -9,6 +10,7 @@ export interface Match {
   device: string;
   sentence: string;
   identity: string | null;
+  identification: Identification | null;
   /** What an unexpected one needs to become a device. */
   found: { unitId: number } | { ip: string; tcpPort: number } | null;
 }
@@ -54,6 +56,7 @@ export function matchFound(
       sentence:
         expected && expected.names.length > 1 ? `${event.sentence} ${expected.names.length} devices are designed here.` : event.sentence,
       identity: event.identity,
+      identification: event.identification,
       found: expected ? null : event.kind === 'unit' ? { unitId: event.unit } : { ip: event.ip, tcpPort: event.port },
     };
   });
@@ -62,7 +65,7 @@ export function matchFound(
     ? [...designed.values()]
         .filter(({ key }) => !seen.has(key) && swept(key))
         .map(({ place, order, names }): Match & { order: number } => ({
-          ...{ order, place, state: 'missing', device: names.join(' and '), identity: null, found: null },
+          ...{ order, place, state: 'missing', device: names.join(' and '), identity: null, identification: null, found: null },
           sentence: `Nothing answers here on ${line.name}.`,
         }))
     : [];

@@ -212,8 +212,8 @@ export class Prove {
   }
 
   /** The device of the library that something found calls itself; null for none. */
-  protected likeOf({ identity }: Match): LibraryRow | null {
-    return likeOf(this.library.all() ?? [], identity ?? '');
+  protected likeOf({ identity, identification }: Match): LibraryRow | null {
+    return likeOf(this.library.all() ?? [], identity ?? '', identification);
   }
 
   /** Unexpected ones become devices of the project, with ports as they were found: like those of the library that they call themselves. */
@@ -221,7 +221,13 @@ export class Prove {
     const wanted = matches.map((match) => {
       const like = this.likeOf(match);
       const name = like ? `${like.name} ${match.place}` : `Found at ${match.place}`;
-      const there = { place: match.found!, name: name.slice(0, 74), identity: match.identity ?? '', like: null };
+      const there = {
+        place: match.found!,
+        name: name.slice(0, 74),
+        identity: match.identity ?? '',
+        identification: match.identification,
+        like: null,
+      };
       if (!like) return of<Answer<FoundThere>>({ ok: true, value: there });
       const known = { id: like.id, version: like.version };
       return this.kept

@@ -7,6 +7,7 @@ import type { MapOptions, RowFate } from '@plain-envoy/core/format';
 import type { PlaceOnPage } from '@plain-envoy/core/pages';
 import { byteOrders, scaleText } from '@plain-envoy/core/value';
 import { type Answer, Api, Refused } from '../../data/api';
+import { AttachmentStore } from '../../data/attachments';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
@@ -44,6 +45,7 @@ export class ImportView {
   protected readonly state = inject(MapState);
   private readonly api = inject(Api);
   private readonly project = atEdge(inject(ProjectStore), 'document');
+  private readonly attachments = inject(AttachmentStore);
   private readonly editor = inject(Editor);
   /** Text that was pasted into the grid; null to ask for a file. */
   readonly text = input<string | null>(null);
@@ -68,6 +70,8 @@ export class ImportView {
     this.state.points().length === 0 && papersOf(this.project.document()!, this.state.deviceId()) === undefined,
   );
   private readonly fileName = signal('A pasted table');
+  /** What was given as a file; null where it was pasted. */
+  private source: File | null = null;
   /** The file, where it has pages that can be shown. */
   protected readonly pages = signal<Blob | null>(null);
   protected readonly place = signal<PlaceOnPage | null>(null);
@@ -117,6 +121,7 @@ export class ImportView {
   protected offer(file: Blob): void {
     this.busy.set('Reading the file …');
     this.problem.set(null);
+    this.source = file instanceof File ? file : null;
     this.fileName.set(file instanceof File && file.name ? file.name.slice(0, 200) : 'A pasted table');
     this.pages.set(null);
     this.place.set(null);
@@ -179,11 +184,21 @@ export class ImportView {
         else if (event.kind === 'failed') this.problem.set(event.sentence);
         else {
           this.editor.say(`Imported: ${event.adds} new, ${event.changes} changed. Ctrl+Z takes all of it back.`);
+          if (this.isManual()) this.keepManual();
           this.closed.emit();
         }
       },
       error: (error: unknown) => this.refused(error),
       complete: () => this.ended(),
+    });
+  }
+
+  /** The file itself stays with the device. */
+  private keepManual(): void {
+    const { source } = this;
+    if (!source) return;
+    this.attachments.add(this.state.deviceId(), source).subscribe((answer) => {
+      if (!answer.ok) this.editor.say(`The points were imported; ${source.name} itself is not kept: ${answer.problem.message}`);
     });
   }
 

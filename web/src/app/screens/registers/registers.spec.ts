@@ -23,7 +23,6 @@ import {
 } from '../../testing.spec-helper';
 import { AlignView } from './align-view';
 import { ImportView } from './import-view';
-import { MapSettings } from './map-settings';
 import { MapState } from './map-state';
 import { OrderHelp } from './order-help';
 import { ReadPanel } from './read-panel';
@@ -285,22 +284,6 @@ describe('helpers of Registers', () => {
 
     (view.nativeElement as HTMLElement).querySelectorAll<HTMLInputElement>('.parts input')[1]!.click();
     expect(on.http.expectOne('/api/imports/i').request.body).toEqual({ table: 'holding', order: 'ABCD', without: [1] });
-  });
-
-  it('MapSettings says how a device counts, and names what does not fit at its place', async () => {
-    const on = await stage([MapState]);
-    const controller = deviceNamed('Kiln controller');
-    TestBed.inject(MapState).deviceId.set(controller.id);
-    const settings = on.show(MapSettings);
-    expect(textOf(settings)).toContain('is typed into its package');
-    typeInto(settings, 'input[name=name]', '12');
-    await submit(settings);
-    expect(textOf(settings, '.field-problem, mat-error')).toBe('One to eight letters.');
-    typeInto(settings, 'input[name=name]', 'MW');
-    pick(settings, 'entry', 'asIs');
-    await submit(settings);
-    const after = body(on.http).changes[0]!.after as typeof controller;
-    expect([after.entry, after.areas.map(({ name, firstBit }) => `${name} ${firstBit}`)]).toEqual(['asIs', ['MW 0', 'B null']]);
   });
 
   it('the strip finds each register where it draws it, holes drawn shorter than they are', () => {

@@ -13,7 +13,7 @@ import { columnChoices } from './grid/columns';
 import type { Ambiguous } from './grid/edits';
 import { PointGrid } from './grid/point-grid';
 import { ImportView } from './import-view';
-import { MapSettings } from './map-settings';
+import { DevicePanel } from '../../device/device-panel';
 import { PapersPanel } from './papers-panel';
 import { Documents } from '../../data/documents';
 import { atEdge } from '../../data/state';
@@ -35,7 +35,7 @@ import { TextField } from '../../parts/text-field';
 const columnsKept = 'plain-envoy columns';
 
 type Side =
-  { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | { kind: 'settings' } | { kind: 'papers' } | null;
+  { kind: 'point'; point: Point; isNew: boolean } | { kind: 'read' } | { kind: 'order' } | { kind: 'device' } | { kind: 'papers' } | null;
 
 /** A device's register map: a grid edited in place, the address strip above it, and help to read it right. */
 @Component({
@@ -46,7 +46,7 @@ type Side =
     AlignView,
     Choose,
     ImportView,
-    MapSettings,
+    DevicePanel,
     PapersPanel,
     MatButtonModule,
     MatMenuModule,
@@ -109,7 +109,7 @@ export class RegistersScreen {
       'registers.wanted': () => this.turnTo(null, this.openSettings),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
-      'registers.settings': () => this.turnTo({ kind: 'settings' }),
+      'registers.device': () => this.turnTo({ kind: 'device' }),
       'registers.papers': () => this.turnTo({ kind: 'papers' }),
     });
     effect(() => {

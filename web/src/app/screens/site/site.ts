@@ -26,7 +26,7 @@ import { Actions } from '../../parts/actions';
 import { atEdge } from '../../data/state';
 import { lineText, portText } from '../../parts/format';
 import { AddDevice } from './add-device';
-import { DevicePanel } from './device-panel';
+import { DevicePanel } from '../../device/device-panel';
 import { CARD, fitSite, layoutSite, scaleOf } from './layout';
 import { type Part, SiteOverview } from './overview';
 import { type Ribbon, ribbonsOf } from './ribbons';

@@ -5,13 +5,13 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { hangOn } from '@plain-envoy/core/making';
 import type { Device } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
-import { Editor } from '../../data/editor';
-import { ProjectStore } from '../../data/project';
-import { atEdge } from '../../data/state';
-import { controlOf } from '../../parts/controls';
-import { named } from '../../parts/named';
-import { problemIn, refuseIn, settle, valueIn } from '../../parts/schema-group';
-import { SearchField } from '../../parts/search-field';
+import { Editor } from '../data/editor';
+import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
+import { controlOf } from '../parts/controls';
+import { named } from '../parts/named';
+import { problemIn, refuseIn, settle, valueIn } from '../parts/schema-group';
+import { SearchField } from '../parts/search-field';
 
 /** One more port for a device, on a line that is chosen. */
 @Component({

@@ -1,21 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
-import { textControl } from '../../parts/controls';
+import { textControl } from '../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { deletion, fieldSchema } from '@plain-envoy/core/model';
 import { standards } from '@plain-envoy/core/line';
-import { Editor } from '../../data/editor';
-import { PlanStore } from '../../data/plan';
-import { ProjectStore } from '../../data/project';
-import { atEdge } from '../../data/state';
-import { focusOnOpen } from '../../parts/focus';
-import { foundAt } from '../../parts/form';
-import { problemIn, readGroup, refuseIn, schemaValidator } from '../../parts/schema-group';
-import { Unsaved } from '../../parts/unsaved';
-import { groupOf, type JsonSchema, type TypedForm, typedOf, valueOf } from '../../parts/schema-fields';
-import { SchemaForm } from '../../parts/schema-form';
+import { Editor } from '../data/editor';
+import { PlanStore } from '../data/plan';
+import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
+import { focusOnOpen } from '../parts/focus';
+import { foundAt } from '../parts/form';
+import { problemIn, readGroup, refuseIn, schemaValidator } from '../parts/schema-group';
+import { Unsaved } from '../parts/unsaved';
+import { groupOf, type JsonSchema, type TypedForm, typedOf, valueOf } from '../parts/schema-fields';
+import { SchemaForm } from '../parts/schema-form';
 import { type Line, Port, type Port as PortRow } from '@plain-envoy/core/media';
-import { TextField } from '../../parts/text-field';
+import { TextField } from '../parts/text-field';
 
 /** Which fields a port of each kind shows, in the order in which they are read off a device. */
 const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {

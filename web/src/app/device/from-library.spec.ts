@@ -1,6 +1,6 @@
 import type { Change } from '@plain-envoy/core/model';
 import { templateOf } from '@plain-envoy/core/model';
-import { demo, deviceNamed, pageOf, type Stage, stage, textOf, turn } from '../../testing.spec-helper';
+import { demo, deviceNamed, pageOf, type Stage, stage, textOf, turn } from '../testing.spec-helper';
 import { FromLibrary } from './from-library';
 
 const meter = deviceNamed('Plant meter');

@@ -1,44 +1,71 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
-import { controlOf, textControl } from '../../parts/controls';
-import { asOptions, Choose, type Option } from '../../parts/choose';
+import { textControl } from '../parts/controls';
+import { asOptions, Choose, type Option } from '../parts/choose';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
+import { entryNumber, formatAddress } from '@plain-envoy/core/address';
+import { sameForOthers } from '@plain-envoy/core/making';
 import {
   BY_ITS_MAP,
   Device,
   type Change,
   deletion,
+  fieldSchema,
   freeStandInAddress,
   type Device as DeviceRow,
+  isSame,
   templateOf,
 } from '@plain-envoy/core/model';
-import { Editor } from '../../data/editor';
-import { rowsFor } from '../../data/feed-topic';
-import { Live } from '../../data/live';
-import { ProjectStore } from '../../data/project';
-import { downloadBlob } from '../../parts/download';
-import { templateFileName } from '../../parts/template-file';
-import { CountersView } from '../../parts/counters';
-import { PlanStore } from '../../data/plan';
-import { atEdge } from '../../data/state';
-import { foundAt, typedNumber } from '../../parts/form';
-import { problemIn, readGroup, refuseIn, schemaValidator, textValidator } from '../../parts/schema-group';
-import { Unsaved } from '../../parts/unsaved';
-import { setText } from '../../parts/format';
+import { Editor } from '../data/editor';
+import { rowsFor } from '../data/feed-topic';
+import { Live } from '../data/live';
+import { ProjectStore } from '../data/project';
+import { downloadBlob } from '../parts/download';
+import { templateFileName } from '../parts/template-file';
+import { CountersView } from '../parts/counters';
+import { PlanStore } from '../data/plan';
+import { atEdge } from '../data/state';
+import { foundAt, typedNumber } from '../parts/form';
+import { problemIn, readGroup, refuseIn, schemaValidator, textValidator } from '../parts/schema-group';
+import { Unsaved } from '../parts/unsaved';
+import { groupOf, type JsonSchema, type TypedForm, typedOf, valueOf } from '../parts/schema-fields';
+import { SchemaForm } from '../parts/schema-form';
 import { Port, type Port as PortRow } from '@plain-envoy/core/media';
 import { FromLibrary } from './from-library';
-import { HangOnForm } from './hang-on';
-import type { Ribbon } from './ribbons';
-import { TextField } from '../../parts/text-field';
+import { Attachments } from './attachments';
+import { DevicePorts } from './device-ports';
+import { Others } from './others';
+import { TextField } from '../parts/text-field';
 
-/** The figures of a device that are shown as they are. */
-const numbers = [
-  { key: 'timeoutMs', label: 'Timeout, ms' },
-  { key: 'tries', label: 'Tries' },
-  { key: 'delayMs', label: 'Response delay, ms' },
-  { key: 'lossPercent', label: 'Answers lost, %' },
-] as const;
+/** The settings of a device by what they are about. */
+const sections = [
+  { title: 'How it answers', fields: ['timeoutMs', 'tries', 'delayMs', 'lossPercent', 'writeTimeoutMs'] },
+  { title: 'How its papers and its package count', fields: ['notation', 'entry', 'areas'] },
+  {
+    title: 'What it takes',
+    fields: ['functionCodes', 'maxReadWords', 'maxReadBits', 'maxWriteWords', 'maxWriteBits', 'readAcrossHoles', 'forbidden'],
+  },
+];
+const labels = {
+  timeoutMs: 'Timeout, ms',
+  delayMs: 'Response delay, ms',
+  lossPercent: 'Answers lost, %',
+  writeTimeoutMs: 'Trips when not written for, ms',
+  notation: 'Its papers write addresses as',
+  entry: 'Its programming package takes them',
+  areas: 'Areas of its own, such as W for words',
+  forbidden: 'Stretches that it refuses to be read across',
+  readAcrossHoles: 'Reads may cross registers that no point names',
+  functionCodes: 'Function codes that it has (22 writes single bits)',
+  maxReadWords: 'Most registers in a read',
+  maxReadBits: 'Most bits in a read',
+  maxWriteWords: 'Most registers in a write',
+  maxWriteBits: 'Most bits in a write',
+};
+const identityLabels = { vendorName: 'Vendor', vendorUrl: 'Vendor URL', userApplicationName: 'Application name' };
+const schema = fieldSchema('device') as JsonSchema;
+const identitySchema = schema.properties!['identification']!;
 
 /** What a device is for the plan. */
 const kindNames: Readonly<Record<DeviceRow['kind'], string>> = {
@@ -52,7 +79,19 @@ const kinds = asOptions(Device.shape.kind.options, (kind) => kindNames[kind]);
 @Component({
   selector: 'pe-device-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, CountersView, FromLibrary, HangOnForm, MatButtonModule, ReactiveFormsModule, RouterLink, TextField],
+  imports: [
+    Attachments,
+    Choose,
+    CountersView,
+    DevicePorts,
+    FromLibrary,
+    MatButtonModule,
+    Others,
+    ReactiveFormsModule,
+    RouterLink,
+    SchemaForm,
+    TextField,
+  ],
   templateUrl: './device-panel.html',
   styles: `
     h2 {
@@ -65,13 +104,12 @@ const kinds = asOptions(Device.shape.kind.options, (kind) => kindNames[kind]);
     .actions {
       margin-top: 12px;
     }
-    ul {
-      list-style: none;
-      margin: 0;
-      padding: 0;
-    }
-    .carried {
-      color: var(--pe-carried);
+    .sticky {
+      position: sticky;
+      bottom: -16px;
+      padding: 6px 0 10px;
+      background: var(--mat-sys-surface-container-lowest);
+      z-index: 1;
     }
   `,
   host: { class: 'side-panel', '(keydown.escape)': 'closed.emit()' },
@@ -83,26 +121,37 @@ export class DevicePanel {
   private readonly plan = atEdge(inject(PlanStore), 'findings');
   protected readonly live = inject(Live);
   readonly device = input.required<DeviceRow>();
-  /** The ribbons that begin or end at it. */
-  readonly ribbons = input<readonly Ribbon[]>([]);
-  readonly opened = output<Ribbon>();
   readonly closed = output();
 
   protected readonly counters = rowsFor(this.live.devices, () => [this.device().id]);
-  protected readonly numbers = numbers;
+  protected readonly sections = sections;
+  protected readonly labels = labels;
+  protected readonly help = { notation: 'offset', entry: 'offset' } as const;
+  protected readonly schema = schema;
+  protected readonly identitySchema = identitySchema;
+  protected readonly identityLabels = identityLabels;
   protected readonly kinds = kinds;
-  protected readonly setText = setText;
   protected readonly ports = computed(() => this.project.document()!.ports.filter((port) => port.deviceId === this.device().id));
   protected readonly lineName = (port: PortRow) => this.project.document()!.lines.find((line) => line.id === port.lineId)?.name ?? '';
-  protected readonly nameOf = (deviceId: string) => this.project.document()!.devices.find(({ id }) => id === deviceId)?.name ?? '';
   protected readonly pointCount = computed(() => this.project.pointsOf().get(this.device().id)?.length ?? 0);
+  /** Other devices that are set the same, by id; and whether in all that can be. */
+  protected readonly others = linkedSignal<unknown, ReadonlySet<string>>({ source: () => this.device().id, computation: () => new Set() });
+  protected readonly allToOthers = signal(false);
+  /** Its first register in its papers, and what is typed into its package for it. */
+  protected readonly example = computed(() => {
+    const { id, notation, areas, entry } = this.device();
+    const point = this.project.pointsOf().get(id)?.[0];
+    if (!point) return '';
+    const { name, table, offset } = point;
+    return `${name} is ${formatAddress({ table, offset }, notation, areas)} in its papers, offset ${offset} on the wire, and ${entryNumber(offset, entry)} is typed into its package.`;
+  });
   private readonly check = computed(() => {
     const before = this.device();
     return {
       schema: Device,
-      from: ({ name, kind, note, standIn, units: _units, ...figures }: Typed) => ({
-        ...{ ...before, name: name.trim(), kind, note, standIn: standIn || null },
-        ...Object.fromEntries(Object.entries(figures).map(([key, text]) => [key, typedNumber(text)])),
+      from: ({ units: _units, identification, ...typed }: TypedDevice) => ({
+        ...{ ...before, ...valueOf(schema, typed) },
+        identification: valueOf(identitySchema, identification),
       }),
     };
   });
@@ -139,19 +188,19 @@ export class DevicePanel {
     const before = this.device();
     const after = readGroup(this.form(), this.check());
     if (!after) return;
-    const changes: Change[] = [];
-    const changed = (['name', 'kind', 'note', 'standIn', ...numbers.map(({ key }) => key)] as const).some(
-      (field) => after[field] !== before[field],
-    );
-    if (changed) changes.push({ entity: 'device', id: before.id, before, after });
+    const changes: Change[] = isSame(before, after) ? [] : [{ entity: 'device', id: before.id, before, after }];
+    const others = this.project.document()!.devices.filter(({ id }) => this.others().has(id));
+    changes.push(...sameForOthers(before, after, others, this.allToOthers()));
     for (const port of this.ports()) {
       const set = this.portAfter(port, before.standIn === null && after.standIn !== null);
       if (set !== port) changes.push({ entity: 'port', id: port.id, before: port, after: set });
     }
     if (changes.length === 0) return;
-    this.store.commit(`Set ${after.name}`, changes).subscribe((answer) => {
+    const more = changes.filter(({ entity, id }) => entity === 'device' && id !== before.id).length;
+    const what = more ? `${after.name} and ${more} more` : after.name;
+    this.store.commit(`Set ${what}`, changes).subscribe((answer) => {
       if (answer.ok) this.form().markAsPristine();
-      if (answer.ok) this.editor.say(`Saved: ${after.name}`);
+      if (answer.ok) this.editor.say(`Saved: ${what}`);
       else refuseIn(this.form(), answer.problem);
     });
   }
@@ -193,20 +242,19 @@ function deviceGroup(device: DeviceRow, ports: readonly PortRow[]) {
     const fits = textValidator((typed) => withUnit(port, typed).error?.issues[0]!.message ?? null);
     return [port.id, 'unitId' in port && port.unitId !== null ? textControl(port.unitId, fits) : textControl('')] as const;
   });
+  const fields = ['name', 'kind', 'note', 'standIn', ...sections.flatMap((section) => section.fields)];
   return new FormGroup({
-    name: textControl(device.name),
-    kind: controlOf(device.kind),
-    note: textControl(device.note),
-    timeoutMs: textControl(device.timeoutMs),
-    tries: textControl(device.tries),
-    delayMs: textControl(device.delayMs),
-    lossPercent: textControl(device.lossPercent),
-    standIn: controlOf(device.standIn ?? ''),
+    ...groupOf(schema, typedOf(schema, device), fields).controls,
+    identification: groupOf(identitySchema, typedOf(identitySchema, device.identification)),
     units: new FormGroup(Object.fromEntries(units)),
   });
 }
 
-type Typed = ReturnType<ReturnType<typeof deviceGroup>['getRawValue']>;
+/** As it stands in the form. */
+interface TypedDevice extends TypedForm {
+  units: never;
+  identification: never;
+}
 
 function withUnit(port: PortRow, typed: string) {
   return Port.safeParse({ ...port, unitId: typedNumber(typed) });

@@ -6,15 +6,15 @@ import { type Change, type Device, type DeviceTemplate, templateOf } from '@plai
 import { type Beside, fromPapers } from '@plain-envoy/core/papers';
 import { distinctUntilChanged, map, of, switchMap } from 'rxjs';
 import { v7 as newId } from 'uuid';
-import { Editor } from '../../data/editor';
-import { Library } from '../../data/library';
-import { ProjectStore } from '../../data/project';
-import { atEdge } from '../../data/state';
-import { ownText, theirsText } from '../../parts/beside';
-import { labelOf } from '../../parts/schema-fields';
-import { SearchField } from '../../parts/search-field';
-import { CellTemplate, type Column } from '../../parts/table/column';
-import { Table } from '../../parts/table/table';
+import { Editor } from '../data/editor';
+import { Library } from '../data/library';
+import { ProjectStore } from '../data/project';
+import { atEdge } from '../data/state';
+import { ownText, theirsText } from '../parts/beside';
+import { labelOf } from '../parts/schema-fields';
+import { SearchField } from '../parts/search-field';
+import { CellTemplate, type Column } from '../parts/table/column';
+import { Table } from '../parts/table/table';
 
 /** A setting or a point that the device has otherwise than the library. */
 interface Row {

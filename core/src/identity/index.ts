@@ -1,0 +1,1 @@
+export { Identification, identificationOf, isSameProduct, noIdentification, objectName, objectsOf } from './identification.js';

@@ -1,0 +1,1 @@
+export { Attachments, MAX_ATTACHMENT } from './attachments.js';
