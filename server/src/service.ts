@@ -107,8 +107,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
     (settled) => workplaces.there(settled.projectId)?.live.tell({ type: 'settled', settled }),
   );
   const evidence = new Evidence(database);
+  const claims = new Claims();
   const workplaces = new Workplaces({
-    ...{ database, projects, evidence, unfinished, trouble, claims: new Claims() },
+    ...{ database, projects, evidence, unfinished, trouble, claims },
     standInsPort: options.standInsPort,
     standInsControl: options.standInsControl,
     standInsToken: options.standInsToken ?? '',
@@ -151,7 +152,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   if (database.health.ok) await back();
   const hosts = hostNames(options.host, options.names ?? []);
   const app = await buildApp({
-    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database), words, attachments },
+    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database), words, attachments, claims },
     webFolder: options.webFolder,
     passphrase: options.passphrase ?? null,
     tls: options.tls ?? null,

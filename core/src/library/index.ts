@@ -1,1 +1,2 @@
+export { bestFit, type Fit, fitOf, fits, type HeardPlace, type MapOf, pointAt } from './fits.js';
 export { libraryBeside, librarySettings, type SettingBeside, settingFrom } from './library.js';

@@ -1,7 +1,7 @@
 import { compile } from '../compile/index.js';
 import { packWords, requestPdu, rtuFrame, tcpFrame } from '../frame/index.js';
-import { pointWidth, ProjectDocument } from '../model/index.js';
-import { countedIds } from '../testing/index.js';
+import { bodyOf, pointWidth, ProjectDocument } from '../model/index.js';
+import { countedIds, SmallProject } from '../testing/index.js';
 import type { TraceRecord } from '../trace/index.js';
 import { encode } from '../value/index.js';
 import { guessAll, overhear, proposalOf, Requests } from './index.js';
@@ -179,5 +179,51 @@ describe('A project from a recording', () => {
     };
     expect(problem(new TextEncoder().encode('Dear reader'))).toContain('No frame of a serial line is in it');
     expect(problem(rtuFrame({ unit: 7, pdu: Uint8Array.of(17) }))).toContain('no question among them reaches a register');
+  });
+});
+
+describe('A device that was heard and is kept', () => {
+  const records = Array.from({ length: 30 }, (_, index) => index).flatMap((index) => [
+    exchange({ atMs: index * 500, unit: 7 }, 0, [index * 3, ...words(20 + index / 7, 'float32', 'CDAB'), 100 + index]),
+    exchange({ atMs: index * 500 + 100, unit: 8 }, 40, [index, index * 2, 5 + index, 9]),
+  ]);
+  const made = new SmallProject();
+  const kept = made.device('Mixer');
+  for (const [offset, name, type] of [
+    [0, 'State', 'uint16'],
+    [1, 'Torque', 'float32'],
+    [3, 'Level', 'uint16'],
+  ] as const)
+    made.point(kept, name, {
+      offset,
+      type,
+      order: 'CDAB',
+      unit: name === 'Torque' ? 'Nm' : '',
+      note: name === 'State' ? 'From its manual' : '',
+    });
+  const maps = [{ name: 'Mixer', points: made.document.points.map(bodyOf) }];
+
+  it('has its name and what its map says of each value, on both ends; another stays without', () => {
+    const { document, remarks } = proposalOf(heardIn(records), 'Heard', newId, maps);
+    const mixer = document.devices.find(({ name }) => name === 'Mixer')!;
+    expect(document.devices.map(({ name }) => name)).toContain('Unit 8 behind 10.1.1.9');
+    const own = document.points.filter(({ deviceId }) => deviceId === mixer.id);
+    expect(own.map(({ name, type, unit, access }) => [name, type, unit, access])).toEqual([
+      ['State', 'uint16', '', 'read'],
+      ['Torque', 'float32', 'Nm', 'read'],
+      ['Level', 'uint16', '', 'read'],
+    ]);
+    expect(own[0]!.note).toMatch(/^From its manual\nAs it was heard/);
+    expect(document.points.map(({ name }) => name)).toContain('Mixer Torque');
+    expect(remarks).toContain('Unit 7 behind 10.1.1.9 has the registers of “Mixer” of the library, and is called Mixer.');
+    expect(compile(document).findings.filter(({ severity }) => severity === 'stop')).toEqual([]);
+  });
+
+  it('is asked the same whether or not it is known', () => {
+    const requests = (all: typeof maps) =>
+      compile(proposalOf(heardIn(records), 'Heard', newId, all).document).plan.requests.map(({ unitId, table, offset, count, periodMs }) =>
+        [unitId, table, offset, count, periodMs].join(' '),
+      );
+    expect(requests(maps)).toEqual(requests([]));
   });
 });

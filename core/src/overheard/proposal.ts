@@ -1,8 +1,18 @@
 import { isBitTable, tableNames } from '../address/index.js';
 import { describeException, functionOf } from '../frame/index.js';
+import { bestFit, type MapOf, pointAt } from '../library/index.js';
 import { ProjectMaker, routeBetween } from '../making/index.js';
 import type { EthernetLine, EthernetPort, SerialLine } from '../media/index.js';
-import { blankProject, BY_ITS_MAP, type Device, type Point, pointWidth, type ProjectDocument, type Round } from '../model/index.js';
+import {
+  blankProject,
+  BY_ITS_MAP,
+  type Device,
+  freeName,
+  type Point,
+  pointWidth,
+  type ProjectDocument,
+  type Round,
+} from '../model/index.js';
 import { type Guess, guessAll } from './guesses.js';
 import type { HeardRequest } from './requests.js';
 
@@ -19,8 +29,29 @@ const FEW_BITS = 32;
 const PERIOD_NEAR = 0.05;
 const played = { standIn: BY_ITS_MAP } as const;
 
-/** A project that asks as was heard: who asks, its devices with the registers that were used, and when each is asked. */
-export function proposalOf(requests: readonly HeardRequest[], name: string, newId: () => string): Proposal {
+/** A device that is kept, by which one that was heard may be named. */
+export interface KeptMap extends MapOf {
+  name: string;
+}
+
+/**
+ * A project that asks as was heard: who asks, its devices with the registers that were used, and when each is asked. Where the map of a
+ * kept device fits to what was heard of one, that one has its name, and its values are what the map says at their places.
+ */
+export function proposalOf(requests: readonly HeardRequest[], name: string, newId: () => string, kept: readonly KeptMap[] = []): Proposal {
+  const plain = madeOf(requests, name, newId, new Map());
+  if (kept.length === 0) return plain;
+  const { devices, points } = plain.document;
+  const fitting = devices.flatMap((device): [string, KeptMap][] => {
+    const own = device.kind === 'field' ? points.filter(({ deviceId }) => deviceId === device.id) : [];
+    const map = bestFit(kept, own);
+    return map ? [[device.name, map]] : [];
+  });
+  return fitting.length ? madeOf(requests, name, newId, new Map(fitting)) : plain;
+}
+
+/** `maps`: of which kept device each is, by the name that it has while nothing is known of it. */
+function madeOf(requests: readonly HeardRequest[], name: string, newId: () => string, maps: ReadonlyMap<string, KeptMap>): Proposal {
   const maker = new ProjectMaker(blankProject(newId(), name, ''), newId);
   const remarks: string[] = [];
   const own = requests.filter(({ unit, framing }) => unit !== BROADCAST || framing === 'tcp');
@@ -29,7 +60,7 @@ export function proposalOf(requests: readonly HeardRequest[], name: string, newI
     remarks.push(`${toAll} question${toAll === 1 ? ' goes' : 's go'} to every unit at once, and ${toAll === 1 ? 'is' : 'are'} left out.`);
   const askers = [...new Set(own.flatMap(({ askedBy }) => askedBy ?? []))];
   if (askers.length > 1) remarks.push(`${askers.length} clients ask (${askers.join(', ')}); one controller stands for all of them.`);
-  const plant = new Plant(maker, askers[0] ?? null);
+  const plant = new Plant(maker, askers[0] ?? null, maps);
   for (const [endpointId, heard] of groups(own, ({ endpointId }) => endpointId)) {
     const byUnit = groups(heard, ({ unit }) => unit);
     const isSerial = heard[0]!.framing !== 'tcp';
@@ -44,7 +75,7 @@ export function proposalOf(requests: readonly HeardRequest[], name: string, newI
       addPoints(plant, device, asked);
     }
   }
-  return { document: maker.document, remarks };
+  return { document: maker.document, remarks: [...remarks, ...plant.named()] };
 }
 
 function addPoints(plant: Plant, device: Device, asked: readonly HeardRequest[]): void {
@@ -129,6 +160,7 @@ class Plant {
   private controller: Device | null = null;
   private bus: SerialLine | null = null;
   private next = { holding: 0, coil: 0 };
+  private readonly known = new Map<Device, { map: KeptMap; was: string }>();
   /** Points that have a route already, from them and to them. */
   private readonly carried = new Set<string>();
   private readonly driven = new Set<string>();
@@ -136,7 +168,25 @@ class Plant {
   constructor(
     private readonly maker: ProjectMaker,
     private readonly askedFrom: string | null,
+    private readonly maps: ReadonlyMap<string, KeptMap>,
   ) {}
+
+  /** Which devices go by a kept one, in a sentence each. */
+  named(): string[] {
+    return [...this.known].map(
+      ([device, { map, was }]) => `${was} has the registers of “${map.name}” of the library, and is called ${device.name}.`,
+    );
+  }
+
+  /** The same device by the name of what it is, where that is known. */
+  private called(device: Device): Device {
+    const map = this.maps.get(device.name);
+    if (!map) return device;
+    this.known.set(device, { map, was: device.name });
+    const others = this.maker.document.devices.filter((other) => other !== device).map((other) => other.name);
+    device.name = freeName(map.name.slice(0, 74), others);
+    return device;
+  }
 
   /** Behind an address at which several units answer. */
   behind(endpointId: string): SerialLine {
@@ -162,26 +212,36 @@ class Plant {
       functionCodes: [],
     });
     this.maker.port(device, bus, { unitId: unit });
-    return device;
+    return this.called(device);
   }
 
   direct(endpointId: string, unit: number): Device {
     const { net, fields } = this.at(endpointId);
     const device = this.maker.device(`Device ${endpointId.replace(/:502$/, '')}`, { ...played, functionCodes: [] });
     this.maker.port(device, net, { ...fields, unitId: unit === BROADCAST ? DIRECT : unit });
-    return device;
+    return this.called(device);
   }
 
   point(device: Device, table: Point['table'], offset: number, guess: Guess, writes: boolean): Point {
     const isBit = isBitTable(table);
-    return this.maker.point(device, `${capital(tableNames[table].one)} ${offset}`, {
+    const heard = {
       table,
       offset,
-      type: isBit ? 'bit' : guess.type,
-      order: isBit ? 'ABCD' : guess.order,
+      type: isBit ? ('bit' as const) : guess.type,
+      order: isBit ? ('ABCD' as const) : guess.order,
       length: !isBit && (guess.type === 'string' || guess.type === 'bits') ? guess.width : null,
-      access: writes ? 'write' : 'read',
+      access: writes ? ('write' as const) : ('read' as const),
       note: `As it was heard: ${guess.why}.`,
+    };
+    const map = this.known.get(device)?.map;
+    const told = map && pointAt(map, { ...heard, bit: null });
+    if (!told) return this.maker.point(device, `${capital(tableNames[table].one)} ${offset}`, heard);
+    const { setting, name, ...meant } = told;
+    return this.maker.point(device, name, {
+      ...heard,
+      ...meant,
+      access: heard.access,
+      note: [told.note, heard.note].filter(Boolean).join('\n'),
     });
   }
 

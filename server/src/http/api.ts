@@ -9,6 +9,7 @@ import { addBench } from './bench.js';
 import { addTrace } from './trace.js';
 import { addLibrary } from './library.js';
 import { addWords } from './words.js';
+import { addMachine } from './machine.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { addProjects } from './projects.js';
@@ -46,6 +47,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addTrace(instance, services);
   addProofs(instance, services);
   addSettings(instance, services);
+  addMachine(instance, services);
   addAttachments(instance, services);
   addMaps(instance, services);
   addLibrary(instance, services);

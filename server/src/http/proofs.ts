@@ -1,4 +1,3 @@
-import { listSerialPorts } from '@plain-envoy/engine/links';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -19,8 +18,6 @@ export function addProofs(instance: FastifyInstance, { projects, workplaces }: P
     await played.ensure(document);
     return { prover, document };
   };
-
-  app.get('/api/machine/serial-ports', () => listSerialPorts());
 
   app.get('/api/projects/:id/proofs', { schema: { params: ById } }, (request) => proofsOf(request.params.id).kept(request.params.id));
   app.get('/api/projects/:id/proofs/:routeId', { schema: { params: OfRoute } }, (request) =>

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Attachments } from '../attachments/index.js';
+import type { Claims } from '../claims/index.js';
 import type { Imports } from '../files/index.js';
 import type { Database } from '../database/index.js';
 import type { Catalogue, ProjectStore } from '../projects/index.js';
@@ -19,6 +20,7 @@ export interface Services {
   library: Library;
   words: Words;
   attachments: Attachments;
+  claims: Claims;
 }
 
 export const ById = z.object({ id: z.uuid('That is no id of a project.') });

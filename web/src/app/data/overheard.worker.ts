@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { type HeardRequest, overhear } from '@plain-envoy/core/overheard';
+import { type HeardRequest, type KeptMap, overhear } from '@plain-envoy/core/overheard';
 import { fileOf } from '@plain-envoy/core/project-file';
 import { v7 as newId } from 'uuid';
 
@@ -20,9 +20,16 @@ export type ToldRecording =
     }
   | { kind: 'failed'; sentence: string };
 
+/** A recording, the name of the project that is made of it, and devices that are kept. */
+export interface AskRecording {
+  bytes: ArrayBuffer;
+  name: string;
+  kept: readonly KeptMap[];
+}
+
 /** Listens to one recording. */
-addEventListener('message', ({ data }: MessageEvent<{ bytes: ArrayBuffer; name: string }>) => {
-  const heard = overhear(new Uint8Array(data.bytes), data.name, newId);
+addEventListener('message', ({ data }: MessageEvent<AskRecording>) => {
+  const heard = overhear(new Uint8Array(data.bytes), data.name, newId, data.kept);
   if (!heard.ok) return postMessage({ kind: 'failed', sentence: heard.problem.message } satisfies ToldRecording);
   const { document, remarks, exchanges, lastedMs, requests } = heard.value;
   const controllers = new Set(document.devices.filter(({ kind }) => kind === 'controller').map(({ id }) => id));

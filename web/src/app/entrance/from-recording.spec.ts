@@ -36,7 +36,7 @@ describe('A project from a recording', () => {
         ...[provideHttpClient(), provideHttpClientTesting()],
         { provide: MAT_DIALOG_DATA, useValue: new File([''], 'mill.pcapng') },
         { provide: MatDialogRef, useValue: { close: (with_: unknown) => closed.push(with_) } },
-        { provide: Recordings, useValue: { listen: () => told } },
+        { provide: Recordings, useValue: { maps: () => of([]), listen: () => told } },
       ],
     });
     const fixture = TestBed.createComponent(FromRecording);

@@ -26,6 +26,7 @@ import { columns } from './columns';
 
 const aboutProject = () => import('../parts/about-project').then((file) => file.AboutProject);
 const fromRecording = () => import('./from-recording').then((file) => file.FromRecording);
+const listenIn = () => import('./listen-in').then((file) => file.ListenIn);
 const beginProject = () => import('./begin-project').then((file) => file.BeginProject);
 
 /** All projects, and the ways to begin one, to take one in and to give one away. */
@@ -130,6 +131,14 @@ export class ProjectsView {
     if (!file || this.dialogs.isOpen()) return;
     this.dialogs
       .open<string>(fromRecording, { data: file, width: '920px', maxWidth: '94vw', autoFocus: 'dialog' })
+      .subscribe((id) => id !== undefined && this.goTo(addressOf(id)));
+  }
+
+  /** The same while it is listened. */
+  protected listenIn(): void {
+    if (this.dialogs.isOpen()) return;
+    this.dialogs
+      .open<string>(listenIn, { width: '920px', maxWidth: '94vw', autoFocus: 'input[name=path]', disableClose: true })
       .subscribe((id) => id !== undefined && this.goTo(addressOf(id)));
   }
 

@@ -1,0 +1,23 @@
+import { crc16 } from '@plain-envoy/core/frame';
+import { closeSync, openSync, writeSync } from 'node:fs';
+
+/** A master that reads four holding registers of unit 5 at offset 16, and the answers, as they go over a line that ends at this path. */
+export function talking(path: string, everyMs: number): { end(): void } {
+  const line = openSync(path, 'r+');
+  let asked = 0;
+  const send = (...bytes: number[]) => {
+    const crc = crc16(Uint8Array.from(bytes));
+    writeSync(line, Uint8Array.from([...bytes, crc & 0xff, crc >> 8]));
+  };
+  const timer = setInterval(() => {
+    asked += 1;
+    send(5, 3, 0, 16, 0, 4);
+    setTimeout(() => send(5, 3, 8, 0, asked & 0xff, 0, 1, 0x41, asked & 0xff, 0, 0), 12);
+  }, everyMs);
+  return {
+    end() {
+      clearInterval(timer);
+      setTimeout(() => closeSync(line), 50);
+    },
+  };
+}

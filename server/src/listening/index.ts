@@ -1,0 +1,1 @@
+export { AskListen, listen } from './listening.js';
