@@ -238,6 +238,7 @@ describe('Projects, in a browser', () => {
     const talk = talking(far, 200);
     try {
       await on.page.enter();
+      await (await on.page.shows('button[name=bring-in]')).click();
       await (await on.page.shows('button[name=listen-in]')).click();
       await on.page.retype('pe-listen-in input[name=path]', '/dev/none');
       await on.page.press(Key.ENTER);

@@ -1,3 +1,4 @@
+import { fernhollow } from '@plain-envoy/core/demo';
 import { screenOf } from './start.js';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,10 +12,11 @@ import { printedManual } from './manual.js';
  * Takes a picture of each main view of a running start, with the bench running:
  * `node e2e/dist/screenshots.js --address http://127.0.0.1:4310 --folder docs/screenshots [--theme dark] [--view site]`.
  */
-const KILN_BUS = '019aa000-0000-7000-8000-000000000003';
-const FLOOR_IO = '019aa000-0000-7000-8000-000000000012';
-const METER = '019aa000-0000-7000-8000-00000000000f';
-const AIR_ON_ROUTE = '019aa000-0000-7000-8000-000000000073';
+const demo = fernhollow();
+const idOf = (rows: readonly { id: string; name: string }[], name: string) => rows.find((row) => row.name === name)!.id;
+const KILN_BUS = idOf(demo.lines, 'Kiln bus');
+const [FLOOR_IO, METER, FAN_NORTH] = ['Floor I/O block', 'Plant meter', 'Fan drive north'].map((name) => idOf(demo.devices, name));
+const AIR_ON_ROUTE = idOf(demo.routes, 'Air-on temperature');
 /** The list of projects is no screen of a project. */
 const FIRST_PAGE = '';
 /** What is done on the way to a view: keys to the page, a click, or the manual of a drive into a field for files. */
@@ -29,6 +31,10 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   import: {
     path: `/registers?device=${METER}`,
     steps: [{ click: 'button[name=import]' }, { manualInto: 'input[name=file]' }],
+  },
+  settings: {
+    path: `/registers?device=${FAN_NORTH}`,
+    steps: [{ click: 'button[name=wanted]' }, { click: 'pe-settings-view button[name=read]' }, { click: 'button[name=all-wanted]' }],
   },
   routes: { path: `/routes?route=${AIR_ON_ROUTE}` },
   order: {
