@@ -1,5 +1,6 @@
 export { alongLine } from './along-line.js';
 export { reversed, routeBetween } from './between.js';
+export { channelsOf, type CouplerChannel, couplerChanges } from './coupler.js';
 export { heartbeat, type HeartbeatWish } from './heartbeat.js';
 export { hangOn, type HangOn } from './hang-on.js';
 export { movePort } from './move-port.js';

@@ -64,6 +64,7 @@ describe('What was found on a line', () => {
 
   it('keeps what it says of itself by its texts', () => {
     const identification = { ...noIdentification, vendorName: 'Works', productCode: 'P-4' };
-    expect(devices(made([found(91, { identification })]))[0]!.identification).toEqual(identification);
+    const [device] = devices(made([found(91, { identification })]));
+    expect([device!.identification, device!.functionCodes.includes(43)]).toEqual([identification, true]);
   });
 });

@@ -1,3 +1,4 @@
+import { READ_DEVICE_IDENTIFICATION } from '../frame/index.js';
 import { type Identification, isSameProduct } from '../identity/index.js';
 import type { Line, Port } from '../media/index.js';
 import {
@@ -92,6 +93,9 @@ function asBlank(document: ProjectDocument, line: Line, name: string, newId: () 
 function placed(change: Change, { place, identity, identification, like }: FoundThere): Change {
   if (change.entity === 'port') return { ...change, after: { ...(change.after as Port), ...place } as Port };
   if (change.entity !== 'device') return change;
-  const device = { ...(change.after as Device), ...(identification ? { identification } : {}) };
+  const made = change.after as Device;
+  const device = identification
+    ? { ...made, identification, functionCodes: [...new Set([...made.functionCodes, READ_DEVICE_IDENTIFICATION])] }
+    : made;
   return { ...change, after: like || !identity ? device : { ...device, note: identity } };
 }

@@ -71,6 +71,7 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     lossPercent: 0,
     writeTimeoutMs: null,
     identification: noIdentification,
+    coupler: null,
     standIn: null,
     fromLibrary: null,
   };

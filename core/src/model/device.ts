@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { Area, EntryRule, Offset, Notation, Table } from '../address/index.js';
 import { Id, Name, Note } from '../common/index.js';
+import { Coupler } from '../modules/index.js';
 import { Identification, noIdentification } from '../identity/index.js';
 
 /** A stretch that a device refuses to be read across; both ends count. */
@@ -60,6 +61,7 @@ export const Device = z.strictObject({
     .default(null)
     .describe('It trips when nothing is written to it for so long; none: never'),
   identification: Identification.default(noIdentification).describe('What it says of itself when it is asked (function 43/14)'),
+  coupler: Coupler.nullable().default(null).describe('The modules of which it is made, where it is a coupler'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),
   fromLibrary: z
     .strictObject({ id: Id, version: z.int().min(1) })

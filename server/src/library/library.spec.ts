@@ -1,3 +1,4 @@
+import { FILE_VERSION } from '@plain-envoy/core/common';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { LibraryRow } from '@plain-envoy/core/feed';
 import { type DeviceTemplate, templateOf } from '@plain-envoy/core/model';
@@ -65,7 +66,7 @@ describe('the library', () => {
   it('refuses what is no device, at its place, and keeps nothing of it', async () => {
     const wrong = await ask('POST', '', { template: { ...template, device: { ...template.device, tries: 0 } } });
     expect([wrong.status, wrong.body.error.path]).toEqual([422, ['template', 'device', 'tries']]);
-    expect((await ask('POST', '', { template: { ...template, version: 2 } })).status).toBe(422);
+    expect((await ask('POST', '', { template: { ...template, version: FILE_VERSION + 1 } })).status).toBe(422);
     expect(await list()).toEqual([]);
   });
 });

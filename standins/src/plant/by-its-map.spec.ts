@@ -1,3 +1,4 @@
+import { noIdentification } from '@plain-envoy/core/identity';
 import { extentsOf } from '@plain-envoy/core/map';
 import { BY_ITS_MAP, type Device } from '@plain-envoy/core/model';
 import { SmallProject } from '@plain-envoy/core/testing';
@@ -57,6 +58,17 @@ describe('a device of which there is a map alone', () => {
     project.document.points.pop();
     await plant.rewire(wiring({ readAcrossHoles: true }));
     expect([await ask(3, 0, 30, 0, 1), await ask(3, 0, 10, 0, 11)]).toEqual(['8302', `0316${'0000'.repeat(10)}012c`]);
+  });
+
+  it('says of itself what its device says, and who plays it where that is not known', async () => {
+    const hex = (text: string) => Buffer.from(text).toString('hex');
+    await plant.rewire(wiring({ functionCodes: [3, 43] }));
+    expect(await ask(43, 14, 1, 0)).toContain(hex('Plain Envoy'));
+    const identification = { ...noIdentification, vendorName: 'Works', productCode: 'P-4', revision: '1.2' };
+    await plant.rewire(wiring({ functionCodes: [3, 43], identification }));
+    const said = await ask(43, 14, 1, 0);
+    for (const text of ['Works', 'P-4', '1.2']) expect(said).toContain(hex(text));
+    expect(said).not.toContain(hex('Plain Envoy'));
   });
 
   it('has no registers of its own once it is a gateway', async () => {

@@ -185,7 +185,8 @@ export class Plant {
     for (const device of devices.values()) {
       const ports = wiring.ports.filter((port) => port.deviceId === device.id);
       const turnarounds = wiring.lines.map((line) => (isModbusLine(line) ? line.turnaroundMs : null));
-      const wiredAs = [this.standInsPort, device.timeoutMs, device.delayMs, ports, device.kind === 'gateway' ? turnarounds : null];
+      const { timeoutMs, delayMs, identification } = device;
+      const wiredAs = [this.standInsPort, timeoutMs, delayMs, identification, ports, device.kind === 'gateway' ? turnarounds : null];
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;

@@ -57,6 +57,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.order', name: 'Find the order of a value', keys: 'Alt+O' },
       { id: 'registers.papers', name: 'Papers of the device', keys: 'Alt+P' },
       { id: 'registers.wanted', name: 'Settings as designed and as they are', keys: 'Alt+E' },
+      { id: 'registers.modules', name: 'A coupler made of modules', keys: 'Alt+M' },
       { id: 'registers.device', name: 'The device: its settings, ports and files', keys: 'Alt+G' },
     ],
     keys: [

@@ -21,6 +21,7 @@ import { Actions } from '../../parts/actions';
 import { Panes } from '../../parts/panes';
 import { Unsaved } from '../../parts/unsaved';
 import { MapState } from './map-state';
+import { ModulesView } from './modules-view';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
 import { SettingsView } from './settings-view';
@@ -50,6 +51,7 @@ type Side =
     PapersPanel,
     MatButtonModule,
     MatMenuModule,
+    ModulesView,
     OrderHelp,
     Panes,
     PointForm,
@@ -88,7 +90,7 @@ export class RegistersScreen {
   );
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);
-  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted'>('grid');
+  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules'>('grid');
   protected readonly side = signal<Side>(null);
   protected readonly pasted = signal<string | null>(null);
   protected readonly problem = signal<string | null>(null);
@@ -106,6 +108,7 @@ export class RegistersScreen {
       'registers.add': () => this.add(),
       'registers.import': () => this.offer(null),
       'registers.align': () => this.main.set('align'),
+      'registers.modules': () => this.turnTo(null, this.openModules),
       'registers.wanted': () => this.turnTo(null, this.openSettings),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
@@ -149,6 +152,7 @@ export class RegistersScreen {
     });
   }
 
+  protected readonly openModules = () => this.main.set('modules');
   protected readonly openSettings = () => this.main.set('wanted');
 
   /** Another panel, or none, once what was typed in this one may go. */
