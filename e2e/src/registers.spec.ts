@@ -114,6 +114,26 @@ describe('The registers, in a browser', () => {
     await on.page.shows('pe-point-grid');
   });
 
+  it('makes the map of a coupler from its modules, by keyboard', async () => {
+    await on.page.open(`/registers?device=${deviceId('Floor I/O block')}`);
+    await on.page.chord(Key.ALT, 'm');
+    await (await on.page.withText('pe-modules-view button', 'Add one')).sendKeys(Key.ENTER);
+    await on.page.retype('pe-modules-view input[name=name]', 'Slot 1');
+    await on.page.retype('pe-modules-view input[name=inWords]', '2');
+    await on.page.choose('range', '4–20 mA', 'pe-modules-view');
+    await on.page.retype('pe-modules-view input[name=inAt]', '70000');
+    await on.page.press(Key.TAB);
+    await on.page.says('pe-modules-view mat-error', '65535');
+    await on.page.retype('pe-modules-view input[name=inAt]', '120');
+    await on.page.says('pe-modules-view .image', 'Inputs: 2 channels in 4 bytes');
+    await (await on.page.shows('pe-modules-view button[name=make]')).sendKeys(Key.ENTER);
+    await on.page.says('.mat-mdc-snack-bar-label', '2 points are as the modules of Floor I/O block say');
+    await (await on.page.shows('pe-modules-view button[name=back]')).sendKeys(Key.ENTER);
+    await on.page.withText('pe-point-grid .ag-row', 'Slot 1 2');
+    await on.page.chord(Key.CONTROL, 'z');
+    await eventually('the map as it was', async () => !(await on.page.says('pe-registers', 'points')).includes('Slot 1 2'));
+  });
+
   it('takes a column from a spreadsheet into its cells, and looks at a block of columns first', async () => {
     await on.page.open(`/registers?device=${deviceId('Exhaust damper')}`);
     const paste = (text: string) =>

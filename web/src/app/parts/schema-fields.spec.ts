@@ -1,7 +1,7 @@
 import { describeReckoners } from '@plain-envoy/core/reckoner';
 import { fieldSchema } from '@plain-envoy/core/model';
 import { fernhollow } from '@plain-envoy/core/demo';
-import { fieldsOf, type JsonSchema, labelOf, typedOf, valueOf } from './schema-fields';
+import { defaultsOf, fieldsOf, type JsonSchema, labelOf, typedOf, valueOf } from './schema-fields';
 
 const demo = fernhollow();
 
@@ -58,5 +58,20 @@ describe('fields from a schema', () => {
     };
     expect(valueOf(schema, { a: 'ten', list: '1, 2;0x10' })).toEqual({ a: 'ten', list: [1, 2, 16] });
     expect(valueOf(schema, { a: '1,5', list: '' })).toEqual({ a: 1.5 });
+  });
+
+  it('take none for a number that may be none, and begin with what the schema says', () => {
+    const schema: JsonSchema = {
+      properties: { low: { type: ['number', 'null'], default: null }, range: { enum: ['a', 'b'], default: 'b' }, name: { type: 'string' } },
+      required: ['low', 'range', 'name'],
+    };
+    expect(fieldsOf(schema).map(({ kind, nullable }) => [kind, nullable])).toEqual([
+      ['number', true],
+      ['choice', false],
+      ['text', false],
+    ]);
+    expect(valueOf(schema, { low: '', range: 'a', name: '' })).toEqual({ low: null, range: 'a', name: '' });
+    expect(valueOf(schema, { low: '1,5' })).toEqual({ low: 1.5 });
+    expect(typedOf(schema, defaultsOf(schema))).toEqual({ low: '', range: 'b', name: '' });
   });
 });

@@ -2,7 +2,8 @@ import { type AbstractControl, FormArray, FormControl, FormGroup } from '@angula
 
 /** As much of JSON Schema as our own schemas use. */
 export interface JsonSchema {
-  type?: string;
+  /** Several where null is one of them. */
+  type?: string | string[];
   enum?: (string | number)[];
   const?: string | number;
   anyOf?: JsonSchema[];
@@ -11,6 +12,7 @@ export interface JsonSchema {
   properties?: Record<string, JsonSchema>;
   required?: string[];
   description?: string;
+  default?: unknown;
 }
 
 /** What stands in a field while it is typed: text, a tick, or rows of fields. */
@@ -34,7 +36,8 @@ export interface SchemaField {
 
 /** The fields of an object's schema, in its order. */
 export function fieldsOf(schema: JsonSchema): SchemaField[] {
-  return Object.entries(schema.properties ?? {}).map(([key, given]) => {
+  return Object.entries(schema.properties ?? {}).map(([key, own]) => {
+    const given = asUnion(own);
     const nullable = given.anyOf?.some(({ type }) => type === 'null') ?? false;
     const inner = nullable ? withoutNull(given) : given;
     return {
@@ -60,6 +63,11 @@ export function valueOf(schema: JsonSchema, typed: TypedForm): Record<string, un
     if (read !== undefined) value[field.key] = read;
   }
   return value;
+}
+
+/** What an object of this schema begins with. */
+export function defaultsOf({ properties = {} }: JsonSchema): Record<string, unknown> {
+  return Object.fromEntries(Object.entries(properties).map(([key, { default: value }]) => [key, value]));
 }
 
 /** A value, as it is written into the fields. */
@@ -94,6 +102,12 @@ export function labelOf(key: string): string {
 }
 
 const units: Record<string, string> = { OhmPerKm: 'Ω per km', Ohm: 'Ω', PerSecond: 'a second', Ms: 'ms', M: 'm', V: 'V', A: 'A' };
+
+/** `type: [number, null]` is a union as any other. */
+function asUnion(schema: JsonSchema): JsonSchema {
+  const { type, ...rest } = schema;
+  return Array.isArray(type) ? { ...rest, anyOf: type.map((one) => ({ type: one })) } : schema;
+}
 
 function withoutNull(schema: JsonSchema): JsonSchema {
   const rest = schema.anyOf!.filter(({ type }) => type !== 'null');

@@ -8,7 +8,7 @@ import type { HelpName } from './help/topics';
 import { TextField } from './text-field';
 import { wordOf } from './words';
 import { changesOf, problemOf } from './schema-group';
-import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, typedOf } from './schema-fields';
+import { defaultsOf, fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, typedOf } from './schema-fields';
 
 /** The fields that a schema asks for, over the controls of a group; see `groupOf`. What is wrong is shown at its field. */
 @Component({
@@ -32,7 +32,7 @@ import { fieldsOf, groupOf, type JsonSchema, type SchemaField, type TypedForm, t
           <fieldset class="wide">
             <legend>{{ labels()[field.key] ?? field.label }}</legend>
             @for (row of rowsOf(field).controls; track row) {
-              <pe-schema-form [schema]="field.row!" [group]="row" />
+              <pe-schema-form [schema]="field.row!" [group]="row" [labels]="labels()" />
               <button mat-button type="button" (click)="drop(field, $index)">Take {{ $index + 1 }} out</button>
             }
             <button mat-button type="button" (click)="add(field)">Add one</button>
@@ -129,7 +129,7 @@ export class SchemaForm {
   protected add(field: SchemaField): void {
     const rows = this.rowsOf(field);
     const last = rows.controls.at(-1)?.getRawValue() as TypedForm | undefined;
-    rows.push(groupOf(field.row!, last ?? typedOf(field.row!, {})));
+    rows.push(groupOf(field.row!, last ?? typedOf(field.row!, defaultsOf(field.row!))));
     rows.markAsDirty();
   }
 

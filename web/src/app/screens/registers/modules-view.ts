@@ -31,6 +31,18 @@ const labels = {
   bitsInAt: 'First discrete input',
   bitsOutAt: 'First coil',
   modules: 'Modules, in slot order',
+  inWords: 'Word inputs',
+  inBits: 'Bit inputs',
+  outWords: 'Word outputs',
+  outBits: 'Bit outputs',
+  range: 'Its words are',
+  rawLow: 'Raw at the low end',
+  rawHigh: 'Raw at the high end',
+  unitsLow: 'Low end in the plant',
+  unitsHigh: 'High end in the plant',
+  unit: 'Unit in the plant',
+  wireBreak: 'Raw when a wire breaks',
+  channels: 'Names of its channels',
 };
 
 /** A coupler made of modules: its process image is worked out from them while they are chosen, and its channels become points of the map. */
@@ -135,7 +147,11 @@ export class ModulesView {
     },
     {
       ...{ name: 'value', head: 'What it is', kind: 'what' },
-      text: ({ point, problem }) => problem ?? [point!.type, scaleText(point!.scale), point!.unit].filter(Boolean).join(' '),
+      text: ({ point, problem }) =>
+        problem ??
+        [point!.type, scaleText(point!.scale), point!.unit, ...point!.codes.map((code) => `${code.value} ${code.name}`)]
+          .filter(Boolean)
+          .join(' '),
       classOf: ({ problem }) => (problem ? 'bad' : ''),
     },
   ]);

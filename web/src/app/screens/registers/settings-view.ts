@@ -272,7 +272,8 @@ export class SettingsView {
       else next.delete(point.id);
       return next;
     });
-    if (!problem && (text.trim() || null) !== (point.setting?.wanted ?? null)) this.commit(`${point.name} is wanted as ${text}`, [change]);
+    if (!problem && (text.trim() || null) !== (point.setting?.wanted ?? null))
+      this.commit(text.trim() ? `${point.name} is wanted as ${text}` : `${point.name} is not decided`, [change]);
   }
 
   protected textOf(words: readonly number[] | null, { point }: SideBySide): string {
