@@ -185,8 +185,7 @@ export class Plant {
     for (const device of devices.values()) {
       const ports = wiring.ports.filter((port) => port.deviceId === device.id);
       const turnarounds = wiring.lines.map((line) => (isModbusLine(line) ? line.turnaroundMs : null));
-      const { timeoutMs, delayMs, identification } = device;
-      const wiredAs = [this.standInsPort, timeoutMs, delayMs, identification, ports, device.kind === 'gateway' ? turnarounds : null];
+      const wiredAs = [this.standInsPort, device.timeoutMs, device.delayMs, ports, device.kind === 'gateway' ? turnarounds : null];
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
@@ -247,14 +246,24 @@ export class Plant {
   }
 
   private wireDevice(device: Device, ports: readonly Port[], standIn: StandIn, faulty: Faulty): Connection[] {
-    const self = selfOf(device, standIn);
+    // As it is set now: an edit of what it says takes it off no line.
+    const now = () => this.wired.get(device.id)?.device ?? device;
+    const self: DeviceSelf = {
+      bank: standIn.bank,
+      files: new FileStore(FILES),
+      get serverId() {
+        return saidBy(now()).serverId;
+      },
+      get objects() {
+        return saidBy(now()).objects;
+      },
+    };
     const respond =
       (counters: BusCounters | null): Responder =>
       (_unit, pdu) => {
         standIn.heard?.();
         if (standIn.answers?.() === false) return null;
-        const refusal = refusalOf(this.wired.get(device.id)?.device ?? device, pdu);
-        return refusal ?? answerInquiry(self, counters, pdu) ?? answerPdu(standIn.bank, pdu);
+        return refusalOf(now(), pdu) ?? answerInquiry(self, counters, pdu) ?? answerPdu(standIn.bank, pdu);
       };
     return ports.flatMap((port) => {
       const counters = port.kind === 'serial' ? new BusCounters() : null;
@@ -321,7 +330,7 @@ export class Plant {
 const FILES = 10;
 
 /** What a stand-in says of itself: what its device says, or who plays it where that is not known. */
-function selfOf({ name, standIn, identification }: Device, { bank }: StandIn): DeviceSelf {
+function saidBy({ name, standIn, identification }: Device): Pick<DeviceSelf, 'serverId' | 'objects'> {
   const own = objectsOf(identification);
   const player = new Map([
     [0, 'Plain Envoy'],
@@ -330,7 +339,7 @@ function selfOf({ name, standIn, identification }: Device, { bank }: StandIn): D
     [4, name],
   ]);
   const { productName, productCode } = identification;
-  return { bank, files: new FileStore(FILES), serverId: productName || productCode || standIn!, objects: own.size ? own : player };
+  return { serverId: productName || productCode || standIn!, objects: own.size ? own : player };
 }
 
 /** A device takes its time before it answers. */
