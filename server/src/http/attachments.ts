@@ -2,7 +2,7 @@ import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { MAX_ATTACHMENT } from '../attachments/index.js';
-import { refuse } from '../problem/index.js';
+import { deviceOf } from '../prove/index.js';
 import { bytesOf } from './bytes.js';
 import { ById, type Services } from './services.js';
 
@@ -36,8 +36,7 @@ export function addAttachments(instance: FastifyInstance, { projects, attachment
     async (request, reply) => {
       const { id, deviceId } = request.params;
       const { document } = await projects.get(id);
-      if (!document.devices.some((device) => device.id === deviceId))
-        refuse('not-there', 'This device is not in the project.', ['deviceId']);
+      deviceOf(document, deviceId);
       return reply.code(201).send(await attachments.keep(id, deviceId, request.query.name, bytesOf(request)));
     },
   );

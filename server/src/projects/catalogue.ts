@@ -128,7 +128,7 @@ export class Catalogue {
     const anew = isTaken ? renamer(file.document, newId) : <T>(value: T) => value;
     const document = anew(file.document);
     document.project = { ...document.project, name: freeName(document.project.name, await this.names()) };
-    const [evidence, attachments] = [anew(file.evidence), file.attachments.map((row) => ({ ...row, deviceId: anew(row.deviceId) }))];
+    const { evidence, attachments } = anew({ evidence: file.evidence, attachments: file.attachments });
     await this.create(document, { revision: file.revision, evidence, attachments, signal, onProgress });
     return document.project;
   }
@@ -140,7 +140,7 @@ export class Catalogue {
     const copy = anew(document);
     copy.project = { ...copy.project, name: freeName(copy.project.name, await this.names()) };
     const attachments = await this.attachments.ofFile(projectId);
-    await this.create(copy, { attachments: attachments.map((row) => ({ ...row, deviceId: anew(row.deviceId) })) });
+    await this.create(copy, { attachments: anew(attachments) });
     return copy.project;
   }
 

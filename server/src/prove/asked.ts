@@ -2,7 +2,7 @@ import { LAST_OFFSET, Offset, Table } from '@plain-envoy/core/address';
 import { z } from 'zod';
 
 /** Where a proof goes: to the stand-ins, or to the addresses and ports of the real plant, which a person arms first. */
-const On = z.enum(['stand-ins', 'real']);
+export const On = z.enum(['stand-ins', 'real']);
 const Unit = z.int('A whole number.').min(1, 'Unit IDs on a line are 1 to 247.').max(247, 'Unit IDs on a line are 1 to 247.');
 const TcpPort = z.int('A whole number.').min(1, 'TCP ports start at 1.').max(65_535, 'TCP ports end at 65535.');
 const Patience = z.int('A whole number of milliseconds.').min(20, 'At least 20 ms.').max(10_000, 'At most 10 000 ms.');

@@ -1,7 +1,8 @@
 import { z } from 'zod';
+import { On } from '../prove/index.js';
 
 const Of = {
-  on: z.enum(['stand-ins', 'real']),
+  on: On,
   deviceId: z.uuid('That is no id of a device.'),
 };
 
