@@ -4,6 +4,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Device } from '@plain-envoy/core/model';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
+import { ticked } from '../parts/ticked';
 
 /** Which other devices are set as one is: what is changed on it, or all of its settings. */
 @Component({
@@ -71,10 +72,7 @@ export class Others {
   }
 
   protected tick(id: string, isOn: boolean): void {
-    const next = new Set(this.chosen());
-    if (isOn) next.add(id);
-    else next.delete(id);
-    this.chosen.set(next);
+    this.chosen.set(ticked(this.chosen(), id, isOn));
   }
 }
 

@@ -42,6 +42,7 @@ import { addressOf, timeText } from '../../parts/format';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
+import { ticked } from '../../parts/ticked';
 import { MapState } from './map-state';
 
 /** What is compared: what the device holds, a snapshot by its id, or nothing. */
@@ -299,10 +300,7 @@ export class SettingsView {
   }
 
   protected tick(point: Point, isOn: boolean): void {
-    const next = new Set(this.chosenNow());
-    if (isOn) next.add(point.id);
-    else next.delete(point.id);
-    this.ticked.set(next);
+    this.ticked.set(ticked(this.chosenNow(), point.id, isOn));
   }
 
   protected tickLikely(): void {
