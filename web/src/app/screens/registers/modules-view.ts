@@ -22,7 +22,7 @@ import { MapState } from './map-state';
 const schema = fieldSchema('coupler') as JsonSchema;
 const labels = {
   rule: 'The image has',
-  align: 'Slot by slot: each module begins with a',
+  align: 'Each module begins with a',
   lowByteFirst: 'The first byte is the low byte of its register',
   inTable: 'Inputs are read as',
   inAt: 'Offset of the inputs',
@@ -89,6 +89,7 @@ const labels = {
       width: 440px;
       flex: none;
       overflow: auto;
+      padding-top: 8px;
     }
     .image {
       display: flex;
