@@ -108,8 +108,9 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   );
   const evidence = new Evidence(database);
   const claims = new Claims();
+  const library = new Library(database);
   const workplaces = new Workplaces({
-    ...{ database, projects, evidence, unfinished, trouble, claims },
+    ...{ database, projects, evidence, unfinished, trouble, claims, library },
     standInsPort: options.standInsPort,
     standInsControl: options.standInsControl,
     standInsToken: options.standInsToken ?? '',
@@ -152,7 +153,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   if (database.health.ok) await back();
   const hosts = hostNames(options.host, options.names ?? []);
   const app = await buildApp({
-    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library: new Library(database), words, attachments, claims },
+    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library, words, attachments, claims },
     webFolder: options.webFolder,
     passphrase: options.passphrase ?? null,
     tls: options.tls ?? null,

@@ -1,6 +1,6 @@
 import type { Failure } from '../failure/index.js';
 import { groupOf } from '../failure/index.js';
-import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '../frame/index.js';
+import { GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, isOfGateway } from '../frame/index.js';
 import type { EthernetPort, Port } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { frontOf, type PlannedRequest } from '../plan/index.js';
@@ -113,8 +113,7 @@ function triesOf(counters: Counters): Tries {
   const refused = new Map<number, number>();
   for (const end of recent) {
     const code = typeof end === 'number' ? end : null;
-    if (code !== null && code !== GATEWAY_TARGET_FAILED && code !== GATEWAY_PATH_UNAVAILABLE)
-      refused.set(code, (refused.get(code) ?? 0) + 1);
+    if (code !== null && !isOfGateway(code)) refused.set(code, (refused.get(code) ?? 0) + 1);
   }
   return {
     all: recent.length,

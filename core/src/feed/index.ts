@@ -47,7 +47,7 @@ export { type LibraryRow } from './library.js';
 export { type FindingCounts, type ListedProject, type TakeInEvent } from './projects.js';
 export { FeedReader } from './reader.js';
 export type { ImportPreview, OfferEvent, PreviewPart, PreviewRow } from './import.js';
-export { type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
+export { type ByRegisters, type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export type { Attachment } from './attachments.js';
 export type { ListenEvent } from './listen.js';
 export type { SettingEvent, WrittenState } from './settings.js';

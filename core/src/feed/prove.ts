@@ -19,6 +19,8 @@ export type ProveEvent =
       sentence: string;
       identity: string | null;
       identification: Identification | null;
+      /** Null where its registers were not looked at. */
+      registers: ByRegisters | null;
     }
   | {
       kind: 'host';
@@ -28,10 +30,18 @@ export type ProveEvent =
       sentence: string;
       identity: string | null;
       identification: Identification | null;
+      /** Null where its registers were not looked at. */
+      registers: ByRegisters | null;
     }
   | { kind: 'settings'; settings: SerialSettings; text: string; valid: boolean; sentence: string }
   | { kind: 'failed'; sentence: string }
   | { kind: 'done'; found: number; tookMs: number };
+
+/** Devices of the library whose registers a found one lets itself be asked for, and no others; a sentence says how that was told. */
+export interface ByRegisters {
+  like: { id: string; name: string; version: number }[];
+  sentence: string;
+}
 
 /** What the reading of a span tells as it goes on; bits come as 0 and 1. A round ends when the whole span was gone through. */
 export type ReadEvent =

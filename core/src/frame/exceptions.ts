@@ -17,6 +17,11 @@ export const ILLEGAL_DATA_VALUE = 3;
 export const GATEWAY_PATH_UNAVAILABLE = 10;
 export const GATEWAY_TARGET_FAILED = 11;
 
+/** Whether a gateway says it, not the device behind it. */
+export function isOfGateway(code: number): boolean {
+  return code === GATEWAY_PATH_UNAVAILABLE || code === GATEWAY_TARGET_FAILED;
+}
+
 /** `exception 2, illegal data address: the device has no register …` */
 export function describeException(code: number): string {
   const known = exceptions[code];

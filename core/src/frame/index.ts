@@ -14,6 +14,7 @@ export {
   describeException,
   exceptions,
   GATEWAY_PATH_UNAVAILABLE,
+  isOfGateway,
   GATEWAY_TARGET_FAILED,
   ILLEGAL_DATA_ADDRESS,
   ILLEGAL_DATA_VALUE,

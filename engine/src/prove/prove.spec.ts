@@ -13,7 +13,7 @@ import {
   type Responder,
 } from '../server/index.js';
 import { LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
-import { reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
+import { type LookAtRegisters, reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
 
 const settings: SerialSettings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 };
 const GATEWAY_WAITS_MS = 150;
@@ -36,6 +36,9 @@ const itself: DeviceSelf = {
 };
 const device: Responder = (_unit, pdu) => answerInquiry(itself, null, pdu) ?? answerPdu(itself.bank, pdu);
 
+/** Looks at no registers. */
+const look: LookAtRegisters = () => Promise.resolve(null);
+
 describe('behind a gateway', () => {
   let server: ModbusTcpServer;
   let line: VirtualLine;
@@ -53,7 +56,16 @@ describe('behind a gateway', () => {
   });
 
   it('a sweep finds exactly the units that are there, and two with one ID as damaged', async () => {
-    const sweep = { first: 1, last: 12, timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0, open };
+    const sweep = {
+      first: 1,
+      last: 12,
+      timeoutMs: 500,
+      silentMs: GATEWAY_WAITS_MS,
+      gatewayWaitsMs: GATEWAY_WAITS_MS,
+      pauseMs: 0,
+      look,
+      open,
+    };
     const events = await all(sweepUnits(sweep));
     expect(events[0]).toEqual({ kind: 'forecast', worstMs: 12 * GATEWAY_WAITS_MS, total: 12, pauses: false });
     expect(events.flatMap((event) => (event.kind === 'unit' ? [`${event.unit} ${event.state}`] : []))).toEqual([
@@ -67,9 +79,36 @@ describe('behind a gateway', () => {
     expect(events.at(-1)).toEqual(jasmine.objectContaining({ kind: 'done', found: 3 }));
   });
 
+  it('a sweep looks at the registers of what answers, and takes what the gateway says for no answer of the device', async () => {
+    const seen: unknown[] = [];
+    const spans = [
+      { first: 0, count: 4 },
+      { first: 3, count: 2 },
+    ] as const;
+    const asking: LookAtRegisters = async ({ place, identity, gives }) => {
+      for (const span of spans) seen.push(await gives({ table: 'holding', ...span }));
+      line.close();
+      seen.push(place, identity, await gives({ table: 'holding', first: 1, count: 1 }));
+      return { like: [], sentence: 'Four registers.' };
+    };
+    const waits = { timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0 };
+    const events = await all(sweepUnits({ first: 9, last: 9, ...waits, look: asking, open }));
+    expect(seen).toEqual([true, false, { unitId: 9 }, 'Stand-in, fan drive, 1.0 (function 43/14)', null]);
+    expect(events[1]).toEqual(jasmine.objectContaining({ registers: { like: [], sentence: 'Four registers.' } }));
+  });
+
   it('a sweep that leaves the line to others in between says so, and takes as long as it forecast', async () => {
     const pauseMs = 2 * GATEWAY_WAITS_MS;
-    const sweep = { first: 30, last: 35, timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs, open };
+    const sweep = {
+      first: 30,
+      last: 35,
+      timeoutMs: 500,
+      silentMs: GATEWAY_WAITS_MS,
+      gatewayWaitsMs: GATEWAY_WAITS_MS,
+      pauseMs,
+      look,
+      open,
+    };
     const events = await all(sweepUnits(sweep));
     expect(events[0]).toEqual({ kind: 'forecast', worstMs: 6 * 3 * GATEWAY_WAITS_MS, total: 6, pauses: true });
     const done = events.at(-1) as Extract<ProveEvent, { kind: 'done' }>;
@@ -77,7 +116,16 @@ describe('behind a gateway', () => {
   });
 
   it('a sweep that is left ends at once and closes its connection', async () => {
-    const sweep = sweepUnits({ first: 100, last: 200, timeoutMs: 500, silentMs: 1, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0, open });
+    const sweep = sweepUnits({
+      first: 100,
+      last: 200,
+      timeoutMs: 500,
+      silentMs: 1,
+      gatewayWaitsMs: GATEWAY_WAITS_MS,
+      pauseMs: 0,
+      look,
+      open,
+    });
     await sweep.next();
     await sweep.next();
     const from = performance.now();
@@ -137,7 +185,7 @@ describe('a sweep of addresses', () => {
     await new Promise<void>((done) => other.listen(server.port, '127.0.0.77', done));
     const hosts = Array.from({ length: 254 }, (_, index) => ({ ip: `10.0.0.${index + 1}`, dial: `127.0.0.${index + 1}` }));
     const events = await all(
-      sweepHosts({ hosts, ports: [{ port: 502, dial: server.port }], mayBe: () => true, timeoutMs: 300, parallel: 64 }),
+      sweepHosts({ hosts, ports: [{ port: 502, dial: server.port }], mayBe: () => true, timeoutMs: 300, parallel: 64, look }),
     );
     const found = events.flatMap((event) => (event.kind === 'host' ? [`${event.ip} ${event.state}`] : []));
     expect(found.sort()).toEqual(['10.0.0.1 answers', '10.0.0.77 open']);

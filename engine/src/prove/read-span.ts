@@ -1,7 +1,7 @@
 import { LAST_OFFSET, type Table } from '@plain-envoy/core/address';
 import { groupOf, sentenceOf } from '@plain-envoy/core/failure';
 import type { ReadEvent } from '@plain-envoy/core/feed';
-import { describeException, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, readFunction } from '@plain-envoy/core/frame';
+import { describeException, isOfGateway, readFunction } from '@plain-envoy/core/frame';
 import { ask } from '../client/index.js';
 import type { ClientTransport } from '../links/index.js';
 
@@ -54,7 +54,7 @@ export async function* readSpan({
         const outcome = await ask(transport, { unitId, functionCode, offset: part.first, count: part.count, timeoutMs, tries });
         if (outcome.kind === 'values') {
           yield { kind: 'words', first: part.first, words: outcome.values };
-        } else if (outcome.kind === 'failed' && outcome.failure.code === 'exception' && !fromGateway(outcome.failure.exception)) {
+        } else if (outcome.kind === 'failed' && outcome.failure.code === 'exception' && !isOfGateway(outcome.failure.exception)) {
           if (part.count > 1) {
             const half = Math.ceil(part.count / 2);
             waiting.unshift({ first: part.first, count: half }, { first: part.first + half, count: part.count - half });
@@ -85,10 +85,6 @@ function cut(first: number, count: number, most: number, refused: ReadonlySet<nu
     else pieces.push({ first: offset, count: 1 });
   }
   return pieces;
-}
-
-function fromGateway(code: number): boolean {
-  return code === GATEWAY_PATH_UNAVAILABLE || code === GATEWAY_TARGET_FAILED;
 }
 
 function reason(outcome: Awaited<ReturnType<typeof ask>>, unitId: number): string {

@@ -1,4 +1,8 @@
-import type { ProveEvent } from '@plain-envoy/core/feed';
+import type { ByRegisters, ProveEvent } from '@plain-envoy/core/feed';
+import { isOfGateway, readFunction } from '@plain-envoy/core/frame';
+import type { Identification } from '@plain-envoy/core/identity';
+import type { Span } from '@plain-envoy/core/library';
+import { ask } from '../client/index.js';
 import { type ClientTransport, TcpTransport } from '../links/index.js';
 import { connectable } from './connectable.js';
 import { describeIdentity, identify, probe } from './probe.js';
@@ -6,6 +10,19 @@ import { describeIdentity, identify, probe } from './probe.js';
 const PROGRESS_MS = 200;
 /** A server that serves one client needs a moment to see that the first connection is closed; the transport waits as long before it tries again. */
 const CLOSING_MS = 250;
+/** As which a device on TCP is asked that has no line behind it. */
+const UNIT_OF_HOST = 255;
+
+/** What answered, and a way to ask it for registers: true when it gives them, false when it refuses, null when it is silent. */
+export interface Answering {
+  place: { unitId: number } | { ip: string; tcpPort: number };
+  identity: string | null;
+  identification: Identification | null;
+  gives(span: Span): Promise<boolean | null>;
+}
+
+/** Tells what answered by its registers; null where they are not looked at. */
+export type LookAtRegisters = (answering: Answering) => Promise<ByRegisters | null>;
 
 export interface UnitSweep {
   first: number;
@@ -18,6 +35,7 @@ export interface UnitSweep {
   gatewayWaitsMs: number | null;
   /** How long the line is left to whoever else uses it after each silent unit. */
   pauseMs: number;
+  look: LookAtRegisters;
   open(): ClientTransport;
 }
 
@@ -32,6 +50,7 @@ export async function* sweepUnits({
   silentMs,
   gatewayWaitsMs,
   pauseMs,
+  look,
   open,
 }: UnitSweep): AsyncGenerator<ProveEvent> {
   const total = last - first + 1;
@@ -50,9 +69,10 @@ export async function* sweepUnits({
       if (presence.kind === 'silent' && pauseMs) await new Promise((done) => setTimeout(done, pauseMs));
       if (presence.kind !== 'silent') {
         found += 1;
-        const identity = presence.kind === 'answers' ? await identify(transport, unit, timeoutMs) : null;
-        const sentence = presence.kind === 'answers' ? presence.how : presence.why;
-        yield { kind: 'unit', unit, state: presence.kind, sentence, ...saidBy(identity) };
+        const at = { kind: 'unit' as const, unit };
+        if (presence.kind === 'damaged') yield { ...at, state: 'damaged', sentence: presence.why, ...nothingSaid };
+        else
+          yield { ...at, state: 'answers', sentence: presence.how, ...(await saidBy(transport, unit, timeoutMs, { unitId: unit }, look)) };
       }
       if (performance.now() - told > PROGRESS_MS || unit === last) {
         told = performance.now();
@@ -74,10 +94,11 @@ export interface HostSweep {
   mayBe(dial: { host: string; port: number }): boolean;
   /** Connections being tried at a time. */
   parallel: number;
+  look: LookAtRegisters;
 }
 
 /** Tries to connect to every address and port, and asks for Modbus where a connection is taken. */
-export async function* sweepHosts({ hosts, ports, mayBe, timeoutMs, parallel }: HostSweep): AsyncGenerator<ProveEvent> {
+export async function* sweepHosts({ hosts, ports, mayBe, timeoutMs, parallel, look }: HostSweep): AsyncGenerator<ProveEvent> {
   const targets = hosts.flatMap((host) => ports.map((port) => ({ host, port })));
   yield { kind: 'forecast', worstMs: Math.ceil(targets.length / parallel) * timeoutMs, total: targets.length, pauses: false };
   const from = performance.now();
@@ -88,7 +109,7 @@ export async function* sweepHosts({ hosts, ports, mayBe, timeoutMs, parallel }: 
   let wake: () => void = () => undefined;
   const lane = async () => {
     for (let target; !ended && (target = targets.shift());) {
-      const event = mayBe({ host: target.host.dial, port: target.port.dial }) ? await visit(target, timeoutMs) : null;
+      const event = mayBe({ host: target.host.dial, port: target.port.dial }) ? await visit(target, timeoutMs, look) : null;
       done += 1;
       if (event) {
         found += 1;
@@ -118,29 +139,46 @@ export async function* sweepHosts({ hosts, ports, mayBe, timeoutMs, parallel }: 
 async function visit(
   { host, port }: { host: HostSweep['hosts'][number]; port: HostSweep['ports'][number] },
   timeoutMs: number,
+  look: LookAtRegisters,
 ): Promise<ProveEvent | null> {
   const { state } = await connectable(host.dial, port.dial, timeoutMs);
   if (state !== 'open') return null;
   const transport = new TcpTransport(host.dial, port.dial);
   try {
     const at = { kind: 'host' as const, ip: host.ip, port: port.port };
-    let presence = await probe(transport, 255, timeoutMs);
+    let presence = await probe(transport, UNIT_OF_HOST, timeoutMs);
     if (presence.kind === 'no way' && !presence.byGateway) {
       await new Promise((done) => setTimeout(done, CLOSING_MS));
-      presence = await probe(transport, 255, timeoutMs);
+      presence = await probe(transport, UNIT_OF_HOST, timeoutMs);
     }
-    if (presence.kind === 'silent')
-      return { ...at, state: 'open', sentence: 'takes a connection, but does not answer as unit 255', ...saidBy(null) };
-    if (presence.kind === 'damaged') return { ...at, state: 'damaged', sentence: presence.why, ...saidBy(null) };
-    if (presence.kind === 'no way')
-      return { ...at, state: presence.byGateway ? 'gateway' : 'open', sentence: presence.why, ...saidBy(null) };
-    const identity = await identify(transport, 255, timeoutMs);
-    return { ...at, state: 'answers', sentence: presence.how, ...saidBy(identity) };
+    switch (presence.kind) {
+      case 'silent':
+        return { ...at, state: 'open', sentence: `takes a connection, but does not answer as unit ${UNIT_OF_HOST}`, ...nothingSaid };
+      case 'damaged':
+        return { ...at, state: 'damaged', sentence: presence.why, ...nothingSaid };
+      case 'no way':
+        return { ...at, state: presence.byGateway ? 'gateway' : 'open', sentence: presence.why, ...nothingSaid };
+      case 'answers': {
+        const place = { ip: host.ip, tcpPort: port.port };
+        return { ...at, state: 'answers', sentence: presence.how, ...(await saidBy(transport, UNIT_OF_HOST, timeoutMs, place, look)) };
+      }
+    }
   } finally {
     transport.close();
   }
 }
 
-function saidBy(identity: Awaited<ReturnType<typeof identify>>) {
-  return { identity: identity && describeIdentity(identity), identification: identity?.identification ?? null };
+const nothingSaid = { identity: null, identification: null, registers: null };
+
+/** What a unit that answers says of itself, and what its registers tell. */
+async function saidBy(transport: ClientTransport, unitId: number, timeoutMs: number, place: Answering['place'], look: LookAtRegisters) {
+  const told = await identify(transport, unitId, timeoutMs);
+  const said = { identity: told && describeIdentity(told), identification: told?.identification ?? null };
+  const gives = async ({ table, first, count }: Span): Promise<boolean | null> => {
+    const functionCode = readFunction(table).code;
+    const outcome = await ask(transport, { unitId, functionCode, offset: first, count, timeoutMs, tries: 2 });
+    if (outcome.kind === 'values') return true;
+    return outcome.kind === 'failed' && outcome.failure.code === 'exception' && !isOfGateway(outcome.failure.exception) ? false : null;
+  };
+  return { ...said, registers: await look({ place, ...said, gives }) };
 }

@@ -15,6 +15,15 @@ export class Library {
 
   /** All of them by their newest version, in the order of their names. */
   async list(): Promise<LibraryRow[]> {
+    return (await this.newest()).map(({ row }) => row);
+  }
+
+  /** The same with their maps. */
+  async withMaps(): Promise<{ row: LibraryRow; template: DeviceTemplate }[]> {
+    return (await this.newest()).map(({ row, body }) => ({ row, template: DeviceTemplate.parse(fromOlder(body)) }));
+  }
+
+  private async newest(): Promise<{ row: LibraryRow; body: Row }[]> {
     const { library, libraryVersions: versions } = schema;
     const rows = await this.database.tables
       .selectDistinctOn([library.id], {
@@ -32,9 +41,9 @@ export class Library {
     return rows
       .map(({ body, at, ...row }) => {
         const { note, identification = noIdentification } = (body as unknown as DeviceTemplate).device;
-        return { ...row, note, identification, atMs: at.getTime() };
+        return { row: { ...row, note, identification, atMs: at.getTime() }, body };
       })
-      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+      .sort((a, b) => a.row.name.localeCompare(b.row.name, 'en', { numeric: true }));
   }
 
   /** A version of a device. */

@@ -11,7 +11,9 @@ const Patience = z.int('A whole number of milliseconds.').min(20, 'At least 20 m
 export const MAX_TARGETS = 8192;
 
 export const AskReach = z.strictObject({ on: On, deviceId: z.uuid() });
-export const AskUnits = z.strictObject({ on: On, lineId: z.uuid(), first: Unit, last: Unit, timeoutMs: Patience });
+/** Whether those that are not designed are told by their registers. */
+const registers = z.boolean().default(true);
+export const AskUnits = z.strictObject({ on: On, lineId: z.uuid(), first: Unit, last: Unit, timeoutMs: Patience, registers });
 export const AskHosts = z.strictObject({
   on: On,
   lineId: z.uuid(),
@@ -19,6 +21,7 @@ export const AskHosts = z.strictObject({
   last: z.ipv4('An IPv4 address is written like 10.40.8.254.'),
   ports: z.array(TcpPort).min(1, 'At least one TCP port.').max(64, 'At most 64 TCP ports.'),
   timeoutMs: Patience,
+  registers,
 });
 /** Registers that one reading of a span takes at most; bits are as many. */
 export const MAX_READ = 4000;

@@ -5,6 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ProveEvent, ReadEvent } from '@plain-envoy/core/feed';
+import { spansOf } from '@plain-envoy/core/library';
+import { templateOf } from '@plain-envoy/core/model';
 import { standInPort } from '@plain-envoy/core/plan';
 import { answerPdu, ChannelServer, exception, ModbusTcpServer, RegisterBank } from '@plain-envoy/engine/server';
 import { openSerialPort } from '@plain-envoy/engine/links';
@@ -16,6 +18,9 @@ const projectId = demo.project.id;
 const deviceId = (name: string) => demo.devices.find((device) => device.name === name)!.id;
 const lineId = (name: string) => demo.lines.find((line) => line.name === name)!.id;
 const PRESENT = [1, 2, 3, 4, 20];
+/** A meter that nobody has designed. */
+const UNKNOWN = 9;
+const meter = templateOf(demo, deviceId('Plant meter'));
 
 /** Two pseudo-terminals joined by socat, which stand for a serial port and what is at the far end of its line. */
 async function cable(): Promise<{ near: string; far: string; cut(): Promise<void> }> {
@@ -75,6 +80,11 @@ describe('proofs', () => {
     gateway = new ModbusTcpServer(
       async (unit, pdu) => {
         asked.push(unit);
+        if (unit === UNKNOWN)
+          return answerPdu(
+            new RegisterBank({ holding: spansOf(meter).map(({ first, count }) => [first, first + count - 1] as const) }),
+            pdu,
+          );
         if (PRESENT.includes(unit)) return answerPdu(bank, pdu);
         await new Promise((done) => setTimeout(done, 5));
         return exception(pdu[0]!, 11);
@@ -162,7 +172,14 @@ describe('proofs', () => {
   it('sweep unit IDs behind a gateway, and end at once when nobody listens any more', async () => {
     const sweep = { lineId: lineId('Loft bus'), first: 1, last: 30, timeoutMs: 200 };
     const swept = await events('units', sweep);
-    expect(swept.flatMap((event) => (event.kind === 'unit' && event.state === 'answers' ? [event.unit] : []))).toEqual(PRESENT);
+    expect(swept.flatMap((event) => (event.kind === 'unit' && event.state === 'answers' ? [event.unit] : []))).toEqual([
+      1,
+      2,
+      3,
+      4,
+      UNKNOWN,
+      20,
+    ]);
     asked = [];
     const hangUp = new AbortController();
     const response = await post('units', { ...sweep, last: 247 }, hangUp.signal);
@@ -176,6 +193,32 @@ describe('proofs', () => {
       return still;
     });
     expect(asked.length).toBeLessThan(247);
+  });
+
+  it('tell an unknown unit by the registers that it has, where the library has its map', async () => {
+    const sweep = { lineId: lineId('Loft bus'), first: 1, last: 12, timeoutMs: 200 };
+    const told = async (also = {}) =>
+      (await events('units', { ...sweep, ...also })).flatMap((event) =>
+        event.kind === 'unit' && event.state === 'answers' ? [[event.unit, event.registers]] : [],
+      );
+    expect((await told()).map(([, registers]) => registers))
+      .withContext('nothing is kept yet')
+      .toEqual([null, null, null, null, null]);
+    const kept = await fetch(`http://127.0.0.1:${service.port}/api/library`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ template: meter }),
+    });
+    const { id } = (await kept.json()) as { id: string };
+    asked = [];
+    expect(await told()).toEqual([
+      ...[1, 2, 3, 4].map((unit) => [unit, null]),
+      [UNKNOWN, { like: [{ id, name: 'Plant meter', version: 1 }], sentence: jasmine.stringContaining('registers of Plant meter') }],
+    ] as never);
+    const looked = asked.filter((unit) => unit === UNKNOWN).length;
+    asked = [];
+    expect((await told({ registers: false })).at(-1)).toEqual([UNKNOWN, null]);
+    expect(asked.filter((unit) => unit === UNKNOWN).length).toBeLessThan(looked);
   });
 
   it('read any span of a device, and refuse one that no table has', async () => {

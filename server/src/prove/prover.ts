@@ -7,9 +7,10 @@ import { readFunction } from '@plain-envoy/core/frame';
 import { likelySettings, type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { contains, formatNetwork, ipNumber, ipText, maskBits, networkOf, parseNetwork, standInAddressOf } from '@plain-envoy/core/network';
-import { reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
+import { type LookAtRegisters, reachDevice, readSpan, searchSettings, sweepHosts, sweepUnits } from '@plain-envoy/engine/prove';
 import { refuse } from '../problem/index.js';
 import { type AskHosts, type AskReach, type AskRead, type AskSettings, type AskUnits, MAX_TARGETS } from './asked.js';
+import { type KeptDevice, lookingFor } from './look.js';
 import { deviceOf, type Grounds, Ways } from './ways.js';
 import { type ModbusLine, isModbusLine } from '@plain-envoy/core/media';
 
@@ -20,6 +21,8 @@ const PAUSE_SHARE = 2;
 export interface ProverSurroundings extends OwnPorts, Grounds {
   /** Whether the bench runs this project, whose gateways then ask on its lines. */
   benchRuns(projectId: string): boolean;
+  /** The devices of the library, with their maps. */
+  kept(): Promise<KeptDevice[]>;
 }
 
 /** Walks to devices, sweeps lines and searches for settings, on the stand-ins or, where a person has armed it, on the real plant. */
@@ -68,7 +71,7 @@ export class Prover {
     return this.ways.whileAllowed(document, on, reading, dial);
   }
 
-  units(document: ProjectDocument, { on, lineId, first, last, timeoutMs }: AskUnits): AsyncGenerator<ProveEvent> {
+  units(document: ProjectDocument, { on, lineId, first, last, timeoutMs, registers }: AskUnits): AsyncGenerator<ProveEvent> {
     this.ways.allow(document, on, 'read');
     if (last < first) refuse('does-not-fit', `The last unit ID, ${last}, comes before the first, ${first}.`, ['last']);
     const line = modbusLineOf(document, lineId);
@@ -87,12 +90,13 @@ export class Prover {
       silentMs,
       gatewayWaitsMs: gateway?.waitsMs ?? null,
       pauseMs,
+      look: this.look(document, lineId, registers),
       open: () => openDial(dial, this.around),
     });
     return this.ways.whileAllowed(document, on, sweep, dial);
   }
 
-  hosts(document: ProjectDocument, { on, lineId, first, last, ports, timeoutMs }: AskHosts): AsyncGenerator<ProveEvent> {
+  hosts(document: ProjectDocument, { on, lineId, first, last, ports, timeoutMs, registers }: AskHosts): AsyncGenerator<ProveEvent> {
     this.ways.allow(document, on, 'read');
     const line = document.lines.find(({ id }) => id === lineId);
     const network =
@@ -113,7 +117,8 @@ export class Prover {
     const { claims } = this.around;
     const isFree = (dial: { host: string; port: number }) => claims.otherThan(document.project.id, `${dial.host}:${dial.port}`) === null;
     const mayBe = on === 'real' ? isFree : standInsOf(document, this.around.standInsPort());
-    return this.ways.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, mayBe, timeoutMs, parallel: PARALLEL_HOSTS }));
+    const look = this.look(document, lineId, registers);
+    return this.ways.whileAllowed(document, on, sweepHosts({ hosts, ports: dialled, mayBe, timeoutMs, parallel: PARALLEL_HOSTS, look }));
   }
 
   settings(document: ProjectDocument, { on, lineId, unitId, timeoutMs }: AskSettings): AsyncGenerator<ProveEvent> {
@@ -130,6 +135,10 @@ export class Prover {
     const open = (settings: SerialSettings) => openDial(dialOnLine(line, settings, on), this.around);
     const search = searchSettings({ unit: unitId, candidates: likelySettings(line, line.framing), timeoutMs, open });
     return this.ways.whileAllowed(document, on, search, own);
+  }
+
+  private look(document: ProjectDocument, lineId: string, registers: boolean): LookAtRegisters {
+    return registers ? lookingFor(document, lineId, () => this.around.kept()) : () => Promise.resolve(null);
   }
 }
 

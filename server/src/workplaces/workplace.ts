@@ -9,6 +9,7 @@ import type { Claims } from '../claims/index.js';
 import type { Database } from '../database/index.js';
 import { ErrandRunner } from '../errands/index.js';
 import type { Evidence } from '../evidence/index.js';
+import type { Library } from '../library/index.js';
 import { LiveFeed } from '../live/index.js';
 import type { ProjectStore } from '../projects/index.js';
 import { type ProofNote, Prover, RouteProofs } from '../prove/index.js';
@@ -26,6 +27,7 @@ export interface Shared {
   evidence: Evidence;
   unfinished: Unfinished;
   claims: Claims;
+  library: Library;
   standInsPort: number;
   standInsControl: number | null;
   standInsToken: string;
@@ -53,7 +55,7 @@ export class Workplace {
     readonly projectId: string,
     private readonly shared: Shared,
   ) {
-    const { database, projects, evidence, unfinished, claims, trouble } = shared;
+    const { database, projects, evidence, unfinished, claims, library, trouble } = shared;
     const { live, arming } = this;
     this.standIns = new StandInsControl(shared.standInsControl, shared.standInsToken, projectId, () => this.played.again());
     this.played = new Played(
@@ -84,7 +86,7 @@ export class Workplace {
       ...{ arming, claims, standInsPort, serial: openSerialPort },
       adapter: (lineId: string, settings: SerialSettings) => standIns.adapter(lineId, settings),
     };
-    this.prover = new Prover({ ...grounds, benchRuns: () => bench.state.running });
+    this.prover = new Prover({ ...grounds, benchRuns: () => bench.state.running, kept: () => library.withMaps() });
     this.settings = new Settings({ ...grounds, bench, evidence });
     this.errands = new ErrandRunner({
       bench,

@@ -200,6 +200,7 @@ describe('what was found on a line', () => {
     sentence: 'is there',
     identity: null,
     identification: null,
+    registers: null,
   });
 
   it('is there, unexpected, answers differently, or is missing where it was looked for', () => {
@@ -224,6 +225,7 @@ describe('what was found on a line', () => {
       sentence: '',
       identity: null,
       identification: null,
+      registers: null,
     };
     const [row] = matchFound(lineNamed('Process net'), portsOn('Process net'), nameOf, [host], null);
     expect([row!.state, row!.place, row!.found]).toEqual(['unexpected', '10.40.8.77 port 502', { ip: '10.40.8.77', tcpPort: 502 }]);
@@ -257,19 +259,29 @@ describe('Prove', () => {
     return { on, fixture, press };
   };
 
+  const said = (identity: string | null) => ({ identity, identification: null, registers: null });
+  const ofTwo = {
+    like: [
+      { id: 'meter', name: 'Meter', version: 1 },
+      { id: 'old', name: 'Old meter', version: 2 },
+    ],
+    sentence: 'It gives the 40 registers of Meter and Old meter.',
+  };
+
   it('asks for a sweep with what was typed, tells progress, and makes an unexpected one a device', async () => {
     answer = () =>
       told(
         { kind: 'forecast', worstMs: 61_000, total: 247, pauses: true },
-        { kind: 'unit', unit: 9, state: 'answers', sentence: 'gives a register', identity: 'Works, pump', identification: null },
-        { kind: 'unit', unit: 10, state: 'answers', sentence: 'gives a register', identity: 'Works; Fan AF', identification: null },
+        { kind: 'unit', unit: 9, state: 'answers', sentence: 'gives a register', ...said('Works, pump') },
+        { kind: 'unit', unit: 10, state: 'answers', sentence: 'gives a register', ...said('Works; Fan AF') },
+        { kind: 'unit', unit: 11, state: 'answers', sentence: 'gives a register', ...said(null), registers: ofTwo },
         { kind: 'progress', done: 247, total: 247 },
         { kind: 'done', found: 1, tookMs: 60_000 },
       );
     const { on, fixture, press } = await prove();
     await press('Sweep');
     expect(asked).toEqual([
-      { kind: 'units', body: { lineId: lineNamed('Loft bus').id, first: 1, last: 247, timeoutMs: 300, on: 'stand-ins' } },
+      { kind: 'units', body: { lineId: lineNamed('Loft bus').id, first: 1, last: 247, timeoutMs: 300, registers: true, on: 'stand-ins' } },
     ]);
     expect(textOf(fixture, '.outcome')).toContain('Took 60 s; forecast at worst 61 s');
     expect(textOf(fixture, '.outcome')).toContain('left to the bench in between');
@@ -281,19 +293,33 @@ describe('Prove', () => {
       .flush([{ id: 'fan', name: 'Fan AF', version: 3, points: 2, note: '', identification: noIdentification, atMs: 1, by: null }]);
     fixture.detectChanges();
     expect(textOf(fixture, '[data-id="unit 10"]')).toContain('like Fan AF of the library');
-    await press('Make all 2 devices');
+    expect(textOf(fixture, '[data-id="unit 11"]')).toContain('It gives the 40 registers of Meter and Old meter.');
+    expect(textOf(fixture, '[data-id="unit 11"]')).toContain('Make it a device like Old meter');
+    await press('Make all 3 devices');
     on.http.expectOne('/api/library/fan/versions/3').flush(template);
     const { label, changes } = sentBy(on);
-    expect(label).toBe('Add 2 devices that were found');
+    expect(label).toBe('Add 3 devices that were found');
     const [devices, ports] = (['device', 'port'] as const).map((kind) => changes.filter(({ entity }) => entity === kind));
     expect(devices!.map(({ after }) => [after!['name'], after!['note'], after!['fromLibrary']])).toEqual([
       ['Found at unit 9', 'Works, pump', null],
       ['Fan AF unit 10', template.device.note, { id: 'fan', version: 3 }],
+      ['Found at unit 11', '', null],
     ]);
     expect(ports!.map(({ after }) => [after!['unitId'], after!['baud']])).toEqual([
       [9, 9600],
       [10, 9600],
+      [11, 9600],
     ]);
+  });
+
+  it('makes one of several that it may be what was chosen', async () => {
+    answer = () => told({ kind: 'unit', unit: 11, state: 'answers', sentence: 'gives a register', ...said(null), registers: ofTwo });
+    const { on, press } = await prove();
+    await press('Sweep');
+    await press('Make it a device like Old meter');
+    on.http.expectOne('/api/library').flush([]);
+    on.http.expectOne('/api/library/old/versions/2').flush(templateOf(demo, deviceNamed('Plant meter').id));
+    expect(sentBy(on).label).toBe('Add Old meter unit 11');
   });
 
   it('shows a refusal at its field, and keeps what was typed', async () => {
@@ -348,7 +374,10 @@ describe('Prove', () => {
     await press('Sweep');
     expect(asked.at(-1)).toEqual({
       kind: 'hosts',
-      body: { lineId: lineNamed('Process net').id, first: '10.40.8.1', last: '10.40.8.254', ports: [502], timeoutMs: 500, on: 'real' },
+      body: {
+        ...{ lineId: lineNamed('Process net').id, first: '10.40.8.1', last: '10.40.8.254', ports: [502] },
+        ...{ timeoutMs: 500, registers: true, on: 'real' },
+      },
     });
   });
 

@@ -1,4 +1,4 @@
-import type { ProveEvent } from '@plain-envoy/core/feed';
+import type { ByRegisters, ProveEvent } from '@plain-envoy/core/feed';
 import type { Identification } from '@plain-envoy/core/identity';
 import { ipNumber } from '@plain-envoy/core/network';
 import { type Line, type Port } from '@plain-envoy/core/media';
@@ -11,6 +11,8 @@ export interface Match {
   sentence: string;
   identity: string | null;
   identification: Identification | null;
+  /** What its registers tell; null where they were not looked at. */
+  registers: ByRegisters | null;
   /** What an unexpected one needs to become a device. */
   found: { unitId: number } | { ip: string; tcpPort: number } | null;
 }
@@ -57,6 +59,7 @@ export function matchFound(
         expected && expected.names.length > 1 ? `${event.sentence} ${expected.names.length} devices are designed here.` : event.sentence,
       identity: event.identity,
       identification: event.identification,
+      registers: event.registers,
       found: expected ? null : event.kind === 'unit' ? { unitId: event.unit } : { ip: event.ip, tcpPort: event.port },
     };
   });
@@ -65,7 +68,16 @@ export function matchFound(
     ? [...designed.values()]
         .filter(({ key }) => !seen.has(key) && swept(key))
         .map(({ place, order, names }): Match & { order: number } => ({
-          ...{ order, place, state: 'missing', device: names.join(' and '), identity: null, identification: null, found: null },
+          ...{
+            order,
+            place,
+            state: 'missing',
+            device: names.join(' and '),
+            identity: null,
+            identification: null,
+            registers: null,
+            found: null,
+          },
           sentence: `Nothing answers here on ${line.name}.`,
         }))
     : [];

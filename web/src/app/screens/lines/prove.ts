@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal, untracked } from '@angular/core';
-import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { BenchState, LibraryRow, ProveEvent } from '@plain-envoy/core/feed';
@@ -26,6 +26,7 @@ import { SearchField } from '../../parts/search-field';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatRadioModule } from '@angular/material/radio';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 
@@ -47,13 +48,25 @@ const stepNames = {
 const stateWords = { there: 'there', missing: 'missing', unexpected: 'unexpected', differs: 'answers differently' };
 
 const stateInks = { there: 'good', missing: 'bad', unexpected: 'stale', differs: 'bad' };
+/** A device of the library. */
+type Kept = Pick<LibraryRow, 'id' | 'name' | 'version'>;
 type Setting = Extract<ProveEvent, { kind: 'settings' }>;
 
 /** Goes out on a line and compares what is designed with what is there. */
 @Component({
   selector: 'pe-prove',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CellTemplate, MatButtonModule, MatProgressBarModule, MatRadioModule, ReactiveFormsModule, SearchField, Table, TextField],
+  imports: [
+    CellTemplate,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatProgressBarModule,
+    MatRadioModule,
+    ReactiveFormsModule,
+    SearchField,
+    Table,
+    TextField,
+  ],
   templateUrl: './prove.html',
   styleUrl: './prove.scss',
 })
@@ -119,6 +132,7 @@ export class Prove {
         last: textControl(network ? ipText(network.last) : 247),
         ports: textControl(502),
         timeoutMs: textControl(this.line().kind === 'serial' ? 300 : 500),
+        registers: new FormControl(true, { nonNullable: true }),
         unitId: textControl(unitIds[0] ?? 1),
       });
     });
@@ -182,8 +196,8 @@ export class Prove {
   }
 
   protected sweep(): void {
-    const { first, last, ports, timeoutMs } = this.form().getRawValue();
-    const asked = { lineId: this.lineId(), timeoutMs: typedNumber(timeoutMs) };
+    const { first, last, ports, timeoutMs, registers } = this.form().getRawValue();
+    const asked = { lineId: this.lineId(), timeoutMs: typedNumber(timeoutMs), registers };
     if (this.line().kind === 'serial') return this.start('units', { ...asked, first: typedNumber(first), last: typedNumber(last) });
     const numbers = ports.split(/[\s,;]+/).filter(Boolean);
     this.start('hosts', { ...asked, first, last, ports: numbers.map(typedNumber) });
@@ -211,15 +225,17 @@ export class Prove {
     if (!settle(this.armForm, answer)) this.editor.say(answer.problem.message);
   }
 
-  /** The device of the library that something found calls itself; null for none. */
-  protected likeOf({ identity, identification }: Match): LibraryRow | null {
-    return likeOf(this.library.all() ?? [], identity ?? '', identification);
+  /** The devices of the library that something found may be: the one that it calls itself, or else those whose registers it has. */
+  protected likesOf({ identity, identification, registers }: Match): Kept[] {
+    const named = likeOf(this.library.all() ?? [], identity ?? '', identification);
+    return named ? [named] : (registers?.like ?? []);
   }
 
-  /** Unexpected ones become devices of the project, with ports as they were found: like those of the library that they call themselves. */
-  protected adopt(matches: readonly Match[]): void {
+  /** Unexpected ones become devices of the project, with ports as they were found: like the one of the library that each is told to be. */
+  protected adopt(matches: readonly Match[], as?: Kept): void {
     const wanted = matches.map((match) => {
-      const like = this.likeOf(match);
+      const likes = as ? [as] : this.likesOf(match);
+      const like = likes.length === 1 ? likes[0]! : null;
       const name = like ? `${like.name} ${match.place}` : `Found at ${match.place}`;
       const there = {
         place: match.found!,
