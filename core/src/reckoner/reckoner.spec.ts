@@ -170,6 +170,8 @@ describe('the others', () => {
       'subnet',
       'ground-loop',
       'modules',
+      'program',
+      'names',
     ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });
@@ -374,5 +376,48 @@ describe('stream and find-order', () => {
     expect(value('find-order', { words: [52_429, 17_014], expected: 61.7 })).toEqual({
       candidates: [jasmine.objectContaining({ type: 'float32', order: 'CDAB' })],
     } as never);
+  });
+});
+
+describe('program', () => {
+  it('runs a text scan by scan, sets and reads what reaches into blocks, and tells the way', () => {
+    const text =
+      'PROGRAM P VAR t1 : TON; a : ARRAY[1..2] OF LINT; b : BOOL; END_VAR t1(IN := b, PT := T#100ms); a[2] := a[2] + 1; END_PROGRAM';
+    expect(value('program', { text, scans: 4, set: [{ scan: 2, name: 'b', value: true }], read: ['t1.ET', 'a[2]'] })).toEqual({
+      ok: true,
+      variables: { t1: { IN: true, PT: 100, Q: true, ET: 100 }, a: ['0', '4'], b: true, 't1.ET': 100, 'a[2]': '4' },
+      trace: [0, 0, 50, 100].map((et, index) => ({ scan: index + 1, 't1.ET': et, 'a[2]': String(index + 1) })),
+      problems: [],
+    });
+  });
+
+  it('says what is wrong with a text, and in which scan a program stopped', () => {
+    expect(value('program', { text: 'PROGRAM P x := 1; END_PROGRAM' })).toEqual({
+      ok: false,
+      variables: {},
+      trace: [],
+      problems: [{ line: 1, column: 11, message: 'There is no variable x.' }],
+    });
+    const text = 'PROGRAM P VAR n : INT := 2; END_VAR\nn := 6 / (n - 1);\nn := n - 6; END_PROGRAM';
+    expect(value('program', { text: text.replace('n - 6', 'n - 5'), scans: 5 })).toEqual(
+      jasmine.objectContaining({ ok: false, stoppedAtScan: 2, problems: [{ line: 2, column: 8, message: 'Division by zero.' }] }),
+    );
+    const busy = 'PROGRAM P VAR i : DINT; END_VAR FOR i := 1 TO 60000 DO ; END_FOR; END_PROGRAM';
+    expect(value('program', { text: busy, scans: 100_000 })).toEqual(
+      jasmine.objectContaining({ ok: false, stoppedAtScan: jasmine.any(Number) }),
+    );
+  });
+
+  it('refuses names that are not there and values that do not fit', () => {
+    const text = 'PROGRAM P VAR speed : INT; END_VAR END_PROGRAM';
+    expect(problem('program', { text, read: ['sped'] })).toEqual({
+      message: 'There is no variable sped. Did you mean speed?',
+      path: ['read', 0],
+    });
+    expect(problem('program', { text, set: [{ scan: 1, name: 'speed', value: 40_000 }] })).toEqual({
+      message: 'speed: INT takes -32768 to 32767.',
+      path: ['set', 0],
+    });
+    expect(problem('program', { text, read: ['speed.x'] })?.message).toContain('INT has no parts');
   });
 });

@@ -9,8 +9,10 @@ import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
 import { lineTime } from './line-time.js';
 import { modules } from './modules.js';
+import { names } from './names.js';
 import { nearest } from './nearest.js';
 import { plan } from './plan.js';
+import { program } from './program.js';
 import { range } from './range.js';
 import type { Reckoner } from './reckoner.js';
 import { scale } from './scale.js';
@@ -37,6 +39,8 @@ export const reckoners: readonly Reckoner[] = [
   subnet,
   groundLoop,
   modules,
+  program,
+  names,
 ];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */

@@ -1,0 +1,1 @@
+export { nameAll, NameRules, type Renamed } from './names.js';

@@ -1,0 +1,1 @@
+export { standardBlocks } from './list.js';

@@ -1,0 +1,1 @@
+export { type Compiled, compileSource } from './declarations.js';

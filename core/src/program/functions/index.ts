@@ -1,0 +1,2 @@
+export type { StandardFunction } from './definition.js';
+export { standardFunction, standardFunctions } from './list.js';

@@ -1,0 +1,13 @@
+export * from './ast.js';
+export * from './block.js';
+export * from './code.js';
+export * from './literals.js';
+export * from './machine.js';
+export * from './operators.js';
+export * from './parse.js';
+export * from './problem.js';
+export * from './says.js';
+export * from './scope.js';
+export { words as languageWords } from './tokens.js';
+export * from './types.js';
+export * from './values.js';
