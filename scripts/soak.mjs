@@ -3,6 +3,7 @@
 import { mendedFernhollow } from '../core/dist/demo/index.js';
 import { blankFaults, triesIn } from '../core/dist/feed/index.js';
 import { compile } from '../core/dist/compile/index.js';
+import { wiringOf } from '../core/dist/playing/index.js';
 import { Runner } from '../engine/dist/runner/index.js';
 import { TcpTransport } from '../engine/dist/links/index.js';
 import { Plant } from '../standins/dist/plant/index.js';
@@ -16,7 +17,7 @@ const SETTLE_MS = 30_000;
 const document = mendedFernhollow();
 const { plan } = compile(document);
 const port = await freePort('127.40.8.10');
-const plant = new Plant(document, port);
+const plant = new Plant(wiringOf(document), port);
 await plant.start();
 const runner = new Runner(({ standInAddress }) => new TcpTransport(standInAddress, port));
 const unhandled = [];

@@ -189,7 +189,7 @@ describe('The bench, in a browser', () => {
     await on.page.choose('inquiry-device', 'Exhaust');
     await on.page.choose('inquiry', '17');
     await (await on.page.withText('pe-inquiry-form button', 'Ask')).click();
-    await on.page.says('pe-inquiry-form table', 'exhaust-damper');
+    await on.page.says('pe-inquiry-form table', 'Exhaust damper');
     await on.page.choose('inquiry', '8/4');
     await (await on.page.withText('pe-inquiry-form button', 'Ask')).click();
     await on.page.says('pe-inquiry-form .remark', 'makes it fall silent');

@@ -86,7 +86,7 @@ describe('The lines, in a browser', () => {
     await on.page.says('.outcome', 'Took', 30_000);
     await (await on.page.withText('.asks button', 'Walk to it')).click();
     await on.page.says('.steps', 'One register');
-    await on.page.says('.steps', 'Plain Envoy, fan-drive');
+    await on.page.says('.steps', 'Plain Envoy, Fan drive');
 
     await on.browser.driver.executeScript('document.activeElement.blur()');
     await on.page.press('r');

@@ -1,5 +1,5 @@
-import type { Device } from '../model/index.js';
-import { blankDevice } from '../model/index.js';
+import { blankDevice, BY_ITS_MAP, type Device } from '../model/index.js';
+import { type ShippedProgram, shippedPrograms } from '../played/index.js';
 import { standards } from '../line/index.js';
 import { nextId, projectId } from './ids.js';
 import { type CanPort, type EthernetPort, type Line, type Port, type SerialLine, type SerialPort, blankCable } from '../media/index.js';
@@ -75,7 +75,9 @@ const COUNTING = [8, 11, 12, 17];
 const withCounters = [...blankDevice('').functionCodes, ...COUNTING, IDENTIFICATION];
 
 export const devices: Device[] = [];
-function device(fields: Partial<Device> & Pick<Device, 'name' | 'kind' | 'standIn'>): Device {
+/** `plays`: which program its stand-in runs. */
+function device({ plays, ...given }: Partial<Device> & Pick<Device, 'name' | 'kind'> & { plays?: ShippedProgram }): Device {
+  const fields = plays ? { ...given, standIn: BY_ITS_MAP, program: shippedPrograms[plays] } : given;
   const blank = blankDevice(fields.name);
   const made: Device = {
     ...id(),
@@ -95,7 +97,7 @@ export const plant = {
     name: 'Kiln controller',
     kind: 'controller',
     notation: 'area',
-    standIn: 'kiln-controller',
+    plays: 'kiln-controller',
     note: 'Its package takes one-based numbers.',
     entry: 'subtractsOne',
     areas: [
@@ -108,7 +110,7 @@ export const plant = {
     name: 'Fan drive north',
     kind: 'field',
     notation: 'number',
-    standIn: 'fan-drive',
+    plays: 'fan-drive',
     functionCodes: withCounters,
     writeTimeoutMs: 3000,
   }),
@@ -116,17 +118,17 @@ export const plant = {
     name: 'Fan drive south',
     kind: 'field',
     notation: 'number',
-    standIn: 'fan-drive',
+    plays: 'fan-drive',
     functionCodes: withCounters,
     writeTimeoutMs: 3000,
   }),
-  airOn: device({ name: 'Air-on transmitter', kind: 'field', notation: 'reference5', standIn: 'air-on-transmitter' }),
-  damper: device({ name: 'Exhaust damper', kind: 'field', notation: 'number', standIn: 'exhaust-damper', functionCodes: withCounters }),
+  airOn: device({ name: 'Air-on transmitter', kind: 'field', notation: 'reference5', plays: 'air-on-transmitter' }),
+  damper: device({ name: 'Exhaust damper', kind: 'field', notation: 'number', plays: 'exhaust-damper', functionCodes: withCounters }),
   meter: device({
     name: 'Plant meter',
     kind: 'field',
     notation: 'reference6',
-    standIn: 'plant-meter',
+    plays: 'plant-meter',
     note: 'Energy counters have the two bytes of each register swapped.',
     functionCodes: [...blankDevice('').functionCodes, 20, 21, IDENTIFICATION],
     forbidden: [
@@ -138,34 +140,34 @@ export const plant = {
     name: 'Steep controller',
     kind: 'controller',
     notation: 'reference6',
-    standIn: 'steep-controller',
+    plays: 'steep-controller',
     functionCodes: [...blankDevice('').functionCodes, 23, IDENTIFICATION],
     note: '32-bit values have their low word first.',
   }),
   burner: device({
     name: 'Burner control',
     kind: 'field',
-    standIn: 'burner-control',
+    plays: 'burner-control',
     writeTimeoutMs: 4000,
     note: 'The command word counts only after the release word was set; trips if it is not written for 4 s.',
   }),
-  floor: device({ name: 'Floor I/O block', kind: 'field', standIn: 'floor-io' }),
+  floor: device({ name: 'Floor I/O block', kind: 'field', plays: 'floor-io' }),
   loftGateway: device({ name: 'Loft gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS, delayMs: 1 }),
-  textPort: device({ name: 'Text port', kind: 'converter', standIn: 'converter', note: 'Text to registers.' }),
-  turnerConverter: device({ name: 'Turner converter', kind: 'converter', standIn: 'converter', note: 'An image of 16 + 16 bytes.' }),
-  gridConverter: device({ name: 'Grid converter', kind: 'converter', standIn: 'converter' }),
-  display: device({ name: 'Yard display', kind: 'field', notation: 'number', standIn: 'yard-display' }),
+  textPort: device({ name: 'Text port', kind: 'converter', plays: 'converter', note: 'Text to registers.' }),
+  turnerConverter: device({ name: 'Turner converter', kind: 'converter', plays: 'converter', note: 'An image of 16 + 16 bytes.' }),
+  gridConverter: device({ name: 'Grid converter', kind: 'converter', plays: 'converter' }),
+  display: device({ name: 'Yard display', kind: 'field', notation: 'number', plays: 'yard-display' }),
   humidity: device({
     name: 'Loft humidity bridge',
     kind: 'field',
     notation: 'number',
-    standIn: 'humidity-bridge',
+    plays: 'humidity-bridge',
     tries: 4,
     lossPercent: 3,
     note: 'Wireless behind it: about 3 % of its answers are lost.',
   }),
   grain: [1, 2, 3, 4, 5, 6].map((number) =>
-    device({ name: `Grain cable ${number}`, kind: 'field', notation: 'number', standIn: 'grain-cable', functionCodes: withCounters }),
+    device({ name: `Grain cable ${number}`, kind: 'field', notation: 'number', plays: 'grain-cable', functionCodes: withCounters }),
   ),
 };
 const indicator = device({ name: 'Weigh indicator', kind: 'field', standIn: null, note: 'Sends text ended by CR.' });

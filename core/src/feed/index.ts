@@ -28,6 +28,7 @@ export {
   type PointWords,
   type Series,
   type Settled,
+  type ProgramState,
   type StandInState,
   type ToPage,
 } from './messages.js';

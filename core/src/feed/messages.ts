@@ -1,3 +1,4 @@
+import type { ProgramProblem, Stop } from '../program/index.js';
 import type { ErrandRun } from '../errand/index.js';
 import type { Change, HistoryEntry, Point } from '../model/index.js';
 import type { PlantDifference } from '../plant/index.js';
@@ -100,6 +101,14 @@ export interface StandInState {
   late: LateOnLine | null;
   /** What its gateway heard of it in place of a sound answer; null where there was nothing of the kind. */
   heard: HeardOnLine | null;
+  /** Its program: sound, wrong in its text, or stopped; null where it has none. */
+  program: ProgramState | null;
+}
+
+/** How the program of a stand-in is. */
+export interface ProgramState {
+  problems: readonly ProgramProblem[];
+  stopped: Stop | null;
 }
 
 /** What a gateway heard of a device on its serial line in place of a sound answer. */

@@ -15,7 +15,7 @@ describe('Several devices set as one is', () => {
   });
 
   it('get all settings where that is asked, but not its name, its note, its kind, or who plays it', () => {
-    const set = { ...first!, tries: 5, kind: 'gateway' as const, standIn: 'fan-drive' };
+    const set = { ...first!, tries: 5, kind: 'gateway' as const, standIn: 'gateway' };
     const [change] = sameForOthers(set, set, [second!], true);
     expect(change!.after).toEqual({ ...second!, tries: 5 });
   });

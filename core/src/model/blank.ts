@@ -72,6 +72,7 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     writeTimeoutMs: null,
     identification: noIdentification,
     coupler: null,
+    program: '',
     standIn: null,
     fromLibrary: null,
   };

@@ -62,6 +62,11 @@ export const Device = z.strictObject({
     .describe('It trips when nothing is written to it for so long; none: never'),
   identification: Identification.default(noIdentification).describe('What it says of itself when it is asked (function 43/14)'),
   coupler: Coupler.nullable().default(null).describe('The modules of which it is made, where it is a coupler'),
+  program: z
+    .string()
+    .max(60_000, 'At most 60 000 characters.')
+    .default('')
+    .describe('Structured Text that its stand-in runs; without one it holds what is written to it'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),
   fromLibrary: z
     .strictObject({ id: Id, version: z.int().min(1) })

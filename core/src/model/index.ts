@@ -3,7 +3,19 @@ export { BY_ITS_MAP, Device, Forbidden } from './device.js';
 export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, joiningPort, portsOn } from './blank.js';
 export { asPaperPoint, Paper, PaperPoint } from './paper.js';
-export { bodyOf, byPlace, NamedBit, NamedCode, Point, PointBody, PointSetting, pointLayout, pointWidth, readPoint } from './point.js';
+export {
+  bodyOf,
+  byPlace,
+  NamedBit,
+  NamedCode,
+  Point,
+  PointBody,
+  PointSetting,
+  pointFields,
+  pointLayout,
+  pointWidth,
+  readPoint,
+} from './point.js';
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
 export { Face, Radix, Tile, WatchItem, WatchList } from './watch-list.js';
 export { Round } from './round.js';

@@ -1,3 +1,6 @@
+import { programOfOlder } from '../played/index.js';
+import { BY_ITS_MAP } from './device.js';
+
 /** Fields that were called otherwise in files of older versions: the list that they are in, the old name and the new. */
 const renamed = [['ports', 'passes', 'forwardedUnits']] as const;
 
@@ -9,6 +12,8 @@ export function fromOlder(json: unknown): unknown {
     const rows = newer[list];
     if (Array.isArray(rows)) newer[list] = rows.map((row: unknown) => withName(row, before, after));
   }
+  if (Array.isArray(newer['devices'])) newer['devices'] = newer['devices'].map(withProgram);
+  if ('device' in newer) newer['device'] = withProgram(newer['device']);
   return newer;
 }
 
@@ -16,4 +21,11 @@ function withName(row: unknown, before: string, after: string): unknown {
   if (typeof row !== 'object' || row === null || !(before in row)) return row;
   const { [before]: value, ...rest } = row as Record<string, unknown>;
   return { ...rest, [after]: value };
+}
+
+/** Devices of the demo were played by code of their own once; now their stand-ins run a program like any other. */
+function withProgram(device: unknown): unknown {
+  if (typeof device !== 'object' || device === null || !('standIn' in device)) return device;
+  const program = programOfOlder(String(device.standIn));
+  return program === null ? device : { ...device, standIn: BY_ITS_MAP, program };
 }

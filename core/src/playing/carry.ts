@@ -1,6 +1,6 @@
-import type { Point } from '../model/index.js';
 import { pointWidth } from '../model/index.js';
 import { typeOf, type NumberType } from '../types/index.js';
+import type { Placed } from './variables.js';
 import { decode, encode, type Layout, reorder, wholeOf } from '../value/index.js';
 
 /** How a point gets from its registers into a variable of a program, and back. */
@@ -12,7 +12,7 @@ export interface Carry {
 }
 
 /** `words` are those that the point has, as they are on the wire; of a single bit the word that holds it. */
-export function carryOf(point: Point): Carry {
+export function carryOf(point: Placed): Carry {
   const { order, bit } = point;
   if (point.type === 'bit') {
     const at = bit ?? 0;

@@ -1,2 +1,3 @@
 export { type Carry, carryOf } from './carry.js';
-export { type PointVariable, variableRules, variablesOf, variableType } from './variables.js';
+export { type PlayedMap, type Wiring, wiringOf } from './wiring.js';
+export { type Placed, type PointVariable, variableRules, variablesOf, variableType } from './variables.js';

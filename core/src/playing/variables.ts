@@ -1,5 +1,5 @@
 import { nameAll, type NameRules } from '../names/index.js';
-import { type Point, pointWidth } from '../model/index.js';
+import { type PointBody, pointWidth } from '../model/index.js';
 import { elementaryType, type OuterVariable, reservedWords, stringType, type Type } from '../program/index.js';
 import { typeOf } from '../types/index.js';
 
@@ -12,9 +12,12 @@ export const variableRules: NameRules = {
   firstMustBeLetter: true,
 };
 
+/** What of a point tells where it lies and what it is: a row of a map, or of the papers of a device. */
+export type Placed = Pick<PointBody, 'name' | 'table' | 'offset' | 'bit' | 'type' | 'order' | 'length' | 'encoding'>;
+
 /** A point of a device as the variable that a program has of it. */
-export interface PointVariable extends OuterVariable {
-  point: Point;
+export interface PointVariable<One extends Placed = Placed> extends OuterVariable {
+  point: One;
   /** What of its name was changed, and why; empty where it is the same. */
   changed: string[];
 }
@@ -23,9 +26,9 @@ export interface PointVariable extends OuterVariable {
  * The points of a device as variables, in the order of their places, which does not change when a point is renamed. A point that
  * is wider than any variable, as a long field of bits is, is left out; its bits are points of their own where they are wanted.
  */
-export function variablesOf(points: readonly Point[]): PointVariable[] {
+export function variablesOf<One extends Placed>(points: readonly One[]): PointVariable<One>[] {
   const sorted = [...points].sort(
-    (a, b) => a.table.localeCompare(b.table) || a.offset - b.offset || (a.bit ?? -1) - (b.bit ?? -1) || a.id.localeCompare(b.id),
+    (a, b) => a.table.localeCompare(b.table) || a.offset - b.offset || (a.bit ?? -1) - (b.bit ?? -1) || a.name.localeCompare(b.name),
   );
   const typed = sorted.flatMap((point) => {
     const type = variableType(point);
@@ -39,7 +42,7 @@ export function variablesOf(points: readonly Point[]): PointVariable[] {
 }
 
 /** What a point is in a program: its raw value, as its registers hold it. */
-export function variableType(point: Pick<Point, 'type' | 'length' | 'table'>): Type | null {
+export function variableType(point: Pick<Placed, 'type' | 'length'>): Type | null {
   const width = pointWidth(point);
   const definition = typeOf(point.type);
   if (definition.kind === 'text') return stringType(2 * width);

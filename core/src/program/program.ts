@@ -56,6 +56,11 @@ export class Program {
     return this.world.machine.globals;
   }
 
+  /** Which of them the text names, by their places. */
+  get used(): readonly number[] {
+    return [...this.world.used];
+  }
+
   /** Runs it once, `ms` after the scan before. Where it stopped, nothing happens any more. */
   scan(ms: number, outside?: Outside): void {
     if (this.stopped) return;
@@ -71,6 +76,17 @@ export class Program {
     } finally {
       this.steps += STEPS - machine.left;
     }
+  }
+
+  /** What all of its variables hold, and those from outside that it names. */
+  values(): Record<string, unknown> {
+    const { machine, globals, used } = this.world;
+    const own = this.compiled.variables.map(({ name, type }, index) => [name, toJson(this.slots[index], type)] as const);
+    const others = [...globals.values()].filter(({ index, outer }) => !outer || used.has(index));
+    return Object.fromEntries([
+      ...own,
+      ...others.map(({ variable: { name, type }, index }) => [name, toJson(machine.globals[index], type)] as const),
+    ]);
   }
 
   /** The value of a variable, which may reach into blocks, structures and arrays (`t1.ET`, `a[3].b`); null for none. */

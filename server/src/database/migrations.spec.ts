@@ -218,7 +218,7 @@ describe('a project of an older version', () => {
     ]);
     const older = <Kind extends Device | Point>(row: Kind): Kind => {
       if ('offset' in row) return { ...row, offset: before.get(row.name) ?? row.offset };
-      return { ...row, forbidden: [{ table: 'holding', first: 3005, last: 3026 }] };
+      return { ...row, standIn: 'plant-meter', forbidden: [{ table: 'holding', first: 3005, last: 3026 }] };
     };
     let database: Awaited<ReturnType<typeof makeDatabase>>;
     let service: Service;
@@ -248,6 +248,10 @@ describe('a project of an older version', () => {
 
     async function makeOlder(): Promise<void> {
       await service.stop();
+      // Stand-ins were code of their own then.
+      const played = { 'Plant meter': 'plant-meter', 'Floor I/O block': 'floor-io' };
+      for (const [name, standIn] of Object.entries(played))
+        await client.query(`update devices set body = body || $2 where body->>'name' = $1`, [name, JSON.stringify({ standIn })]);
       for (const [name, offset] of before)
         await client.query(`update points set body = jsonb_set(body, '{offset}', $2) where body->>'name' = $1`, [name, String(offset)]);
     }
@@ -278,7 +282,7 @@ describe('a project of an older version', () => {
         `insert into change_sets (id, project_id, revision, kind, of, label, changes) values ($1, $2, 1, 'edit', $1, 'Ours', $3)`,
         [demo.rounds[0]!.id, projectId, JSON.stringify(changes)],
       );
-      await migrate(client, '0009_registers_laid_out_anew');
+      await migrate(client, '0009_registers_laid_out_anew', '0019_programs');
       await reopen();
       expect(await offsets())
         .withContext('what was put elsewhere by hand stays there')
@@ -294,5 +298,44 @@ describe('a project of an older version', () => {
       expect((await document()).points.find(({ id }) => id === spray.id)).toEqual(spray);
       expect((await document()).points.find(({ id }) => id === gone.id)).toEqual(gone);
     });
+  });
+
+  it('whose stand-ins were code of their own runs their programs, and devices and points know what is said of them since', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const drive = deviceNamed('Fan drive north');
+    const point = demo.points.find(({ deviceId }) => deviceId === drive.id)!;
+    const changes = [
+      { entity: 'device', id: drive.id, before: drive, after: { ...drive, note: 'ours' } },
+      { entity: 'point', id: point.id, before: point, after: { ...point, note: 'ours' } },
+    ];
+    await commit(service, 'Set two', changes);
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    const older = (row: string) =>
+      `case when ${row}->>'standIn' = 'register-map' then ${row} || '{"standIn": "fan-drive"}' else ${row} end - '{program,coupler,identification,setting}'::text[]`;
+    for (const table of ['devices', 'points']) await client.query(`update ${table} set body = ${older('body')}`);
+    const [before, after] = ['before', 'after'].map((key) => older(`(change->'${key}')`));
+    await client.query(
+      `update change_sets set changes = (select jsonb_agg(change || jsonb_build_object('before', ${before}, 'after', ${after})) from jsonb_array_elements(changes) as change)`,
+    );
+    await migrate(client, '0019_programs');
+    const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets order by revision desc limit 1');
+    await client.end();
+    expect(rows[0]!.changes.map((change) => [change.before, change.after])).toEqual([
+      [drive, { ...drive, note: 'ours' }],
+      [
+        { ...point, setting: null },
+        { ...point, setting: null, note: 'ours' },
+      ],
+    ] as never);
+    const again = await serve(database.url);
+    const response = await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`);
+    const { document } = (await response.json()) as { document: ProjectDocument };
+    expect(ProjectDocument.parse(document)).toEqual(document);
+    expect(document.devices.find(({ id }) => id === drive.id)).toEqual({ ...drive, note: 'ours' });
+    await again.stop();
+    await database.drop();
   });
 });

@@ -1,7 +1,6 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
-import { extentsOf } from '@plain-envoy/core/map';
-import { papersOf } from '@plain-envoy/core/papers';
-import { BY_ITS_MAP, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import { wiringOf } from '@plain-envoy/core/playing';
+import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Value } from '@plain-envoy/core/value';
 import type { HeldWords, StandInState } from '@plain-envoy/core/feed';
 import { type RefusalCode, refusals, refuse } from '../problem/index.js';
@@ -56,17 +55,8 @@ export class StandInsControl {
   }
 
   /** Sets the switches of all stand-ins as this project has them; resolves with the TCP port at which they listen in the place of 502. */
-  async follow({ lines, devices, ports, points, papers }: ProjectDocument): Promise<number> {
-    const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
-    const own = new Map(played.map(({ id }) => [id, [] as Point[]]));
-    for (const point of points) own.get(point.deviceId)?.push(point);
-    // A device has the registers of its manual, whatever the project says of it.
-    const maps = played.map(({ id, readAcrossHoles }) => {
-      const manual = papersOf({ papers }, id)?.points;
-      return [id, extentsOf(manual ?? own.get(id)!, readAcrossHoles)] as const;
-    });
-    const wiring = { lines, devices, ports, maps: Object.fromEntries(maps) };
-    return ((await this.call('PUT', '/wiring', wiring)) as { port: number }).port;
+  async follow(document: ProjectDocument): Promise<number> {
+    return ((await this.call('PUT', '/wiring', wiringOf(document))) as { port: number }).port;
   }
 
   /** They are no longer needed. */

@@ -1,4 +1,6 @@
 import type { StandInState } from '@plain-envoy/core/feed';
+import { BY_ITS_MAP } from '@plain-envoy/core/model';
+import { wiringOf } from '@plain-envoy/core/playing';
 import { SmallProject } from '@plain-envoy/core/testing';
 import type { FastifyInstance } from 'fastify';
 import { freePort } from '../plant/free-port.spec-helper.js';
@@ -27,13 +29,14 @@ describe('the control interface of the stand-ins', () => {
     const net = small.net('Net', { network: '10.93.9.0/24' });
     bus = small.bus();
     gateway = small.gateway('Gateway', net, bus, { standIn: 'gateway' });
-    damper = small.device('Damper', { standIn: 'exhaust-damper' });
+    damper = small.device('Damper', { standIn: BY_ITS_MAP });
     small.port(damper, bus, { unitId: 41 });
     small.device('On paper only');
     plants = new Plants(await freePort('127.0.0.1'));
     app = controlInterface(plants);
-    const { lines, devices, ports } = small.document;
-    await put('/wiring', { lines, devices, ports });
+    small.point(damper, 'Set point', { offset: 0 });
+    small.point(damper, 'Position', { table: 'input', offset: 0 });
+    await put('/wiring', wiringOf(small.document));
   });
   afterEach(async () => {
     await app.close();
@@ -51,7 +54,7 @@ describe('the control interface of the stand-ins', () => {
     ]);
     expect(told).toEqual([
       ['Gateway', 'gateway', false, false, 0, 0],
-      ['Damper', 'exhaust-damper', false, true, 0, 0],
+      ['Damper', BY_ITS_MAP, false, true, 0, 0],
     ]);
   });
 
@@ -99,8 +102,7 @@ describe('the control interface of the stand-ins', () => {
   });
 
   it('plays projects beside each other, and each no longer than is asked', async () => {
-    const { lines, devices, ports } = small.document;
-    const other = { method: 'PUT', url: '/projects/another/wiring', payload: { lines, devices, ports } } as const;
+    const other = { method: 'PUT', url: '/projects/another/wiring', payload: wiringOf(small.document) } as const;
     const { port } = (await app.inject(other)).json<{ port: number }>();
     expect(port).not.toBe(plants.get(small.document.project.id)!.port);
     await put(`/stand-ins/${damper.id}/cut`, { cut: true });
@@ -145,16 +147,36 @@ describe('the control interface of the stand-ins', () => {
   });
 
   it('follows a project as it is edited, and sets an adapter on a line', async () => {
-    const { lines, devices, ports } = small.document;
+    const { devices } = small.document;
     const without = devices.filter(({ id }) => id !== damper.id);
-    const { port } = (await put<{ port: number }>('/wiring', { lines, devices: without, ports })).body;
+    const { port } = (await put<{ port: number }>('/wiring', wiringOf({ ...small.document, devices: without }))).body;
     expect((await states()).length).toBe(1);
-    expect((await put<{ port: number }>('/wiring', { lines, devices, ports })).body).toEqual({ port });
+    expect((await put<{ port: number }>('/wiring', wiringOf(small.document))).body).toEqual({ port });
     expect((await states()).length).toBe(2);
     const settings = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 };
     expect((await put<{ port: number }>(`/lines/${bus.id}/adapter`, settings)).body.port).toBeGreaterThan(0);
     const none = await put(`/lines/${damper.id}/adapter`, settings);
     expect([none.status, none.body.error.message]).toEqual([404, 'This line is not simulated.']);
     expect((await put(`/lines/${bus.id}/adapter`, { baud: 1 })).status).toBe(422);
+  });
+
+  it('runs the program of a device, says where it is wrong or stopped, and what its variables hold', async () => {
+    const runs = async (program: string) => {
+      const devices = small.document.devices.map((device) => (device.id === damper.id ? { ...device, program } : device));
+      await put('/wiring', wiringOf({ ...small.document, devices }));
+      return (await damperIs()).program;
+    };
+    expect((await damperIs()).program).toBeNull();
+    expect(await runs('PROGRAM P Position := Set_point + 1; END_PROGRAM')).toEqual({ problems: [], stopped: null });
+    const variables = () => app.inject({ method: 'GET', url: `${of()}/stand-ins/${damper.id}/variables` });
+    expect((await variables()).json()).toEqual({ Position: 1, Set_point: 0 });
+    expect(await runs('PROGRAM P Positon := 1; END_PROGRAM')).toEqual({
+      problems: [{ line: 1, column: 11, message: 'There is no variable Positon. Did you mean Position?' }],
+      stopped: null,
+    });
+    const stopped = await runs('PROGRAM P VAR n : INT; END_VAR n := 5 / n; END_PROGRAM');
+    expect(stopped?.stopped).toEqual({ line: 1, column: 39, message: 'Division by zero.', scan: 1 });
+    expect(await runs('')).toBeNull();
+    expect((await app.inject({ method: 'GET', url: `${of()}/stand-ins/nobody/variables` })).statusCode).toBe(404);
   });
 });

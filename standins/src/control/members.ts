@@ -24,8 +24,14 @@ export function addMembers(app: FastifyInstance, plantOf: PlantOf): void {
         faults: [...faulty.all],
         late,
         heard,
+        program: standIn?.program ? { problems: standIn.program.problems, stopped: standIn.program.stopped } : null,
       })),
   );
+
+  app.get<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/variables', (request, reply) => {
+    const member = plantOf(request).member(request.params.deviceId);
+    return member ? (member.standIn?.program?.values() ?? {}) : refuse(reply, 404, 'There is no stand-in for this device.');
+  });
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/cut', async (request, reply) => {
     const body = read(Cut, request.body, reply);

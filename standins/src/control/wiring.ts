@@ -1,7 +1,7 @@
 import { Offset, Table } from '@plain-envoy/core/address';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Line, Port } from '@plain-envoy/core/media';
-import { Device } from '@plain-envoy/core/model';
+import { Device, pointFields } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
 import type { Plants } from '../plant/index.js';
@@ -9,8 +9,10 @@ import { read, refuse } from './body.js';
 import { type PlantOf, type ToProject } from './plant-of.js';
 
 const Extent = z.tuple([Offset, Offset]);
-const Maps = z.record(z.string(), z.partialRecord(Table, z.array(Extent)));
-const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port), maps: Maps.default({}) });
+const { name, table, offset, bit, type, order, length, encoding } = pointFields;
+const Placed = z.object({ name, table, offset, bit, type, order, length, encoding });
+const Map = z.object({ extents: z.partialRecord(Table, z.array(Extent)), points: z.array(Placed) });
+const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port), maps: z.record(z.string(), Map) });
 
 /** Plays a project: makes its stand-ins or sets them as it has them now, and says where they listen; and plays it no longer. */
 export function addWiring(app: FastifyInstance, plants: Plants): void {

@@ -1,10 +1,10 @@
 import { noIdentification } from '@plain-envoy/core/identity';
-import { extentsOf } from '@plain-envoy/core/map';
 import { BY_ITS_MAP, type Device } from '@plain-envoy/core/model';
+import { type Wiring, wiringOf } from '@plain-envoy/core/playing';
 import { SmallProject } from '@plain-envoy/core/testing';
 import { TcpTransport } from '@plain-envoy/engine/links';
 import { freePort } from './free-port.spec-helper.js';
-import { Plant, type Wiring } from './index.js';
+import { Plant } from './index.js';
 
 const PATIENCE_MS = 300;
 
@@ -14,11 +14,7 @@ describe('a device of which there is a map alone', () => {
   let plant: Plant;
   let transport: TcpTransport;
 
-  const wiring = (changed: Partial<Device> = {}): Wiring => {
-    const { lines, ports, points } = project.document;
-    const played = { ...device, ...changed };
-    return { lines, ports, devices: [played], maps: { [device.id]: extentsOf(points, played.readAcrossHoles) } };
-  };
+  const wiring = (changed: Partial<Device> = {}): Wiring => wiringOf({ ...project.document, devices: [{ ...device, ...changed }] });
   /** What it answers, in hex; null where nothing comes. */
   const ask = async (...pdu: number[]) => {
     const ended = await transport.exchange(255, Uint8Array.from(pdu), PATIENCE_MS);

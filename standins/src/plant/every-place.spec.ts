@@ -1,5 +1,6 @@
 import { compile } from '@plain-envoy/core/compile';
 import { mendedFernhollow } from '@plain-envoy/core/demo';
+import { wiringOf } from '@plain-envoy/core/playing';
 import { type Diagnosis, diagnose } from '@plain-envoy/core/diagnose';
 import { blankFaults, type Counters, type Fault, type FaultKind } from '@plain-envoy/core/feed';
 import type { ProjectDocument } from '@plain-envoy/core/model';
@@ -95,7 +96,7 @@ interface Named {
 async function namedAt([place, at, asked, document, rows]: (typeof places)[number]): Promise<Named[]> {
   const { plan, findings } = compile(document);
   const port = await freePort('127.40.8.10');
-  const plant = new Plant(document, port);
+  const plant = new Plant(wiringOf(document), port);
   await plant.start();
   const runner = new Runner(dialler(plant, port));
   const [devices, requests] = [new Map<string, Counters>(), new Map<string, Counters>()];

@@ -1,4 +1,5 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import { wiringOf } from '@plain-envoy/core/playing';
 import { diagnose } from '@plain-envoy/core/diagnose';
 import { blankFaults, type Counters, type Fault, type RouteState } from '@plain-envoy/core/feed';
 import type { ProjectDocument } from '@plain-envoy/core/model';
@@ -84,7 +85,7 @@ describe('a fault while the bench runs', () => {
 
   beforeAll(async () => {
     const port = await freePort('127.40.8.10');
-    plant = new Plant(demo, port);
+    plant = new Plant(wiringOf(demo), port);
     await plant.start();
     runner = new Runner(dialler(plant, port));
     runner.start(plan);

@@ -1,4 +1,5 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import { wiringOf } from '@plain-envoy/core/playing';
 import { groupOf } from '@plain-envoy/core/failure';
 import { blankFaults, type Fault } from '@plain-envoy/core/feed';
 import { ask } from '@plain-envoy/engine/client';
@@ -37,7 +38,7 @@ describe('a fault on purpose', () => {
   beforeEach(async () => {
     transports = new Map();
     port = await freePort(KILN);
-    plant = new Plant(demo, port);
+    plant = new Plant(wiringOf(demo), port);
     await plant.start();
   });
   afterEach(async () => {

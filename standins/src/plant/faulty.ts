@@ -2,7 +2,7 @@ import type { Fault, FaultKind } from '@plain-envoy/core/feed';
 import { functionOf } from '@plain-envoy/core/frame';
 import { exception, type Responder } from '@plain-envoy/engine/server';
 import { until } from '@plain-envoy/engine/links';
-import { noise } from '../kinds/stand-in.js';
+import { noise } from '../played/index.js';
 
 /** So long a device that takes one question at a time works on it, and hears nothing else. */
 const BUSY_MS = 15;

@@ -1,2 +1,2 @@
-export { Plant, type Member, type Wiring } from './plant.js';
+export { Plant, type Member } from './plant.js';
 export { Plants } from './plants.js';

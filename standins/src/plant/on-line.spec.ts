@@ -1,4 +1,5 @@
 import { mendedFernhollow } from '@plain-envoy/core/demo';
+import { wiringOf } from '@plain-envoy/core/playing';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { readPackets, writePcapng } from '@plain-envoy/core/trace';
 import { Runner } from '@plain-envoy/engine/runner';
@@ -31,7 +32,7 @@ describe('a serial line without a gateway', () => {
     const routes = plan.routes.filter(({ readId, writeId }) => onBus.has(readId) || onBus.has(writeId));
     expect(routes.length).toBeGreaterThan(15);
     const port = await freePort('127.40.8.10');
-    const plant = new Plant(document, port);
+    const plant = new Plant(wiringOf(document), port);
     await plant.start();
     const runner = new Runner(dialler(plant, port));
     runner.start(plan);

@@ -1,6 +1,7 @@
 import { groupOf } from '@plain-envoy/core/failure';
 import { createRequire } from 'node:module';
 import { fernhollow } from '@plain-envoy/core/demo';
+import { wiringOf } from '@plain-envoy/core/playing';
 import { ask } from '@plain-envoy/engine/client';
 import { ChannelTransport, openSocket, TcpTransport } from '@plain-envoy/engine/links';
 import { controlOf } from './control-of.spec-helper.js';
@@ -30,7 +31,7 @@ describe('the plant', () => {
 
   beforeEach(async () => {
     port = await freePort(CONTROLLER);
-    plant = new Plant(demo, port);
+    plant = new Plant(wiringOf(demo), port);
     await plant.start();
   });
   afterEach(async () => {
@@ -120,7 +121,7 @@ describe('the plant', () => {
     await expectAsync(bus.readInputRegisters(0, 1)).toBeRejected();
     const south = demo.ports.find((port) => port.deviceId === idOf('Fan drive south'))!;
     const ports = demo.ports.map((port) => (port === south ? ({ ...port, parity: 'even', unitId: 14 } as Port) : port));
-    await plant.rewire({ ...demo, ports });
+    await plant.rewire(wiringOf({ ...demo, ports }));
     expect(plant.members().length).toBe(demo.devices.filter(({ standIn }) => standIn).length);
     bus.setID(14);
     expect((await bus.readInputRegisters(0, 1)).data.length).toBe(1);
@@ -135,19 +136,19 @@ describe('the plant', () => {
       transport.close();
       return outcome;
     };
-    await at(CONTROLLER, { functionCode: 6, offset: 300, values: [4711] });
+    await at(CONTROLLER, { functionCode: 6, offset: 130, values: [4711] });
     const swapped = demo.ports.map((row) => {
       if (row.kind !== 'ethernet') return row;
       const host = { [CONTROLLER]: '127.40.8.11', '127.40.8.11': CONTROLLER }[row.standInAddress!] ?? row.standInAddress;
       return { ...row, standInAddress: host };
     });
     const devices = demo.devices.filter(({ name }) => name !== 'Burner control');
-    await plant.rewire({ ...demo, devices, ports: swapped });
-    const readBack = { functionCode: 3, offset: 300 };
+    await plant.rewire(wiringOf({ ...demo, devices, ports: swapped }));
+    const readBack = { functionCode: 3, offset: 130 };
     expect(await at('127.40.8.11', readBack)).toEqual({ kind: 'values', values: [4711] });
     const gone = await at('127.40.8.21', readBack);
     expect(gone.kind === 'failed' && groupOf(gone.failure)).toBe('not connected');
-    await plant.rewire(demo);
+    await plant.rewire(wiringOf(demo));
     expect(await at(CONTROLLER, readBack)).toEqual({ kind: 'values', values: [4711] });
     expect((await at('127.40.8.21', { functionCode: 3, offset: 0 })).kind).toBe('values');
   });
@@ -156,7 +157,7 @@ describe('the plant', () => {
     const ports = demo.ports.map((row) =>
       row.kind === 'ethernet' && row.standInAddress === CONTROLLER ? ({ ...row, framing: 'rtu' } as Port) : row,
     );
-    await plant.rewire({ ...demo, ports });
+    await plant.rewire(wiringOf({ ...demo, ports }));
     const transport = new ChannelTransport(() => openSocket(CONTROLLER, port), 'rtu');
     const read = { functionCode: 3, offset: 65, count: 1, unitId: 255, timeoutMs: 1000, tries: 1 };
     expect(await ask(transport, read)).toEqual({ kind: 'values', values: [412] });
@@ -186,7 +187,7 @@ describe('the plant', () => {
   });
 
   it('says so when its address is taken, and leaves nothing behind', async () => {
-    const second = new Plant(demo, port);
+    const second = new Plant(wiringOf(demo), port);
     await expectAsync(second.start()).toBeRejectedWith(jasmine.objectContaining({ code: 'EADDRINUSE' }));
   });
 });

@@ -5,8 +5,8 @@ import { isDeepStrictEqual } from 'node:util';
 import { type Failure, groupOf } from '@plain-envoy/core/failure';
 import type { Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
 import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import type { Extents } from '@plain-envoy/core/map';
-import type { Device, ProjectDocument } from '@plain-envoy/core/model';
+import { BY_ITS_MAP, type Device } from '@plain-envoy/core/model';
+import type { Wiring } from '@plain-envoy/core/playing';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
 import { objectsOf } from '@plain-envoy/core/identity';
 import {
@@ -20,19 +20,13 @@ import {
   type Snapshot,
 } from '@plain-envoy/engine/server';
 import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/links';
-import { kinds, type StandIn } from '../kinds/index.js';
+import { PlayedDevice } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
-import { refusalOf } from './refusal.js';
+import { refusalOf, writtenBy } from './refusal.js';
 import { type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
-
-/** What of a project the stand-ins follow: lines, devices, and how each port is set. */
-export interface Wiring extends Pick<ProjectDocument, 'lines' | 'devices' | 'ports'> {
-  /** The registers of those that are played by their map, by the id of the device. */
-  maps?: Readonly<Record<string, Extents>>;
-}
 
 /** One thing that can be taken off its line and put back: a device's server, on a socket or on a bus. */
 interface Connection {
@@ -45,7 +39,7 @@ interface Connection {
 /** A device of the plant as it is simulated. A gateway has connections but no registers of its own. */
 export interface Member {
   device: Device;
-  standIn: StandIn | null;
+  standIn: PlayedDevice | null;
   cut: boolean;
   faulty: Faulty;
   /** Answers of it that its gateway no longer waited for. */
@@ -165,6 +159,7 @@ export class Plant {
     if (!member || member.cut) return;
     await this.cutOff(deviceId, true);
     if (member.asNew) member.standIn?.bank.restore(member.asNew);
+    member.standIn?.restart();
     await new Promise((done) => setTimeout(done, ms));
     await this.cutOff(deviceId, false);
   }
@@ -190,9 +185,9 @@ export class Plant {
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
       // A gateway passes on and has no registers, whatever plays it.
-      const standIn = device.kind === 'gateway' ? null : (member?.standIn ?? kinds[device.standIn!]?.() ?? null);
+      const standIn = device.kind === 'gateway' ? null : (member?.standIn ?? new PlayedDevice());
       if (member) member.standIn = standIn;
-      standIn?.takeSettings?.(device, wiring.maps?.[device.id] ?? {});
+      standIn?.takeSettings(device, wiring.maps[device.id] ?? { extents: {}, points: [] });
       if (same) continue;
       for (const connection of member?.connections ?? []) await connection.stop();
       const faulty = member?.faulty ?? new Faulty();
@@ -245,7 +240,7 @@ export class Plant {
     return renewed;
   }
 
-  private wireDevice(device: Device, ports: readonly Port[], standIn: StandIn, faulty: Faulty): Connection[] {
+  private wireDevice(device: Device, ports: readonly Port[], standIn: PlayedDevice, faulty: Faulty): Connection[] {
     // As it is set now: an edit of what it says takes it off no line.
     const now = () => this.wired.get(device.id)?.device ?? device;
     const self: DeviceSelf = {
@@ -261,9 +256,13 @@ export class Plant {
     const respond =
       (counters: BusCounters | null): Responder =>
       (_unit, pdu) => {
-        standIn.heard?.();
-        if (standIn.answers?.() === false) return null;
-        return refusalOf(now(), pdu) ?? answerInquiry(self, counters, pdu) ?? answerPdu(standIn.bank, pdu);
+        standIn.heard();
+        if (!standIn.answers()) return null;
+        const refusal = refusalOf(now(), pdu) ?? answerInquiry(self, counters, pdu);
+        if (refusal) return refusal;
+        const answer = answerPdu(standIn.bank, pdu);
+        if ((answer[0]! & EXCEPTION) === 0) for (const span of writtenBy(pdu)) standIn.wrote(span);
+        return answer;
       };
     return ports.flatMap((port) => {
       const counters = port.kind === 'serial' ? new BusCounters() : null;
@@ -326,20 +325,22 @@ export class Plant {
   }
 }
 
+/** Set in the function code of an answer that refuses. */
+const EXCEPTION = 0x80;
 /** Files of a stand-in. */
 const FILES = 10;
 
-/** What a stand-in says of itself: what its device says, or who plays it where that is not known. */
-function saidBy({ name, standIn, identification }: Device): Pick<DeviceSelf, 'serverId' | 'objects'> {
+/** What a stand-in says of itself: what its device says, or who is played where that is not known. */
+function saidBy({ name, identification }: Device): Pick<DeviceSelf, 'serverId' | 'objects'> {
   const own = objectsOf(identification);
   const player = new Map([
     [0, 'Plain Envoy'],
-    [1, standIn!],
+    [1, name],
     [2, '1.0'],
     [4, name],
   ]);
   const { productName, productCode } = identification;
-  return { serverId: productName || productCode || standIn!, objects: own.size ? own : player };
+  return { serverId: productName || productCode || name, objects: own.size ? own : player };
 }
 
 /** A device takes its time before it answers. */
@@ -353,5 +354,5 @@ function after(delayMs: number, respond: Responder): Responder {
 }
 
 function known(standIn: string): boolean {
-  return standIn === 'gateway' || standIn in kinds;
+  return standIn === 'gateway' || standIn === BY_ITS_MAP;
 }

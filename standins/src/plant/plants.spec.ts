@@ -1,8 +1,10 @@
 import type { EthernetPort } from '@plain-envoy/core/media';
+import { type Wiring, wiringOf } from '@plain-envoy/core/playing';
+import { BY_ITS_MAP } from '@plain-envoy/core/model';
 import { SmallProject } from '@plain-envoy/core/testing';
 import { createServer } from 'node:net';
 import { freePort } from './free-port.spec-helper.js';
-import { Plants, type Wiring } from './index.js';
+import { Plants } from './index.js';
 
 describe('the stand-ins of several projects', () => {
   let first: number;
@@ -20,10 +22,11 @@ describe('the stand-ins of several projects', () => {
     first = await freePort('127.93.7.5');
     plants = new Plants(first);
     const small = new SmallProject();
-    const drive = small.device('Drive', { standIn: 'fan-drive' });
+    const drive = small.device('Drive', { standIn: BY_ITS_MAP });
     device = drive.id;
     small.port(drive, small.net('Net', { network: '10.93.7.0/24' }), { ip: '10.93.7.5', standInAddress: '127.93.7.5' });
-    wiring = small.document;
+    small.point(drive, 'Command', { offset: 0 });
+    wiring = wiringOf(small.document);
   });
   afterEach(() => plants.endAll());
 

@@ -1,5 +1,6 @@
 import { Mutex } from 'async-mutex';
-import { Plant, type Wiring } from './plant.js';
+import type { Wiring } from '@plain-envoy/core/playing';
+import { Plant } from './plant.js';
 
 /** From one place to try to the next: projects often have ports that differ by a few, which follow 502 as they are. */
 const STEP = 1000;

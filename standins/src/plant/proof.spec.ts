@@ -1,4 +1,5 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
+import { wiringOf } from '@plain-envoy/core/playing';
 import type { HeldWords, Reading } from '@plain-envoy/core/feed';
 import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
 import type { RouteProof } from '@plain-envoy/core/proof';
@@ -38,7 +39,7 @@ interface Stopping {
 
 async function prove(document: ProjectDocument, withLoss: boolean, { until = () => false, afterMs, lateMs = 0 }: Stopping = {}) {
   const port = await freePort('127.40.8.10');
-  const plant = new Plant(document, port);
+  const plant = new Plant(wiringOf(document), port);
   await plant.start();
   const control = controlOf(plant);
   const put = async (url: string, payload: object): Promise<unknown> => {
@@ -168,7 +169,7 @@ describe('a proof of the demo on its stand-ins', () => {
 describe('a proof by hand', () => {
   it('reads over the wire what a person moves, and writes nothing for it', async () => {
     const port = await freePort('127.40.8.10');
-    const plant = new Plant(demo, port);
+    const plant = new Plant(wiringOf(demo), port);
     await plant.start();
     const runner = new Runner(dialler(plant, port));
     const { plan } = compile(demo);

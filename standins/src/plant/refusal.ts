@@ -23,6 +23,11 @@ export function refusalOf(device: Device, pdu: Uint8Array): Uint8Array | null {
   return spans.some(isClosed) ? exception(code, ILLEGAL_DATA_ADDRESS) : null;
 }
 
+/** The registers or bits that a request writes. */
+export function writtenBy(pdu: Uint8Array): Span[] {
+  return functionOf(pdu[0] ?? 0) && pdu.length >= 5 ? spansOf(pdu).filter(({ isWrite }) => isWrite) : [];
+}
+
 /** The registers or bits that a request reaches; an exchange reads some and writes others. */
 function spansOf(pdu: Uint8Array): Span[] {
   const { table, kind } = functionOf(pdu[0]!)!;

@@ -8,6 +8,7 @@ import {
   copied,
   did,
   type FunctionType,
+  isBits,
   isNumber,
   isSameType,
   mistake,
@@ -35,13 +36,18 @@ export function callFunction(name: Name, args: readonly Argument[], scope: Scope
       args: inOrder(standard, args, scope, at, standard.takes ?? wanted),
       at,
       scope,
-      wanted: wanted && isNumber(wanted) ? wanted : null,
+      wanted: wanted && takesNumbers(wanted) ? wanted : null,
     });
   const found = scope.find(name.text);
   if (found?.variable.type.kind === 'block')
     mistake(at, `${name.text} is a block: it is called by itself, and its outputs are read after that.`);
   const names = [...standardFunctions.map((one) => one.name), ...[...scope.world.functions.values()].map((one) => one.name)];
   return mistake(at, `There is no function ${name.text}.${did(name.text, names)}`);
+}
+
+/** Whether a number as it was written becomes this type. */
+function takesNumbers(type: Type): boolean {
+  return isNumber(type) || (isBits(type) && type !== BOOL);
 }
 
 /** The arguments of a function of the language in the order of its parameters, which may be named. */

@@ -33,6 +33,8 @@ export class World {
   readonly blocks = new Map<string, BlockType>();
   /** Variables from outside, then global ones, in the order of their places. */
   readonly globals = new Map<string, { variable: Variable; index: number; outer: boolean }>();
+  /** Variables from outside that the text names, by their places. */
+  readonly used = new Set<number>();
   readonly globalConstants = new Map<string, unknown>();
   /** Who calls whom, by which it is seen that none calls itself. */
   readonly calls = new Map<string, { callee: string; at: ProgramProblem }[]>();
@@ -106,6 +108,7 @@ export class Scope {
     const own = this.own.get(key);
     if (own && own.variable.section !== 'VAR_EXTERNAL') return { ...own, from: 'own' };
     const global = this.world.globals.get(key);
+    if (global?.outer) this.world.used.add(global.index);
     return global ? { variable: global.variable, index: global.index, from: global.outer ? 'outer' : 'global' } : null;
   }
 

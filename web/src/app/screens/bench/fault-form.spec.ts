@@ -1,5 +1,6 @@
 import { of } from 'rxjs';
 import type { StandInState } from '@plain-envoy/core/feed';
+import { BY_ITS_MAP } from '@plain-envoy/core/model';
 import { type Stage, stage, submit, textOf, typeInto, pick } from '../../testing.spec-helper';
 import { StandIns } from '../../data/stand-ins';
 import { FaultForm } from './fault-form';
@@ -11,11 +12,12 @@ describe('FaultForm', () => {
     ...{
       deviceId: 'fan',
       name: 'Fan drive north',
-      kind: 'fan-drive',
+      kind: BY_ITS_MAP,
       cut: false,
       hasRegisters: true,
       late: null,
       heard: null,
+      program: null,
       held: [],
       faults,
     },

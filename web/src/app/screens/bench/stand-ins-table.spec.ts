@@ -1,4 +1,5 @@
 import { idleBench, newCounters, type StandInState } from '@plain-envoy/core/feed';
+import { BY_ITS_MAP } from '@plain-envoy/core/model';
 import { of } from 'rxjs';
 import { demo, deviceNamed, pageOf, pick, pointNamed, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { StandInCard } from './stand-in-card';
@@ -8,11 +9,12 @@ const damper = deviceNamed('Exhaust damper');
 const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
   deviceId: damper.id,
   name: damper.name,
-  kind: 'exhaust-damper',
+  kind: BY_ITS_MAP,
   cut: false,
   hasRegisters: true,
   late: null,
   heard: null,
+  program: null,
   held: [],
   faults: [],
   ...fields,

@@ -1,0 +1,1 @@
+export { programOfOlder, type ShippedProgram, shippedPrograms } from './programs.js';

@@ -1,0 +1,31 @@
+import { type Extents, extentsOf } from '../map/index.js';
+import { BY_ITS_MAP, type ProjectDocument } from '../model/index.js';
+import { papersOf } from '../papers/index.js';
+import type { Placed } from './variables.js';
+
+/** The register map of a device that is played: where it has registers, and the points that its program knows by name. */
+export interface PlayedMap {
+  extents: Extents;
+  points: Placed[];
+}
+
+/** What of a project its stand-ins follow: lines, devices, how each port is set, and the maps by the ids of their devices. */
+export interface Wiring extends Pick<ProjectDocument, 'lines' | 'devices' | 'ports'> {
+  maps: Readonly<Record<string, PlayedMap>>;
+}
+
+/** A device has the registers of its manual, whatever the project says of it; or else those of its map. */
+export function wiringOf({ lines, devices, ports, points, papers }: ProjectDocument): Wiring {
+  const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
+  const own = new Map(played.map(({ id }) => [id, [] as ProjectDocument['points']]));
+  for (const point of points) own.get(point.deviceId)?.push(point);
+  const maps = played.map(({ id, readAcrossHoles, program }): [string, PlayedMap] => {
+    const map = papersOf({ papers }, id)?.points ?? own.get(id)!;
+    return [id, { extents: extentsOf(map, readAcrossHoles), points: program.trim() === '' ? [] : map.map(placed) }];
+  });
+  return { lines, devices, ports, maps: Object.fromEntries(maps) };
+}
+
+function placed({ name, table, offset, bit, type, order, length, encoding }: Placed): Placed {
+  return { name, table, offset, bit, type, order, length, encoding };
+}

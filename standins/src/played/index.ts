@@ -1,0 +1,3 @@
+export { noise } from './noise.js';
+export { PlayedDevice } from './played-device.js';
+export { type Written } from './running-program.js';

@@ -1,0 +1,102 @@
+import { carryOf, type Carry, type Placed, variablesOf } from '@plain-envoy/core/playing';
+import { compileProgram, type Program, type ProgramProblem, type Stop } from '@plain-envoy/core/program';
+import { type Table } from '@plain-envoy/core/address';
+import { pointWidth } from '@plain-envoy/core/model';
+import type { RegisterBank } from '@plain-envoy/engine/server';
+
+/** Registers of a table that a master has written. */
+export interface Written {
+  table: Table;
+  first: number;
+  count: number;
+}
+
+/** A point that the program names: where it lies, and how it gets into its variable and back. */
+interface Bound {
+  index: number;
+  table: Table;
+  offset: number;
+  width: number;
+  /** The bits of the register that are the point's; null for whole registers. */
+  mask: number | null;
+  carry: Carry;
+}
+
+/** A program that runs on the registers of a device: before each scan it gets what they hold, after it they get what it changed. */
+export class RunningProgram {
+  readonly problems: readonly ProgramProblem[];
+  private readonly program: Program | null;
+  private readonly bound: Bound[];
+  private written: Written[] = [];
+  private silentMs = 0;
+
+  constructor(
+    private readonly bank: RegisterBank,
+    text: string,
+    points: readonly Placed[],
+  ) {
+    const variables = variablesOf(points);
+    const { program, problems } = compileProgram(text, variables);
+    this.program = program;
+    this.problems = problems;
+    this.bound = (program?.used ?? []).map((index) => {
+      const { point } = variables[index]!;
+      const { table, offset, bit } = point;
+      return { index, table, offset, width: pointWidth(point), mask: bit === null ? null : 1 << bit, carry: carryOf(point) };
+    });
+  }
+
+  /** Where it stopped, and why; null while it runs. */
+  get stopped(): Stop | null {
+    return this.program?.stopped ?? null;
+  }
+
+  heard(): void {
+    this.silentMs = 0;
+  }
+
+  wrote(written: Written): void {
+    this.written.push(written);
+  }
+
+  /** Runs it once, so many ms after the last time. */
+  scan(ms: number): void {
+    const { program, bank } = this;
+    if (!program || program.stopped) return;
+    this.silentMs += ms;
+    const { outer } = program;
+    const before = this.bound.map((bound) => {
+      const value = bound.carry.toProgram([...bank.slice(bound.table, bound.offset, bound.width)]);
+      // What is no value of its type, such as a text that is none, leaves the variable as it was.
+      if (value !== null) outer[bound.index] = value;
+      return outer[bound.index];
+    });
+    const { written } = this;
+    this.written = [];
+    program.scan(ms, { silentMs: this.silentMs, isWritten: (index) => written.some((span) => this.lies(span, index)) });
+    // What a scan was stopped in the middle of is not given to anybody.
+    if (program.stopped) return;
+    this.bound.forEach((bound, at) => {
+      if (Object.is(outer[bound.index], before[at])) return;
+      const words = bound.carry.toWords(outer[bound.index]);
+      if (words) this.put(bound, words);
+    });
+  }
+
+  /** What its variables hold now, its own and the points that it names. */
+  values(): Record<string, unknown> {
+    const { program } = this;
+    if (!program) return {};
+    return program.values();
+  }
+
+  private put({ table, offset, mask }: Bound, words: number[]): void {
+    if (mask === null) this.bank.set(table, offset, ...words);
+    else this.bank.set(table, offset, (this.bank.get(table, offset) & ~mask) | (words[0]! & mask));
+  }
+
+  private lies({ table, first, count }: Written, index: number): boolean {
+    const bound = this.bound.find((one) => one.index === index);
+    return bound?.table === table && bound.offset < first + count && bound.offset + bound.width > first;
+  }
+}
