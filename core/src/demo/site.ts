@@ -129,6 +129,7 @@ export const plant = {
     kind: 'field',
     notation: 'reference6',
     plays: 'plant-meter',
+    readAcrossHoles: false,
     note: 'Energy counters have the two bytes of each register swapped.',
     functionCodes: [...blankDevice('').functionCodes, 20, 21, IDENTIFICATION],
     forbidden: [

@@ -1,5 +1,5 @@
 import { type Extents, extentsOf } from '../map/index.js';
-import { BY_ITS_MAP, type ProjectDocument } from '../model/index.js';
+import { BY_ITS_MAP, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 import { papersOf } from '../papers/index.js';
 import type { Placed } from './variables.js';
 
@@ -17,13 +17,21 @@ export interface Wiring extends Pick<ProjectDocument, 'lines' | 'devices' | 'por
 /** A device has the registers of its manual, whatever the project says of it; or else those of its map. */
 export function wiringOf({ lines, devices, ports, points, papers }: ProjectDocument): Wiring {
   const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
-  const own = new Map(played.map(({ id }) => [id, [] as ProjectDocument['points']]));
+  const own = new Map(played.map(({ id }) => [id, [] as Point[]]));
   for (const point of points) own.get(point.deviceId)?.push(point);
   const maps = played.map(({ id, readAcrossHoles, program }): [string, PlayedMap] => {
     const map = papersOf({ papers }, id)?.points ?? own.get(id)!;
     return [id, { extents: extentsOf(map, readAcrossHoles), points: program.trim() === '' ? [] : map.map(placed) }];
   });
   return { lines, devices, ports, maps: Object.fromEntries(maps) };
+}
+
+/** The points that the program of a device knows by name: those of its manual, or else those of its map. */
+export function playedPoints(
+  { points, papers }: Pick<ProjectDocument, 'points' | 'papers'>,
+  deviceId: string,
+): readonly (Point | PaperPoint)[] {
+  return papersOf({ papers }, deviceId)?.points ?? points.filter((point) => point.deviceId === deviceId);
 }
 
 function placed({ name, table, offset, bit, type, order, length, encoding }: Placed): Placed {

@@ -88,11 +88,11 @@ describe('a fault on purpose', () => {
 
   it('frozen: answers what it answered, though writes arrive', async () => {
     const value = async () => {
-      const outcome = await ask(transport(KILN), { functionCode: 3, offset: 300, count: 1, unitId: 255, timeoutMs: 400, tries: 1 });
+      const outcome = await ask(transport(KILN), { functionCode: 3, offset: 130, count: 1, unitId: 255, timeoutMs: 400, tries: 1 });
       return outcome.kind === 'values' ? outcome.values[0] : outcome.kind;
     };
     const write = (to: number) =>
-      ask(transport(KILN), { functionCode: 6, offset: 300, count: 1, values: [to], unitId: 255, timeoutMs: 400, tries: 1 });
+      ask(transport(KILN), { functionCode: 6, offset: 130, count: 1, values: [to], unitId: 255, timeoutMs: 400, tries: 1 });
     await write(7);
     await set('Kiln controller', blankFaults.frozen);
     expect([await value(), (await write(8)).kind, await value()]).toEqual([7, 'written', 7]);
@@ -110,17 +110,17 @@ describe('a fault on purpose', () => {
   });
 
   it('a reboot: it is away for a while, and holds what it held when it was new', async () => {
-    await ask(transport(KILN), { functionCode: 6, offset: 300, count: 1, values: [9], unitId: 255, timeoutMs: 400, tries: 1 });
+    await ask(transport(KILN), { functionCode: 6, offset: 130, count: 1, values: [9], unitId: 255, timeoutMs: 400, tries: 1 });
     await controlOf(plant).inject({ method: 'PUT', url: `/stand-ins/${idOf('Kiln controller')}/reboot`, payload: { ms: 150 } });
     transport(KILN).close();
     transports.delete(KILN);
     const seen: string[] = [];
     for (let tries = 0; tries < 100 && seen.at(-1) !== 'values'; tries++) {
-      seen.push(await read('Kiln controller', 300, 100));
+      seen.push(await read('Kiln controller', 130, 100));
       await new Promise((done) => setTimeout(done, 20));
     }
     expect(seen).toContain('not connected');
-    const after = await ask(transport(KILN), { functionCode: 3, offset: 300, count: 1, unitId: 255, timeoutMs: 400, tries: 1 });
+    const after = await ask(transport(KILN), { functionCode: 3, offset: 130, count: 1, unitId: 255, timeoutMs: 400, tries: 1 });
     expect(after).toEqual({ kind: 'values', values: [0] });
     const fan = await ask(transport(KILN), { functionCode: 3, offset: 65, count: 1, unitId: 255, timeoutMs: 400, tries: 1 });
     expect(fan).toEqual({ kind: 'values', values: [412] });

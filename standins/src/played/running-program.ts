@@ -20,6 +20,9 @@ interface Bound {
   /** The bits of the register that are the point's; null for whole registers. */
   mask: number | null;
   carry: Carry;
+  /** What the registers held when they were last looked at, and what that is as a value. */
+  words: number[] | null;
+  value: unknown;
 }
 
 /** A program that runs on the registers of a device: before each scan it gets what they hold, after it they get what it changed. */
@@ -42,7 +45,16 @@ export class RunningProgram {
     this.bound = (program?.used ?? []).map((index) => {
       const { point } = variables[index]!;
       const { table, offset, bit } = point;
-      return { index, table, offset, width: pointWidth(point), mask: bit === null ? null : 1 << bit, carry: carryOf(point) };
+      return {
+        index,
+        table,
+        offset,
+        width: pointWidth(point),
+        mask: bit === null ? null : 1 << bit,
+        carry: carryOf(point),
+        words: null,
+        value: null,
+      };
     });
   }
 
@@ -61,26 +73,22 @@ export class RunningProgram {
 
   /** Runs it once, so many ms after the last time. */
   scan(ms: number): void {
-    const { program, bank } = this;
+    const { program } = this;
     if (!program || program.stopped) return;
     this.silentMs += ms;
     const { outer } = program;
-    const before = this.bound.map((bound) => {
-      const value = bound.carry.toProgram([...bank.slice(bound.table, bound.offset, bound.width)]);
-      // What is no value of its type, such as a text that is none, leaves the variable as it was.
-      if (value !== null) outer[bound.index] = value;
-      return outer[bound.index];
-    });
+    for (const bound of this.bound) this.look(bound);
     const { written } = this;
     this.written = [];
     program.scan(ms, { silentMs: this.silentMs, isWritten: (index) => written.some((span) => this.lies(span, index)) });
     // What a scan was stopped in the middle of is not given to anybody.
     if (program.stopped) return;
-    this.bound.forEach((bound, at) => {
-      if (Object.is(outer[bound.index], before[at])) return;
-      const words = bound.carry.toWords(outer[bound.index]);
+    for (const bound of this.bound) {
+      const value = outer[bound.index];
+      if (Object.is(value, bound.value)) continue;
+      const words = bound.carry.toWords(value);
       if (words) this.put(bound, words);
-    });
+    }
   }
 
   /** What its variables hold now, its own and the points that it names. */
@@ -88,6 +96,21 @@ export class RunningProgram {
     const { program } = this;
     if (!program) return {};
     return program.values();
+  }
+
+  /** Gives a variable what its registers hold, where they hold something else than when they were last looked at. */
+  private look(bound: Bound): void {
+    const { table, offset, width, carry } = bound;
+    const { outer } = this.program!;
+    if (bound.words && isHeld(this.bank, bound, bound.words)) {
+      outer[bound.index] = bound.value;
+      return;
+    }
+    bound.words = [...this.bank.slice(table, offset, width)];
+    const value = carry.toProgram(bound.words);
+    // What is no value of its type, such as a text that is none, leaves the variable as it was.
+    if (value !== null) outer[bound.index] = value;
+    bound.value = outer[bound.index];
   }
 
   private put({ table, offset, mask }: Bound, words: number[]): void {
@@ -99,4 +122,9 @@ export class RunningProgram {
     const bound = this.bound.find((one) => one.index === index);
     return bound?.table === table && bound.offset < first + count && bound.offset + bound.width > first;
   }
+}
+
+function isHeld(bank: RegisterBank, { table, offset }: Bound, words: readonly number[]): boolean {
+  for (let index = 0; index < words.length; index++) if (bank.get(table, offset + index) !== words[index]) return false;
+  return true;
 }

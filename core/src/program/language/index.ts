@@ -8,6 +8,6 @@ export * from './parse.js';
 export * from './problem.js';
 export * from './says.js';
 export * from './scope.js';
-export { words as languageWords } from './tokens.js';
+export { lexer, W as tokens, words as languageWords } from './tokens.js';
 export * from './types.js';
 export * from './values.js';
