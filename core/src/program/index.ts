@@ -1,4 +1,13 @@
-export { elementary, type OuterVariable, type Outside, parse, type ProgramProblem, type Type, typeName } from './language/index.js';
+export {
+  elementary,
+  elementaryNames,
+  type OuterVariable,
+  type Outside,
+  parse,
+  type ProgramProblem,
+  type Type,
+  typeName,
+} from './language/index.js';
 export { elementaryType, reservedWords, stringType } from './words.js';
 export { type Outline, outlineOf } from './outline.js';
 export { standardFunctions } from './functions/index.js';

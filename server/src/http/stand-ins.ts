@@ -15,6 +15,9 @@ export function addStandIns(instance: FastifyInstance, { projects, workplaces }:
     return standIns;
   };
   app.get('/api/projects/:id/stand-ins', { schema: { params: ById } }, async ({ params }) => (await playedOf(params.id)).list());
+  app.get('/api/projects/:id/stand-ins/:deviceId/variables', { schema: { params: OfDevice } }, async ({ params }) =>
+    (await playedOf(params.id)).variables(params.deviceId),
+  );
   for (const [what, does] of [
     ['registers', 'hold'],
     ['release', 'release'],

@@ -49,6 +49,11 @@ export class StandInsControl {
     return ((await this.call('PUT', `/stand-ins/${point.deviceId}/drive`, { point, value })) as { words: number[] }).words;
   }
 
+  /** What the variables of the program of a device hold; none where it has no program. */
+  async variables(deviceId: string): Promise<Record<string, unknown>> {
+    return (await this.call('GET', `/stand-ins/${deviceId}/variables`)) as Record<string, unknown>;
+  }
+
   /** What the stand-ins hold for these points; those without a stand-in are left out. */
   async look(points: readonly Point[]): Promise<HeldWords[]> {
     return (await this.call('PUT', '/look', { points })) as HeldWords[];

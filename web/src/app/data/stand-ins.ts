@@ -1,12 +1,13 @@
 import { inject, Injectable } from '@angular/core';
 import type { Fault, StandInState } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
-import { BehaviorSubject, exhaustMap, filter, merge, type Observable, Subject, switchMap, tap, timer } from 'rxjs';
+import { BehaviorSubject, exhaustMap, filter, map, merge, type Observable, Subject, switchMap, tap, timer } from 'rxjs';
 import { type Answer, Api } from './api';
 import { Live } from './live';
 import { PROJECT_ID } from './project-id';
 
 const HEARD_EACH_MS = 3000;
+const VALUES_EACH_MS = 500;
 
 /** The stand-ins and what a person does to them: hold a value, release it, cut a device off and put it back, make faults. */
 @Injectable({ providedIn: 'root' })
@@ -53,6 +54,19 @@ export class StandIns {
   /** Takes it away for a while; it comes back as new. */
   reboot(deviceId: string, ms: number): Observable<Answer<unknown>> {
     return this.change(deviceId, 'reboot', { ms });
+  }
+
+  /** What the variables of the program of a device hold, again and again while somebody looks; null while nobody knows. */
+  variables(deviceId: string): Observable<Readonly<Record<string, unknown>> | null> {
+    return timer(0, VALUES_EACH_MS).pipe(
+      exhaustMap(() => this.api.get<Record<string, unknown>>(`${this.path}/${deviceId}/variables`)),
+      map((answer) => (answer.ok ? answer.value : null)),
+    );
+  }
+
+  /** Looks again at how they are. */
+  refresh(): void {
+    this.changed.next();
   }
 
   private look(): Observable<Answer<StandInState[]>> {

@@ -59,6 +59,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.wanted', name: 'Settings as designed and as they are', keys: 'Alt+E' },
       { id: 'registers.modules', name: 'A coupler made of modules', keys: 'Alt+M' },
       { id: 'registers.device', name: 'The device: its settings, ports and files', keys: 'Alt+G' },
+      { id: 'registers.program', name: 'The program of its stand-in', keys: 'Alt+S' },
     ],
     keys: [
       { keys: 'Enter, F2', does: 'In the grid: change the cell; Tab goes on to the next' },

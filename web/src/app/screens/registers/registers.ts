@@ -25,6 +25,7 @@ import { ModulesView } from './modules-view';
 import { OrderHelp } from './order-help';
 import { PointForm } from './point-form';
 import { SettingsView } from './settings-view';
+import { ProgramView } from './program-view';
 import { ReadPanel } from './read-panel';
 import { AddressStrip, type Span } from './strip';
 import { placeAt } from '@plain-envoy/core/fields';
@@ -56,6 +57,7 @@ type Side =
     Panes,
     PointForm,
     PointGrid,
+    ProgramView,
     ReadPanel,
     SearchField,
     SettingsView,
@@ -90,7 +92,7 @@ export class RegistersScreen {
   );
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);
-  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules'>('grid');
+  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program'>('grid');
   protected readonly side = signal<Side>(null);
   protected readonly pasted = signal<string | null>(null);
   protected readonly problem = signal<string | null>(null);
@@ -110,6 +112,7 @@ export class RegistersScreen {
       'registers.align': () => this.main.set('align'),
       'registers.modules': () => this.turnTo(null, this.openModules),
       'registers.wanted': () => this.turnTo(null, this.openSettings),
+      'registers.program': () => this.turnTo(null, this.openProgram),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
       'registers.device': () => this.turnTo({ kind: 'device' }),
@@ -153,6 +156,7 @@ export class RegistersScreen {
   }
 
   protected readonly openModules = () => this.main.set('modules');
+  protected readonly openProgram = () => this.main.set('program');
   protected readonly openSettings = () => this.main.set('wanted');
 
   /** Another panel, or none, once what was typed in this one may go. */

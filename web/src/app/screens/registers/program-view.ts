@@ -1,0 +1,170 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  linkedSignal,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { type Behaviour, behaviours } from '@plain-envoy/core/behaviours';
+import { BY_ITS_MAP, type Change } from '@plain-envoy/core/model';
+import { playedPoints, type PointVariable, variablesOf } from '@plain-envoy/core/playing';
+import { compileProgram, type ProgramProblem, typeName } from '@plain-envoy/core/program';
+import { debounceTime, startWith, switchMap } from 'rxjs';
+import { Editor } from '../../data/editor';
+import { ProjectStore } from '../../data/project';
+import { StandIns } from '../../data/stand-ins';
+import { atEdge } from '../../data/state';
+import { Choose, type Option } from '../../parts/choose';
+import { controlOf } from '../../parts/controls';
+import type { Column } from '../../parts/table/column';
+import { Table } from '../../parts/table/table';
+import { Unsaved } from '../../parts/unsaved';
+import { text as valueText } from '../../program/beside-lines';
+import { ProgramEditor } from '../../program/program-editor';
+import { BehaviourForm } from './behaviour-form';
+import { MapState } from './map-state';
+
+/** After so long without a key the text is checked. */
+const CHECK_MS = 250;
+
+interface Says {
+  text: string;
+  ink: string;
+  at: Pick<ProgramProblem, 'line' | 'column'> | null;
+}
+
+/** What the stand-in of a device does, in Structured Text: written here, checked while it is typed, and applied without a restart of the others. */
+@Component({
+  selector: 'pe-program-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [BehaviourForm, Choose, MatButtonModule, ProgramEditor, ReactiveFormsModule, Table],
+  templateUrl: './program-view.html',
+  styleUrls: ['./wide-view.scss', './program-view.scss'],
+  host: { '(keydown.control.enter)': 'apply(); $event.preventDefault()' },
+})
+export class ProgramView {
+  protected readonly state = inject(MapState);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document');
+  private readonly standIns = inject(StandIns);
+  private readonly all = atEdge(this.standIns, 'all');
+  private readonly says$ = inject(Editor);
+  private readonly unsaved = inject(Unsaved);
+  protected readonly editor = viewChild(ProgramEditor);
+  readonly closed = output();
+
+  protected readonly form = new FormGroup({ program: controlOf('') });
+  private readonly typed = toSignal(this.form.controls.program.valueChanges.pipe(startWith('')), { requireSync: true });
+  protected readonly text = computed(() => this.typed());
+  private readonly checked = toSignal(this.form.controls.program.valueChanges.pipe(debounceTime(CHECK_MS)), { initialValue: '' });
+  protected readonly problem = signal<string | null>(null);
+  protected readonly none: ReadonlySet<string> = new Set();
+
+  protected readonly points = computed(() => playedPoints(this.project.document()!, this.state.deviceId()));
+  private readonly variables = computed(() => variablesOf(this.points()));
+  protected readonly known = computed(() => this.variables().map(({ name, type }) => ({ name, what: typeName(type) })));
+  protected readonly problems = computed((): readonly ProgramProblem[] =>
+    this.checked().trim() === '' ? [] : compileProgram(this.checked(), this.variables()).problems,
+  );
+  /** How the stand-in runs what was applied. */
+  private readonly runs = computed(() => this.all.all().find(({ deviceId }) => deviceId === this.state.deviceId())?.program ?? null);
+  private readonly values = toSignal(toObservable(this.state.deviceId).pipe(switchMap((deviceId) => this.standIns.variables(deviceId))), {
+    initialValue: null,
+  });
+  /** What stands beside the lines is of the program that runs, so it is not shown beside other lines. */
+  protected readonly shown = computed(() => (this.text() === this.state.device()?.program ? this.values() : null));
+
+  protected readonly why = computed(() => {
+    const device = this.state.device();
+    if (device?.standIn === BY_ITS_MAP) return null;
+    return device?.standIn
+      ? 'A gateway passes on what it is asked, so its program is not run.'
+      : 'No stand-in plays this device, so its program is not run. Let one play it in the panel “Device”.';
+  });
+  protected readonly says = computed((): Says => {
+    const [first] = this.problems();
+    if (first)
+      return {
+        text: `Line ${first.line}: ${first.message}${this.problems().length > 1 ? ` And ${this.problems().length - 1} more.` : ''}`,
+        ink: 'bad',
+        at: first,
+      };
+    if (this.text() !== (this.state.device()?.program ?? '')) return { text: 'Sound, and not applied yet.', ink: 'quiet', at: null };
+    if (this.text().trim() === '') return { text: 'No program: its stand-in holds what is written to it.', ink: 'quiet', at: null };
+    const stopped = this.runs()?.stopped;
+    if (stopped) return { text: `Stopped in line ${stopped.line}, scan ${stopped.scan}: ${stopped.message}`, ink: 'bad', at: stopped };
+    return this.runs() ? { text: 'Runs.', ink: 'good', at: null } : { text: '', ink: 'quiet', at: null };
+  });
+
+  protected readonly behaviourOptions: Option<string | null>[] = [
+    { value: null, text: 'none' },
+    ...behaviours.map(({ id, name, says }) => ({ value: id, text: name, more: says })),
+  ];
+  protected readonly chosen = linkedSignal<string, string | null>({ source: () => this.state.deviceId(), computation: () => null });
+  protected readonly behaviour = computed((): Behaviour | null => behaviours.find(({ id }) => id === this.chosen()) ?? null);
+
+  protected readonly rows = computed(() => this.variables());
+  protected readonly idOf = ({ name }: PointVariable): string => name;
+  protected readonly columns: readonly Column<PointVariable>[] = [
+    { name: 'variable', head: 'Variable', text: ({ name }) => name, kind: 'mono', more: ({ point }) => point.name, by: ({ name }) => name },
+    { name: 'type', head: 'Type', text: ({ type }) => typeName(type), kind: 'mono' },
+    { name: 'now', head: 'Holds', text: ({ name }) => this.held(name), kind: 'mono' },
+  ];
+
+  constructor() {
+    this.unsaved.watch(
+      () => 'the program',
+      () => this.form,
+    );
+    // Another device, or another program of it, is shown at once; what is typed is not thrown away.
+    effect(() => {
+      const program = this.state.device()?.program ?? '';
+      untracked(() => {
+        if (!this.form.dirty) this.form.controls.program.reset(program);
+      });
+    });
+  }
+
+  protected take(text: string): void {
+    this.form.controls.program.setValue(text);
+    this.form.markAsDirty();
+    this.chosen.set(null);
+  }
+
+  protected apply(): void {
+    const device = this.state.device();
+    const program = this.text();
+    if (!device || !this.form.dirty) return;
+    const change: Change = { entity: 'device', id: device.id, before: device, after: { ...device, program } };
+    this.store.commit(`The program of ${device.name}`, [change]).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      if (!answer.ok) return;
+      this.form.markAsPristine();
+      this.says$.say(`${device.name} runs its program from now on.`);
+      this.standIns.refresh();
+    });
+  }
+
+  protected revert(): void {
+    this.form.controls.program.reset(this.state.device()?.program ?? '');
+    this.problem.set(null);
+  }
+
+  protected leave(): void {
+    this.unsaved.mayLeave().subscribe((may) => may && this.closed.emit());
+  }
+
+  /** Only points that the program names are known. */
+  private held(name: string): string {
+    const value = this.values()?.[name];
+    return value === undefined ? '' : valueText(value);
+  }
+}
