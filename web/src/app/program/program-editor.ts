@@ -22,6 +22,9 @@ import type { ProgramProblem } from '@plain-envoy/core/program';
 import { besideLines, showBeside, type Values } from './beside-lines';
 import { type Known, structuredText } from './language';
 
+/** Typed over a choice, these go around it. */
+const OPENING = /^[([']$/;
+
 /** Structured Text to be written: coloured and completed as the grammar says, problems in their places, and values beside the lines. */
 @Component({
   selector: 'pe-program-editor',
@@ -79,6 +82,10 @@ export class ProgramEditor implements ControlValueAccessor {
     view.focus();
   }
 
+  focus(): void {
+    this.view?.focus();
+  }
+
   /** Goes to a place in the text. */
   goTo({ line, column }: Pick<ProgramProblem, 'line' | 'column'>): void {
     const { view } = this;
@@ -103,6 +110,7 @@ export class ProgramEditor implements ControlValueAccessor {
         structuredText(() => this.known()),
         keymap.of([...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...completionKeymap, ...lintKeymap]),
         EditorView.contentAttributes.of({ 'aria-label': this.label(), spellcheck: 'false' }),
+        EditorView.domEventHandlers({ beforeinput: replaceChosen }),
         EditorView.updateListener.of((update) => {
           if (update.docChanged) this.tell(update.state.doc.toString());
           if (update.focusChanged && !update.view.hasFocus) this.left();
@@ -125,6 +133,13 @@ export class ProgramEditor implements ControlValueAccessor {
     });
     view.dispatch(setDiagnostics(state, found));
   }
+}
+
+/** What is typed over a choice of lines is put there by us: the browser would dress it in the styles of what goes, which the page forbids. */
+function replaceChosen({ inputType, data }: InputEvent, view: EditorView): boolean {
+  if (inputType !== 'insertText' || !data || view.state.selection.main.empty || OPENING.test(data)) return false;
+  view.dispatch({ ...view.state.replaceSelection(data), userEvent: 'input.type', scrollIntoView: true });
+  return true;
 }
 
 /** As far as the text goes. */

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatTableModule } from '@angular/material/table';
-import { type Counters, describeFault, type StandInState } from '@plain-envoy/core/feed';
+import { type Counters, describeFault, type ProgramState, StandInState } from '@plain-envoy/core/feed';
 import { exceptions } from '@plain-envoy/core/frame';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
@@ -78,10 +78,15 @@ export class StandInsTable {
   protected readonly rows = computed(() =>
     this.standIns.all().map((standIn): Row => {
       const counters = this.counters().get(standIn.deviceId);
-      const { cut, held, faults } = standIn;
+      const { cut, held, faults, program } = standIn;
       const onPurpose = this.live.onRealPlant()
         ? []
-        : [cut ? 'cut off' : '', held.length ? `${held.length} held` : '', ...faults.map(describeFault)];
+        : [
+            cut ? 'cut off' : '',
+            held.length ? `${held.length} held` : '',
+            ...faults.map(describeFault),
+            program ? programText(program) : '',
+          ];
       const isTrouble = !!counters && counters.lastOutcome !== null && counters.lastOutcome !== 'answered';
       return { standIn, counters, isTrouble, said: [...onPurpose, isTrouble ? counters.lastError : ''].filter(Boolean).join(' · ') };
     }),
@@ -103,4 +108,11 @@ export class StandInsTable {
       .cut(standIn.deviceId, !standIn.cut)
       .subscribe((answer) => this.refused.set(answer.ok ? null : `${standIn.name}: ${answer.problem.message}`));
   }
+}
+
+/** What is wrong with the program of a stand-in; empty where it runs. */
+function programText({ problems, stopped }: ProgramState): string {
+  const [first] = problems;
+  if (first) return `Its program does not run: line ${first.line}: ${first.message}`;
+  return stopped ? `Its program stopped in line ${stopped.line}: ${stopped.message}` : '';
 }

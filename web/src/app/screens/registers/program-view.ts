@@ -10,14 +10,14 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { type Behaviour, behaviours } from '@plain-envoy/core/behaviours';
 import { BY_ITS_MAP, type Change } from '@plain-envoy/core/model';
 import { playedPoints, type PointVariable, variablesOf } from '@plain-envoy/core/playing';
 import { compileProgram, type ProgramProblem, typeName } from '@plain-envoy/core/program';
-import { debounceTime, startWith, switchMap } from 'rxjs';
+import { debounceTime, startWith, switchMap, timer } from 'rxjs';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
@@ -34,6 +34,9 @@ import { MapState } from './map-state';
 
 /** After so long without a key the text is checked. */
 const CHECK_MS = 250;
+const NO_BEHAVIOUR = '';
+/** How often it is looked whether it still runs. */
+const LOOK_MS = 2000;
 
 interface Says {
   text: string;
@@ -104,11 +107,11 @@ export class ProgramView {
     return this.runs() ? { text: 'Runs.', ink: 'good', at: null } : { text: '', ink: 'quiet', at: null };
   });
 
-  protected readonly behaviourOptions: Option<string | null>[] = [
-    { value: null, text: 'none' },
+  protected readonly behaviourOptions: Option<string>[] = [
+    { value: NO_BEHAVIOUR, text: 'none' },
     ...behaviours.map(({ id, name, says }) => ({ value: id, text: name, more: says })),
   ];
-  protected readonly chosen = linkedSignal<string, string | null>({ source: () => this.state.deviceId(), computation: () => null });
+  protected readonly chosen = linkedSignal<string, string>({ source: () => this.state.deviceId(), computation: () => NO_BEHAVIOUR });
   protected readonly behaviour = computed((): Behaviour | null => behaviours.find(({ id }) => id === this.chosen()) ?? null);
 
   protected readonly rows = computed(() => this.variables());
@@ -124,6 +127,9 @@ export class ProgramView {
       () => 'the program',
       () => this.form,
     );
+    timer(LOOK_MS, LOOK_MS)
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.standIns.refresh());
     // Another device, or another program of it, is shown at once; what is typed is not thrown away.
     effect(() => {
       const program = this.state.device()?.program ?? '';
@@ -136,7 +142,8 @@ export class ProgramView {
   protected take(text: string): void {
     this.form.controls.program.setValue(text);
     this.form.markAsDirty();
-    this.chosen.set(null);
+    this.editor()?.focus();
+    this.chosen.set(NO_BEHAVIOUR);
   }
 
   protected apply(): void {
