@@ -8,6 +8,8 @@ import { compile, compiler } from '../core/dist/compile/index.js';
 import { routeBetween } from '../core/dist/making/index.js';
 import { reckon } from '../core/dist/reckoner/index.js';
 import { planPoints } from '../core/dist/plan/index.js';
+import { playedPoints, variablesOf } from '../core/dist/playing/index.js';
+import { compileProgram } from '../core/dist/program/index.js';
 import { ratio } from './ratio.mjs';
 
 const demo = fernhollow();
@@ -89,6 +91,40 @@ const many = Array.from({ length: 20_000 }, (_, index) => ({
 const best = timed('20 000 points planned at least cost', () => planPoints(many));
 const plain = timed('20 000 points, neighbours joined only (the plain way)', () => joinNeighbours(many));
 ratio('planning 20 000 points ÷ joining neighbours only', best / plain);
+
+/** A hundred drives of the demo, each with its program of 45 lines; and the same ramp and words written out by hand. */
+const drive = demo.devices.find(({ name }) => name === 'Fan drive north');
+const points = variablesOf(playedPoints(demo, drive.id));
+const programs = Array.from({ length: 100 }, () => compileProgram(drive.program, points).program);
+const [COMMAND, TARGET, TOP] = ['Command_word', 'Speed_set_point', 'Top_speed'].map((name) =>
+  points.findIndex((point) => point.name === name),
+);
+for (const { outer } of programs) {
+  outer[COMMAND] = 3;
+  outer[TARGET] = 400;
+}
+const byHand = programs.map(() => ({ words: [3, 400, 30, 75, 600], state: 'running', speed: 0, status: 0, current: 0 }));
+const SCANS = 200;
+const scanned = timed(`${SCANS} scans of 100 programs of ${drive.program.split('\n').length} lines`, () => {
+  for (let scan = 0; scan < SCANS; scan++) for (const program of programs) program.scan(50);
+});
+const written = timed('the same by hand in JavaScript', () => {
+  for (let scan = 0; scan < SCANS; scan++)
+    for (const one of byHand) {
+      const [command, target, timeout, ramp, top] = one.words;
+      const on = (command & 1) !== 0;
+      one.state = timeout > 0 && on ? ((command & 2) !== 0 ? 'running' : 'on') : 'ready';
+      const goal = one.state === 'running' ? Math.min(target, top) : 0;
+      const most = (top * 50) / (ramp * 100);
+      one.speed = one.speed < goal ? Math.min(goal, one.speed + most) : Math.max(goal, one.speed - most);
+      one.current = one.speed > 0 ? Math.round(21 + (one.speed / 600) ** 2 * 120) : 0;
+      one.status =
+        (one.state === 'ready' ? 1 : 0) | (on ? 3 : 0) | (one.state === 'running' ? 4 : 0) | (Math.round(one.speed) === target ? 16 : 0);
+    }
+});
+ratio('programs ÷ by hand', scanned / written);
+ratio('share of a core that 100 programs take at 50 ms', scanned / SCANS / 50);
+if (programs[0].outer[TOP] !== 600) throw new Error('The drives did not run.');
 
 /** A plant of 150 devices on Ethernet, 20 000 points and 5 000 routes between them. */
 function largePlant() {

@@ -36,6 +36,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
     path: `/registers?device=${FAN_NORTH}`,
     steps: [{ click: 'button[name=wanted]' }, { click: 'pe-settings-view button[name=read]' }, { click: 'button[name=all-wanted]' }],
   },
+  program: { path: `/registers?device=${FAN_NORTH}`, steps: [{ click: 'button[name=program]' }] },
   routes: { path: `/routes?route=${AIR_ON_ROUTE}` },
   order: {
     path: `/routes?route=${AIR_ON_ROUTE}`,
@@ -53,7 +54,6 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
       { click: 'button[name=plot-tab]' },
     ],
   },
-  tiles: { path: '/bench?view=watch', steps: [{ click: 'button[name=tiles]' }, { click: 'button[name=plot-tab]' }] },
   errands: { path: '/bench?view=errands', steps: [{ click: 'button[name=run-errand]' }] },
   write: { path: '/bench?view=watch', steps: [{ click: 'button[name=write-tab]' }] },
   proofs: { path: '/bench?view=proofs', steps: [{ click: 'pe-proofs-view tbody tr:nth-child(2) td:nth-child(2)' }] },
