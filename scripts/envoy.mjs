@@ -16,6 +16,11 @@ const help = `./envoy COMMAND
   backup FILE       everything that is saved, as one file; also while it runs
   restore FILE      puts it back in place of what is there; also while it runs
       --data DIR            where the database lives (.data)
+  play FILE         the stand-ins of an exported project for whoever asks them, without page or database
+      --stand-ins-port N    where they listen (1502)
+      --host ADDRESS        all at this address, each at a port of its own; else each at its own on loopback
+      --serial LINE=PATH    lets who asks on a serial port ask the stand-ins of that line; may be repeated
+      --yes                 begin on a serial port without asking
   reckon NAME       one calculation: JSON in on standard input, JSON out
       --list                every calculation with its input and output
   compile FILE      the plan and the findings of an exported project
@@ -23,7 +28,9 @@ const help = `./envoy COMMAND
 
 const options = {
   port: { type: 'string', default: '4310' },
-  host: { type: 'string', default: '127.0.0.1' },
+  host: { type: 'string' },
+  serial: { type: 'string', multiple: true, default: [] },
+  yes: { type: 'boolean' },
   'stand-ins-port': { type: 'string', default: '1502' },
   name: { type: 'string', multiple: true, default: [] },
   'passphrase-file': { type: 'string' },
@@ -50,11 +57,13 @@ const [command, ...rest] = positionals;
 if (values.help || !command) {
   process.stdout.write(help);
 } else if (command === 'start') {
-  await (await import('./start.mjs')).start(values);
+  await (await import('./start.mjs')).start({ ...values, host: values.host ?? '127.0.0.1' });
 } else if (command === 'test') {
   await (await import('./test.mjs')).test(values);
 } else if (command === 'backup' || command === 'restore') {
   await (await import('./backup.mjs'))[command](values, rest[0]);
+} else if (command === 'play') {
+  await (await import('./play.mjs')).playCommand(rest[0], values);
 } else if (command === 'reckon') {
   await (await import('./reckon.mjs')).reckonCommand(rest[0], values.list ?? false);
 } else if (command === 'compile') {

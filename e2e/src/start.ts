@@ -57,6 +57,22 @@ export async function startEnvoyIn(data: string, ...more: string[]): Promise<Sta
   };
 }
 
+/** `./envoy play` with a project, at a port of its own in the place of 502. */
+export async function playEnvoy(file: string): Promise<{ standInsPort: number; output(): string; stop(): Promise<number | null> }> {
+  const standInsPort = await freePort('127.40.8.10');
+  const { child, output, errors } = run(['play', file, '--stand-ins-port', String(standInsPort)]);
+  await said(child, () => output() + errors(), 'is played');
+  return {
+    standInsPort,
+    output,
+    async stop() {
+      const ended = new Promise<number | null>((done) => child.once('exit', done));
+      child.kill('SIGINT');
+      return ended;
+    },
+  };
+}
+
 /** Where a screen of a project is, such as `/site`. */
 export function screenOf(address: string, path: string, projectId = DEMO_ID): string {
   return `${address}/project/${projectId}${path}`;

@@ -3,7 +3,7 @@ import { type Change, type Device, isSame } from '../model/index.js';
 /** What is a device's own and never another's. */
 const own = new Set<keyof Device>(['id', 'projectId', 'name', 'fromLibrary']);
 /** What is only given on where a person has just changed it. */
-const asked = new Set<keyof Device>(['note', 'standIn', 'kind', 'coupler']);
+const asked = new Set<keyof Device>(['note', 'standIn', 'kind', 'coupler', 'program']);
 
 /**
  * The changes that set other devices as one is set: what was changed on it, or, with `all`, every setting of it but what it is, what

@@ -1,4 +1,4 @@
-import { standInPort } from '@plain-envoy/core/plan';
+import { BROADCAST_UNIT, standInPort } from '@plain-envoy/core/plan';
 import { socketTransports } from '@plain-envoy/engine/transports';
 import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
@@ -13,13 +13,14 @@ import {
   answerInquiry,
   answerPdu,
   BusCounters,
+  ChannelServer,
   type DeviceSelf,
   FileStore,
   LineServer,
   type Responder,
   type Snapshot,
 } from '@plain-envoy/engine/server';
-import { LineTransport, until, VirtualLine } from '@plain-envoy/engine/links';
+import { type Channel, LineTransport, until, VirtualLine } from '@plain-envoy/engine/links';
 import { PlayedDevice } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
@@ -27,6 +28,8 @@ import { refusalOf, writtenBy } from './refusal.js';
 import { type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
+/** How long a device on a line that is lent is given beyond its own delay. */
+const LENT_WAITS_MS = 1500;
 
 /** One thing that can be taken off its line and put back: a device's server, on a socket or on a bus. */
 interface Connection {
@@ -134,6 +137,31 @@ export class Plant {
     if (!line) return undefined;
     line.adapter.set(settings);
     return line.adapter.port();
+  }
+
+  /**
+   * Lets who asks on a channel, such as a serial port of this machine, ask the devices of a line, at the pace of that line. Who is silent
+   * there is silent here. Gives what ends it; the channel is left open. Throws for a line that is not simulated.
+   */
+  lend(lineId: string, channel: Channel): () => void {
+    const drawn = this.wiring.lines.find(({ id }) => id === lineId);
+    const virtual = this.lines.get(lineId)?.virtual;
+    if (!virtual || !isModbusLine(drawn)) throw new Error('This line is not simulated.');
+    const transport = new LineTransport(virtual);
+    const slowest = Math.max(0, ...this.members().map(({ device }) => device.delayMs));
+    const respond: Responder = async (unit, pdu, wish) => {
+      if (unit === BROADCAST_UNIT) {
+        await transport.tell(unit, pdu.slice(), 0, undefined, wish);
+        return null;
+      }
+      const exchange = await transport.exchange(unit, pdu.slice(), slowest + LENT_WAITS_MS, undefined, wish);
+      return exchange.kind === 'answer' ? exchange.pdu : null;
+    };
+    const server = new ChannelServer(channel, respond, drawn.framing);
+    return () => {
+      server.stop();
+      transport.close();
+    };
   }
 
   /** Takes a device off its lines, as a pulled plug does, or puts it back. Its process goes on. */

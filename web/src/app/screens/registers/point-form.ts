@@ -4,6 +4,7 @@ import { controlOf, textControl } from '../../parts/controls';
 import { MatButtonModule } from '@angular/material/button';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, tableNames, tables } from '@plain-envoy/core/address';
 import { countedName, following } from '@plain-envoy/core/map';
+import { type Placed, playedPoints, variablesOf } from '@plain-envoy/core/playing';
 import { type Change, Point } from '@plain-envoy/core/model';
 import { byteOrders, namedText, readNamed, type Scale } from '@plain-envoy/core/value';
 import { v7 as newId } from 'uuid';
@@ -42,7 +43,7 @@ const MAX_AT_ONCE = 1000;
 })
 export class PointForm {
   private readonly store = inject(ProjectStore);
-  private readonly project = atEdge(this.store, 'devices', 'pointsOf');
+  private readonly project = atEdge(this.store, 'document', 'devices', 'pointsOf');
   private readonly editor = inject(Editor);
   private readonly nameBox = viewChild.required<TextField>('name');
 
@@ -73,6 +74,15 @@ export class PointForm {
   protected readonly typed = valueIn(this.form);
   protected readonly problem = problemIn(this.form);
   protected readonly scaleProblem = problemIn(() => this.form().controls.scale);
+  /** As a program has it, by the papers of its device where it has any. */
+  protected readonly inProgram = computed(() => {
+    const { deviceId, table, offset, bit, type } = this.point();
+    const isIt = (point: Placed) => point.table === table && point.offset === offset && point.bit === bit && point.type === type;
+    const variable = this.isNew()
+      ? undefined
+      : variablesOf(playedPoints(this.project.document()!, deviceId)).find(({ point }) => isIt(point));
+    return variable ? `In a program: ${variable.name}` : '';
+  });
   protected readonly isBits = computed(() => isBitTable(this.typed().table));
   protected readonly isBit = computed(() => this.typed().type === 'bit');
   protected readonly scaled = computed(() => !['bit', 'bits', 'string'].includes(this.typed().type));

@@ -1,0 +1,1 @@
+export { type Answering, lentLines, play, type Wish } from './play.js';

@@ -1,0 +1,103 @@
+import { BY_ITS_MAP } from '@plain-envoy/core/model';
+import { SmallProject } from '@plain-envoy/core/testing';
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { freePort } from '../plant/free-port.spec-helper.js';
+import { comesTrue } from '../plant/comes-true.spec-helper.js';
+import { lentLines, play } from './index.js';
+
+const ModbusRTU = createRequire(import.meta.url)('modbus-serial') as typeof import('modbus-serial').default;
+const program = 'PROGRAM P Level := Level + 1; END_PROGRAM';
+
+describe('stand-ins that are played for others', () => {
+  let project: SmallProject;
+  let port: number;
+  let played: Awaited<ReturnType<typeof play>> | null;
+  const wish = (also = {}) => ({ port, host: null, serial: [], ...also });
+
+  beforeEach(async () => {
+    played = null;
+    project = new SmallProject();
+    const net = project.net('Net', { network: '10.93.4.0/24' });
+    const bus = project.bus('Pump bus');
+    const tank = project.device('Tank', { standIn: BY_ITS_MAP, program });
+    project.port(tank, net, { ip: '10.93.4.5', standInAddress: '127.93.4.5' });
+    project.point(tank, 'Level', { offset: 0 });
+    project.gateway('Gateway', net, bus, { standIn: 'gateway' });
+    for (const [name, unitId] of [
+      ['Pump 1', 11],
+      ['Pump 2', 12],
+    ] as const) {
+      const pump = project.device(name, { standIn: BY_ITS_MAP, program });
+      project.port(pump, bus, { unitId });
+      project.point(pump, 'Level', { offset: 0 });
+    }
+    port = await freePort('127.93.4.5');
+  });
+  afterEach(() => played?.stop());
+
+  it('say who listens where, and answer a client of other hands while their programs run', async () => {
+    played = await play(project.document, wish());
+    const places = played.answering.map(({ device, at }) => `${device} ${at}`);
+    expect(places).toContain(`Tank 127.93.4.5:${port}, any unit`);
+    expect(places.some((place) => /^Pump 2 127\.\d+\.\d+\.\d+:\d+, unit 12$/.test(place)))
+      .withContext(places.join('; '))
+      .toBeTrue();
+    const client = new ModbusRTU();
+    await client.connectTCP('127.93.4.5', { port });
+    client.setID(255);
+    const level = async () => (await client.readHoldingRegisters(0, 1)).data[0]!;
+    const first = await level();
+    let last = first;
+    expect(await comesTrue(() => (void level().then((now) => (last = now)), last > first + 3), 3000)).toBeTrue();
+    client.close(() => undefined);
+  });
+
+  it('are all at one address where that is wanted, each at a port of its own', async () => {
+    played = await play(project.document, wish({ host: '127.93.4.9' }));
+    const own = played.answering.filter(({ at }) => !at.includes('unit 1')).map(({ at }) => at.split(',')[0]);
+    expect(own).toEqual([`127.93.4.9:${port}`, `127.93.4.9:${port + 1}`]);
+  });
+
+  it('answer on a serial port as the devices of a line would, and are silent where nobody is', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-play-'));
+    const [near, far] = [join(folder, 'near'), join(folder, 'far')];
+    const socat = spawn('socat', [`pty,raw,echo=0,link=${near}`, `pty,raw,echo=0,link=${far}`], { stdio: 'ignore' });
+    expect(await comesTrue(() => existsSync(near) && existsSync(far), 3000)).toBeTrue();
+    played = await play(project.document, wish({ serial: [{ line: 'pump bus', path: far }] }));
+    expect(played.answering.filter(({ at }) => at.startsWith(far)).map(({ device, at }) => `${device} ${at.split(', ')[1]}`)).toEqual([
+      'Pump 1 unit 11',
+      'Pump 2 unit 12',
+    ]);
+    const controller = new ModbusRTU();
+    await controller.connectRTUBuffered(near, { baudRate: 19_200, parity: 'even' });
+    controller.setTimeout(2500);
+    controller.setID(12);
+    expect((await controller.readHoldingRegisters(0, 1)).data[0]).toBeGreaterThan(0);
+    expect(await controller.readHoldingRegisters(5, 1).catch(({ modbusCode }: { modbusCode: number }) => modbusCode)).toBe(2);
+    controller.setID(13);
+    expect(await controller.readHoldingRegisters(0, 1).catch(({ name }: Error) => name)).toBe('TransactionTimedOutError');
+    controller.setID(11);
+    expect((await controller.readHoldingRegisters(0, 1)).data.length).toBe(1);
+    await new Promise((closed) => controller.close(closed));
+    await played.stop();
+    played = null;
+    const ended = new Promise((done) => socat.once('exit', done));
+    socat.kill();
+    await ended;
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('refuse a line that is none, and leave nothing listening where a serial port is not there', async () => {
+    const refused = lentLines(project.document, [{ line: 'Pomp bus', path: '/dev/x' }]);
+    expect(refused.ok ? '' : refused.problem.message).toBe('“Pomp bus” is no serial line of this project. Its serial lines: Pump bus.');
+    await expectAsync(play(project.document, wish({ serial: [{ line: 'Pump bus', path: '/dev/tty-not-there' }] }))).toBeRejectedWithError(
+      /tty-not-there cannot be opened/,
+    );
+    played = await play(project.document, wish());
+    expect(played.answering.length).toBe(4);
+  });
+});
