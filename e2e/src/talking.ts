@@ -5,6 +5,7 @@ import { closeSync, openSync, writeSync } from 'node:fs';
 export function talking(path: string, everyMs: number): { end(): void } {
   const line = openSync(path, 'r+');
   let asked = 0;
+  let answering: NodeJS.Timeout | undefined;
   const send = (...bytes: number[]) => {
     const crc = crc16(Uint8Array.from(bytes));
     writeSync(line, Uint8Array.from([...bytes, crc & 0xff, crc >> 8]));
@@ -12,12 +13,14 @@ export function talking(path: string, everyMs: number): { end(): void } {
   const timer = setInterval(() => {
     asked += 1;
     send(5, 3, 0, 16, 0, 4);
-    setTimeout(() => send(5, 3, 8, 0, asked & 0xff, 0, 1, 0x41, asked & 0xff, 0, 0), 12);
+    answering = setTimeout(() => send(5, 3, 8, 0, asked & 0xff, 0, 1, 0x41, asked & 0xff, 0, 0), 12);
   }, everyMs);
   return {
     end() {
+      // An answer that is still to come would go to a cable that is gone.
       clearInterval(timer);
-      setTimeout(() => closeSync(line), 50);
+      clearTimeout(answering);
+      closeSync(line);
     },
   };
 }

@@ -78,6 +78,6 @@ export class Others {
 
 function likeness(one: Device, other: Device): number {
   const isFromTheSame = one.fromLibrary !== null && one.fromLibrary.id === other.fromLibrary?.id;
-  const isPlayedAlike = one.standIn !== null && one.standIn === other.standIn;
+  const isPlayedAlike = one.program.trim() !== '' && one.program === other.program;
   return (isFromTheSame ? 4 : 0) + (isPlayedAlike ? 2 : 0) + (one.kind === other.kind ? 1 : 0);
 }
