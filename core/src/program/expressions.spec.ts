@@ -34,6 +34,9 @@ cases('Truth tables', [
   ['WORD', 'NOT a', 0xfff0, 'a : WORD := 16#0F;'],
   ['LWORD', 'NOT a', '18446744073709551600', 'a : LWORD := 16#0F;'],
   ['UINT', 'NOT a', 65_520, 'a : UINT := 15;'],
+  ['BYTE', 'a AND NOT 16#0F', 0xf0, 'a : BYTE := 16#FF;'],
+  ['BOOL', '(a AND NOT 16#0F) = 16#F0', true, 'a : BYTE := 16#FF;'],
+  ['BOOL', 'a = 2.5 AND NOT b', true, 'a : REAL := 2.5; b : BOOL;'],
 ]);
 
 cases('Whole numbers wrap at their width', [
@@ -165,6 +168,8 @@ cases('Conversions', [
   ['INT', 'TRUNC_INT(2.9)', 2],
   ['INT', 'TRUNC_INT(-2.9)', -2],
   ['DINT', 'TRUNC(-2.9)', -2],
+  ['INT', 'TRUNC(a)', 7, 'a : REAL := 7.9;'],
+  ['ULINT', 'TRUNC(a) + 1', '8', 'a : REAL := 7.9;'],
   ['DINT', 'REAL_TRUNC_DINT(a)', 7, 'a : REAL := 7.99;'],
   ['SINT', 'INT_TO_SINT(a)', -56, 'a : INT := 200;'],
   ['UINT', 'INT_TO_UINT(a)', 65_535, 'a : INT := -1;'],

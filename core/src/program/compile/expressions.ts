@@ -2,6 +2,7 @@ import {
   type At,
   binary,
   BOOL,
+  type BinaryOperator,
   type Code,
   constantCode,
   convert,
@@ -65,10 +66,19 @@ export function compile(expression: Expression, scope: Scope, wanted: Type | nul
     case 'call':
       return callFunction(expression.name, expression.arguments, scope, at, wanted);
     case 'unary':
-      return unary(expression.operator, compile(expression.operand, scope, wanted), at);
+      return unary(expression.operator, compile(expression.operand, scope, wanted), at, wanted);
     case 'binary':
-      return binary(expression.operator, compile(expression.left, scope, wanted), compile(expression.right, scope, wanted), at);
+      return operation(expression, scope, wanted);
   }
+}
+
+const comparing = new Set<BinaryOperator>(['=', '<>', '<', '>', '<=', '>=']);
+
+/** Both sides are for what the whole is for; what is compared is not, and what is on the right is then for what is on the left. */
+function operation({ operator, left, right, at }: Extract<Expression, { kind: 'binary' }>, scope: Scope, wanted: Type | null): Code {
+  const whole = comparing.has(operator) ? null : wanted;
+  const one = compile(left, scope, whole);
+  return binary(operator, one, compile(right, scope, whole ?? (isUntyped(one.type) ? null : one.type)), at);
 }
 
 /** The same as a value of a type. */

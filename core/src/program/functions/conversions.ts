@@ -44,7 +44,11 @@ export const conversions: readonly StandardFunction[] = [
       truncation(`TRUNC_${typeName(to)}`, null, to),
       ...[REAL, elementary('LREAL')].map((from) => truncation(`${typeName(from)}_TRUNC_${typeName(to)}`, from, to)),
     ]),
-  truncation('TRUNC', null, DINT),
+  // Without a type in its name it gives the one that is wanted.
+  {
+    ...truncation('TRUNC', null, DINT),
+    compile: (call) => truncation('TRUNC', null, call.wanted && isWhole(call.wanted) ? call.wanted : DINT).compile(call),
+  },
   ...named
     .filter((type) => isBits(type) && type !== BOOL)
     .flatMap((bits) =>

@@ -216,7 +216,7 @@ const not: StandardFunction = {
   name: 'NOT',
   parameters: ['IN'],
   says: 'Each bit inverted.',
-  compile: ({ args, at }) => unary('NOT', args[0]!, at),
+  compile: ({ args, at, wanted }) => unary('NOT', args[0]!, at, wanted),
 };
 
 const move: StandardFunction = { name: 'MOVE', parameters: ['IN'], says: 'What it is given.', compile: ({ args }) => settled(args[0]!) };

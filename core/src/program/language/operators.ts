@@ -44,8 +44,8 @@ export function binary(operator: BinaryOperator, left: Code, right: Code, at: At
   }
 }
 
-export function unary(operator: '-' | '+' | 'NOT', operand: Code, at: At): Code {
-  if (operator === 'NOT') return inverse(operand, at);
+export function unary(operator: '-' | '+' | 'NOT', operand: Code, at: At, wanted: Type | null = null): Code {
+  if (operator === 'NOT') return inverse(isUntyped(operand.type) && wanted && hasBits(wanted) ? convert(operand, wanted) : operand, at);
   if (isUntyped(operand.type)) return operator === '+' ? operand : constantCode(operand.type, -(operand.constant as number), at);
   if (!isNumber(operand.type) && operand.type !== TIME)
     mistake(at, `A sign stands before numbers and times, not before ${typeName(operand.type)}.`);

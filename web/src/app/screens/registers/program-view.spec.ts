@@ -10,6 +10,9 @@ import { ProgramView } from './program-view';
 
 const burner = deviceNamed('Burner control');
 
+/** The text is looked at once nobody has typed for a moment. */
+const checked = () => new Promise((done) => setTimeout(done, 300));
+
 describe('ProgramView', () => {
   let on: Stage;
   let states: BehaviorSubject<StandInState[]>;
@@ -25,12 +28,12 @@ describe('ProgramView', () => {
   const open = async (name = 'Burner control') => {
     TestBed.inject(MapState).deviceId.set(deviceNamed(name).id);
     const view = on.show(ProgramView);
-    await turn();
+    await checked();
     view.detectChanges();
     const editor = EditorView.findFromDOM(pageOf(view).querySelector<HTMLElement>('.cm-editor')!)!;
     const type = async (text: string) => {
       editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
-      await new Promise((done) => setTimeout(done, 300));
+      await checked();
       view.detectChanges();
     };
     return { view, editor, type, says: () => textOf(view, '[data-name=says]') };

@@ -59,7 +59,7 @@ export class ProgramView {
   private readonly project = atEdge(this.store, 'document');
   private readonly standIns = inject(StandIns);
   private readonly all = atEdge(this.standIns, 'all');
-  private readonly says$ = inject(Editor);
+  private readonly editorState = inject(Editor);
   private readonly unsaved = inject(Unsaved);
   protected readonly editor = viewChild(ProgramEditor);
   readonly closed = output();
@@ -93,6 +93,8 @@ export class ProgramView {
       : 'No stand-in plays this device, so its program is not run. Let one play it in the panel “Device”.';
   });
   protected readonly says = computed((): Says => {
+    // What was found of another text is not said of this one.
+    if (this.text() !== this.checked()) return { text: 'Being checked …', ink: 'quiet', at: null };
     const [first] = this.problems();
     if (first)
       return {
@@ -155,7 +157,8 @@ export class ProgramView {
       this.problem.set(answer.ok ? null : answer.problem.message);
       if (!answer.ok) return;
       this.form.markAsPristine();
-      this.says$.say(`${device.name} runs its program from now on.`);
+      const wrong = compileProgram(program, this.variables()).problems.length > 0 && program.trim() !== '';
+      this.editorState.say(wrong ? `Kept, but ${device.name} does not run it as it is.` : `${device.name} runs its program from now on.`);
       this.standIns.refresh();
     });
   }
