@@ -109,7 +109,7 @@ export class ProgramEditor implements ControlValueAccessor {
         ...(this.nonce ? [EditorView.cspNonce.of(this.nonce)] : []),
         structuredText(() => this.known()),
         keymap.of([...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...completionKeymap, ...lintKeymap]),
-        EditorView.contentAttributes.of({ 'aria-label': this.label(), spellcheck: 'false' }),
+        EditorView.contentAttributes.of({ 'aria-label': this.label(), spellcheck: 'false', tabindex: '0' }),
         EditorView.domEventHandlers({ beforeinput: replaceChosen }),
         EditorView.updateListener.of((update) => {
           if (update.docChanged) this.tell(update.state.doc.toString());
