@@ -48,6 +48,11 @@ export interface Behaviour {
   write(given: Given): Lines;
 }
 
+/** The name of an elementary type; empty for others. */
+export function typeWord(type: Type): string {
+  return type.kind === 'elementary' ? type.name : '';
+}
+
 /** A number as a REAL literal. */
 export function literal(value: number): string {
   const text = String(Math.round(value * 1e6) / 1e6);

@@ -1,4 +1,4 @@
-import type { Behaviour } from './definition.js';
+import { type Behaviour, typeWord } from './definition.js';
 
 export const echo: Behaviour = {
   id: 'echo',
@@ -10,11 +10,7 @@ export const echo: Behaviour = {
   ],
   write: (given) => {
     const [from, to] = [given.point('in'), given.point('out')];
-    const value = typeWord(from) === typeWord(to) ? from.text : `${typeWord(from)}_TO_${typeWord(to)}(${from.text})`;
+    const value = typeWord(from.type) === typeWord(to.type) ? from.text : `${typeWord(from.type)}_TO_${typeWord(to.type)}(${from.text})`;
     return { declare: [], lines: [`${to.text} := ${value} + 1;`] };
   },
 };
-
-function typeWord({ type }: { type: { kind: string; name?: string } }): string {
-  return type.name ?? '';
-}

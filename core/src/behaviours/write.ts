@@ -4,7 +4,7 @@ import { bad, good, type Outcome } from '../outcome/index.js';
 import { type PointVariable, variableRules, variablesOf } from '../playing/index.js';
 import { elementary, outlineOf, type Type } from '../program/index.js';
 import { type Scale, toRaw, toUnits } from '../value/index.js';
-import { type Ask, type Behaviour, type Given, literal, type Lines, type Wants, type Written } from './definition.js';
+import { type Ask, type Behaviour, type Given, literal, typeWord, type Lines, type Wants, type Written } from './definition.js';
 
 /** What of a point a behaviour needs to know. */
 export type PlayedPoint = Pick<
@@ -152,8 +152,4 @@ function putInto({ text, type }: Written, expression: string): string {
   if (name === 'WORD') return `${text} := UINT_TO_WORD(REAL_TO_UINT(${expression}));`;
   if (name === 'DWORD') return `${text} := UDINT_TO_DWORD(REAL_TO_UDINT(${expression}));`;
   return `${text} := REAL_TO_${name}(${expression});`;
-}
-
-function typeWord(type: Type): string {
-  return type.kind === 'elementary' ? type.name : '';
 }

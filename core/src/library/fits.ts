@@ -51,11 +51,12 @@ export function pointAt({ points }: MapOf, place: HeardPlace): MapOf['points'][n
   return points.find((point) => startOf(point) === startOf(place));
 }
 
-function cellsOf(place: HeardPlace): string[] {
+/** The registers or bits that a point takes, each by its table and offset. */
+export function cellsOf(place: Pick<HeardPlace, 'table' | 'offset' | 'type' | 'length'>): string[] {
   return Array.from({ length: pointWidth(place) }, (_, index) => cellOf(place.table, place.offset + index));
 }
 
-function cellOf(table: Table, offset: number): string {
+export function cellOf(table: Table, offset: number): string {
   return `${table} ${offset}`;
 }
 

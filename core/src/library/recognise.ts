@@ -1,7 +1,7 @@
 import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
 import { readFunction } from '../frame/index.js';
 import { type DeviceTemplate, pointWidth } from '../model/index.js';
-import type { MapOf } from './fits.js';
+import { cellOf, cellsOf, type MapOf } from './fits.js';
 
 /** Registers or bits that lie together and are asked for at once. */
 export interface Span {
@@ -91,11 +91,9 @@ export function spansOf({ points, device }: KeptMap): Span[] {
 
 /** Single registers right before and after spans of a map that it does not have. */
 function besides({ points }: MapOf, spans: readonly Span[]): Span[] {
-  const cells = new Set(
-    points.flatMap((point) => Array.from({ length: pointWidth(point) }, (_, index) => `${point.table} ${point.offset + index}`)),
-  );
+  const cells = new Set(points.flatMap(cellsOf));
   const edges = spans.flatMap(({ table, first, count }) => [first + count, first - 1].map((at) => ({ table, first: at, count: 1 })));
-  return edges.filter(({ table, first }) => first >= 0 && first <= LAST_OFFSET && !cells.has(`${table} ${first}`)).slice(0, 4);
+  return edges.filter(({ table, first }) => first >= 0 && first <= LAST_OFFSET && !cells.has(cellOf(table, first))).slice(0, 4);
 }
 
 async function allOf(spans: readonly Span[], ask: (span: Span) => Promise<boolean>): Promise<boolean> {

@@ -1,8 +1,8 @@
 import { type Compiled, compileSource } from './compile/index.js';
 import {
+  did,
   fromJson,
   Machine,
-  meant,
   type OuterVariable,
   type Outside,
   parse,
@@ -110,10 +110,7 @@ export class Program {
       .split(/[.[\],]+/)
       .map((step) => step.trim())
       .filter((step) => step !== '');
-    const none = (what: string, among: readonly string[]) => {
-      const near = meant(what, among);
-      return { why: `There is no variable ${path}.${near ? ` Did you mean ${near}?` : ''}` };
-    };
+    const none = (what: string, among: readonly string[]) => ({ why: `There is no variable ${path}.${did(what, among)}` });
     const key = (name ?? '').toLowerCase();
     const own = this.compiled.variables.findIndex((variable) => variable.name.toLowerCase() === key && variable.section !== 'VAR_EXTERNAL');
     const global = this.world.globals.get(key);

@@ -1,5 +1,5 @@
 import type { ByRegisters, LibraryRow } from '@plain-envoy/core/feed';
-import { recognise } from '@plain-envoy/core/library';
+import { type Recognition, recognise } from '@plain-envoy/core/library';
 import { likeOf } from '@plain-envoy/core/making';
 import type { DeviceTemplate, ProjectDocument } from '@plain-envoy/core/model';
 import type { Answering, LookAtRegisters } from '@plain-envoy/engine/prove';
@@ -36,9 +36,7 @@ export function lookingFor(document: ProjectDocument, lineId: string, kept: () =
   };
 }
 
-type Told = Awaited<ReturnType<typeof recognise<{ row: LibraryRow } & Pick<DeviceTemplate, 'points' | 'device'>>>>;
-
-function sentenceOf(told: Told): ByRegisters['sentence'] {
+function sentenceOf(told: Recognition<{ row: LibraryRow }>): ByRegisters['sentence'] {
   switch (told.kind) {
     case 'fits': {
       const names = told.fits.map(({ row }) => row.name).join(' and ');

@@ -18,7 +18,7 @@ import { TextField } from '../../parts/text-field';
     <p class="quiet">{{ behaviour().says }}</p>
     @for (ask of behaviour().asks; track ask.key) {
       @if (ask.kind === 'point') {
-        <pe-search [label]="ask.label" [name]="ask.key" [options]="optionsOf(ask)" [formControlName]="ask.key" />
+        <pe-search [label]="ask.label" [name]="ask.key" [options]="options().get(ask.key)!" [formControlName]="ask.key" />
       } @else {
         <pe-text numeric [label]="labelOf(ask)" [name]="ask.key" [formControlName]="ask.key" />
       }
@@ -66,15 +66,18 @@ export class BehaviourForm {
     focusOnOpen();
   }
 
-  protected optionsOf(ask: Extract<Ask, { kind: 'point' }>) {
-    return choicesFor(this.points(), ask.wants).map(({ text, name }) => ({ value: text, text: name }));
-  }
+  /** What can be chosen for each ask; worked out once for a map, which may have thousands of points. */
+  protected readonly options = computed(() => {
+    const points = this.points();
+    const asks = this.behaviour().asks.filter((ask) => ask.kind === 'point');
+    return new Map(asks.map(({ key, wants }) => [key, choicesFor(points, wants).map(({ text, name }) => ({ value: text, text: name }))]));
+  });
+  private readonly units = computed(() => new Map(choicesFor(this.points(), 'number').map(({ text, unit }) => [text, unit])));
 
   /** With the unit of the point that it is of. */
   protected labelOf(ask: Ask): string {
     if (ask.kind !== 'value') return ask.label;
-    const of = this.form().controls[ask.of]?.value;
-    const unit = choicesFor(this.points(), 'number').find(({ text }) => text === of)?.unit;
+    const unit = this.units().get(this.form().controls[ask.of]?.value ?? '');
     return unit ? `${ask.label}, ${unit}` : ask.label;
   }
 

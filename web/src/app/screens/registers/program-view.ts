@@ -65,14 +65,13 @@ export class ProgramView {
   readonly closed = output();
 
   protected readonly form = new FormGroup({ program: controlOf('') });
-  private readonly typed = toSignal(this.form.controls.program.valueChanges.pipe(startWith('')), { requireSync: true });
-  protected readonly text = computed(() => this.typed());
+  protected readonly text = toSignal(this.form.controls.program.valueChanges.pipe(startWith('')), { requireSync: true });
   private readonly checked = toSignal(this.form.controls.program.valueChanges.pipe(debounceTime(CHECK_MS)), { initialValue: '' });
   protected readonly problem = signal<string | null>(null);
   protected readonly none: ReadonlySet<string> = new Set();
 
   protected readonly points = computed(() => playedPoints(this.project.document()!, this.state.deviceId()));
-  private readonly variables = computed(() => variablesOf(this.points()));
+  protected readonly variables = computed(() => variablesOf(this.points()));
   protected readonly known = computed(() => this.variables().map(({ name, type }) => ({ name, what: typeName(type) })));
   protected readonly problems = computed((): readonly ProgramProblem[] =>
     this.checked().trim() === '' ? [] : compileProgram(this.checked(), this.variables()).problems,
@@ -116,7 +115,6 @@ export class ProgramView {
   protected readonly chosen = linkedSignal<string, string>({ source: () => this.state.deviceId(), computation: () => NO_BEHAVIOUR });
   protected readonly behaviour = computed((): Behaviour | null => behaviours.find(({ id }) => id === this.chosen()) ?? null);
 
-  protected readonly rows = computed(() => this.variables());
   protected readonly idOf = ({ name }: PointVariable): string => name;
   protected readonly columns: readonly Column<PointVariable>[] = [
     { name: 'variable', head: 'Variable', text: ({ name }) => name, kind: 'mono', more: ({ point }) => point.name, by: ({ name }) => name },
