@@ -15,12 +15,12 @@ export async function playCommand(file, options) {
     const { lentLines, play } = await dist('standins/dist/play');
     const read = readProjectFile(textOf(file));
     if (!read.ok) throw new Halt(read.problem.message);
-    const { document } = read.value;
+    const { document, attachments } = read.value;
     const wish = { port: portOf(options['stand-ins-port']), host: options.host ?? null, serial: options.serial.map(serialOf) };
     const lent = lentLines(document, wish.serial);
     if (!lent.ok) throw new Halt(lent.problem.message);
     if (lent.value.length > 0 && !options.yes) await askFirst(lent.value);
-    const played = await play(document, wish, (path, { detail }) => {
+    const played = await play(document, wish, attachments, (path, { detail }) => {
       console.error(detail ?? `${path} is gone.`);
       void end(1);
     }).catch((error) => {
@@ -33,6 +33,7 @@ export async function playCommand(file, options) {
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end(0));
     const width = Math.max(...played.answering.map(({ device }) => device.length));
     for (const { device, at } of played.answering) console.log(`${device.padEnd(width)}  ${at}`);
+    for (const { device, why } of played.silent) console.log(`${device} answers nothing: ${why}`);
     console.log(`${document.project.name} is played   (Ctrl+C ends it)`);
   });
 }

@@ -1,3 +1,8 @@
+import { recordedExchange } from '@plain-envoy/core/testing';
+import { writePcapng } from '@plain-envoy/core/trace';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { onDemo, deviceId } from './on-demo.js';
 import { clientOf } from './modbus.js';
@@ -74,6 +79,58 @@ describe('Programs, in a browser', () => {
     expect(performance.now() - from).toBeLessThan(MINUTE_MS);
     expect(await on.browser.complaints()).toEqual([]);
   }, 90_000);
+
+  it('a drive does what a recording of it shows, as a program that is learned, and as the recording itself', async () => {
+    const recorded = Array.from({ length: 60 }, (_, second) =>
+      recordedExchange({ endpointId: '10.40.8.30:502', unit: 11, atMs: second * 1000, ms: 8 }, 4, [
+        75,
+        600 - 4 * Math.abs(30 - second),
+        1024,
+      ]),
+    );
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-recording-'));
+    const file = join(folder, 'drive.pcapng');
+    writeFileSync(
+      file,
+      writePcapng(recorded, () => ({ ip: '10.40.8.30', port: 502 })),
+    );
+    await on.page.open(`/registers?device=${deviceId('Fan drive north')}`);
+    await on.page.chord(Key.ALT, 's');
+    const choose = async () => {
+      await (await on.page.shows('button[name=learn-from]')).click();
+      await on.page.choose('from', 'a recording of it', 'pe-learn-form');
+      await on.browser.driver.findElement({ css: 'pe-learn-form input[type=file]' }).sendKeys(file);
+      await on.page.says('pe-learn-form', '10.40.8.30:502, unit 11');
+    };
+    await choose();
+    await (await on.page.shows('button[name=learn]')).click();
+    await on.page.says('tr[data-id=Top_speed]', 'once up and down in');
+    await on.page.says('tr[data-id=Pulses_per_turn]', 'stood still');
+    await (await on.page.shows('button[name=write]')).click();
+    await on.page.says('[data-name=says]', 'Sound, and not applied yet.');
+    await on.page.says('.cm-content', 'Pulses_per_turn := 1024;');
+    await (await on.page.shows('button[name=revert]')).click();
+
+    await choose();
+    await (await on.page.shows('button[name=play]')).click();
+    await on.page.says('[data-name=recording]', 'It plays drive.pcapng, in which it is 10.40.8.30:502, unit 11');
+    await on.page.says('[data-name=recording]', '0:0');
+    const drive = await clientOf('127.40.8.30', on.start.standInsPort, 11);
+    const [ramp, top, pulses] = (await drive.readHoldingRegisters(4, 3)).data;
+    expect([ramp, pulses]).toEqual([75, 1024]);
+    await eventually('a top speed as it was a second later', async () => (await drive.readHoldingRegisters(5, 1)).data[0] === top! + 4);
+    const refused = await drive.readHoldingRegisters(0, 1).then(
+      () => 0,
+      ({ modbusCode }: { modbusCode: number }) => modbusCode,
+    );
+    expect(refused).withContext('not in the recording').toBe(2);
+    await (await on.page.shows('button[name=stop-recording]')).click();
+    await on.page.says('[data-name=says]', 'Runs.');
+    await eventually('its own pulses', async () => (await drive.readHoldingRegisters(6, 1)).data[0] === 2048);
+    drive.close(() => undefined);
+    rmSync(folder, { recursive: true, force: true });
+    expect(await on.browser.complaints()).toEqual([]);
+  }, 60_000);
 
   it('says where a program is wrong or stopped, on its screen and on the bench, and leaves the others as they are', async () => {
     await on.page.open(`/registers?device=${deviceId('Exhaust damper')}`);

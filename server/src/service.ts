@@ -109,14 +109,14 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   const evidence = new Evidence(database);
   const claims = new Claims();
   const library = new Library(database);
+  const attachments = new Attachments(database);
   const workplaces = new Workplaces({
-    ...{ database, projects, evidence, unfinished, trouble, claims, library },
+    ...{ database, projects, evidence, unfinished, trouble, claims, library, attachments },
     standInsPort: options.standInsPort,
     standInsControl: options.standInsControl,
     standInsToken: options.standInsToken ?? '',
   });
   const judgements = new Judgements((projectId) => projects.read(projectId));
-  const attachments = new Attachments(database);
   const catalogue = new Catalogue(database, projects, judgements, attachments);
   const purge = setInterval(
     () => void catalogue.purge().catch((error: unknown) => isConnectionError(error) || trouble(error)),

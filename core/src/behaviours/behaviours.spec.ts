@@ -1,8 +1,8 @@
 import type { Point } from '../model/index.js';
 import { variablesOf } from '../playing/index.js';
-import { compileProgram } from '../program/index.js';
+import { compileProgram, elementary, stringType, type Type } from '../program/index.js';
 import { SmallProject } from '../testing/index.js';
-import { behaviours, choicesFor, writeBehaviour } from './index.js';
+import { behaviours, choicesFor, literalOf, writeBehaviour } from './index.js';
 
 const behaviour = (id: string) => behaviours.find((one) => one.id === id)!;
 
@@ -128,6 +128,34 @@ describe('A ready-made behaviour', () => {
     trip.set('Command', 0b100);
     trip.run(1);
     expect(trip.get('Status')).toBe(0);
+  });
+
+  it('counts by more than one and begins again, and goes on and off', () => {
+    const count = start(write('', 'count', { value: 'Beat', by: 5, every: 0.1, top: 9 }));
+    const seen: unknown[] = [];
+    for (let turn = 0; turn < 8; turn++) {
+      count.run(1);
+      seen.push(count.get('Beat'));
+    }
+    expect([...new Set(seen)]).toEqual([0, 5]);
+    const door = start(write('', 'switch', { value: 'Status.2', on: 0.1, off: 0.2 }));
+    const states = Array.from({ length: 30 }, () => {
+      door.run(1);
+      return Number(door.get('Status')) & 4;
+    });
+    expect(states.filter((state) => state === 4).length).toBe(10);
+  });
+
+  it('writes values of every type as the language does', () => {
+    const texts: [Type, unknown, string][] = [
+      [stringType(9), "5 $ 'é€", "'5 $$ $'$E9?'"],
+      [elementary('REAL'), Math.fround(61.6), '61.6'],
+      [elementary('WORD'), 255, '16#FF'],
+      [elementary('ULINT'), 18_446_744_073_709_551_615n, '18446744073709551615'],
+      [elementary('LREAL'), 1e-7, '1.0E-7'],
+      [elementary('BOOL'), true, 'TRUE'],
+    ];
+    for (const [type, value, text] of texts) expect(literalOf(type, value)).toBe(text);
   });
 
   it('obeys while it is released, and shows a text after a while', () => {

@@ -55,12 +55,13 @@ function isWanted(type: Type, wants: Wants): boolean {
     : whole.has(typeWord(type)) || ['REAL', 'LREAL', 'WORD', 'DWORD'].includes(typeWord(type));
 }
 
-/** The text with the lines of a behaviour in it; what was said by the keys of its asks. A new program is begun where there is none. */
+/** The text with the lines of a behaviour in it, under its name or a title; what was said by the keys of its asks. A new program is begun where there is none. */
 export function writeBehaviour(
   text: string,
   behaviour: Behaviour,
   points: readonly PlayedPoint[],
   said: Readonly<Record<string, string | number>>,
+  title = behaviour.name,
 ): Outcome<string> {
   for (const ask of behaviour.asks) {
     const value = said[ask.key];
@@ -70,21 +71,44 @@ export function writeBehaviour(
     } else if (typeof value !== 'number' || !Number.isFinite(value)) return bad('A number.', ask.key);
     else if (ask.kind === 'seconds' && !(value > 0 && value <= 86_400)) return bad('More than 0 and at most a day of seconds.', ask.key);
   }
+  return into(text, title, (begun) => behaviour.write(given(begun, behaviour, points, said)));
+}
+
+/** The text with lines of one's own in it, under a title; `own` gives names of variables that the text does not have yet. */
+export function writeLines(
+  text: string,
+  points: readonly PlayedPoint[],
+  title: string,
+  write: (own: (name: string) => string) => Lines,
+): Outcome<string> {
+  return into(text, title, (begun) => write(ownNames(begun, points)));
+}
+
+function into(text: string, title: string, write: (begun: string) => Lines): Outcome<string> {
   const begun = text.trim() === '' ? 'PROGRAM Device\nEND_PROGRAM\n' : text;
   const outline = outlineOf(begun);
   if (!outline) return bad('This text has no PROGRAM that ends with END_PROGRAM, so there is no place for the lines.');
-  const made = behaviour.write(given(begun, behaviour, points, said));
-  return good(insert(begun, outline, behaviour, made));
+  return good(insert(begun, outline, title, write(begun)));
+}
+
+/** Gives names that neither the text nor the points have, each only once. */
+function ownNames(text: string, points: readonly PlayedPoint[]): (name: string) => string {
+  const taken = [...new Set(text.match(/[A-Za-z_]\w*/g) ?? []), ...variablesOf(points).map(({ name }) => name)];
+  return (name) => {
+    const made = nameAll([...taken, name], { ...variableRules, reserved: variableRules.reserved ?? [] }).at(-1)!.to;
+    taken.push(made);
+    return made;
+  };
 }
 
 function insert(
   text: string,
   { declareAt, hasBlock, linesAt }: NonNullable<ReturnType<typeof outlineOf>>,
-  { name }: Behaviour,
+  title: string,
   { declare, lines }: Lines,
 ): string {
   const indented = (all: readonly string[]) => all.map((line) => `  ${line}\n`).join('');
-  const body = `\n  (* ${name} *)\n${indented(lines)}`;
+  const body = `\n  (* ${title.replace(/[(*)]/g, '')} *)\n${indented(lines)}`;
   const variables = declare.length === 0 ? '' : hasBlock ? indented(declare) : `\nVAR\n${indented(declare)}END_VAR`;
   const before = withoutBlanks(text.slice(0, linesAt));
   const withLines = `${before.endsWith('\n') ? before : `${before}\n`}${body.replace(/^\n/, before.trimEnd().endsWith(';') ? '\n' : '')}${text.slice(linesAt)}`;
@@ -100,7 +124,6 @@ function withoutBlanks(text: string): string {
 }
 
 function given(text: string, { asks }: Behaviour, points: readonly PlayedPoint[], said: Readonly<Record<string, string | number>>): Given {
-  const taken = [...new Set(text.match(/[A-Za-z_]\w*/g) ?? []), ...variablesOf(points).map(({ name }) => name)];
   const askOf = (key: string): Ask => asks.find((ask) => ask.key === key)!;
   const choiceOf = (key: string): Choice => {
     const ask = askOf(key);
@@ -125,11 +148,7 @@ function given(text: string, { asks }: Behaviour, points: readonly PlayedPoint[]
       return Math.abs(offset) < 1e-9 ? scaled : `${scaled} + ${literal(offset)}`;
     },
     time: (key) => `T#${Math.max(1, Math.round(Number(said[key]) * 1000))}ms`,
-    own: (name) => {
-      const made = nameAll([...taken, name], { ...variableRules, reserved: variableRules.reserved ?? [] }).at(-1)!.to;
-      taken.push(made);
-      return made;
-    },
+    own: ownNames(text, points),
   };
 }
 

@@ -29,6 +29,7 @@ export {
   type Series,
   type Settled,
   type ProgramState,
+  type RecordingState,
   type StandInState,
   type ToPage,
 } from './messages.js';

@@ -103,6 +103,14 @@ export interface StandInState {
   heard: HeardOnLine | null;
   /** Its program: sound, wrong in its text, or stopped; null where it has none. */
   program: ProgramState | null;
+  /** The recording that it plays in the place of a program; null where it has none. */
+  recording: RecordingState | null;
+}
+
+/** Where in its recording a stand-in is; null where it is not played, and why not where that is known. */
+export interface RecordingState {
+  at: { atMs: number; lastsMs: number; round: number } | null;
+  problem: string | null;
 }
 
 /** How the program of a stand-in is. */

@@ -1,7 +1,7 @@
 import { type Change, type Device, isSame } from '../model/index.js';
 
 /** What is a device's own and never another's. */
-const own = new Set<keyof Device>(['id', 'projectId', 'name', 'fromLibrary']);
+const own = new Set<keyof Device>(['id', 'projectId', 'name', 'fromLibrary', 'recording']);
 /** What is only given on where a person has just changed it. */
 const asked = new Set<keyof Device>(['note', 'standIn', 'kind', 'coupler', 'program']);
 

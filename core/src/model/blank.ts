@@ -73,6 +73,7 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     identification: noIdentification,
     coupler: null,
     program: '',
+    recording: null,
     standIn: null,
     fromLibrary: null,
   };

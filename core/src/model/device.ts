@@ -18,6 +18,14 @@ function atMost(standard: number) {
 /** The stand-in that has the registers of a device's map, and nothing of its own. */
 export const BY_ITS_MAP = 'register-map';
 
+/** A recording that is attached to a device, and who is the device in it: the address and port, or the line, that was asked, and the unit there. */
+export const DeviceRecording = z.strictObject({
+  file: z.string().min(1, 'Which file?').max(200, 'At most 200 characters.'),
+  endpointId: z.string().min(1).max(200),
+  unit: z.int().min(0).max(255),
+});
+export type DeviceRecording = z.infer<typeof DeviceRecording>;
+
 /** Anything with a port on a line. */
 export const Device = z.strictObject({
   id: Id,
@@ -67,6 +75,9 @@ export const Device = z.strictObject({
     .max(60_000, 'At most 60 000 characters.')
     .default('')
     .describe('Structured Text that its stand-in runs; without one it holds what is written to it'),
+  recording: DeviceRecording.nullable()
+    .default(null)
+    .describe('A recording of it, among its attachments, that its stand-in plays in the place of a program'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),
   fromLibrary: z
     .strictObject({ id: Id, version: z.int().min(1) })

@@ -1,5 +1,5 @@
 export { blankProject, DEMO_ID, freeName, Project } from './project.js';
-export { BY_ITS_MAP, Device, Forbidden } from './device.js';
+export { BY_ITS_MAP, Device, DeviceRecording, Forbidden } from './device.js';
 export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, joiningPort, portsOn } from './blank.js';
 export { asPaperPoint, Paper, PaperPoint } from './paper.js';

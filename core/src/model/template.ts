@@ -41,7 +41,7 @@ export function templateOf({ devices, ports, points, papers }: ProjectDocument, 
   return DeviceTemplate.parse({
     format: 'plain-envoy device',
     version: FILE_VERSION,
-    device: { ...bare(device, ['id', 'projectId']), fromLibrary: null },
+    device: { ...bare(device, ['id', 'projectId']), fromLibrary: null, recording: null },
     ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
     points: own(points).map(bodyOf),
     papers: own(papers).map((paper) => bare(paper, ['id', 'projectId', 'deviceId']))[0] ?? null,

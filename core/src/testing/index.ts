@@ -1,1 +1,2 @@
+export { recordedExchange } from './exchange.js';
 export { countedIds, SmallProject } from './small-project.js';

@@ -1,3 +1,6 @@
+import type { DeviceRecording } from '@plain-envoy/core/model';
+import type { Outcome } from '@plain-envoy/core/outcome';
+import { recordedIn, type Reel } from '@plain-envoy/core/replay';
 import type { KeptAttachment } from '@plain-envoy/core/project-file';
 import type { Attachment } from '@plain-envoy/core/feed';
 import { and, desc, eq, sql } from 'drizzle-orm';
@@ -55,6 +58,17 @@ export class Attachments {
       .from(attachments)
       .where(and(eq(attachments.projectId, projectId), eq(attachments.id, id)));
     return row ?? refuse('not-there', GONE);
+  }
+
+  /** What a recording that is attached to a device holds of it; of several with one name the newest. */
+  async reelOf(projectId: string, deviceId: string, recording: DeviceRecording): Promise<Outcome<Reel>> {
+    const [row] = await this.database.tables
+      .select({ bytes: attachments.bytes })
+      .from(attachments)
+      .where(and(eq(attachments.projectId, projectId), eq(attachments.deviceId, deviceId), eq(attachments.name, recording.file)))
+      .orderBy(desc(attachments.at))
+      .limit(1);
+    return recordedIn(row?.bytes ?? null, recording);
   }
 
   async drop(projectId: string, id: string): Promise<void> {

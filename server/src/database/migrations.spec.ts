@@ -314,13 +314,13 @@ describe('a project of an older version', () => {
     const client = new pg.Client({ connectionString: database.url });
     await client.connect();
     const older = (row: string) =>
-      `case when ${row}->>'standIn' = 'register-map' then ${row} || '{"standIn": "fan-drive"}' else ${row} end - '{program,coupler,identification,setting}'::text[]`;
+      `case when ${row}->>'standIn' = 'register-map' then ${row} || '{"standIn": "fan-drive"}' else ${row} end - '{program,recording,coupler,identification,setting}'::text[]`;
     for (const table of ['devices', 'points']) await client.query(`update ${table} set body = ${older('body')}`);
     const [before, after] = ['before', 'after'].map((key) => older(`(change->'${key}')`));
     await client.query(
       `update change_sets set changes = (select jsonb_agg(change || jsonb_build_object('before', ${before}, 'after', ${after})) from jsonb_array_elements(changes) as change)`,
     );
-    await migrate(client, '0019_programs');
+    await migrate(client, '0019_programs', '0020_recordings');
     const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets order by revision desc limit 1');
     await client.end();
     expect(rows[0]!.changes.map((change) => [change.before, change.after])).toEqual([

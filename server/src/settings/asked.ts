@@ -9,6 +9,13 @@ const Of = {
 export const AskSettingsRead = z.strictObject({
   ...Of,
   pointIds: z.array(z.uuid('That is no id of a point.')).min(1, 'At least one setting.'),
+  everyMs: z
+    .int('A whole number of milliseconds.')
+    .min(200, 'At least 200 ms.')
+    .max(60_000, 'At most a minute.')
+    .nullable()
+    .default(null)
+    .describe('Again and again, until nobody listens any more'),
 });
 export const AskSnapshot = z.strictObject({ ...Of, note: z.string().max(200, 'At most 200 characters.') });
 export const AskSettingsWrite = z.strictObject({

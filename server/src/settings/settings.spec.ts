@@ -76,6 +76,28 @@ describe('settings', () => {
     expect(await sentences()).toEqual(['Fan drive south: 1 of 1 settings were written and read back (on the stand-ins).']);
   });
 
+  it('are read again and again while somebody listens', async () => {
+    const stop = new AbortController();
+    const response = await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/settings/read`, {
+      ...{ method: 'POST', signal: stop.signal, headers: { 'content-type': 'application/json' } },
+      body: JSON.stringify({ on: 'stand-ins', deviceId: drive.id, pointIds: [ramp.id], everyMs: 200 }),
+    });
+    const seen = new Set<number>();
+    let text = '';
+    for await (const chunk of response.body!) {
+      text += new TextDecoder().decode(chunk);
+      for (const line of text.split('\n').slice(0, -1)) {
+        const event = JSON.parse(line) as SettingEvent;
+        if (event.kind === 'held') seen.add(event.words[0]!);
+      }
+      if (seen.has(80)) break;
+      bank.set('holding', 4, 80);
+    }
+    stop.abort();
+    expect([...seen]).toEqual([75, 80]);
+    expect(await refusal('settings/read', { pointIds: [ramp.id], everyMs: 5 })).toEqual([422, 'At least 200 ms.']);
+  });
+
   it('go out among all else while the bench runs', async () => {
     expect((await call('POST', 'bench/run', {})).status).toBe(200);
     await eventually(async () => (await ask<{ running: boolean }>('GET', 'bench')).running);

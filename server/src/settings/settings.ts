@@ -3,6 +3,7 @@ import { type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/
 import type { Target } from '@plain-envoy/core/plan';
 import { keptValue, type Snapshot, SnapshotBody } from '@plain-envoy/core/settings';
 import { ownWay, readPoints, type RequestWay, writePoints } from '@plain-envoy/engine/settings';
+import { until } from '@plain-envoy/engine/links';
 import { openDial, type OwnPorts } from '@plain-envoy/engine/transports';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
@@ -24,11 +25,12 @@ export class Settings {
     this.ways = new Ways(around);
   }
 
-  read({ document }: Held, { on, deviceId, pointIds }: AskSettingsRead): AsyncGenerator<SettingEvent> {
+  read({ document }: Held, { on, deviceId, pointIds, everyMs }: AskSettingsRead): AsyncGenerator<SettingEvent> {
     deviceOf(document, deviceId);
     this.ways.allow(document, on, 'read');
     const points = pointIds.map((id) => pointOf(document, deviceId, id, ['pointIds']));
-    return this.going(document, on, deviceId, (way) => readPoints({ document, deviceId }, points, way));
+    const once = (way: RequestWay) => readPoints({ document, deviceId }, points, way);
+    return this.going(document, on, deviceId, everyMs === null ? once : (way) => again(() => once(way), everyMs));
   }
 
   /** Writes and reads back. What came of each is kept with what was done by hand. */
@@ -108,6 +110,17 @@ export class Settings {
       yield* this.ways.whileAllowed(document, on, events(way), dial);
     } finally {
       way.close();
+    }
+  }
+}
+
+/** The same every `everyMs`, or as soon as it is done where that takes longer; it ends with the first that fails, and when nobody listens. */
+async function* again(once: () => AsyncGenerator<SettingEvent>, everyMs: number): AsyncGenerator<SettingEvent> {
+  for (let next = performance.now(); ; next = Math.max(next + everyMs, performance.now())) {
+    await until(next);
+    for await (const event of once()) {
+      yield event;
+      if (event.kind === 'failed') return;
     }
   }
 }

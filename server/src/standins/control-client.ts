@@ -1,11 +1,19 @@
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { wiringOf } from '@plain-envoy/core/playing';
-import type { Point, ProjectDocument } from '@plain-envoy/core/model';
+import type { DeviceRecording, Point, ProjectDocument } from '@plain-envoy/core/model';
+import { bad, type Outcome } from '@plain-envoy/core/outcome';
+import type { Reel } from '@plain-envoy/core/replay';
 import type { Value } from '@plain-envoy/core/value';
 import type { HeldWords, StandInState } from '@plain-envoy/core/feed';
 import { type RefusalCode, refusals, refuse } from '../problem/index.js';
 
 const PATIENCE_MS = 3000;
+
+/** A device that plays a recording which its stand-in does not have yet. */
+interface Lacking {
+  deviceId: string;
+  recording: DeviceRecording;
+}
 
 /** The stand-ins' control interface for one project, as the server uses it; there is no other way from here into a stand-in but Modbus. */
 export class StandInsControl {
@@ -18,6 +26,9 @@ export class StandInsControl {
     private readonly projectId: string,
     /** They were started anew, and know nothing of the project. */
     private readonly onRestart: () => void = () => undefined,
+    /** A recording that is attached to a device. */
+    private readonly reelOf: (deviceId: string, recording: DeviceRecording) => Promise<Outcome<Reel>> = () =>
+      Promise.resolve(bad('Recordings are not kept here.')),
   ) {}
 
   async list(): Promise<StandInState[]> {
@@ -61,7 +72,16 @@ export class StandInsControl {
 
   /** Sets the switches of all stand-ins as this project has them; resolves with the TCP port at which they listen in the place of 502. */
   async follow(document: ProjectDocument): Promise<number> {
-    return ((await this.call('PUT', '/wiring', wiringOf(document))) as { port: number }).port;
+    const { port, lacking } = (await this.call('PUT', '/wiring', wiringOf(document))) as { port: number; lacking: Lacking[] };
+    for (const { deviceId, recording } of lacking)
+      await this.call('PUT', `/stand-ins/${deviceId}/recording`, { of: recording, ...(await this.recorded(deviceId, recording)) });
+    return port;
+  }
+
+  /** What a device is played from, as the stand-ins take it. */
+  private async recorded(deviceId: string, recording: DeviceRecording): Promise<{ reel: Reel | null; problem: string | null }> {
+    const reel = await this.reelOf(deviceId, recording);
+    return reel.ok ? { reel: reel.value, problem: null } : { reel: null, problem: reel.problem.message };
   }
 
   /** They are no longer needed. */

@@ -3,6 +3,7 @@ import type { ToPage } from '@plain-envoy/core/feed';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { openSerialPort } from '@plain-envoy/engine/links';
+import type { Attachments } from '../attachments/index.js';
 import { Arming } from '../arming/index.js';
 import { Bench, FileCaptures } from '../bench/index.js';
 import type { Claims } from '../claims/index.js';
@@ -28,6 +29,7 @@ export interface Shared {
   unfinished: Unfinished;
   claims: Claims;
   library: Library;
+  attachments: Attachments;
   standInsPort: number;
   standInsControl: number | null;
   standInsToken: string;
@@ -57,7 +59,13 @@ export class Workplace {
   ) {
     const { database, projects, evidence, unfinished, claims, library, trouble } = shared;
     const { live, arming } = this;
-    this.standIns = new StandInsControl(shared.standInsControl, shared.standInsToken, projectId, () => this.played.again());
+    this.standIns = new StandInsControl(
+      shared.standInsControl,
+      shared.standInsToken,
+      projectId,
+      () => this.played.again(),
+      (deviceId, recording) => shared.attachments.reelOf(projectId, deviceId, recording),
+    );
     this.played = new Played(
       this.standIns,
       shared.standInsPort,

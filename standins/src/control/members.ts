@@ -1,4 +1,6 @@
 import { Faults, type StandInState } from '@plain-envoy/core/feed';
+import { DeviceRecording } from '@plain-envoy/core/model';
+import { Reel } from '@plain-envoy/core/replay';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
 import { read, refuse } from './body.js';
@@ -7,6 +9,9 @@ import { inBackground } from '@plain-envoy/engine/background';
 
 const Cut = z.strictObject({ cut: z.boolean() });
 const SetFaults = z.strictObject({ faults: Faults });
+const Recording = z.strictObject({ of: DeviceRecording, reel: Reel.nullable(), problem: z.string().nullable() });
+/** The largest recording of one device. */
+const REEL_BYTES = 32 * 1024 * 1024;
 const Reboot = z.strictObject({ ms: z.int().min(100, 'At least 100 ms.').max(60_000, 'At most 60 000 ms.') });
 
 /** Who is there; cuts a device off and puts it back, lets it do things wrong, or begin anew. */
@@ -25,12 +30,22 @@ export function addMembers(app: FastifyInstance, plantOf: PlantOf): void {
         late,
         heard,
         program: standIn?.program ? { problems: standIn.program.problems, stopped: standIn.program.stopped } : null,
+        recording: standIn?.recordingState ?? null,
       })),
   );
 
   app.get<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/variables', (request, reply) => {
     const member = plantOf(request).member(request.params.deviceId);
     return member ? (member.standIn?.program?.values() ?? {}) : refuse(reply, 404, 'There is no stand-in for this device.');
+  });
+
+  app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/recording', { bodyLimit: REEL_BYTES }, (request, reply) => {
+    const body = read(Recording, request.body, reply);
+    const standIn = plantOf(request).member(request.params.deviceId)?.standIn;
+    if (!body) return reply;
+    if (!standIn) return refuse(reply, 404, 'There is no stand-in for this device.');
+    standIn.takeRecording(body);
+    return standIn.recordingState;
   });
 
   app.put<{ Params: { deviceId: string } }>('/stand-ins/:deviceId/cut', async (request, reply) => {

@@ -14,13 +14,14 @@ const Placed = z.object({ name, table, offset, bit, type, order, length, encodin
 const Map = z.object({ extents: z.partialRecord(Table, z.array(Extent)), points: z.array(Placed) });
 const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port), maps: z.record(z.string(), Map) });
 
-/** Plays a project: makes its stand-ins or sets them as it has them now, and says where they listen; and plays it no longer. */
+/** Plays a project: makes its stand-ins or sets them as it has them now, and says where they listen and which recordings they have to be given; and plays it no longer. */
 export function addWiring(app: FastifyInstance, plants: Plants): void {
   app.put<ToProject>('/wiring', async (request, reply) => {
     const body = read(Wiring, request.body, reply);
     if (!body) return reply;
     try {
-      return { port: await plants.play(request.params.projectId, body) };
+      const port = await plants.play(request.params.projectId, body);
+      return { port, lacking: plants.get(request.params.projectId)!.lacking() };
     } catch (error) {
       return refuse(reply, 409, `Not every stand-in could take its place: ${error instanceof Error ? error.message : String(error)}.`);
     }

@@ -4,8 +4,8 @@ import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
 import { type Failure, groupOf } from '@plain-envoy/core/failure';
 import type { Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
-import { type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import { BY_ITS_MAP, type Device } from '@plain-envoy/core/model';
+import { characterMs, type SerialSettings, settingsOf } from '@plain-envoy/core/line';
+import { BY_ITS_MAP, type Device, type DeviceRecording } from '@plain-envoy/core/model';
 import type { Wiring } from '@plain-envoy/core/playing';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
 import { objectsOf } from '@plain-envoy/core/identity';
@@ -164,6 +164,11 @@ export class Plant {
     };
   }
 
+  /** The devices that play a recording which they have not been given yet. */
+  lacking(): { deviceId: string; recording: DeviceRecording }[] {
+    return [...this.wired].flatMap(([deviceId, { standIn }]) => (standIn?.lacks ? [{ deviceId, recording: standIn.lacks }] : []));
+  }
+
   /** Takes a device off its lines, as a pulled plug does, or puts it back. Its process goes on. */
   async cutOff(deviceId: string, cut: boolean): Promise<void> {
     const member = this.wired.get(deviceId);
@@ -208,7 +213,14 @@ export class Plant {
     for (const device of devices.values()) {
       const ports = wiring.ports.filter((port) => port.deviceId === device.id);
       const turnarounds = wiring.lines.map((line) => (isModbusLine(line) ? line.turnaroundMs : null));
-      const wiredAs = [this.standInsPort, device.timeoutMs, device.delayMs, ports, device.kind === 'gateway' ? turnarounds : null];
+      const wiredAs = [
+        this.standInsPort,
+        device.timeoutMs,
+        device.delayMs,
+        device.recording !== null,
+        ports,
+        device.kind === 'gateway' ? turnarounds : null,
+      ];
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
       if (member) member.device = device;
@@ -282,10 +294,11 @@ export class Plant {
       },
     };
     const respond =
-      (counters: BusCounters | null): Responder =>
+      (counters: BusCounters | null, byteMs: number): Responder =>
       (_unit, pdu) => {
         standIn.heard();
         if (!standIn.answers()) return null;
+        if (device.recording) return replayed(standIn, pdu.slice(), byteMs);
         const refusal = refusalOf(now(), pdu) ?? answerInquiry(self, counters, pdu);
         if (refusal) return refusal;
         const answer = answerPdu(standIn.bank, pdu);
@@ -294,11 +307,14 @@ export class Plant {
       };
     return ports.flatMap((port) => {
       const counters = port.kind === 'serial' ? new BusCounters() : null;
-      return this.wirePort(device, port, faulty.around(respond(counters)), faulty, counters);
+      const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
+      // A recorded device takes the time that it took.
+      const delayMs = device.recording ? 0 : device.delayMs;
+      return this.wirePort(delayMs, port, faulty.around(respond(counters, byteMs)), faulty, counters);
     });
   }
 
-  private wirePort({ delayMs }: Device, port: Port, respond: Responder, spoil: Faulty, counters: BusCounters | null): Connection[] {
+  private wirePort(delayMs: number, port: Port, respond: Responder, spoil: Faulty, counters: BusCounters | null): Connection[] {
     if (port.kind === 'ethernet') return this.listen(port, after(delayMs, respond), spoil);
     const line = this.lines.get(port.lineId);
     if (port.kind !== 'serial' || !line || !port.unitId || port.framing === 'text') return [];
@@ -369,6 +385,15 @@ function saidBy({ name, identification }: Device): Pick<DeviceSelf, 'serverId' |
   ]);
   const { productName, productCode } = identification;
   return { serverId: productName || productCode || name, objects: own.size ? own : player };
+}
+
+/** What a recorded device answers, after as long as it took then without its frames on the wire, a byte of which takes `byteMs` here. */
+async function replayed({ replay, bank }: PlayedDevice, pdu: Uint8Array, byteMs: number): Promise<Uint8Array | null> {
+  const answer = replay?.answerTo(pdu);
+  if (!answer || answer.kind === 'silent') return null;
+  const own = answer.kind === 'words' ? answer.pdu : answerPdu(bank, pdu);
+  await until(performance.now() + Math.max(0, answer.ms - answer.bytes * byteMs));
+  return own;
 }
 
 /** A device takes its time before it answers. */

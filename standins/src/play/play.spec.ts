@@ -1,5 +1,7 @@
 import { BY_ITS_MAP } from '@plain-envoy/core/model';
-import { SmallProject } from '@plain-envoy/core/testing';
+import { tcpFrame } from '@plain-envoy/core/frame';
+import { recordedExchange, SmallProject } from '@plain-envoy/core/testing';
+import { writePcapng } from '@plain-envoy/core/trace';
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
@@ -60,6 +62,45 @@ describe('stand-ins that are played for others', () => {
     played = await play(project.document, wish({ host: '127.93.4.9' }));
     const own = played.answering.filter(({ at }) => !at.includes('unit 1')).map(({ at }) => at.split(',')[0]);
     expect(own).toEqual([`127.93.4.9:${port}`, `127.93.4.9:${port + 1}`]);
+  });
+
+  it('answer as was recorded, refusals and silence and times too, out of what is attached to their device', async () => {
+    const who = { endpointId: '10.93.4.5:502', unit: 1 };
+    const refused = { end: 'refused' as const, got: tcpFrame(1, { unit: 1, pdu: Uint8Array.of(0x83, 2) }), ms: 1 };
+    const recorded = [
+      recordedExchange({ ...who, atMs: 1000, ms: 120 }, 5, [700, 800]),
+      recordedExchange({ ...who, atMs: 1500, ...refused }, 6, [1]),
+      recordedExchange({ ...who, atMs: 60_000, ms: 5 }, 9, [1]),
+    ];
+    const bytes = writePcapng(recorded, () => ({ ip: '10.93.4.5', port: 502 }));
+    const tank = project.document.devices.find(({ name }) => name === 'Tank')!;
+    const attachment = {
+      deviceId: tank.id,
+      name: 'tank.pcapng',
+      at: '2026-01-01T00:00:00Z',
+      by: null,
+      base64: Buffer.from(bytes).toString('base64'),
+    };
+    tank.recording = { file: 'tank.pcapng', ...who };
+    played = await play(project.document, wish(), [attachment]);
+    expect(played.silent).toEqual([]);
+    const client = new ModbusRTU();
+    await client.connectTCP('127.93.4.5', { port });
+    client.setID(1);
+    const from = performance.now();
+    expect((await client.readHoldingRegisters(5, 2)).data).toEqual([700, 800]);
+    expect(performance.now() - from).toBeGreaterThan(110);
+    expect((await client.readHoldingRegisters(9, 1)).data).toEqual([1]);
+    const codeOf = (offset: number) =>
+      client.readHoldingRegisters(offset, 1).then(
+        () => 0,
+        ({ modbusCode }: { modbusCode: number }) => modbusCode,
+      );
+    expect([await codeOf(6), await codeOf(50)]).toEqual([2, 2]);
+    client.close(() => undefined);
+    await played.stop();
+    played = await play(project.document, wish());
+    expect(played.silent).toEqual([{ device: 'Tank', why: 'The recording “tank.pcapng” is not attached to this device any more.' }]);
   });
 
   it('answer on a serial port as the devices of a line would, and are silent where nobody is', async () => {

@@ -5,6 +5,8 @@ import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 import { standInPort } from '@plain-envoy/core/plan';
 import { wiringOf } from '@plain-envoy/core/playing';
+import type { KeptAttachment } from '@plain-envoy/core/project-file';
+import { recordedIn } from '@plain-envoy/core/replay';
 import { openSerialPort } from '@plain-envoy/engine/links';
 import { Plant } from '../plant/index.js';
 
@@ -50,19 +52,21 @@ function onLine(line: Line, devices: readonly Device[], ports: ProjectDocument['
 }
 
 /**
- * Plays the stand-ins of a project for whoever asks them, until it is stopped. Rejects with the system’s error where an address or a
+ * Plays the stand-ins of a project for whoever asks them, until it is stopped; recordings are among what is attached to its devices. Rejects with the system’s error where an address or a
  * serial port is taken; then nothing is left listening.
  */
 export async function play(
   document: ProjectDocument,
   wish: Wish,
+  attachments: readonly KeptAttachment[] = [],
   onEnd: (path: string, failure: Failure) => void = () => undefined,
-): Promise<{ answering: Answering[]; stop(): Promise<void> }> {
+): Promise<{ answering: Answering[]; silent: { device: string; why: string }[]; stop(): Promise<void> }> {
   const moved = wish.host === null ? document : atOneAddress(document, wish.host);
   const lent = lentLines(moved, wish.serial);
   if (!lent.ok) throw new Error(lent.problem.message);
   const plant = new Plant(wiringOf(moved), wish.port);
   await plant.start();
+  const silent = giveRecordings(plant, attachments);
   const ends: (() => void)[] = [];
   try {
     for (const { line, path } of lent.value) {
@@ -78,12 +82,25 @@ export async function play(
     throw error;
   }
   return {
+    silent,
     answering: [...listening(moved, wish.port), ...lent.value.flatMap(({ answering }) => answering)],
     async stop() {
       for (const end of ends) end();
       await plant.stop();
     },
   };
+}
+
+/** Gives those that play a recording what is in it; of whom that cannot be played, the reason. */
+function giveRecordings(plant: Plant, attachments: readonly KeptAttachment[]): { device: string; why: string }[] {
+  return plant.lacking().flatMap(({ deviceId, recording }) => {
+    const kept = attachments.filter((one) => one.deviceId === deviceId && one.name === recording.file);
+    const newest = [...kept].sort((a, b) => a.at.localeCompare(b.at)).at(-1);
+    const reel = recordedIn(newest ? Buffer.from(newest.base64, 'base64') : null, recording);
+    const { device, standIn } = plant.member(deviceId)!;
+    standIn?.takeRecording({ of: recording, reel: reel.ok ? reel.value : null, problem: reel.ok ? null : reel.problem.message });
+    return reel.ok ? [] : [{ device: device.name, why: reel.problem.message }];
+  });
 }
 
 /** All ports at one address, one after the other from that of 502 on. */

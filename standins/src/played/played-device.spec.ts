@@ -1,6 +1,7 @@
 import { BY_ITS_MAP } from '@plain-envoy/core/model';
 import { wiringOf } from '@plain-envoy/core/playing';
-import { SmallProject } from '@plain-envoy/core/testing';
+import { reelOf } from '@plain-envoy/core/replay';
+import { recordedExchange, SmallProject } from '@plain-envoy/core/testing';
 import { PlayedDevice } from './index.js';
 
 describe('a stand-in with a program', () => {
@@ -98,5 +99,41 @@ describe('a stand-in with a program', () => {
     expect(played.program).toBeNull();
     played.step(50);
     expect(at(0)).toEqual([9]);
+  });
+});
+
+describe('a stand-in that plays a recording', () => {
+  const of = { file: 'pump.pcapng', endpointId: '10.1.1.9:502', unit: 1 };
+  const device = { ...new SmallProject().device('Pump'), recording: of, program: 'PROGRAM P Never := 1; END_PROGRAM' };
+  const reel = reelOf(
+    [10, 20].map((value, at) => recordedExchange({ atMs: at * 1000 }, 5, [value, 1])),
+    of,
+  );
+  let played: PlayedDevice;
+
+  beforeEach(() => {
+    played = new PlayedDevice();
+    played.takeSettings(device, { extents: { holding: [[0, 99]] }, points: [] });
+  });
+
+  it('has no registers before it was given, and then those that were seen, with their values in time', () => {
+    expect([played.lacks, played.bank.has('holding', 5, 1), played.program]).toEqual([of, false, null]);
+    played.takeRecording({ of, reel: reel.ok ? reel.value : null, problem: null });
+    expect([played.bank.has('holding', 5, 2), played.bank.has('holding', 7, 1)]).toEqual([true, false]);
+    expect([...played.bank.slice('holding', 5, 2)]).toEqual([10, 1]);
+    played.step(1000);
+    expect(played.bank.get('holding', 5)).toBe(20);
+    expect([played.lacks, played.recordingState]).toEqual([null, { at: { atMs: 1000, lastsMs: 2000, round: 1 }, problem: null }]);
+    played.restart();
+    expect(played.bank.get('holding', 5)).toBe(10);
+  });
+
+  it('takes no recording that is another’s, says why it has none, and goes on with its map when it plays none any more', () => {
+    played.takeRecording({ of: { ...of, unit: 2 }, reel: reel.ok ? reel.value : null, problem: null });
+    expect(played.replay).toBeNull();
+    played.takeRecording({ of, reel: null, problem: 'It is gone.' });
+    expect([played.recordingState, played.lacks]).toEqual([{ at: null, problem: 'It is gone.' }, of]);
+    played.takeSettings({ ...device, recording: null, program: '' }, { extents: { holding: [[0, 99]] }, points: [] });
+    expect([played.recordingState, played.bank.has('holding', 0, 100)]).toEqual([null, true]);
   });
 });

@@ -1,13 +1,22 @@
-import type { Device } from '@plain-envoy/core/model';
+import type { RecordingState } from '@plain-envoy/core/feed';
+import type { Device, DeviceRecording } from '@plain-envoy/core/model';
 import type { Placed, PlayedMap } from '@plain-envoy/core/playing';
+import { type Reel, Replay } from '@plain-envoy/core/replay';
 import { RegisterBank } from '@plain-envoy/engine/server';
 import { isDeepStrictEqual } from 'node:util';
 import { lossyLink } from './noise.js';
 import { RunningProgram, type Written } from './running-program.js';
 
+/** The recording of a device as it was looked for: what is in it of the device, or why it cannot be played. */
+interface Loaded {
+  of: DeviceRecording;
+  reel: Reel | null;
+  problem: string | null;
+}
+
 /**
  * Any device that is played: it has the registers of its map, runs the program that its device has, holds what is written to it, and
- * loses as many answers as it is said to.
+ * loses as many answers as it is said to. Where its device has a recording, it has the registers that were seen there, and plays that.
  */
 export class PlayedDevice {
   readonly bank = new RegisterBank({});
@@ -15,31 +24,70 @@ export class PlayedDevice {
   private lossPercent = 0;
   private running: RunningProgram | null = null;
   private runs: { program: string; points: readonly Placed[] } | null = null;
+  private recording: DeviceRecording | null = null;
+  private loaded: Loaded | null = null;
+  private playing: Replay | null = null;
 
   /** The program as it runs now; null where the device has none. */
   get program(): RunningProgram | null {
     return this.running;
   }
 
-  /** Is set as the device is in the project, at first and after each edit. A program goes on as long as neither its text nor its points change. */
-  takeSettings({ lossPercent, program }: Pick<Device, 'lossPercent' | 'program'>, { extents, points }: PlayedMap): void {
+  /** The recording that is played; null where none is, or it is not there yet. */
+  get replay(): Replay | null {
+    return this.playing;
+  }
+
+  /** How its recording is; null where it has none. */
+  get recordingState(): RecordingState | null {
+    if (!this.recording) return null;
+    return { at: this.playing?.at ?? null, problem: this.loaded?.problem ?? null };
+  }
+
+  /** The recording that it has to be given before it can play it; again where it could not be played. */
+  get lacks(): DeviceRecording | null {
+    return this.loaded?.reel ? null : this.recording;
+  }
+
+  /** Is set as the device is in the project, at first and after each edit. A program, or a recording, goes on as long as it and its points do not change. */
+  takeSettings(
+    { lossPercent, program, recording }: Pick<Device, 'lossPercent' | 'program' | 'recording'>,
+    { extents, points }: PlayedMap,
+  ): void {
     this.lossPercent = lossPercent;
-    this.bank.reshape(extents);
-    const runs = program.trim() === '' ? null : { program, points };
+    if (!isDeepStrictEqual(recording, this.recording)) {
+      this.recording = recording;
+      this.loaded = null;
+      this.playing = null;
+    }
+    this.bank.reshape(recording ? (this.playing?.extents ?? {}) : extents);
+    const runs = recording || program.trim() === '' ? null : { program, points };
     if (isDeepStrictEqual(runs, this.runs)) return;
     this.runs = runs;
     this.restart();
   }
 
-  /** Begins its program anew, as after switching on. */
+  /** Plays this from now on, if that is still the recording of its device. */
+  takeRecording(loaded: Loaded): void {
+    if (!isDeepStrictEqual(loaded.of, this.recording)) return;
+    this.loaded = loaded;
+    this.restart();
+  }
+
+  /** Begins its program or its recording anew, as after switching on. */
   restart(): void {
     this.running = this.runs && new RunningProgram(this.bank, this.runs.program, this.runs.points);
     this.running?.scan(0);
+    const reel = this.loaded?.reel;
+    this.playing = reel ? new Replay(reel) : null;
+    if (this.playing) this.bank.reshape(this.playing.extents);
+    this.advance(0);
   }
 
   /** Lives on for `ms`: one scan. */
   step(ms: number): void {
     this.running?.scan(ms);
+    this.advance(ms);
   }
 
   /** A master has asked something. */
@@ -55,5 +103,9 @@ export class PlayedDevice {
   /** False where this answer is lost on the way. */
   answers(): boolean {
     return this.comesThrough(this.lossPercent / 100);
+  }
+
+  private advance(ms: number): void {
+    this.playing?.advance(ms, (table, offset, values) => this.bank.set(table, offset, ...values));
   }
 }

@@ -18,8 +18,9 @@ export class DeviceSettings {
   private readonly api = inject(Api);
   private readonly project = inject(ProjectStore);
 
-  read(of: AskedOf, pointIds: readonly string[]): Observable<SettingEvent> {
-    return this.api.stream(`${this.path()}/settings/read`, { ...of, pointIds });
+  /** Once, or every so many ms until nobody listens any more; each time ends with `done`. */
+  read(of: AskedOf, pointIds: readonly string[], everyMs: number | null = null): Observable<SettingEvent> {
+    return this.api.stream(`${this.path()}/settings/read`, { ...of, pointIds, everyMs });
   }
 
   /** Writes each and reads it back. */

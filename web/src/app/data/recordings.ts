@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import type { KeptMap } from '@plain-envoy/core/overheard';
-import { combineLatest, concatMap, filter, from, map, Observable, switchMap, take, toArray } from 'rxjs';
+import { combineLatest, concatMap, filter, from, map, type Observable, switchMap, take, toArray } from 'rxjs';
+import { askWorker } from './ask-worker';
 import { Library } from './library';
 import type { AskRecording, ToldRecording } from './overheard.worker';
 
@@ -23,18 +24,13 @@ export class Recordings {
 
   listen(file: Blob, name: string, kept: readonly KeptMap[] = []): Observable<ToldRecording> {
     return from(file.arrayBuffer()).pipe(
-      switchMap(
-        (bytes) =>
-          new Observable<ToldRecording>((listener) => {
-            const worker = new Worker(new URL('./overheard.worker', import.meta.url), { type: 'module' });
-            worker.onmessage = ({ data }: MessageEvent<ToldRecording>) => {
-              listener.next(data);
-              listener.complete();
-            };
-            worker.onerror = ({ message }) => listener.next({ kind: 'failed', sentence: `It could not be read: ${message}` });
-            worker.postMessage({ bytes, name, kept } satisfies AskRecording, [bytes]);
-            return () => worker.terminate();
-          }),
+      switchMap((bytes) =>
+        askWorker<ToldRecording>(
+          () => new Worker(new URL('./overheard.worker', import.meta.url), { type: 'module' }),
+          { bytes, name, kept } satisfies AskRecording,
+          [bytes],
+          (message) => ({ kind: 'failed', sentence: `It could not be read: ${message}` }),
+        ),
       ),
     );
   }

@@ -18,6 +18,7 @@ describe('FaultForm', () => {
       late: null,
       heard: null,
       program: null,
+      recording: null,
       held: [],
       faults,
     },

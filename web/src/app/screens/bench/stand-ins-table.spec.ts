@@ -15,6 +15,7 @@ const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
   late: null,
   heard: null,
   program: null,
+  recording: null,
   held: [],
   faults: [],
   ...fields,
@@ -117,6 +118,15 @@ describe('StandInsTable', () => {
     line(table).querySelector('button')!.click();
     table.detectChanges();
     expect(opened(table)).toBe(0);
+  });
+
+  it('says who plays a recording, and why one that should does not', async () => {
+    const table = await shown(
+      standIn({ recording: { at: { atMs: 0, lastsMs: 9000, round: 1 }, problem: null } }),
+      standIn({ deviceId: 'other', name: 'Other', recording: { at: null, problem: 'It is not attached any more.' } }),
+    );
+    expect(line(table).innerText).toContain('plays a recording');
+    expect(line(table, 'Other').innerText).toContain('It answers nothing: It is not attached any more.');
   });
 
   it('has open what has something to take back, and says in its line what was done on purpose', async () => {

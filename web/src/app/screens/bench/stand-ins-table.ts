@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatTableModule } from '@angular/material/table';
-import { type Counters, describeFault, type ProgramState, StandInState } from '@plain-envoy/core/feed';
+import { type Counters, describeFault, type ProgramState, type RecordingState, type StandInState } from '@plain-envoy/core/feed';
 import { exceptions } from '@plain-envoy/core/frame';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
@@ -78,7 +78,7 @@ export class StandInsTable {
   protected readonly rows = computed(() =>
     this.standIns.all().map((standIn): Row => {
       const counters = this.counters().get(standIn.deviceId);
-      const { cut, held, faults, program } = standIn;
+      const { cut, held, faults, program, recording } = standIn;
       const onPurpose = this.live.onRealPlant()
         ? []
         : [
@@ -86,6 +86,7 @@ export class StandInsTable {
             held.length ? `${held.length} held` : '',
             ...faults.map(describeFault),
             program ? programText(program) : '',
+            recording ? recordingText(recording) : '',
           ];
       const isTrouble = !!counters && counters.lastOutcome !== null && counters.lastOutcome !== 'answered';
       return { standIn, counters, isTrouble, said: [...onPurpose, isTrouble ? counters.lastError : ''].filter(Boolean).join(' · ') };
@@ -115,4 +116,8 @@ function programText({ problems, stopped }: ProgramState): string {
   const [first] = problems;
   if (first) return `Its program does not run: line ${first.line}: ${first.message}`;
   return stopped ? `Its program stopped in line ${stopped.line}: ${stopped.message}` : '';
+}
+
+function recordingText({ problem }: RecordingState): string {
+  return problem ? `It answers nothing: ${problem}` : 'plays a recording';
 }

@@ -30,6 +30,7 @@ import { Unsaved } from '../../parts/unsaved';
 import { text as valueText } from '../../program/beside-lines';
 import { ProgramEditor } from '../../program/program-editor';
 import { BehaviourForm } from './behaviour-form';
+import { LearnForm } from './learn-form';
 import { MapState } from './map-state';
 
 /** After so long without a key the text is checked. */
@@ -48,7 +49,7 @@ interface Says {
 @Component({
   selector: 'pe-program-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [BehaviourForm, Choose, MatButtonModule, ProgramEditor, ReactiveFormsModule, Table],
+  imports: [BehaviourForm, Choose, LearnForm, MatButtonModule, ProgramEditor, ReactiveFormsModule, Table],
   templateUrl: './program-view.html',
   styleUrls: ['./wide-view.scss', './program-view.scss'],
   host: { '(keydown.control.enter)': 'apply(); $event.preventDefault()' },
@@ -77,7 +78,8 @@ export class ProgramView {
     this.checked().trim() === '' ? [] : compileProgram(this.checked(), this.variables()).problems,
   );
   /** How the stand-in runs what was applied. */
-  private readonly runs = computed(() => this.all.all().find(({ deviceId }) => deviceId === this.state.deviceId())?.program ?? null);
+  private readonly standIn = computed(() => this.all.all().find(({ deviceId }) => deviceId === this.state.deviceId()) ?? null);
+  private readonly runs = computed(() => this.standIn()?.program ?? null);
   private readonly values = toSignal(toObservable(this.state.deviceId).pipe(switchMap((deviceId) => this.standIns.variables(deviceId))), {
     initialValue: null,
   });
@@ -90,6 +92,17 @@ export class ProgramView {
     return device?.standIn
       ? 'A gateway passes on what it is asked, so its program is not run.'
       : 'No stand-in plays this device, so its program is not run. Let one play it in the panel “Device”.';
+  });
+  /** What it plays in the place of a program, and where in it. */
+  protected readonly recording = computed((): string | null => {
+    const recording = this.state.device()?.recording;
+    if (!recording) return null;
+    const { file, endpointId, unit } = recording;
+    const { at, problem } = this.standIn()?.recording ?? { at: null, problem: null };
+    const where = at ? ` ${clockText(at.atMs)} of ${clockText(at.lastsMs)}${at.round > 1 ? `, for the ${at.round}. time` : ''}.` : '';
+    return problem
+      ? `It answers nothing: ${problem}`
+      : `It plays ${file}, in which it is ${endpointId}, unit ${unit}; its program is not run.${where}`;
   });
   protected readonly says = computed((): Says => {
     // What was found of another text is not said of this one.
@@ -105,6 +118,7 @@ export class ProgramView {
     if (this.text().trim() === '') return { text: 'No program: its stand-in holds what is written to it.', ink: 'quiet', at: null };
     const stopped = this.runs()?.stopped;
     if (stopped) return { text: `Stopped in line ${stopped.line}, scan ${stopped.scan}: ${stopped.message}`, ink: 'bad', at: stopped };
+    if (this.recording()) return { text: 'Not run.', ink: 'quiet', at: null };
     return this.runs() ? { text: 'Runs.', ink: 'good', at: null } : { text: '', ink: 'quiet', at: null };
   });
 
@@ -114,6 +128,8 @@ export class ProgramView {
   ];
   protected readonly chosen = linkedSignal<string, string>({ source: () => this.state.deviceId(), computation: () => NO_BEHAVIOUR });
   protected readonly behaviour = computed((): Behaviour | null => behaviours.find(({ id }) => id === this.chosen()) ?? null);
+
+  protected readonly learns = linkedSignal<string, boolean>({ source: () => this.state.deviceId(), computation: () => false });
 
   protected readonly idOf = ({ name }: PointVariable): string => name;
   protected readonly columns: readonly Column<PointVariable>[] = [
@@ -144,6 +160,24 @@ export class ProgramView {
     this.form.markAsDirty();
     this.editor()?.focus();
     this.chosen.set(NO_BEHAVIOUR);
+    this.learns.set(false);
+  }
+
+  protected played(sentence: string): void {
+    this.learns.set(false);
+    this.editorState.say(sentence);
+    this.standIns.refresh();
+  }
+
+  /** The recording stays attached to the device. */
+  protected playNoLonger(): void {
+    const device = this.state.device();
+    if (!device) return;
+    const change: Change = { entity: 'device', id: device.id, before: device, after: { ...device, recording: null } };
+    this.store.commit(`${device.name} runs its program again`, [change]).subscribe((answer) => {
+      this.problem.set(answer.ok ? null : answer.problem.message);
+      if (answer.ok) this.standIns.refresh();
+    });
   }
 
   protected apply(): void {
@@ -175,4 +209,10 @@ export class ProgramView {
     const value = this.values()?.[name];
     return value === undefined ? '' : valueText(value);
   }
+}
+
+/** `2:05`: minutes and seconds. */
+function clockText(ms: number): string {
+  const seconds = Math.floor(ms / 1000);
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
 }

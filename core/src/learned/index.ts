@@ -1,0 +1,3 @@
+export { observedIn } from './from-recording.js';
+export { type Observed } from './history.js';
+export { learn, type Learned, type Lesson } from './learn.js';
