@@ -28,8 +28,8 @@ function arrowRule(side) {
       message: 'core has no Node, no DOM and no Angular; its dependencies are small and know nothing of either.',
     });
     patterns.push({
-      regex: '^(?!zod$|jsep$|ipaddr\\.js$|fast-deep-equal$|fastest-levenshtein$|chevrotain$|fast-check$|\\.{1,2}/)',
-      message: 'core depends on zod, jsep, ipaddr.js, fast-deep-equal, fastest-levenshtein and chevrotain only.',
+      regex: '^(?!zod$|jsep$|ipaddr\\.js$|fast-deep-equal$|fastest-levenshtein$|chevrotain$|re2js$|fast-check$|\\.{1,2}/)',
+      message: 'core depends on zod, jsep, ipaddr.js, fast-deep-equal, fastest-levenshtein, chevrotain and re2js only.',
     });
     patterns.push({ regex: '^(\\.\\./)+(?!\\.\\.)[^/]+/(?!index\\.js$)', message: 'From another folder of core, import its index.' });
   }

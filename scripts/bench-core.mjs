@@ -10,6 +10,7 @@ import { reckon } from '../core/dist/reckoner/index.js';
 import { planPoints } from '../core/dist/plan/index.js';
 import { playedPoints, variablesOf } from '../core/dist/playing/index.js';
 import { compileProgram } from '../core/dist/program/index.js';
+import { readTelegrams, Telegram } from '../core/dist/telegram/index.js';
 import { ratio } from './ratio.mjs';
 
 const demo = fernhollow();
@@ -188,3 +189,23 @@ ratio('scheduling 2 000 requests over a minute ÷ copying the spans', scheduled 
 const usual = { horizonMs: 60_000, dead: [], backsOff: true };
 const demoPlan = compile(demo).plan;
 timed('the forecast of the demo over a minute', () => forecast(demo, demoPlan, usual));
+
+/** Random bytes as text, cut by each way in which a telegram ends: ten times as many take ten times as long, whatever they are. */
+const numbers = [
+  { name: 'weight', at: { from: 0, length: 8 }, kind: 'decimal' },
+  { name: 'part', at: { separator: ',', number: 2 }, kind: 'integer' },
+  { name: 'found', at: { pattern: '(a+)+b([0-9]+)' }, kind: 'text' },
+];
+const textOfAny = new Uint8Array(10_000_000).map(() => random(256));
+const endings = {
+  'an end mark': { end: ['0D'] },
+  'a fixed length': { length: 24 },
+  'a length field': { lengthField: { from: 0, length: 1, written: 'raw', adds: 1 } },
+};
+for (const [name, ending] of Object.entries(endings)) {
+  const telegram = Telegram.parse({ ...ending, fields: numbers });
+  const [all, tenth] = [10, 1].map((megabytes) =>
+    timed(`${megabytes} MB of random bytes cut by ${name}`, () => readTelegrams(telegram, textOfAny.subarray(0, megabytes * 1_000_000)), 2),
+  );
+  ratio(`10 MB ÷ 1 MB, by ${name}`, all / tenth);
+}

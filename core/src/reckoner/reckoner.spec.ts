@@ -172,6 +172,9 @@ describe('the others', () => {
       'modules',
       'program',
       'names',
+      'image',
+      'telegram',
+      'text-stream',
     ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });
@@ -419,5 +422,53 @@ describe('program', () => {
       path: ['set', 0],
     });
     expect(problem('program', { text, read: ['speed.x'] })?.message).toContain('INT has no parts');
+  });
+});
+
+describe('telegram and text-stream', () => {
+  const telegram = { end: ['0D'], fields: [{ name: 'weight', at: { from: 0, length: 5 }, kind: 'integer' }] };
+
+  it('read, build and cut, and say at its place what does not fit', () => {
+    expect(value('telegram', { telegram, text: '  184' })).toEqual({
+      ok: true,
+      fields: [{ name: 'weight', from: 0, to: 4, raw: '  184', value: 184 }],
+      problems: [],
+      sentence: 'weight 184.',
+    });
+    expect(value('telegram', { telegram, hex: '20 20 31 38 34' })).toEqual(
+      jasmine.objectContaining({ ok: false, problems: ['It does not end with 0D.'] }),
+    );
+    expect(value('telegram', { telegram, values: { weight: 7 } })).toEqual({ hex: '20 20 20 20 37 0D', text: '    7' });
+    expect(problem('telegram', { telegram, values: { weight: 123_456 } })).toEqual({
+      message: 'weight is “123456”, which has 6 characters; there is room for 5.',
+      path: ['values', 'weight'],
+    });
+    expect(problem('telegram', { telegram })?.message).toBe('Give one of text, hex and values.');
+    expect(value('text-stream', { telegram, hex: '20 20 31 38 34 0D 31' })).toEqual({
+      telegrams: [jasmine.objectContaining({ from: 0, to: 5, ok: true })],
+      rest: [{ from: 6, to: 6, why: 'it did not come to its end' }],
+    });
+  });
+});
+
+describe('image', () => {
+  const windows = [
+    { side: 'A', table: 'holding', offset: 9998, byte: 0, bytes: 4, order: 'high-first' },
+    { side: 'B', byte: 2, bytes: 2, order: 'low-first' },
+  ];
+
+  it('tells a place as every side calls it, and null where one does not reach it', () => {
+    expect(value('image', { windows, at: { side: 'A', register: 9998, bit: 3 } })).toEqual({
+      byte: 1,
+      bit: 3,
+      places: [
+        { side: 'A', byte: 1, word: 0, register: 9998, bit: 3, reference5: '49999', reference6: '409999' },
+        { side: 'B', byte: null, word: null, register: null, bit: null, reference5: null, reference6: null },
+      ],
+    });
+    const { places } = value('image', { windows, at: { side: 'B', byte: 0 } }) as { places: object[] };
+    expect(places[0]).toEqual({ side: 'A', byte: 2, word: 1, register: 9999, bit: null, reference5: null, reference6: '410000' });
+    expect(problem('image', { windows, at: { side: 'A', register: 1 } })?.path).toEqual(['at', 'register']);
+    expect(problem('image', { windows, at: { side: 'A' } })?.message).toBe('Give either a register or a byte.');
   });
 });

@@ -7,6 +7,7 @@ import { encode } from './encode.js';
 import { findOrder } from './find-order.js';
 import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
+import { image } from './image.js';
 import { lineTime } from './line-time.js';
 import { modules } from './modules.js';
 import { names } from './names.js';
@@ -19,6 +20,8 @@ import { scale } from './scale.js';
 import { schedule } from './schedule.js';
 import { stream } from './stream.js';
 import { subnet } from './subnet.js';
+import { telegram } from './telegram.js';
+import { textStream } from './text-stream.js';
 import { bad, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /** Every calculation, once: the page, the API and the command line all take them from here. */
@@ -41,6 +44,9 @@ export const reckoners: readonly Reckoner[] = [
   modules,
   program,
   names,
+  image,
+  telegram,
+  textStream,
 ];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */

@@ -1,0 +1,1 @@
+export { imagePlaceOf, type ImagePlace, MAX_IMAGE, type Named, type SidePlace, sidePlacesOf, Window, WordOrder } from './windows.js';
