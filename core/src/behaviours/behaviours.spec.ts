@@ -57,7 +57,8 @@ describe('A ready-made behaviour', () => {
       set: (name: string, value: unknown) => void (program.outer[at(name)] = value),
       get: (name: string) => program.outer[at(name)],
       run: (scans: number, silentMs = 0) => {
-        for (let scan = 0; scan < scans; scan++) program.scan(50, { silentMs, isWritten: () => false });
+        for (let scan = 0; scan < scans; scan++)
+          program.scan(50, { silentMs, isWritten: () => false, send: () => false, received: () => '' });
         expect(program.stopped).toBeNull();
       },
     };

@@ -154,7 +154,7 @@ export const plant = {
   }),
   floor: device({ name: 'Floor I/O block', kind: 'field', plays: 'floor-io' }),
   loftGateway: device({ name: 'Loft gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS, delayMs: 1 }),
-  textPort: device({ name: 'Text port', kind: 'converter', plays: 'converter', note: 'Text to registers.' }),
+  textPort: device({ name: 'Text port', kind: 'converter', plays: 'text-port', note: 'Text to registers.' }),
   turnerConverter: device({ name: 'Turner converter', kind: 'converter', plays: 'converter', note: 'An image of 16 + 16 bytes.' }),
   gridConverter: device({ name: 'Grid converter', kind: 'converter', plays: 'converter' }),
   display: device({ name: 'Yard display', kind: 'field', notation: 'number', plays: 'yard-display' }),
@@ -171,8 +171,13 @@ export const plant = {
     device({ name: `Grain cable ${number}`, kind: 'field', notation: 'number', plays: 'grain-cable', functionCodes: withCounters }),
   ),
 };
-const indicator = device({ name: 'Weigh indicator', kind: 'field', standIn: null, note: 'Sends text ended by CR.' });
-const analyser = device({ name: 'Moisture analyser', kind: 'field', standIn: null, note: 'Sends 24 characters without an end mark.' });
+const indicator = device({ name: 'Weigh indicator', kind: 'field', plays: 'weigh-indicator', note: 'Sends text ended by CR.' });
+const analyser = device({
+  name: 'Moisture analyser',
+  kind: 'field',
+  plays: 'moisture-analyser',
+  note: 'Sends 24 characters without an end mark.',
+});
 const turner = device({ name: 'Floor turner', kind: 'field', standIn: null });
 const gridStation = device({ name: 'Grid station', kind: 'controller', standIn: null, note: 'Belongs to the grid.' });
 

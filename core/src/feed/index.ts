@@ -52,6 +52,7 @@ export type { ImportPreview, OfferEvent, PreviewPart, PreviewRow } from './impor
 export { type ByRegisters, type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export type { Attachment } from './attachments.js';
 export type { ListenEvent } from './listen.js';
+export type { TerminalEvent } from './terminal.js';
 export type { SettingEvent, WrittenState } from './settings.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';
 export { blankFaults, describeFault, Fault, type FaultKind, Faults } from './faults.js';

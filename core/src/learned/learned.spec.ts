@@ -49,7 +49,7 @@ function played(
   const held: number[] = [];
   for (let scan = 0; scan < seconds * 20; scan++) {
     if (scan > 0 && scan % 20 === 0) told?.(scan / 20, (of, value) => void (program!.outer[at(of)] = value));
-    program!.scan(50, { silentMs: 0, isWritten: () => false });
+    program!.scan(50, { silentMs: 0, isWritten: () => false, send: () => false, received: () => '' });
     if (scan % 20 === 19) held.push(Number(program!.outer[at(name)]));
   }
   expect(program!.stopped).toBeNull();

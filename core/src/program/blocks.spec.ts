@@ -111,7 +111,7 @@ describe('Counters', () => {
 
 describe('What only stand-ins have', () => {
   const program = (body: string, outer = [{ name: 'Speed', type: { kind: 'elementary', name: 'UINT' } as const }]) => {
-    const made = compileProgram(`PROGRAM P VAR r, s : REAL; b : BOOL; t : TIME; END_VAR ${body} END_PROGRAM`, outer);
+    const made = compileProgram(`PROGRAM P VAR r, s : REAL; b : BOOL; t : TIME; got : STRING; END_VAR ${body} END_PROGRAM`, outer);
     if (!made.program) throw new Error(made.problems[0]!.message);
     return made.program;
   };
@@ -146,10 +146,28 @@ describe('What only stand-ins have', () => {
     expect(waves()).toEqual(rows);
   });
 
+  it('SEND gives a text to the text port and says whether it was taken; RECEIVED takes what came', () => {
+    const one = program("got := RECEIVED(); b := SEND(CONCAT('got ', got)); IF got = 'P$R' THEN SEND('42$R'); END_IF;");
+    const sent: string[] = [];
+    const texts = ['P\r', ''];
+    const outside = {
+      silentMs: 0,
+      isWritten: () => false,
+      send: (text: string) => sent.push(text) < 3,
+      received: () => texts.shift() ?? '',
+    };
+    one.scan(50, outside);
+    expect(sent).toEqual(['got P\r', '42\r']);
+    one.scan(50, outside);
+    expect(one.read('b')).toEqual(jasmine.objectContaining({ value: false }));
+    one.scan(50);
+    expect(one.read('got')).toEqual(jasmine.objectContaining({ value: '' }));
+  });
+
   it('SILENT_FOR and WRITTEN tell of the master; points are variables without being declared', () => {
     const one = program('b := WRITTEN(Speed); t := SILENT_FOR(); Speed := Speed + 1;');
     one.outer[0] = 65_535;
-    one.scan(50, { silentMs: 1200, isWritten: (index) => index === 0 });
+    one.scan(50, { silentMs: 1200, isWritten: (index) => index === 0, send: () => false, received: () => '' });
     expect([one.read('b'), one.read('t')].map((found) => 'value' in found && found.value)).toEqual([true, 1200]);
     expect(one.outer[0]).toBe(0);
     one.scan(50);

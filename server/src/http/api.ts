@@ -16,6 +16,7 @@ import { addProjects } from './projects.js';
 import { ById, type Services } from './services.js';
 import { addSettings } from './settings.js';
 import { addStandIns } from './stand-ins.js';
+import { addTerminal } from './terminal.js';
 import { compile } from '@plain-envoy/core/compile';
 
 const EMPTY = undefined;
@@ -47,6 +48,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addTrace(instance, services);
   addProofs(instance, services);
   addSettings(instance, services);
+  addTerminal(instance, services);
   addMachine(instance, services);
   addAttachments(instance, services);
   addMaps(instance, services);

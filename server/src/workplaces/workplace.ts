@@ -16,6 +16,7 @@ import type { ProjectStore } from '../projects/index.js';
 import { type ProofNote, Prover, RouteProofs } from '../prove/index.js';
 import { Settings } from '../settings/index.js';
 import { Played, StandInsControl } from '../standins/index.js';
+import { Terminals } from '../terminal/index.js';
 import { BenchNotes, takeUp, type Unfinished, type UnfinishedEntry } from '../unfinished/index.js';
 
 /** How often it is looked whether the stand-ins are still those that were set. */
@@ -46,6 +47,7 @@ export class Workplace {
   readonly bench: Bench;
   readonly prover: Prover;
   readonly settings: Settings;
+  readonly terminals: Terminals;
   readonly errands: ErrandRunner;
   readonly routeProofs: RouteProofs;
   readonly captures = new FileCaptures();
@@ -96,6 +98,7 @@ export class Workplace {
     };
     this.prover = new Prover({ ...grounds, benchRuns: () => bench.state.running, kept: () => library.withMaps() });
     this.settings = new Settings({ ...grounds, bench, evidence });
+    this.terminals = new Terminals(grounds);
     this.errands = new ErrandRunner({
       bench,
       evidence,

@@ -1,18 +1,25 @@
 import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
 import type { SerialSettings } from '@plain-envoy/core/line';
-import type { Station, VirtualLine } from '@plain-envoy/engine/links';
 import { inBackground } from '@plain-envoy/engine/background';
+
+/** A simulated line, of frames or of text, as an adapter is on it. */
+export interface AdaptedLine {
+  readonly settings: SerialSettings;
+  attach(station: Adapter): void;
+  detach(station: Adapter): void;
+  send(from: Adapter, bytes: Uint8Array): Promise<unknown>;
+}
 
 /**
  * A stand-in of an adapter from this machine to a serial line: what comes in on its socket is put on the virtual line with
  * the settings that it has at that time, and what it hears goes out. It listens from the first time that somebody asks where.
  */
-export class Adapter implements Station {
+export class Adapter {
   settings: SerialSettings;
   private server: Server | null = null;
   private readonly sockets = new Set<Socket>();
 
-  constructor(private readonly line: VirtualLine) {
+  constructor(private readonly line: AdaptedLine) {
     this.settings = line.settings;
   }
 

@@ -115,6 +115,28 @@ describe('the plant', () => {
     });
   });
 
+  it('carries texts over its cables into the registers of a converter, and tells of what is damaged', async () => {
+    const textPort = await client('127.40.8.40', 255);
+    const weight = async () => (await textPort.readInputRegisters(0, 5)).data;
+    let [read, damaged] = [await weight(), 0];
+    for (let tries = 0; tries < 40 && !((read[4]! & 1) === 1 && read[2]! > 0); tries++) {
+      await new Promise((done) => setTimeout(done, 100));
+      read = await weight();
+    }
+    expect([read[0], read[2]! > 0, read[4]! & 1]).toEqual([42, true, 1]);
+    const ports = demo.ports.map((port) =>
+      port.kind === 'serial' && port.deviceId === idOf('Weigh indicator')
+        ? { ...port, dataBits: 8 as const, parity: 'none' as const }
+        : port,
+    );
+    await plant.rewire(wiringOf({ ...demo, ports }));
+    for (let tries = 0; tries < 40 && damaged === 0; tries++) {
+      await new Promise((done) => setTimeout(done, 100));
+      damaged = (await textPort.readInputRegisters(24, 2)).data[1]!;
+    }
+    expect(damaged).withContext('eight bits where seven and parity are expected').toBeGreaterThan(0);
+  });
+
   it('answers as each device is set, and follows when a switch is moved', async () => {
     const bus = await client(GATEWAY, 12);
     bus.setTimeout(600);

@@ -4,9 +4,10 @@ import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
 import { type Failure, groupOf } from '@plain-envoy/core/failure';
 import type { Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
-import { characterMs, type SerialSettings, settingsOf } from '@plain-envoy/core/line';
+import { characterMs, type SerialSettings, settingsOf, standards } from '@plain-envoy/core/line';
 import { BY_ITS_MAP, type Device, type DeviceRecording } from '@plain-envoy/core/model';
 import type { Wiring } from '@plain-envoy/core/playing';
+import { inBackground } from '@plain-envoy/engine/background';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
 import { objectsOf } from '@plain-envoy/core/identity';
 import {
@@ -20,8 +21,8 @@ import {
   type Responder,
   type Snapshot,
 } from '@plain-envoy/engine/server';
-import { type Channel, LineTransport, until, VirtualLine } from '@plain-envoy/engine/links';
-import { PlayedDevice } from '../played/index.js';
+import { type Channel, LineTransport, TextLine, type TextStation, until, VirtualLine } from '@plain-envoy/engine/links';
+import { PlayedDevice, TextPort } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
 import { refusalOf, writtenBy } from './refusal.js';
@@ -60,7 +61,8 @@ interface Wired extends Member {
 
 interface LineOfPlant {
   madeAs: unknown;
-  virtual: VirtualLine;
+  /** Of frames, or of text. */
+  virtual: VirtualLine | TextLine;
   adapter: Adapter;
 }
 
@@ -146,6 +148,7 @@ export class Plant {
   lend(lineId: string, channel: Channel): () => void {
     const drawn = this.wiring.lines.find(({ id }) => id === lineId);
     const virtual = this.lines.get(lineId)?.virtual;
+    if (virtual instanceof TextLine) return lendText(virtual, channel);
     if (!virtual || !isModbusLine(drawn)) throw new Error('This line is not simulated.');
     const transport = new LineTransport(virtual);
     const slowest = Math.max(0, ...this.members().map(({ device }) => device.delayMs));
@@ -265,15 +268,16 @@ export class Plant {
       this.lines.delete(id);
     }
     for (const line of wanted.values()) {
-      if (!isModbusLine(line)) continue;
-      const { framing } = line;
+      if (line.kind !== 'serial') continue;
+      const { framing, standard } = line;
       const settings = settingsOf(line);
-      const madeAs = [settings, framing];
+      const madeAs = [settings, framing, standard];
       const known = this.lines.get(line.id);
       if (isDeepStrictEqual(known?.madeAs, madeAs)) continue;
       await known?.adapter.stop();
       known?.virtual.close();
-      const virtual = new VirtualLine(settings, framing);
+      const isHalfDuplex = standards[standard].duplex === 'half';
+      const virtual = framing === 'text' ? new TextLine(settings, isHalfDuplex) : new VirtualLine(settings, framing);
       this.lines.set(line.id, { madeAs, virtual, adapter: new Adapter(virtual) });
       renewed.add(line.id);
     }
@@ -306,6 +310,8 @@ export class Plant {
         return answer;
       };
     return ports.flatMap((port) => {
+      const text = port.kind === 'serial' && port.framing === 'text' ? this.lines.get(port.lineId)?.virtual : undefined;
+      if (text instanceof TextLine) return [this.wireText(text, port as SerialPort, standIn)];
       const counters = port.kind === 'serial' ? new BusCounters() : null;
       const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
       // A recorded device takes the time that it took.
@@ -314,19 +320,28 @@ export class Plant {
     });
   }
 
+  /** A port on a text line, which is the program's for as long as it is connected. */
+  private wireText(line: TextLine, port: SerialPort, { textPorts }: PlayedDevice): Connection {
+    const own = new TextPort(line, settingsOf(port));
+    return {
+      start: () => void (own.start(), textPorts.add(own)),
+      stop: () => void (own.stop(), textPorts.delete(own)),
+    };
+  }
+
   private wirePort(delayMs: number, port: Port, respond: Responder, spoil: Faulty, counters: BusCounters | null): Connection[] {
     if (port.kind === 'ethernet') return this.listen(port, after(delayMs, respond), spoil);
-    const line = this.lines.get(port.lineId);
-    if (port.kind !== 'serial' || !line || !port.unitId || port.framing === 'text') return [];
+    const line = this.lines.get(port.lineId)?.virtual;
+    if (port.kind !== 'serial' || !(line instanceof VirtualLine) || !port.unitId || port.framing === 'text') return [];
     const settings = settingsOf(port);
-    return [new LineServer(line.virtual, respond, { unitId: port.unitId, delayMs, settings, spoil, ...(counters ? { counters } : {}) })];
+    return [new LineServer(line, respond, { unitId: port.unitId, delayMs, settings, spoil, ...(counters ? { counters } : {}) })];
   }
 
   private wireGateway(device: Device, ports: readonly Port[], faulty: Faulty): Connection[] {
     const master = ports.find((port): port is SerialPort => port.kind === 'serial' && port.unitId === null);
     const line = master && this.lines.get(master.lineId)?.virtual;
     const drawn = this.wiring.lines.find(({ id }) => id === master?.lineId);
-    if (!line || !isModbusLine(drawn)) return [];
+    if (!master || !(line instanceof VirtualLine) || !isModbusLine(drawn)) return [];
     const { turnaroundMs } = drawn;
     const transport = new LineTransport(line, settingsOf(master));
     transport.onStray = (frame, afterMs) => this.cameLate(master.lineId, line.codec.decode(frame)?.unit, afterMs ?? 0);
@@ -367,6 +382,17 @@ export class Plant {
     const options = { host, port: standInPort(port.tcpPort, this.standInsPort), connections, spoil };
     return [socketTransports[port.framing].server(respond, options)];
   }
+}
+
+/** Text that comes in a channel goes to all on a line, and what they send goes out. */
+function lendText(line: TextLine, channel: Channel): () => void {
+  const station: TextStation = { settings: line.settings, hear: (bytes) => inBackground(channel.write(bytes)) };
+  line.attach(station);
+  channel.listen(
+    (bytes) => inBackground(line.send(station, bytes.slice())),
+    () => line.detach(station),
+  );
+  return () => line.detach(station);
 }
 
 /** Set in the function code of an answer that refuses. */

@@ -132,6 +132,36 @@ describe('stand-ins that are played for others', () => {
     rmSync(folder, { recursive: true, force: true });
   });
 
+  it('send and take text on a serial port as the devices of its line would', async () => {
+    const cable = project.bus('Scale cable', { framing: 'text', standard: 'rs232' });
+    const scale = project.device('Scale', {
+      standIn: BY_ITS_MAP,
+      program: "PROGRAM P VAR got : STRING; END_VAR got := RECEIVED(); IF got = 'W$R' THEN SEND('  18405 kg$R$L'); END_IF; END_PROGRAM",
+    });
+    project.port(scale, cable, { framing: 'text', unitId: null });
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-play-'));
+    const [near, far] = [join(folder, 'near'), join(folder, 'far')];
+    const socat = spawn('socat', [`pty,raw,echo=0,link=${near}`, `pty,raw,echo=0,link=${far}`], { stdio: 'ignore' });
+    expect(await comesTrue(() => existsSync(near) && existsSync(far), 3000)).toBeTrue();
+    played = await play(project.document, wish({ serial: [{ line: 'scale cable', path: far }] }));
+    expect(played.answering.find(({ device }) => device === 'Scale')?.at).toBe(`${far}, text`);
+    const terminal = spawn('socat', ['-', `${near},raw,echo=0`]);
+    let shown = '';
+    terminal.stdout.on('data', (text: Buffer) => (shown += text.toString()));
+    terminal.stdin.write('W\r');
+    expect(await comesTrue(() => shown.includes('  18405 kg\r\n'), 3000))
+      .withContext(shown)
+      .toBeTrue();
+    await played.stop();
+    played = null;
+    for (const own of [terminal, socat]) {
+      const ended = new Promise((done) => own.once('exit', done));
+      own.kill();
+      await ended;
+    }
+    rmSync(folder, { recursive: true, force: true });
+  });
+
   it('refuse a line that is none, and leave nothing listening where a serial port is not there', async () => {
     const refused = lentLines(project.document, [{ line: 'Pomp bus', path: '/dev/x' }]);
     expect(refused.ok ? '' : refused.problem.message).toBe('“Pomp bus” is no serial line of this project. Its serial lines: Pump bus.');

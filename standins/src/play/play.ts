@@ -1,6 +1,6 @@
 import type { Failure } from '@plain-envoy/core/failure';
 import { settingsOf } from '@plain-envoy/core/line';
-import { isModbusLine, type Line, type ModbusLine } from '@plain-envoy/core/media';
+import type { Line, SerialLine } from '@plain-envoy/core/media';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 import { standInPort } from '@plain-envoy/core/plan';
@@ -30,12 +30,12 @@ export interface Answering {
 export function lentLines(
   { lines, devices, ports }: ProjectDocument,
   serial: Wish['serial'],
-): Outcome<{ line: ModbusLine; path: string; answering: Answering[] }[]> {
-  const lent: { line: ModbusLine; path: string; answering: Answering[] }[] = [];
+): Outcome<{ line: SerialLine; path: string; answering: Answering[] }[]> {
+  const lent: { line: SerialLine; path: string; answering: Answering[] }[] = [];
   for (const { line: name, path } of serial) {
     const line = lines.find((one) => one.name.toLowerCase() === name.toLowerCase());
-    if (!isModbusLine(line)) {
-      const some = lines.filter(isModbusLine).map((one) => one.name);
+    if (line?.kind !== 'serial') {
+      const some = lines.filter(({ kind }) => kind === 'serial').map((one) => one.name);
       return bad(`“${name}” is no serial line of this project.${some.length ? ` Its serial lines: ${some.join(', ')}.` : ' It has none.'}`);
     }
     lent.push({ line, path, answering: onLine(line, devices, ports, path) });
@@ -46,8 +46,9 @@ export function lentLines(
 function onLine(line: Line, devices: readonly Device[], ports: ProjectDocument['ports'], path: string): Answering[] {
   return ports.flatMap((port) => {
     const device = devices.find(({ id }) => id === port.deviceId);
-    const answers = port.kind === 'serial' && port.lineId === line.id && port.unitId !== null && device?.standIn;
-    return answers ? [{ device: device.name, at: `${path}, unit ${port.unitId}` }] : [];
+    if (port.kind !== 'serial' || port.lineId !== line.id || !device?.standIn) return [];
+    if (port.framing === 'text') return device.program.trim() === '' ? [] : [{ device: device.name, at: `${path}, text` }];
+    return port.unitId === null ? [] : [{ device: device.name, at: `${path}, unit ${port.unitId}` }];
   });
 }
 

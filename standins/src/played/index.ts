@@ -1,3 +1,4 @@
+export { TextPort } from './text-port.js';
 export { noise } from './noise.js';
 export { PlayedDevice } from './played-device.js';
 export { type Written } from './running-program.js';

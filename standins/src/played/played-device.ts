@@ -6,6 +6,7 @@ import { RegisterBank } from '@plain-envoy/engine/server';
 import { isDeepStrictEqual } from 'node:util';
 import { lossyLink } from './noise.js';
 import { RunningProgram, type Written } from './running-program.js';
+import type { TextPort } from './text-port.js';
 
 /** The recording of a device as it was looked for: what is in it of the device, or why it cannot be played. */
 interface Loaded {
@@ -20,6 +21,8 @@ interface Loaded {
  */
 export class PlayedDevice {
   readonly bank = new RegisterBank({});
+  /** Its ports on text lines, as they are wired now. */
+  readonly textPorts = new Set<TextPort>();
   private readonly comesThrough = lossyLink(3);
   private lossPercent = 0;
   private running: RunningProgram | null = null;
@@ -76,7 +79,7 @@ export class PlayedDevice {
 
   /** Begins its program or its recording anew, as after switching on. */
   restart(): void {
-    this.running = this.runs && new RunningProgram(this.bank, this.runs.program, this.runs.points);
+    this.running = this.runs && new RunningProgram(this.bank, this.runs.program, this.runs.points, this.textPorts);
     this.running?.scan(0);
     const reel = this.loaded?.reel;
     this.playing = reel ? new Replay(reel) : null;

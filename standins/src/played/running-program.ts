@@ -2,6 +2,7 @@ import { carryOf, type Carry, type Placed, variablesOf } from '@plain-envoy/core
 import { compileProgram, type Program, type ProgramProblem, type Stop } from '@plain-envoy/core/program';
 import { type Table } from '@plain-envoy/core/address';
 import { pointWidth } from '@plain-envoy/core/model';
+import type { TextPort } from './text-port.js';
 import type { RegisterBank } from '@plain-envoy/engine/server';
 
 /** Registers of a table that a master has written. */
@@ -37,6 +38,7 @@ export class RunningProgram {
     private readonly bank: RegisterBank,
     text: string,
     points: readonly Placed[],
+    private readonly ports: ReadonlySet<TextPort> = new Set(),
   ) {
     const variables = variablesOf(points);
     const { program, problems } = compileProgram(text, variables);
@@ -80,7 +82,12 @@ export class RunningProgram {
     for (const bound of this.bound) this.look(bound);
     const { written } = this;
     this.written = [];
-    program.scan(ms, { silentMs: this.silentMs, isWritten: (index) => written.some((span) => this.lies(span, index)) });
+    program.scan(ms, {
+      silentMs: this.silentMs,
+      isWritten: (index) => written.some((span) => this.lies(span, index)),
+      send: (sent) => [...this.ports].map((port) => port.send(sent)).some(Boolean),
+      received: () => this.received(),
+    });
     // What a scan was stopped in the middle of is not given to anybody.
     if (program.stopped) return;
     for (const bound of this.bound) {
@@ -111,6 +118,14 @@ export class RunningProgram {
     // What is no value of its type, such as a text that is none, leaves the variable as it was.
     if (value !== null) outer[bound.index] = value;
     bound.value = outer[bound.index];
+  }
+
+  private received(): string {
+    for (const port of this.ports) {
+      const text = port.received();
+      if (text !== '') return text;
+    }
+    return '';
   }
 
   private put({ table, offset, mask }: Bound, words: number[]): void {

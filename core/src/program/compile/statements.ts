@@ -16,7 +16,7 @@ import {
   typeName,
   wrapper,
 } from '../language/index.js';
-import { callInstance, callOwn, storing, writablePlace } from './calls.js';
+import { callFunction, callInstance, callOwn, storing, writablePlace } from './calls.js';
 import { compile, compileAs, condition, constantOf, variable, writer } from './expressions.js';
 
 /** How statements ended: by themselves, or by EXIT, CONTINUE or RETURN. */
@@ -97,8 +97,12 @@ function call({ callee, arguments: args, at }: Of<'call'>, scope: Scope): Execut
     const { run } = callOwn(own, args, scope, at);
     return (slots) => (run(slots), 0);
   }
-  if (path.length === 0 && !scope.find(name.text) && standardFunction(name.text))
-    mistake(at, `${name.text} gives a value, which is put nowhere. Write … := ${name.text}(…).`);
+  const standard = path.length === 0 && !scope.find(name.text) ? standardFunction(name.text) : undefined;
+  if (standard?.acts) {
+    const { run } = callFunction(name, args, scope, at, null);
+    return (slots) => (run(slots), 0);
+  }
+  if (standard) mistake(at, `${name.text} gives a value, which is put nowhere. Write … := ${name.text}(…).`);
   const run = callInstance(variable(callee, scope), args, scope, at);
   return (slots) => (run(slots), 0);
 }

@@ -23,6 +23,8 @@ export interface StandardFunction {
   takes?: Type;
   /** Checks the arguments and makes what works it out. */
   compile(call: Call): Code;
+  /** It does something as well, so what it gives need not be put anywhere. */
+  acts?: boolean;
   /** For stand-ins only: no controller has it. */
   ours?: boolean;
   /** What it does, in a sentence, for whoever writes. */

@@ -14,6 +14,9 @@ import {
 } from '../language/index.js';
 import type { Call, StandardFunction } from './definition.js';
 
+/** The longest text that goes out or comes in at once. */
+const LONGEST_TEXT = 1024;
+
 /** A number as the REAL that a device measures. */
 function measured(code: Code, { name }: Call): Code {
   const value = settled(code);
@@ -138,5 +141,27 @@ export const ourFunctions: readonly StandardFunction[] = [
       const run: Run = () => scope.world.machine.outside.isWritten(index);
       return { type: BOOL, run, at };
     },
+  },
+  {
+    name: 'SEND',
+    parameters: ['TEXT'],
+    ours: true,
+    acts: true,
+    says: 'Sends a text from the text port of this device; FALSE where too much waits to be sent.',
+    compile: ({ args, at, scope }) => {
+      const text = convert(settled(args[0]!), { kind: 'string', length: LONGEST_TEXT });
+      return { type: BOOL, run: (slots) => scope.world.machine.outside.send(text.run(slots) as string), at };
+    },
+  },
+  {
+    name: 'RECEIVED',
+    parameters: [],
+    ours: true,
+    says: 'The next text that came in at the text port of this device, with its end mark; empty where none came.',
+    compile: ({ at, scope }) => ({
+      type: { kind: 'string', length: LONGEST_TEXT },
+      run: () => scope.world.machine.outside.received(),
+      at,
+    }),
   },
 ];

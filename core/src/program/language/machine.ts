@@ -9,9 +9,14 @@ export interface Outside {
   silentMs: number;
   /** Whether a point was written by a master since the last scan, by its place among the variables from outside. */
   isWritten(index: number): boolean;
+  /** Sends a text from the text port of the device; false where more waits to be sent than a port holds. */
+  send(text: string): boolean;
+  /** The next text that came in at its text port; empty where none did. */
+  received(): string;
 }
 
-const quiet: Outside = { silentMs: 0, isWritten: () => false };
+/** Nothing goes on there. */
+export const quiet: Outside = { silentMs: 0, isWritten: () => false, send: () => false, received: () => '' };
 
 /** What all parts of a running program share: its global variables, its clock, and how much it may still do in this scan. */
 export class Machine {

@@ -1,0 +1,61 @@
+import type { SerialSettings } from '@plain-envoy/core/line';
+import { TextLine, type TextStation } from './index.js';
+
+const settings: SerialSettings = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 };
+const bytes = (text: string) => Uint8Array.from(text, (one) => one.charCodeAt(0));
+
+/** Somebody who writes down what they hear. */
+function listener(line: TextLine, own: SerialSettings = settings) {
+  const heard = { text: '', pieces: 0, framingErrors: 0 };
+  const station: TextStation = {
+    settings: own,
+    hear(part, { framingErrors }) {
+      heard.text += String.fromCharCode(...part);
+      heard.pieces += 1;
+      heard.framingErrors += framingErrors.length;
+    },
+  };
+  line.attach(station);
+  return { station, heard };
+}
+
+describe('a text line', () => {
+  it('carries what is sent to all others, one text after the other, at its pace and piece by piece', async () => {
+    const line = new TextLine(settings, false);
+    const [scale, port, other] = [listener(line), listener(line), listener(line)];
+    const from = performance.now();
+    await Promise.all([
+      line.send(scale.station, bytes('0042  18405S6D\r')),
+      line.send(scale.station, bytes('next\r')),
+      line.send(port.station, bytes('P\r')),
+    ]);
+    expect(port.heard.text).toBe('0042  18405S6D\rnext\r');
+    expect(other.heard.text.replace('P\r', '')).toContain('next\r');
+    expect(scale.heard.text).withContext('both ways at once').toBe('P\r');
+    expect(port.heard.pieces).toBeGreaterThan(1);
+    // 20 characters of 10 bits at 9600 baud.
+    expect(performance.now() - from).toBeGreaterThan(20);
+  });
+
+  it('is heard otherwise by who is set otherwise, and by nobody who has left', async () => {
+    const line = new TextLine(settings, false);
+    const scale = listener(line);
+    const seven = listener(line, { ...settings, dataBits: 7, parity: 'even' });
+    const gone = listener(line);
+    line.detach(gone.station);
+    await line.send(seven.station, bytes('AC'));
+    expect([scale.heard.text, gone.heard.text]).toEqual(['A\u00c3', '']);
+    line.close();
+    await line.send(seven.station, bytes('x'));
+    expect(scale.heard.text).toBe('A\u00c3');
+  });
+
+  it('of two wires for both directions is damaged where two send at once', async () => {
+    const line = new TextLine(settings, true);
+    const [one, other, third] = [listener(line), listener(line), listener(line)];
+    await Promise.all([line.send(one.station, bytes('aaaa')), line.send(other.station, bytes('bbbb'))]);
+    expect(third.heard.text).not.toContain('aaaa');
+    await line.send(one.station, bytes('aaaa'));
+    expect(third.heard.text.endsWith('aaaa')).toBeTrue();
+  });
+});

@@ -1,0 +1,1 @@
+export { AskTerminal, AskText, Terminals } from './terminals.js';

@@ -1,0 +1,153 @@
+import { FailureError, sentenceOf } from '@plain-envoy/core/failure';
+import type { TerminalEvent } from '@plain-envoy/core/feed';
+import { formatSettings, type SerialSettings, settingsOf } from '@plain-envoy/core/line';
+import type { SerialLine } from '@plain-envoy/core/media';
+import type { ProjectDocument } from '@plain-envoy/core/model';
+import type { Target } from '@plain-envoy/core/plan';
+import { type Channel, openSerialPort, openSocket } from '@plain-envoy/engine/links';
+import { z } from 'zod';
+import { actor } from '../access/index.js';
+import type { Arming } from '../arming/index.js';
+import type { Claims } from '../claims/index.js';
+import { refuse } from '../problem/index.js';
+import { On } from '../prove/index.js';
+
+export const AskTerminal = z.strictObject({ on: On });
+export const AskText = z.strictObject({
+  on: On,
+  hex: z
+    .string()
+    .max(8192, 'At most 4096 bytes at a time.')
+    .regex(/^(?:[0-9a-fA-F]{2})+$/, 'Bytes are pairs of hex digits, at least one.'),
+});
+
+/** So many events wait for a page that is slower than its line, before its terminal ends. */
+const MOST_WAITING = 20_000;
+const OVER = 'What was allowed on the real plant is over, so the terminal was closed.';
+
+export interface TerminalGrounds {
+  arming: Arming;
+  claims: Claims;
+  /** Where an adapter to a simulated line is on this machine, once it is set like this. */
+  adapter(lineId: string, settings: SerialSettings): Promise<number>;
+  serial?(path: string, settings: SerialSettings): Promise<Channel>;
+}
+
+/** A line that is open, with all who look at it. */
+interface Open {
+  channel: Promise<Channel>;
+  listeners: Set<(event: TerminalEvent) => void>;
+}
+
+/** The terminals of text lines of a project: what goes over them in both directions, and what a person sends there. */
+export class Terminals {
+  private readonly opened = new Map<string, Open>();
+
+  constructor(private readonly around: TerminalGrounds) {}
+
+  /** Tells what goes over a line until `hangsUp` fires; the first who listens opens it, the last closes it. */
+  open(document: ProjectDocument, lineId: string, on: Target, hangsUp: AbortSignal): AsyncGenerator<TerminalEvent> {
+    const { arming, claims } = this.around;
+    const { project } = document;
+    arming.allow(project.id, on, 'read');
+    const line = textLineOf(document, lineId);
+    if (on === 'real' && !line.boundTo)
+      refuse('does-not-fit', `No serial port of this machine leads to ${line.name}. Say which one does, in Lines under “Settings”.`, [
+        'on',
+      ]);
+    const over = on === 'real' ? arming.over(project.id) : null;
+    if (!over) return this.told(line, on, hangsUp);
+    const listener = {};
+    claims.take(listener, { ...project, doing: 'which has a terminal there' }, [line.boundTo!]);
+    return leaving(this.told(line, on, hangsUp, over), () => claims.leave(listener));
+  }
+
+  /** Sends to a line that is open. */
+  async send(document: ProjectDocument, lineId: string, { on, hex }: z.infer<typeof AskText>): Promise<void> {
+    this.around.arming.allow(document.project.id, on, 'write');
+    const open = this.opened.get(keyOf(lineId, on)) ?? refuse('not-now', 'Nobody has opened this line.');
+    const channel = await open.channel;
+    const by = actor();
+    for (const tell of open.listeners) tell({ kind: 'sent', atMs: Date.now(), hex, by });
+    await channel.write(Buffer.from(hex, 'hex'));
+  }
+
+  private async *told(line: SerialLine, on: Target, hangsUp: AbortSignal, over?: AbortSignal): AsyncGenerator<TerminalEvent> {
+    const waiting: TerminalEvent[] = [];
+    let wake: () => void = () => undefined;
+    const tell = (event: TerminalEvent) => {
+      waiting.push(waiting.length < MOST_WAITING ? event : { kind: 'failed', sentence: 'The page is too slow for this line.' });
+      wake();
+    };
+    hangsUp.addEventListener('abort', () => wake(), { once: true });
+    over?.addEventListener('abort', () => tell({ kind: 'failed', sentence: OVER }), { once: true });
+    const open = this.join(line, on, tell);
+    try {
+      await open.channel;
+      yield { kind: 'open', settings: formatSettings(settingsOf(line)) };
+      while (!hangsUp.aborted) {
+        const event = waiting.shift();
+        if (event) yield event;
+        else await new Promise<void>((woken) => (wake = woken));
+        if (event?.kind === 'failed') return;
+      }
+    } catch (error) {
+      if (!(error instanceof FailureError)) throw error;
+      yield { kind: 'failed', sentence: sentenceOf(error.failure) };
+    } finally {
+      await this.leave(line, on, open, tell);
+    }
+  }
+
+  private join(line: SerialLine, on: Target, tell: (event: TerminalEvent) => void): Open {
+    const key = keyOf(line.id, on);
+    const known = this.opened.get(key);
+    if (known) {
+      known.listeners.add(tell);
+      return known;
+    }
+    const listeners = new Set([tell]);
+    const open: Open = { listeners, channel: this.channelTo(line, on, (event) => listeners.forEach((each) => each(event))) };
+    this.opened.set(key, open);
+    return open;
+  }
+
+  private async leave(line: SerialLine, on: Target, open: Open, tell: (event: TerminalEvent) => void): Promise<void> {
+    open.listeners.delete(tell);
+    if (open.listeners.size > 0) return;
+    if (this.opened.get(keyOf(line.id, on)) === open) this.opened.delete(keyOf(line.id, on));
+    await open.channel.then(
+      (channel) => channel.close(),
+      () => undefined,
+    );
+  }
+
+  private async channelTo(line: SerialLine, on: Target, tell: (event: TerminalEvent) => void): Promise<Channel> {
+    const { adapter, serial = openSerialPort } = this.around;
+    const settings = settingsOf(line);
+    const channel = on === 'real' ? await serial(line.boundTo!, settings) : await openSocket('127.0.0.1', await adapter(line.id, settings));
+    channel.listen(
+      (bytes) => tell({ kind: 'heard', atMs: Date.now(), hex: Buffer.from(bytes).toString('hex') }),
+      (failure) => tell({ kind: 'failed', sentence: sentenceOf(failure) }),
+    );
+    return channel;
+  }
+}
+
+function keyOf(lineId: string, on: Target): string {
+  return `${on} ${lineId}`;
+}
+
+function textLineOf({ lines }: ProjectDocument, lineId: string): SerialLine {
+  const line = lines.find(({ id }) => id === lineId) ?? refuse('not-there', 'This line is not in the project.');
+  if (line.kind !== 'serial' || line.framing !== 'text') refuse('does-not-fit', `${line.name} carries no text.`);
+  return line;
+}
+
+async function* leaving<T>(events: AsyncGenerator<T>, leave: () => void): AsyncGenerator<T> {
+  try {
+    yield* events;
+  } finally {
+    leave();
+  }
+}
