@@ -31,6 +31,7 @@ describe('The page, in a browser', () => {
       '/bench?view=watch',
       '/bench?view=errands',
       '/bench?view=proofs',
+      '/bench?view=terminal',
       '/trace',
     ]) {
       await on.browser.driver.executeScript(`localStorage.setItem('plain-envoy-theme', 'light')`);

@@ -9,6 +9,7 @@ import {
   Telegram,
   TelegramField,
   TelegramStream,
+  typedBytes,
   visible,
 } from './index.js';
 
@@ -314,6 +315,28 @@ describe('A stream of text', () => {
     expect(read(bomb, `${'a'.repeat(4000)}!`).ok).toBeFalse();
     const endless = readTelegrams(bomb, new Uint8Array(10_000).fill(97));
     expect(endless).toEqual([jasmine.objectContaining({ kind: 'rest', from: 0, to: 9999, why: 'it has more than 4096 bytes' })] as never);
+  });
+
+  it('takes what a person types, with control characters by name or by their hex', () => {
+    const typed = (text: string) => {
+      const made = typedBytes(text);
+      return made.ok ? toHex(made.value) : made.problem.message;
+    };
+    expect(['W<CR>', '<stx>1<03>', 'a<b>', '<zz>', '°', ''].map(typed)).toEqual([
+      '57 0D',
+      '02 31 03',
+      '61 3C 62 3E',
+      '3C 7A 7A 3E',
+      'B0',
+      '',
+    ]);
+    expect(typed('€')).toContain('“€” is no single byte');
+    fc.assert(
+      fc.property(fc.uint8Array({ max: 127 }), (given) => {
+        fc.pre(!given.includes(60));
+        expect(typed(visible(String.fromCharCode(...given)))).toBe(toHex(given));
+      }),
+    );
   });
 
   it('shows control characters by name', () => {

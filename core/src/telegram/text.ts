@@ -41,6 +41,33 @@ export function visible(text: string): string {
   return text.replace(CONTROL, (character) => `<${controlNames[character.charCodeAt(0)] ?? 'DEL'}>`);
 }
 
+/**
+ * Bytes as a person types them: characters up to 255 as they are, control characters by name or any byte by its two hex figures in
+ * angle brackets. Example: `W<CR>` and `W<0D>` are 57 0D. What stands in brackets and is neither is typed as it is.
+ */
+export function typedBytes(text: string): Outcome<Uint8Array> {
+  const bytes: number[] = [];
+  for (const [part, inside] of text.matchAll(/<([A-Za-z0-9]{2,3})>|[\s\S]/gu)) {
+    const named = inside === undefined ? null : codeOf(inside);
+    if (named !== null) bytes.push(named);
+    else
+      for (const character of part) {
+        const code = character.codePointAt(0)!;
+        if (code > 255) return bad(`“${character}” is no single byte; type its bytes in hex, as <C3><A9>.`);
+        bytes.push(code);
+      }
+  }
+  return good(Uint8Array.from(bytes));
+}
+
+function codeOf(inside: string): number | null {
+  const name = inside.toUpperCase();
+  const at = controlNames.indexOf(name);
+  if (at >= 0) return at;
+  if (name === 'DEL') return 127;
+  return /^[0-9A-F]{2}$/.test(name) ? parseInt(name, 16) : null;
+}
+
 // eslint-disable-next-line no-control-regex
 const CONTROL = /[\u0000-\u001f\u007f]/g;
 const controlNames =

@@ -107,6 +107,7 @@ export const screens: readonly Screen[] = [
       { id: 'bench.watch', name: 'Watch lists' },
       { id: 'bench.errands', name: 'Errands' },
       { id: 'bench.proofs', name: 'Proofs' },
+      { id: 'bench.terminal', name: 'Terminal of a text line' },
       { id: 'bench.prove', name: 'Prove all routes', keys: 'Alt+P' },
       { id: 'bench.wrong', name: 'What is wrong', keys: 'Alt+X' },
       { id: 'bench.counters', name: 'Counters' },

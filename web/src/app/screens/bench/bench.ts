@@ -29,6 +29,7 @@ import { ErrandsView } from './errands-view';
 import { PlotView } from './plot-view';
 import { ProofsView } from './proofs-view';
 import { StandInsTable } from './stand-ins-table';
+import { TerminalView } from './terminal-view';
 import { WatchView } from './watch-view';
 import { WritePanel } from './write-panel';
 import { MatTabsModule } from '@angular/material/tabs';
@@ -38,6 +39,7 @@ const views = [
   { key: 'watch', name: 'Watch' },
   { key: 'errands', name: 'Errands' },
   { key: 'proofs', name: 'Proofs' },
+  { key: 'terminal', name: 'Terminal' },
 ] as const;
 type View = (typeof views)[number]['key'];
 const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as const;
@@ -62,6 +64,7 @@ const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as con
     ProofsView,
     RouteTable,
     StandInsTable,
+    TerminalView,
     WatchView,
     WritePanel,
   ],
