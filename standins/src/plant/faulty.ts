@@ -45,6 +45,12 @@ export class Faulty {
     return this.has('twice') ? [frame, frame] : [frame];
   }
 
+  /** The texts that go out for one that a device sends: none, one that is spoilt, or two. */
+  async texts(bytes: Uint8Array): Promise<Uint8Array[]> {
+    if (this.faults.length === 0) return [bytes];
+    return (await this.goesOut()) ? this.spoil(bytes, false) : [];
+  }
+
   /** The unit under which an answer goes out. */
   unitFor(unit: number): number {
     return this.has('wrong unit') ? (unit % 247) + 1 : unit;
@@ -61,12 +67,17 @@ export class Faulty {
   }
 
   private async answerOne(respond: Responder, unit: number, pdu: Uint8Array): Promise<Uint8Array | null> {
+    if (!(await this.goesOut())) return null;
+    return this.refusal(pdu) ?? (this.has('frozen') ? this.same(respond, unit, pdu) : respond(unit, pdu));
+  }
+
+  /** Waits for as long as it is slow; false where nothing goes out at all. */
+  private async goesOut(): Promise<boolean> {
     const [slow, late, lost] = [this.has('slow'), this.has('late'), this.has('lost')];
-    if (this.has('silent')) return null;
-    if (lost && this.happens(lost.percent)) return null;
+    if (this.has('silent') || (lost && this.happens(lost.percent))) return false;
     const waitMs = (slow ? slow.ms + slow.spreadMs * this.chance() : 0) + (late?.ms ?? 0);
     if (waitMs > 0) await until(performance.now() + waitMs);
-    return this.refusal(pdu) ?? (this.has('frozen') ? this.same(respond, unit, pdu) : respond(unit, pdu));
+    return true;
   }
 
   private refusal(pdu: Uint8Array): Uint8Array | null {

@@ -124,6 +124,14 @@ describe('the plant', () => {
       read = await weight();
     }
     expect([read[0], read[2]! > 0, read[4]! & 1]).toEqual([42, true, 1]);
+    plant.setFaults(idOf('Weigh indicator'), [{ kind: 'silent' }]);
+    let isValid = true;
+    for (let tries = 0; tries < 40 && isValid; tries++) {
+      await new Promise((done) => setTimeout(done, 100));
+      isValid = ((await weight())[4]! & 1) === 1;
+    }
+    expect(isValid).withContext('a scale that is silent on purpose').toBeFalse();
+    plant.setFaults(idOf('Weigh indicator'), []);
     const ports = demo.ports.map((port) =>
       port.kind === 'serial' && port.deviceId === idOf('Weigh indicator')
         ? { ...port, dataBits: 8 as const, parity: 'none' as const }

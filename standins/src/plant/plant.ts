@@ -311,7 +311,7 @@ export class Plant {
       };
     return ports.flatMap((port) => {
       const text = port.kind === 'serial' && port.framing === 'text' ? this.lines.get(port.lineId)?.virtual : undefined;
-      if (text instanceof TextLine) return [this.wireText(text, port as SerialPort, standIn)];
+      if (text instanceof TextLine) return [this.wireText(text, port as SerialPort, standIn, faulty)];
       const counters = port.kind === 'serial' ? new BusCounters() : null;
       const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
       // A recorded device takes the time that it took.
@@ -321,8 +321,9 @@ export class Plant {
   }
 
   /** A port on a text line, which is the program's for as long as it is connected. */
-  private wireText(line: TextLine, port: SerialPort, { textPorts }: PlayedDevice): Connection {
-    const own = new TextPort(line, settingsOf(port));
+  private wireText(line: TextLine, port: SerialPort, standIn: PlayedDevice, faulty: Faulty): Connection {
+    const { textPorts } = standIn;
+    const own = new TextPort(line, settingsOf(port), { onHeard: () => standIn.heard(), spoil: (bytes) => faulty.texts(bytes) });
     return {
       start: () => void (own.start(), textPorts.add(own)),
       stop: () => void (own.stop(), textPorts.delete(own)),

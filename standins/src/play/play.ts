@@ -53,8 +53,8 @@ function onLine(line: Line, devices: readonly Device[], ports: ProjectDocument['
 }
 
 /**
- * Plays the stand-ins of a project for whoever asks them, until it is stopped; recordings are among what is attached to its devices. Rejects with the system’s error where an address or a
- * serial port is taken; then nothing is left listening.
+ * Plays the stand-ins of a project for whoever asks them, until it is stopped; recordings are among what is attached to its devices.
+ * Rejects with the system’s error where an address or a serial port is taken; then nothing is left listening.
  */
 export async function play(
   document: ProjectDocument,
