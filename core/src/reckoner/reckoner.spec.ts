@@ -175,6 +175,7 @@ describe('the others', () => {
       'image',
       'telegram',
       'text-stream',
+      'find-telegram',
     ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });
@@ -448,6 +449,20 @@ describe('telegram and text-stream', () => {
       telegrams: [jasmine.objectContaining({ from: 0, to: 5, ok: true })],
       rest: [{ from: 6, to: 6, why: 'it did not come to its end' }],
     });
+  });
+});
+
+describe('find-telegram', () => {
+  it('takes lines as they are pasted, with marks written out or not, and bytes', () => {
+    const ends = (input: object) => (value('find-telegram', input) as { telegram: { end: string[] }; fits: number }).telegram.end;
+    expect(ends({ text: '12;ok\n13;ok\n' })).toEqual(['0D']);
+    expect(ends({ text: '<STX>12;ok<ETX>\n<STX>13;ok<ETX>' })).toEqual(['03']);
+    expect(ends({ hex: '31 32 0D 0A 31 33 0D 0A' })).toEqual(['0D 0A']);
+    expect(problem('find-telegram', { text: '12;€' })).toEqual({
+      message: jasmine.stringContaining('no single byte') as never,
+      path: ['text'],
+    });
+    expect(problem('find-telegram', {})?.message).toBe('Give either text or hex.');
   });
 });
 

@@ -5,6 +5,7 @@ import { checksum } from './checksum.js';
 import { decode } from './decode.js';
 import { encode } from './encode.js';
 import { findOrder } from './find-order.js';
+import { findTelegram } from './find-telegram.js';
 import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
 import { image } from './image.js';
@@ -47,6 +48,7 @@ export const reckoners: readonly Reckoner[] = [
   image,
   telegram,
   textStream,
+  findTelegram,
 ];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */
