@@ -1,4 +1,4 @@
-import { Line, lineKinds, mediumOf, Port } from './index.js';
+import { Line, lineKinds, mediumOf, Port, serialServerAt } from './index.js';
 
 const ID = '019aa000-0000-7000-8000-000000000001';
 
@@ -56,5 +56,10 @@ describe('Kinds of lines', () => {
   it('call a port that asks and answers by these words', () => {
     const port = { kind: 'telecontrol', role: 'both', address: 4 } as Port;
     expect(mediumOf('telecontrol').describePort(port)).toBe('asks and answers · 4');
+  });
+
+  it('of text may be reached through a serial server as well as through a port of this machine', () => {
+    expect(serialServerAt('10.40.8.60:4001')).toEqual({ host: '10.40.8.60', port: 4001 });
+    expect(['/dev/ttyUSB0', 'COM3', '10.40.8.60:', ':4001', 'a:70000', 'a:0', '/dev/a:1'].map(serialServerAt)).toEqual(Array(7).fill(null));
   });
 });

@@ -38,7 +38,12 @@ const SerialLine = z.strictObject({
     .max(5000, 'At most 5000 ms.')
     .default(USUAL_TURNAROUND_MS)
     .describe('After a broadcast, which nobody answers: how long the devices have to take it'),
-  boundTo: z.string().min(1).max(200).nullable().describe('The serial port of this machine that leads to it; null for none'),
+  boundTo: z
+    .string()
+    .min(1)
+    .max(200)
+    .nullable()
+    .describe('What leads to it: a serial port of this machine or, to a text line, a serial server as address:port; null for nothing'),
   localEcho: z.enum(localEchoes).default('none').describe('Whether that port hears what it sends itself, and what is done with it'),
 });
 export type SerialLine = z.infer<typeof SerialLine>;
@@ -93,6 +98,12 @@ const SerialPort = z.strictObject({
 export type SerialPort = z.infer<typeof SerialPort>;
 
 const framingNames = { rtu: 'RTU', ascii: 'ASCII', text: 'text' } as const;
+
+/** The address and port of a serial server, where a text line is bound to one: `10.40.8.60:4001`; null for a port of this machine. */
+export function serialServerAt(boundTo: string): { host: string; port: number } | null {
+  const [, host, port] = /^([\w.-]+):(\d{1,5})$/.exec(boundTo) ?? [];
+  return host !== undefined && Number(port) >= 1 && Number(port) <= 65_535 ? { host, port: Number(port) } : null;
+}
 
 /** What a port must share with its line. The line's standard tells levels and duplex. */
 export function expectedOf({ baud, dataBits, parity, stopBits, framing, standard }: SerialLine) {

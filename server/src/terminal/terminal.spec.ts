@@ -105,9 +105,20 @@ describe('the terminal of a text line', () => {
     expect([serial.closed, claims.otherThan('another', '/dev/ttyUSB0')]).toEqual([1, null]);
   });
 
+  it('reaches the real line through a serial server as well', async () => {
+    const { port } = adapter.address() as { port: number };
+    arming.arm(document().project.id, 'read', 5);
+    const { id } = line({ boundTo: `127.0.0.1:${port}` });
+    const { next } = open(id, 'real');
+    expect((await next()).kind).toBe('open');
+    sockets[0]!.write('7\r');
+    expect(await next()).toEqual(jasmine.objectContaining({ kind: 'heard', hex: '370d' }) as never);
+    expect([set.length, claims.otherThan('another', `127.0.0.1:${port}`)?.doing]).toEqual([0, 'which has a terminal there']);
+  });
+
   it('says why a line cannot be opened', async () => {
     arming.arm(document().project.id, 'write', 5);
-    expect(() => open(line().id, 'real')).toThrowError(ProblemError, /No serial port of this machine leads to Scale cable/);
+    expect(() => open(line().id, 'real')).toThrowError(ProblemError, /Nothing of this machine leads to Scale cable/);
     expect(() => open(project.bus('Bus').id)).toThrowError(ProblemError, 'Bus carries no text.');
     expect(() => open('019aa111-0000-7000-8000-00000000ffff')).toThrowError(ProblemError, /not in the project/);
     const { next } = open(line({ boundTo: '/dev/ttyUSB9' }).id, 'real');

@@ -1,7 +1,7 @@
 import { FailureError, sentenceOf } from '@plain-envoy/core/failure';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
 import { formatSettings, type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import type { SerialLine } from '@plain-envoy/core/media';
+import { type SerialLine, serialServerAt } from '@plain-envoy/core/media';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { Target } from '@plain-envoy/core/plan';
 import { type Channel, openSerialPort, openSocket } from '@plain-envoy/engine/links';
@@ -52,9 +52,11 @@ export class Terminals {
     arming.allow(project.id, on, 'read');
     const line = textLineOf(document, lineId);
     if (on === 'real' && !line.boundTo)
-      refuse('does-not-fit', `No serial port of this machine leads to ${line.name}. Say which one does, in Lines under “Settings”.`, [
-        'on',
-      ]);
+      refuse(
+        'does-not-fit',
+        `Nothing of this machine leads to ${line.name}. Say what does, in Lines under “This machine”: a serial port, or a serial server as address:port.`,
+        ['on'],
+      );
     const over = on === 'real' ? arming.over(project.id) : null;
     if (!over) return this.told(line, on, hangsUp);
     const listener = {};
@@ -125,7 +127,8 @@ export class Terminals {
   private async channelTo(line: SerialLine, on: Target, tell: (event: TerminalEvent) => void): Promise<Channel> {
     const { adapter, serial = openSerialPort } = this.around;
     const settings = settingsOf(line);
-    const channel = on === 'real' ? await serial(line.boundTo!, settings) : await openSocket('127.0.0.1', await adapter(line.id, settings));
+    const far = on === 'real' ? serialServerAt(line.boundTo!) : { host: '127.0.0.1', port: await adapter(line.id, settings) };
+    const channel = far ? await openSocket(far.host, far.port) : await serial(line.boundTo!, settings);
     channel.listen(
       (bytes) => tell({ kind: 'heard', atMs: Date.now(), hex: Buffer.from(bytes).toString('hex') }),
       (failure) => tell({ kind: 'failed', sentence: sentenceOf(failure) }),

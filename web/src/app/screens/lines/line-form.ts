@@ -65,7 +65,9 @@ const labels = {
         <h3>This machine</h3>
         <div class="fields">
           <mat-form-field appearance="outline" subscriptSizing="dynamic" class="wide">
-            <mat-label>Serial port that leads to it</mat-label>
+            <mat-label>{{
+              serial()?.framing === 'text' ? 'Serial port, or address:port, that leads to it' : 'Serial port that leads to it'
+            }}</mat-label>
             <input matInput name="boundTo" placeholder="none" formControlName="boundTo" [matAutocomplete]="serialPorts" />
             <mat-autocomplete #serialPorts panelWidth="auto">
               @for (found of machine(); track found.path) {
