@@ -7,13 +7,13 @@ import { reckoner } from './reckoner.js';
 export const findTelegram = reckoner({
   name: 'find-telegram',
   sentence: 'What a recorded or pasted stream of text is likely made of: how its telegrams end, their fields, and their checksum.',
-  example: { text: '0042;+018405;S;76<CR>\n0043;+016300;M;60<CR>\n0044;+017000;S;77<CR>' },
+  example: { text: '0042;+018405;S;76<CR>\n0043;+016300;M;65<CR>\n0044;+017000;S;7E<CR>' },
   input: z.strictObject({
     text: z
       .string()
       .max(200_000)
       .optional()
-      .describe('With <CR> or <0D> for what cannot be seen; without any, a line is a telegram that ends with CR'),
+      .meta({ lines: 5, description: 'With <CR> or <0D> for what cannot be seen; without any, a line is a telegram that ends with CR' }),
     hex: z.string().max(800_000).optional(),
   }),
   output: z.object({

@@ -17,7 +17,7 @@ export const program = reckoner({
     read: ['Lamp', 't1.ET'],
   },
   input: z.strictObject({
-    text: z.string(),
+    text: z.string().meta({ lines: 6 }),
     scans: z.int().min(1).max(100_000).default(1),
     scanMs: z.number().min(0).max(86_400_000).default(50),
     set: z

@@ -33,7 +33,7 @@ export const telegram = reckoner({
   sentence: 'What the fields of a text message hold, with what is wrong in it; or the message that has these values.',
   example: { telegram: weight, text: '0042  18405S6D' },
   input: z.strictObject({
-    telegram: Telegram,
+    telegram: Telegram.meta({ lines: 4 }),
     text: z.string().max(8192).optional().describe('What was received; start and end may be left out'),
     hex: z.string().max(32_768).optional().describe('The same as bytes, with start and end'),
     values: z.record(z.string(), z.unknown()).optional().describe('What is to be sent, by the names of the fields'),

@@ -15,7 +15,7 @@ export const textStream = reckoner({
     hex: '34 32 0D 20 20 31 38 34 0D 20 20',
   },
   input: z.strictObject({
-    telegram: Telegram,
+    telegram: Telegram.meta({ lines: 4 }),
     hex: z.string().max(4_000_000),
     silences: z.array(z.int().min(0)).max(100_000).default([]).describe('Before which bytes, counted from 0, nothing came for a while'),
   }),

@@ -38,6 +38,15 @@ describe('fields from a schema', () => {
     }
   });
 
+  it('have as many lines as their schema says', () => {
+    const lines = (name: string) => {
+      const { input } = describeReckoners().find((reckoner) => reckoner.name === name)!;
+      return Object.fromEntries(fieldsOf(input as JsonSchema).map((field) => [field.key, field.lines]));
+    };
+    expect(lines('find-telegram')).toEqual({ text: 5, hex: 0 });
+    expect(lines('telegram')['telegram']).toBe(4);
+  });
+
   it('are of the kind that their schema asks for', () => {
     const kinds = Object.fromEntries(fieldsOf(fieldSchema('port', 'serial') as JsonSchema).map((field) => [field.key, field.kind]));
     expect([kinds['baud'], kinds['dataBits'], kinds['parity'], kinds['isolated'], kinds['setHow']]).toEqual([

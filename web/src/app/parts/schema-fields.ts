@@ -13,6 +13,8 @@ export interface JsonSchema {
   required?: string[];
   description?: string;
   default?: unknown;
+  /** How many lines are shown of it; one where it does not say. */
+  lines?: number;
 }
 
 /** What stands in a field while it is typed: text, a tick, or rows of fields. */
@@ -28,6 +30,8 @@ export interface SchemaField {
   hint: string;
   kind: 'text' | 'number' | 'choice' | 'tick' | 'numbers' | 'rows' | 'json';
   options: (string | number)[];
+  /** So many lines may be typed; 0 for one that does not grow. */
+  lines: number;
   /** Empty means that it is left out, or null where the schema takes that. */
   optional: boolean;
   nullable: boolean;
@@ -46,6 +50,7 @@ export function fieldsOf(schema: JsonSchema): SchemaField[] {
       hint: given.description ?? inner.description ?? '',
       kind: kindOf(inner),
       options: optionsOf(inner),
+      lines: given.lines ?? inner.lines ?? 0,
       optional: !schema.required?.includes(key),
       nullable,
       row: inner.type === 'array' && inner.items?.type === 'object' ? inner.items : null,

@@ -55,11 +55,12 @@ import { defaultsOf, fieldsOf, groupOf, type JsonSchema, type SchemaField, type 
         }
         @default {
           <pe-text
-            [class.wide]="field.kind === 'json' || field.kind === 'numbers' || wide().includes(field.key)"
+            [class.wide]="field.lines > 0 || field.kind === 'json' || field.kind === 'numbers' || wide().includes(field.key)"
             [label]="labels()[field.key] ?? field.label"
             [hint]="field.hint"
             [help]="help()[field.key] ?? null"
             [name]="field.key"
+            [lines]="field.lines"
             [numeric]="field.kind === 'number'"
             [formControl]="controlOf(field)"
             [problem]="found().get(field.key) ?? null"

@@ -45,6 +45,14 @@ describe('ReckonerDrawer', () => {
     expect((drawer.nativeElement as HTMLElement).querySelectorAll('input[name=earthV]').length).toBe(3);
   });
 
+  it('takes several lines where they count, and shows what another reckoner takes as that wants it', async () => {
+    const drawer = (await stage()).show(ReckonerDrawer);
+    typeInto(drawer, search, 'find-telegram');
+    typeInto(drawer, 'textarea[name=text]', '12;ok\n13;ok\n14;no');
+    expect(textOf(drawer, 'section')).toContain('"kind":"counter"');
+    expect(textOf(drawer, 'section')).toContain('Each ends with CR. Its parts are separated by “;”.');
+  });
+
   it('copies its result', async () => {
     const drawer = (await stage()).show(ReckonerDrawer);
     const write = spyOn(navigator.clipboard, 'writeText').and.resolveTo();

@@ -80,10 +80,21 @@ function plain(value: unknown): string {
   if (value === null || value === undefined) return '–';
   if (typeof value === 'number') return String(Number.isInteger(value) ? value : Number(value.toPrecision(6)));
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (Array.isArray(value)) return value.map(plain).join(', ');
+  if (Array.isArray(value)) return value.map(plain).join(value.every(isSentence) ? ' ' : ', ');
+  if (isNested(value)) return JSON.stringify(value);
   if (typeof value === 'object')
     return Object.entries(value)
       .map(([key, inner]) => `${labelOf(key)} ${plain(inner)}`)
       .join(', ');
   return String(value);
+}
+
+function isSentence(value: unknown): boolean {
+  return typeof value === 'string' && value.endsWith('.');
+}
+
+/** Something of several levels is what another reckoner takes, and is shown as that wants it. */
+function isNested(value: unknown): boolean {
+  const inner = typeof value === 'object' && value !== null ? Object.values(value) : [];
+  return inner.some((each) => Array.isArray(each) && each.some((one) => typeof one === 'object'));
 }
