@@ -1,5 +1,4 @@
-import { type PlayedPoint, writeBehaviour, writeLines } from '../behaviours/index.js';
-import { literalOf } from '../behaviours/index.js';
+import { literalOf, type PlayedPoint, writeBehaviour, writeLines } from '../behaviours/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { variablesOf } from '../playing/index.js';
 import { type History, historiesOf, type Observed } from './history.js';
