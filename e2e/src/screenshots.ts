@@ -57,6 +57,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   errands: { path: '/bench?view=errands', steps: [{ click: 'button[name=run-errand]' }] },
   write: { path: '/bench?view=watch', steps: [{ click: 'button[name=write-tab]' }] },
   proofs: { path: '/bench?view=proofs', steps: [{ click: 'pe-proofs-view tbody tr:nth-child(2) td:nth-child(2)' }] },
+  terminal: { path: '/bench?view=terminal', steps: [{ click: 'button[name=open]' }] },
   armed: { path: '/bench', steps: [{ click: 'button[name=arm]' }] },
   counters: { path: '/bench', steps: [{ click: 'button[name=counters-tab]' }] },
   ask: {
