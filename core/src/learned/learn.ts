@@ -1,12 +1,10 @@
 import { literalOf, type PlayedPoint, writeBehaviour, writeLines } from '../behaviours/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { variablesOf } from '../playing/index.js';
+import { LONGEST_PROGRAM } from '../program/index.js';
 import { type History, historiesOf, type Observed } from './history.js';
 import type { Found } from './movement.js';
 import { movements } from './movements/list.js';
-
-/** The longest text that a device takes as its program. */
-const LONGEST = 60_000;
 
 /** What was learned of one point. */
 export interface Learned {
@@ -59,7 +57,7 @@ export function learn(points: readonly PlayedPoint[], observed: readonly Observe
     program,
     remarks: [
       ...(isTimeless ? ['Nothing is known of when it was, so nothing of how fast anything moves.'] : []),
-      ...(left ? [`${left} points more would make the program longer than ${LONGEST} characters; they are left out.`] : []),
+      ...(left ? [`${left} points more would make the program longer than ${LONGEST_PROGRAM} characters; they are left out.`] : []),
     ],
   });
 }
@@ -87,7 +85,7 @@ function write(
   let left = 0;
   const begins = histories.filter((history) => found.get(history)?.begins ?? true);
   const first = begins.map(({ variable, values }) => `  ${variable.name} := ${literalOf(variable.type, values[0])};`);
-  const fitting = fittingLines(first, LONGEST / 2);
+  const fitting = fittingLines(first, LONGEST_PROGRAM / 2);
   left += first.length - fitting.length;
   if (fitting.length) {
     const begun = writeLines(text, points, 'As it was first seen', (own) => {
@@ -102,7 +100,7 @@ function write(
       moves.by === 'behaviour'
         ? writeBehaviour(text, moves.behaviour, points, moves.said, title)
         : writeLines(text, points, title, moves.write);
-    if (longer.ok && longer.value.length <= LONGEST) text = longer.value;
+    if (longer.ok && longer.value.length <= LONGEST_PROGRAM) text = longer.value;
     else left += 1;
   }
   return { program: text, left };

@@ -1,6 +1,7 @@
 export {
   elementary,
   elementaryNames,
+  LONGEST_PROGRAM,
   type OuterVariable,
   type Outside,
   parse,

@@ -1,6 +1,6 @@
 import { type Table } from '../address/index.js';
 import { fromHex, functionOf } from '../frame/index.js';
-import { type Extents } from '../map/index.js';
+import { type Extents, spansOf } from '../map/index.js';
 import { hexOf, type Moment, type Reel } from './reel.js';
 
 /** How a recorded device answers a question at this time: from its registers, in these words, or not at all. It takes `ms`, of which frames on the wire are a part. */
@@ -91,15 +91,5 @@ function seenIn(moments: readonly Moment[]): Extents {
     seen.set(held.table, offsets);
     for (let at = 0; at < held.values.length; at++) offsets.add(held.offset + at);
   }
-  const extents: Extents = {};
-  for (const [table, offsets] of seen) {
-    const stretches: [number, number][] = [];
-    for (const offset of [...offsets].sort((a, b) => a - b)) {
-      const before = stretches.at(-1);
-      if (before?.[1] === offset - 1) before[1] = offset;
-      else stretches.push([offset, offset]);
-    }
-    extents[table] = stretches;
-  }
-  return extents;
+  return Object.fromEntries([...seen].map(([table, offsets]) => [table, spansOf([...offsets].sort((a, b) => a - b))]));
 }

@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { ChecksumKind, fromHex } from '../frame/index.js';
+import { ChecksumKind } from '../frame/index.js';
 import { Encoding } from '../types/index.js';
-import { endingKeys, endingShapes } from './endings/shapes.js';
+import { endingKeys, endingShapes, hexBytes } from './endings/shapes.js';
 import { FieldAt } from './places/shapes.js';
 
 /** The longest telegram, in bytes. */
@@ -10,14 +10,6 @@ export const LONGEST = 4096;
 export const FieldKindName = z.enum(['text', 'integer', 'decimal', 'hex', 'code', 'counter', 'checksum']);
 
 const Position = z.int('A position is a whole number.').min(-LONGEST).max(LONGEST);
-
-export const HexBytes = z
-  .string()
-  .max(64, 'At most 64 characters.')
-  .superRefine((text, context) => {
-    const bytes = fromHex(text);
-    if (!bytes.ok) context.addIssue({ code: 'custom', message: bytes.problem.message });
-  });
 
 /** One field of a telegram: where its characters are, and what they mean. Positions count from 0 in the text between start and end. */
 export const TelegramField = z
@@ -48,7 +40,7 @@ export type TelegramField = z.infer<typeof TelegramField>;
 export const Telegram = z
   .strictObject({
     ...endingShapes,
-    start: HexBytes.optional().describe('The bytes with which it begins'),
+    start: hexBytes(64, 'At most 64 characters.').optional().describe('The bytes with which it begins'),
     encoding: Encoding.default('ascii'),
     fields: z.array(TelegramField).min(1, 'At least one field.').max(200, 'At most 200 fields.'),
   })

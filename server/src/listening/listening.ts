@@ -5,6 +5,7 @@ import { type Channel, openSerialPort } from '@plain-envoy/engine/links';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
 import type { Claims } from '../claims/index.js';
+import { Waiting } from '../progress/index.js';
 
 const Path = z
   .string()
@@ -22,9 +23,6 @@ export const AskListen = z
   .refine(({ paths }) => new Set(paths).size === paths.length, { message: 'The two directions need a port each.', path: ['paths', 1] });
 export type AskListen = z.infer<typeof AskListen>;
 
-/** So many events wait for a page that is slower than its line, before the listening ends. */
-const MOST_WAITING = 20_000;
-
 /**
  * Tells the bytes that come in at serial ports of this machine, with their times; nothing is ever sent there. Ports that somebody else
  * uses are not taken. It goes on until `ended` fires, or a port fails.
@@ -38,12 +36,7 @@ export async function* listen(
   const listener = {};
   claims.take(listener, { id: newId(), name: 'Listening', doing: 'for a project that is made of what is heard' }, paths);
   const channels: Channel[] = [];
-  const waiting: ListenEvent[] = [];
-  let wake: () => void = () => undefined;
-  const tell = (event: ListenEvent) => {
-    waiting.push(waiting.length < MOST_WAITING ? event : { kind: 'failed', sentence: 'The page is too slow for this line.' });
-    wake();
-  };
+  const waiting = new Waiting<ListenEvent>(ended, { kind: 'failed', sentence: 'The page is too slow for this line.' });
   try {
     const from = performance.now();
     for (const [port, path] of paths.entries()) {
@@ -51,23 +44,17 @@ export async function* listen(
       channels.push(channel);
       channel.listen(
         (bytes) =>
-          tell({
+          waiting.tell({
             kind: 'heard',
             port,
             atMs: Math.round((performance.now() - from) * 1000) / 1000,
             hex: Buffer.from(bytes).toString('hex'),
           }),
-        (failure) => tell({ kind: 'failed', sentence: sentenceOf(failure) }),
+        (failure) => waiting.tell({ kind: 'failed', sentence: sentenceOf(failure) }),
       );
     }
-    ended.addEventListener('abort', () => wake(), { once: true });
     yield { kind: 'listening' };
-    while (!ended.aborted) {
-      const event = waiting.shift();
-      if (event) yield event;
-      if (event?.kind === 'failed') return;
-      if (!event) await new Promise<void>((woken) => (wake = woken));
-    }
+    yield* waiting.until(({ kind }) => kind === 'failed');
   } catch (error) {
     if (!(error instanceof FailureError)) throw error;
     yield { kind: 'failed', sentence: sentenceOf(error.failure) };

@@ -1,1 +1,2 @@
 export { progressOf } from './progress.js';
+export { Waiting } from './waiting.js';

@@ -50,7 +50,8 @@ export class Ways {
   }
 }
 
-async function* leaving<T>(events: AsyncGenerator<T>, leave: () => void): AsyncGenerator<T> {
+/** The same events; whatever way they end, something is left then. */
+export async function* leaving<T>(events: AsyncGenerator<T>, leave: () => void): AsyncGenerator<T> {
   try {
     yield* events;
   } finally {

@@ -10,7 +10,8 @@ import { actor } from '../access/index.js';
 import type { Arming } from '../arming/index.js';
 import type { Claims } from '../claims/index.js';
 import { refuse } from '../problem/index.js';
-import { On } from '../prove/index.js';
+import { Waiting } from '../progress/index.js';
+import { leaving, On } from '../prove/index.js';
 
 export const AskTerminal = z.strictObject({ on: On });
 export const AskText = z.strictObject({
@@ -21,8 +22,6 @@ export const AskText = z.strictObject({
     .regex(/^(?:[0-9a-fA-F]{2})+$/, 'Bytes are pairs of hex digits, at least one.'),
 });
 
-/** So many events wait for a page that is slower than its line, before its terminal ends. */
-const MOST_WAITING = 20_000;
 const OVER = 'What was allowed on the real plant is over, so the terminal was closed.';
 
 export interface TerminalGrounds {
@@ -75,24 +74,14 @@ export class Terminals {
   }
 
   private async *told(line: SerialLine, on: Target, hangsUp: AbortSignal, over?: AbortSignal): AsyncGenerator<TerminalEvent> {
-    const waiting: TerminalEvent[] = [];
-    let wake: () => void = () => undefined;
-    const tell = (event: TerminalEvent) => {
-      waiting.push(waiting.length < MOST_WAITING ? event : { kind: 'failed', sentence: 'The page is too slow for this line.' });
-      wake();
-    };
-    hangsUp.addEventListener('abort', () => wake(), { once: true });
+    const waiting = new Waiting<TerminalEvent>(hangsUp, { kind: 'failed', sentence: 'The page is too slow for this line.' });
+    const { tell } = waiting;
     over?.addEventListener('abort', () => tell({ kind: 'failed', sentence: OVER }), { once: true });
     const open = this.join(line, on, tell);
     try {
       await open.channel;
       yield { kind: 'open', settings: formatSettings(settingsOf(line)) };
-      while (!hangsUp.aborted) {
-        const event = waiting.shift();
-        if (event) yield event;
-        else await new Promise<void>((woken) => (wake = woken));
-        if (event?.kind === 'failed') return;
-      }
+      yield* waiting.until(({ kind }) => kind === 'failed');
     } catch (error) {
       if (!(error instanceof FailureError)) throw error;
       yield { kind: 'failed', sentence: sentenceOf(error.failure) };
@@ -145,12 +134,4 @@ function textLineOf({ lines }: ProjectDocument, lineId: string): SerialLine {
   const line = lines.find(({ id }) => id === lineId) ?? refuse('not-there', 'This line is not in the project.');
   if (line.kind !== 'serial' || line.framing !== 'text') refuse('does-not-fit', `${line.name} carries no text.`);
   return line;
-}
-
-async function* leaving<T>(events: AsyncGenerator<T>, leave: () => void): AsyncGenerator<T> {
-  try {
-    yield* events;
-  } finally {
-    leave();
-  }
 }

@@ -5,7 +5,7 @@ import { Mistake, placeOf, type ProgramProblem } from './problem.js';
 import * as T from './tokens.js';
 
 /** A text longer than this is not read: nobody writes it, and it would hold up what waits. */
-const LONGEST = 60_000;
+export const LONGEST_PROGRAM = 60_000;
 /** Brackets and statements within each other. */
 const DEEPEST = 60;
 
@@ -16,14 +16,14 @@ const before = new Set([T.Minus, T.Plus, T.W.NOT]);
 
 /** The tree of a text, or what is wrong with it, in the order of the text. */
 export function parse(text: string): { source: Source; problems: [] } | { source: null; problems: ProgramProblem[] } {
-  if (text.length > LONGEST)
+  if (text.length > LONGEST_PROGRAM)
     return {
       source: null,
       problems: [
         {
           line: 1,
           column: 1,
-          message: `A program has at most ${LONGEST.toLocaleString('en')} characters; this has ${text.length.toLocaleString('en')}.`,
+          message: `A program has at most ${LONGEST_PROGRAM.toLocaleString('en')} characters; this has ${text.length.toLocaleString('en')}.`,
         },
       ],
     };

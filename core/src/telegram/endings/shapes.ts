@@ -1,13 +1,18 @@
 import * as z from 'zod';
 import { fromHex } from '../../frame/index.js';
 
-const Mark = z
-  .string()
-  .max(24, 'At most 8 bytes.')
-  .superRefine((text, context) => {
-    const bytes = fromHex(text);
-    if (!bytes.ok) context.addIssue({ code: 'custom', message: bytes.problem.message });
-  });
+/** Bytes in hex, in at most so many characters. */
+export function hexBytes(most: number, message: string) {
+  return z
+    .string()
+    .max(most, message)
+    .superRefine((text, context) => {
+      const bytes = fromHex(text);
+      if (!bytes.ok) context.addIssue({ code: 'custom', message: bytes.problem.message });
+    });
+}
+
+const Mark = hexBytes(24, 'At most 8 bytes.');
 
 const LengthField = z.strictObject({
   from: z.int('A position is a whole number.').min(0, 'From 0.').max(255),

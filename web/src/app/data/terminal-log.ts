@@ -1,4 +1,5 @@
 import type { TerminalEvent } from '@plain-envoy/core/feed';
+import { toHex } from '@plain-envoy/core/frame';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
 /** One text as it went over a line: up to its end mark, or to a silence. */
@@ -52,8 +53,7 @@ function endsWith({ bytes }: LoggedText, marks: readonly number[]): boolean {
 export function writeLog(texts: readonly LoggedText[]): string {
   const from = texts[0]?.atMs ?? 0;
   const lines = texts.map(({ atMs, direction, bytes }) => {
-    const hex = bytes.map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
-    return `${((atMs - from) / 1000).toFixed(3)} ${direction === 'heard' ? '<' : '>'} ${hex}`;
+    return `${((atMs - from) / 1000).toFixed(3)} ${direction === 'heard' ? '<' : '>'} ${toHex(bytes)}`;
   });
   return `${lines.join('\n')}\n`;
 }

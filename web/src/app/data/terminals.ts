@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
+import { toHex } from '@plain-envoy/core/frame';
 import type { Target } from '@plain-envoy/core/plan';
 import type { Observable } from 'rxjs';
 import { type Answer, Api } from './api';
@@ -17,8 +18,7 @@ export class Terminals {
   }
 
   send(lineId: string, on: Target, bytes: Uint8Array): Observable<Answer<unknown>> {
-    const hex = Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0')).join('');
-    return this.api.post(`${this.path(lineId)}/send`, { on, hex });
+    return this.api.post(`${this.path(lineId)}/send`, { on, hex: toHex(bytes).replaceAll(' ', '') });
   }
 
   private path(lineId: string): string {

@@ -20,6 +20,11 @@ export function timeText(atMs: number): string {
   return new Date(atMs).toLocaleTimeString('en-GB');
 }
 
+/** `14:05:09.250` */
+export function clockText(atMs: number): string {
+  return `${timeText(atMs)}.${String(new Date(atMs).getMilliseconds()).padStart(3, '0')}`;
+}
+
 /** `340 kB`, `2.4 MB`. */
 export function sizeText(bytes: number): string {
   return bytes < 1_000_000 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`;

@@ -4,6 +4,7 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
+import { toHex } from '@plain-envoy/core/frame';
 import type { Target } from '@plain-envoy/core/plan';
 import { typedBytes, visible } from '@plain-envoy/core/telegram';
 import { concatMap, delay, from, of, type Observable, type Subscription } from 'rxjs';
@@ -18,6 +19,7 @@ import { Choose, type Option } from '../../parts/choose';
 import { controlOf, textControl } from '../../parts/controls';
 import { downloadBlob } from '../../parts/download';
 import { typedNumber } from '../../parts/form';
+import { clockText } from '../../parts/format';
 import { forgetRefusals, problemIn, refuseIn } from '../../parts/schema-group';
 import type { Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
@@ -89,7 +91,7 @@ export class TerminalView {
 
   protected readonly idOf = ({ id }: LoggedText): string => String(id);
   protected readonly columns: readonly Column<LoggedText>[] = [
-    { name: 'at', head: 'Time', text: ({ atMs }) => clockOf(atMs), kind: 'mono' },
+    { name: 'at', head: 'Time', text: ({ atMs }) => clockText(atMs), kind: 'mono' },
     {
       name: 'direction',
       head: '',
@@ -100,7 +102,7 @@ export class TerminalView {
     {
       name: 'hex',
       head: 'Bytes',
-      text: ({ bytes }) => bytes.map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' '),
+      text: ({ bytes }) => toHex(bytes),
       kind: 'mono',
       classOf: () => 'quiet',
     },
@@ -262,9 +264,4 @@ export class TerminalView {
     this.counts.set(event.kind === 'heard' ? { heard: heard + more, sent } : { heard, sent: sent + more });
     if (event.kind === 'heard') this.lastAtMs.set(event.atMs);
   }
-}
-
-/** `14:05:09.250` */
-function clockOf(atMs: number): string {
-  return `${new Date(atMs).toLocaleTimeString('en-GB')}.${String(atMs % 1000).padStart(3, '0')}`;
 }

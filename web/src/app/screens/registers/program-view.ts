@@ -99,7 +99,7 @@ export class ProgramView {
     if (!recording) return null;
     const { file, endpointId, unit } = recording;
     const { at, problem } = this.standIn()?.recording ?? { at: null, problem: null };
-    const where = at ? ` ${clockText(at.atMs)} of ${clockText(at.lastsMs)}${at.round > 1 ? `, for the ${at.round}. time` : ''}.` : '';
+    const where = at ? ` ${minutesText(at.atMs)} of ${minutesText(at.lastsMs)}${at.round > 1 ? `, for the ${at.round}. time` : ''}.` : '';
     return problem
       ? `It answers nothing: ${problem}`
       : `It plays ${file}, in which it is ${endpointId}, unit ${unit}; its program is not run.${where}`;
@@ -212,7 +212,7 @@ export class ProgramView {
 }
 
 /** `2:05`: minutes and seconds. */
-function clockText(ms: number): string {
+function minutesText(ms: number): string {
   const seconds = Math.floor(ms / 1000);
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
 }

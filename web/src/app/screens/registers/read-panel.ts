@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { formatAddress, isBitTable, readDeviceAddress, type Table, tableNames, tables } from '@plain-envoy/core/address';
+import { spansOf } from '@plain-envoy/core/map';
 import type { Forbidden } from '@plain-envoy/core/model';
 import type { Subscription } from 'rxjs';
 import { Refused } from '../../data/api';
@@ -302,15 +303,4 @@ export class ReadPanel {
   private written(offset: number, table: Table): string {
     return formatAddress({ table, offset }, this.state.notation(), this.state.device()?.areas);
   }
-}
-
-/** Offsets in a row as first and last. */
-function spansOf(offsets: readonly number[]): [first: number, last: number][] {
-  const spans: [number, number][] = [];
-  for (const offset of offsets) {
-    const last = spans.at(-1);
-    if (last && last[1] === offset - 1) last[1] = offset;
-    else spans.push([offset, offset]);
-  }
-  return spans;
 }

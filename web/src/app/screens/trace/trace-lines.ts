@@ -1,7 +1,7 @@
 import { functionOf } from '@plain-envoy/core/frame';
 import type { End, teller, ToldExchange, TraceRecord } from '@plain-envoy/core/trace';
 import type { FoundExchanges } from '../../data/traces';
-import { msText } from '../../parts/format';
+import { clockText, msText } from '../../parts/format';
 
 export type Tell = ReturnType<typeof teller>;
 
@@ -36,18 +36,11 @@ export function lineOf(record: TraceRecord, tell: Tell): Line {
   return {
     record,
     told: tell(record),
-    time: timeText(record.atMs),
+    time: record.atMs === null ? '' : clockText(record.atMs),
     ms: msText(record.ms),
     code: functionOf(record.functionCode)?.name ?? '',
     isTrouble: record.end !== 'answered',
   };
-}
-
-function timeText(atMs: number | null): string {
-  if (atMs === null) return '';
-  const at = new Date(atMs);
-  const two = (value: number) => String(value).padStart(2, '0');
-  return `${two(at.getHours())}:${two(at.getMinutes())}:${two(at.getSeconds())}.${String(at.getMilliseconds()).padStart(3, '0')}`;
 }
 
 function thousands(count: number): string {
