@@ -53,7 +53,7 @@ export class Terminals {
     if (on === 'real' && !line.boundTo)
       refuse(
         'does-not-fit',
-        `Nothing of this machine leads to ${line.name}. Say what does, in Lines under “This machine”: a serial port, or a serial server as address:port.`,
+        `Nothing of this machine leads to ${line.name}. Say what does, in Lines under “Line and cable”: a serial port, or a serial server as address:port.`,
         ['on'],
       );
     const over = on === 'real' ? arming.over(project.id) : null;
