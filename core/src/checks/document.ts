@@ -1,3 +1,5 @@
+import { askedFor, farLineOf } from '../converter/index.js';
+import { isFar, telegramOf } from '../place/index.js';
 import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
 import { type LineKind } from '../media/index.js';
 import { type Point, pointsOfErrand, type ProjectDocument } from '../model/index.js';
@@ -17,6 +19,31 @@ export function checkMaps({ devices, points }: Pick<ProjectDocument, 'devices' |
   return devices
     .filter(({ kind }) => kind !== 'controller')
     .flatMap(({ id, name }) => runChecks('map', { device: name, points: byDevice.get(id)! }));
+}
+
+/** What is wrong with converters and with the telegrams of the devices behind them. */
+export function checkConverters(document: ProjectDocument): Finding[] {
+  const { devices, lines, ports, points, telegrams } = document;
+  const converters = devices.filter(({ kind }) => kind === 'converter');
+  if (converters.length === 0 && telegrams.length === 0) return [];
+  const askedAt = askedFor(document);
+  const farPoints = points.filter(({ place }) => isFar(place));
+  const sideName = (lineId: string) => lines.find(({ id }) => id === lineId)?.name ?? 'A line that is gone';
+  const sideOf = ({ deviceId }: Point) => farLineOf(document, deviceId)?.name ?? 'its line';
+  return [
+    ...converters.flatMap((converter) => {
+      const far = farPoints.filter(({ deviceId }) => askedAt(deviceId) === converter.id);
+      const own = points.filter(({ deviceId }) => deviceId === converter.id);
+      return runChecks('converter', { converter, far, own, document, sideName, sideOf });
+    }),
+    ...telegrams.flatMap((telegram) => {
+      const device = devices.find(({ id }) => id === telegram.deviceId);
+      const port = ports.find(({ deviceId }) => deviceId === telegram.deviceId);
+      const line = lines.find(({ id }) => id === port?.lineId) ?? null;
+      const own = farPoints.filter(({ place }) => telegramOf(place) === telegram.id);
+      return runChecks('telegram', { telegram, device: device?.name ?? '', line, points: own, others: telegrams });
+    }),
+  ];
 }
 
 /** What keeps errands from running to their ends, or undoes what they do. */

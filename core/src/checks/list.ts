@@ -45,6 +45,19 @@ import { outsideNetwork } from './ethernet/outside-network.js';
 import { leftOpen } from './map/left-open.js';
 import { orderDiffers } from './map/order-differs.js';
 import { settingValue } from './map/setting-value.js';
+import { noImage } from './converter/no-image.js';
+import { byteTwoWriters } from './converter/byte-two-writers.js';
+import { outsideWindows } from './converter/outside-windows.js';
+import { imageOverlap } from './converter/image-overlap.js';
+import { imageOrder } from './converter/image-order.js';
+import { readBeforeRefreshed } from './converter/read-before-refreshed.js';
+import { fieldGone } from './telegram/field-gone.js';
+import { answersNothing } from './telegram/answers-nothing.js';
+import { samplesNotRead } from './telegram/samples-not-read.js';
+import { sampleLost } from './telegram/sample-lost.js';
+import { fieldsOverlap } from './telegram/fields-overlap.js';
+import { lostBeforeNext } from './telegram/lost-before-next.js';
+import { longerThanPeriod } from './telegram/longer-than-period.js';
 import { errandBesideRoute } from './errand/errand-beside-route.js';
 import { errandPointGone } from './errand/errand-point-gone.js';
 import { errandValue } from './errand/errand-value.js';
@@ -147,6 +160,21 @@ export const checks = [
   leftOpen,
   orderDiffers,
   settingValue,
+  // converter
+  noImage,
+  byteTwoWriters,
+  outsideWindows,
+  imageOverlap,
+  imageOrder,
+  readBeforeRefreshed,
+  // telegram
+  fieldGone,
+  answersNothing,
+  samplesNotRead,
+  sampleLost,
+  fieldsOverlap,
+  lostBeforeNext,
+  longerThanPeriod,
   // errand
   errandPointGone,
   errandValue,

@@ -7,6 +7,8 @@ const headings: Record<Scope, string> = {
   can: 'CAN buses',
   telecontrol: 'Telecontrol lines',
   map: 'Register maps',
+  converter: 'Converters and their images',
+  telegram: 'Telegrams',
   errand: 'Errands',
   ends: 'The two ends of a route',
   names: 'What a route names',

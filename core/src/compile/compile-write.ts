@@ -15,9 +15,9 @@ export interface HandWrite {
 /** The request that writes one point, or that place of every unit of its serial line. A problem says why it cannot be written. */
 export function compileWrite(document: ProjectDocument, point: Point, isBroadcast = false): Outcome<HandWrite> {
   const look = lookup(document);
-  const device = look.device.get(point.deviceId);
   const way = look.way(point.deviceId);
-  if (!device || !way.ok) return bad(way.ok ? 'Its device is gone.' : way.problem.message);
+  if (!way.ok) return bad(way.problem.message);
+  const { asked: device } = way.value;
   const why = whyNotWritten(point, device);
   if (why) return bad(why);
   const masks = masksOf({ destination: point, transforms: [] });
@@ -41,9 +41,9 @@ export function compileWrite(document: ProjectDocument, point: Point, isBroadcas
 /** The request that reads one point. A problem says why it cannot be read. */
 export function compileRead(document: ProjectDocument, point: Point): Outcome<Omit<HandWrite, 'masks'>> {
   const look = lookup(document);
-  const device = look.device.get(point.deviceId);
   const way = look.way(point.deviceId);
-  if (!device || !way.ok) return bad(way.ok ? 'Its device is gone.' : way.problem.message);
+  if (!way.ok) return bad(way.problem.message);
+  const { asked: device } = way.value;
   const why = whyNotRead(point, device);
   if (why) return bad(why);
   const maker = requestMaker(look);
@@ -65,9 +65,9 @@ export interface HandInquiry {
 /** The way of such a question. A problem says why it cannot be asked. */
 export function compileInquiry(document: ProjectDocument, deviceId: string, ask: InquiryAsk): Outcome<HandInquiry> {
   const look = lookup(document);
-  const device = look.device.get(deviceId);
   const way = look.way(deviceId);
-  if (!device || !way.ok) return bad(way.ok ? 'Its device is gone.' : way.problem.message);
+  if (!way.ok) return bad(way.problem.message);
+  const { asked: device } = way.value;
   const { endpoint, unitId } = way.value;
   const { code, name, serialOnly } = inquiryOf(ask.functionCode)!;
   if (serialOnly && endpoint.via === 'ethernet' && endpoint.framing === 'tcp' && endpoint.id === deviceId)

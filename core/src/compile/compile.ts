@@ -1,10 +1,11 @@
-import { checkErrands, checkLines, checkMaps, runChecks } from '../checks/index.js';
+import { checkConverters, checkErrands, checkLines, checkMaps, runChecks } from '../checks/index.js';
 import type { Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import {
   clientsOf,
   joinExchanges,
   lookup,
+  type Lookup,
   Memory,
   type Plan,
   type PlannedRequest,
@@ -41,11 +42,11 @@ function compileWith(memory: Memory, routeMemory: RouteMemory, document: Project
   const findings: Finding[] = [];
   const cells = document.routes.flatMap((route) => {
     const row = validRoute(route, look, routeMemory, findings);
-    return row ? [routeCells(row, memory.cells)] : [];
+    return row ? [routeCells(row, look)] : [];
   });
   const maker = requestMaker(look);
-  const reads = planReads(cells, maker);
-  const writes = planWrites(cells, maker);
+  const reads = planReads(cells, maker, look);
+  const writes = planWrites(cells, maker, look);
   const routes = cells.map((own) => {
     const { row, readGroup, writeGroup } = own;
     const readId = reads.groups.get(readGroup)!.byPoint.get(row.source.id)!.id;
@@ -53,8 +54,8 @@ function compileWith(memory: Memory, routeMemory: RouteMemory, document: Project
     const known = routeMemory.planned.get(row);
     const isPlain = row.others.length === 0 && row.valid === null;
     if (isPlain && known?.readId === readId && known.writeId === writeId) return known;
-    const others = row.others.map((point) => reads.groups.get(readGroupOf(row, point))!.byPoint.get(point.id)!.id);
-    const validId = row.valid ? writes.groups.get(validGroupOf(own))!.byPoint.get(row.valid.id)!.id : null;
+    const others = row.others.map((point) => reads.groups.get(readGroupOf(row, point, look.askedAt))!.byPoint.get(point.id)!.id);
+    const validId = row.valid ? writes.groups.get(validGroupOf(own, look))!.byPoint.get(row.valid.id)!.id : null;
     const planned = plannedRoute(row, readId, writeId, others, validId);
     routeMemory.planned.set(row, planned);
     return planned;
@@ -65,6 +66,7 @@ function compileWith(memory: Memory, routeMemory: RouteMemory, document: Project
     ...cells.flatMap(({ row }) => routeMemory.valueFindings(row)),
     ...checkLines(document, clientsOf(requests)),
     ...checkMaps(document),
+    ...checkConverters(document),
     ...checkErrands(document),
     ...runChecks('requests', { requests, document }),
   );
@@ -80,10 +82,10 @@ export function compileWatch(document: ProjectDocument, plan: Plan, pointIds: Re
   );
   const wanted = document.points.filter((point) => {
     if (!pointIds.has(point.id) || read.has(point.id) || point.access === 'write' || !look.way(point.deviceId).ok) return false;
-    return whyNotRead(point, look.device.get(point.deviceId)!) === null;
+    return whyNotRead(point, look.device.get(look.askedAt(point.deviceId))!) === null;
   });
   const maker = requestMaker(look);
-  const requests = groupBy(wanted, (point) => `${point.deviceId} ${point.table}`).flatMap(
+  const requests = groupBy(wanted, (point) => `${look.askedAt(point.deviceId)} ${point.table}`).flatMap(
     (points) => maker.make({ kind: 'watch', carrierId: null, round: null, points }).requests,
   );
   return { endpoints: [...maker.endpoints.values()], requests };
@@ -127,7 +129,7 @@ interface Planned {
   groups: Map<string, RequestGroup>;
 }
 
-function planReads(cells: readonly RouteCells[], maker: Maker): Planned {
+function planReads(cells: readonly RouteCells[], maker: Maker, { askedAt }: Lookup): Planned {
   const wanted = new Map<string, { row: ValidRoute; points: Set<Point> }>();
   const want = (group: string, row: ValidRoute, point: Point) => {
     const known = wanted.get(group);
@@ -136,14 +138,14 @@ function planReads(cells: readonly RouteCells[], maker: Maker): Planned {
   };
   for (const { row, readGroup } of cells) {
     want(readGroup, row, row.source);
-    for (const point of row.others) want(readGroupOf(row, point), row, point);
+    for (const point of row.others) want(readGroupOf(row, point, askedAt), row, point);
   }
   return planEach(wanted, ({ row, points }) =>
     maker.make({ kind: 'read', carrierId: row.route.carrierId, round: row.round, points: [...points] }),
   );
 }
 
-function planWrites(cells: readonly RouteCells[], maker: Maker): Planned {
+function planWrites(cells: readonly RouteCells[], maker: Maker, look: Lookup): Planned {
   const wanted = new Map<string, ToWrite>();
   const want = (group: string, point: Point, write: Omit<ToWrite, 'points'>) => {
     const known = wanted.get(group);
@@ -154,7 +156,13 @@ function planWrites(cells: readonly RouteCells[], maker: Maker): Planned {
     const { row, isPartial, mark, writeGroup } = own;
     want(writeGroup, row.destination, { row, isPartial, isBroadcast: row.route.broadcast, mark, release: row.release });
     if (row.valid)
-      want(validGroupOf(own), row.valid, { row, isPartial: row.valid.bit !== null, isBroadcast: false, mark: 'valid', release: null });
+      want(validGroupOf(own, look), row.valid, {
+        row,
+        isPartial: row.valid.bit !== null,
+        isBroadcast: false,
+        mark: 'valid',
+        release: null,
+      });
   }
   return planEach(wanted, ({ row, points, ...write }) =>
     maker.make({ kind: 'write', carrierId: row.route.carrierId, round: row.round, points: [...points], ...write }),
@@ -171,8 +179,8 @@ interface ToWrite {
   mark: string;
 }
 
-function validGroupOf({ row: { route, round, valid } }: RouteCells): string {
-  return [route.carrierId, round.id, valid?.deviceId, valid?.table, 'valid', valid?.bit !== null].join(' ');
+function validGroupOf({ row: { route, round, valid } }: RouteCells, { askedAt }: Lookup): string {
+  return [route.carrierId, round.id, valid && askedAt(valid.deviceId), valid?.table, 'valid', valid?.bit !== null].join(' ');
 }
 
 function planEach<T>(wanted: ReadonlyMap<string, T>, make: (of: T) => RequestGroup): Planned {

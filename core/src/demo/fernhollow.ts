@@ -6,10 +6,11 @@ import './kiln.js';
 import './plant.js';
 import './maps.js';
 import './rest.js';
+import { telegrams } from './texts.js';
 import { errands, watchLists } from './bench.js';
 import { papers } from './papers.js';
 
 /** Fernhollow Maltings, an invented malt house. Ids are fixed, so that a second seeding finds the first. */
 export function fernhollow(): ProjectDocument {
-  return { project, lines, devices, ports, points, papers, rounds, routes, errands, watchLists };
+  return { project, lines, devices, ports, telegrams, points, papers, rounds, routes, errands, watchLists };
 }

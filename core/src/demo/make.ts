@@ -1,4 +1,5 @@
 import type { Place } from '../address/index.js';
+import { atRegister } from '../place/index.js';
 import { type Carry, type Device, plainRoute, type Point, type Round, type Route } from '../model/index.js';
 import { nextId, projectId } from './ids.js';
 import { plant } from './site.js';
@@ -26,6 +27,7 @@ export function point(owner: Device, fields: PointFields): Point {
     setting: null,
     releasedBy: null,
     watchdogMs: null,
+    place: atRegister,
     ...fields,
   };
   points.push(made);

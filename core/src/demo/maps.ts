@@ -66,15 +66,6 @@ const reactive = point(plant.meter, {
 });
 route('Plant reactive energy', reactive, word(114, 'Plant reactive energy', { type: 'uint32', unit: 'kvarh' }), 'value', calm);
 
-point(plant.textPort, { name: 'Weighing number', table: 'input', offset: 0, type: 'uint16' });
-point(plant.textPort, { name: 'Gross weight', table: 'input', offset: 1, type: 'int32', unit: 'kg' });
-point(plant.textPort, { name: 'Weighing status', table: 'input', offset: 3, type: 'string', length: 1, encoding: 'ascii' });
-point(plant.textPort, { name: 'Weighing is valid', table: 'input', offset: 4, bit: 0, type: 'bit' });
-point(plant.textPort, { name: 'Sample text', table: 'input', offset: 8, type: 'string', length: 12, encoding: 'ascii' });
-point(plant.textPort, { name: 'Moisture', table: 'input', offset: 20, ...percent });
-point(plant.textPort, { name: 'Moisture is valid', table: 'input', offset: 4, bit: 1, type: 'bit' });
-point(plant.textPort, { name: 'Telegrams damaged', table: 'input', offset: 24, type: 'uint32' });
-
 point(plant.turnerConverter, {
   name: 'Position',
   table: 'input',

@@ -1,4 +1,5 @@
 import { asPaperPoint, bodyOf, type Paper, type Point } from '../model/index.js';
+import { isFar } from '../place/index.js';
 import { nextId, projectId } from './ids.js';
 import { points } from './make.js';
 import { devices } from './site.js';
@@ -12,7 +13,7 @@ function inPapers(point: Point): Point {
 
 /** The papers of the demo's devices; each stand-in keeps to those of its device. */
 export const papers: Paper[] = devices.flatMap((device) => {
-  const own = points.filter(({ deviceId }) => deviceId === device.id);
+  const own = points.filter(({ deviceId, place }) => deviceId === device.id && !isFar(place));
   if (device.standIn === null || own.length === 0) return [];
   const nameOf = (id: string | null) => own.find((point) => point.id === id)?.name ?? null;
   const rows = own.map((point) => asPaperPoint(bodyOf(inPapers(point)), nameOf(point.releasedBy)));

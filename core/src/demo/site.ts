@@ -154,7 +154,22 @@ export const plant = {
   }),
   floor: device({ name: 'Floor I/O block', kind: 'field', plays: 'floor-io' }),
   loftGateway: device({ name: 'Loft gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS, delayMs: 1 }),
-  textPort: device({ name: 'Text port', kind: 'converter', plays: 'text-port', note: 'Text to registers.' }),
+  textPort: device({
+    name: 'Text port',
+    kind: 'converter',
+    standIn: BY_ITS_MAP,
+    note: 'Text to registers: an image of 80 bytes, which the two cables write.',
+    image: {
+      bytes: 80,
+      refreshMs: 10,
+      evenWide: false,
+      windows: [
+        { lineId: processNet.id, use: 'reads', table: 'input', offset: 0, byte: 0, bytes: 80, order: 'high-first' },
+        { lineId: weighbridgeCable.id, use: 'writes', byte: 0, bytes: 32, order: 'high-first' },
+        { lineId: moistureCable.id, use: 'writes', byte: 32, bytes: 48, order: 'high-first' },
+      ],
+    },
+  }),
   turnerConverter: device({ name: 'Turner converter', kind: 'converter', plays: 'converter', note: 'An image of 16 + 16 bytes.' }),
   gridConverter: device({ name: 'Grid converter', kind: 'converter', plays: 'converter' }),
   display: device({ name: 'Yard display', kind: 'field', notation: 'number', plays: 'yard-display' }),
@@ -170,14 +185,14 @@ export const plant = {
   grain: [1, 2, 3, 4, 5, 6].map((number) =>
     device({ name: `Grain cable ${number}`, kind: 'field', notation: 'number', plays: 'grain-cable', functionCodes: withCounters }),
   ),
+  indicator: device({ name: 'Weigh indicator', kind: 'field', plays: 'weigh-indicator', note: 'Sends text ended by CR.' }),
+  analyser: device({
+    name: 'Moisture analyser',
+    kind: 'field',
+    plays: 'moisture-analyser',
+    note: 'Sends 24 characters without an end mark.',
+  }),
 };
-const indicator = device({ name: 'Weigh indicator', kind: 'field', plays: 'weigh-indicator', note: 'Sends text ended by CR.' });
-const analyser = device({
-  name: 'Moisture analyser',
-  kind: 'field',
-  plays: 'moisture-analyser',
-  note: 'Sends 24 characters without an end mark.',
-});
 const turner = device({ name: 'Floor turner', kind: 'field', standIn: null });
 const gridStation = device({ name: 'Grid station', kind: 'controller', standIn: null, note: 'Belongs to the grid.' });
 
@@ -282,9 +297,9 @@ onSerial(plant.humidity, loftBus, 20, 820, { terminated: true, terminals: { 'D+'
 
 const indicated = { reference: 'none', earthV: 0 } as const;
 onSerial(plant.textPort, weighbridgeCable, null, 0, { ...indicated, shield: 'grounded' });
-onSerial(indicator, weighbridgeCable, null, 9, indicated);
+onSerial(plant.indicator, weighbridgeCable, null, 9, indicated);
 onSerial(plant.textPort, moistureCable, null, 0, { ...indicated, shield: 'grounded' });
-onSerial(analyser, moistureCable, null, 6, indicated);
+onSerial(plant.analyser, moistureCable, null, 6, indicated);
 
 function onCan(owner: Device, atM: number): void {
   const position = ports.filter((port) => port.lineId === turnerCan.id).length;

@@ -1,3 +1,4 @@
+import type { TextPortState } from '../converter/index.js';
 import type { ProgramProblem, Stop } from '../program/index.js';
 import type { ErrandRun } from '../errand/index.js';
 import type { Change, HistoryEntry, Point } from '../model/index.js';
@@ -105,6 +106,8 @@ export interface StandInState {
   program: ProgramState | null;
   /** The recording that it plays in the place of a program; null where it has none. */
   recording: RecordingState | null;
+  /** Its ports on text lines that know their telegrams. */
+  texts: (TextPortState & { portId: string })[];
 }
 
 /** Where in its recording a stand-in is; null where it is not played, and why not where that is known. */

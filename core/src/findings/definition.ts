@@ -1,4 +1,5 @@
-import type { Errand, Point, ProjectDocument } from '../model/index.js';
+import type { Line } from '../media/index.js';
+import type { Device, DeviceTelegram, Errand, Point, ProjectDocument } from '../model/index.js';
 import type { Lookup, PlannedRequest, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';
 import type { Chain } from '../route/index.js';
 import type { Bus, CanBus, EthernetBus, SerialBus } from './bus.js';
@@ -14,6 +15,10 @@ export interface Scopes {
   telecontrol: Bus;
   /** The register map of a field device, a gateway or a converter. */
   map: { device: string; points: readonly Point[] };
+  /** A converter, with the values of the devices behind it, and its own points. */
+  converter: ConverterPlace;
+  /** A telegram of a device, with the points in it and the other telegrams of the project. */
+  telegram: TelegramPlace;
   errand: ErrandPlace;
   /** The two ends of a route and its steps. */
   ends: Chain;
@@ -29,6 +34,27 @@ export interface Scopes {
   requests: { requests: readonly PlannedRequest[]; document: ProjectDocument };
 }
 export type Scope = keyof Scopes;
+
+/** A converter with what lies in its image. */
+export interface ConverterPlace {
+  converter: Device;
+  far: readonly Point[];
+  own: readonly Point[];
+  document: ProjectDocument;
+  /** The name of a side: of the line that it is on. */
+  sideName(lineId: string): string;
+  /** The line on which the device of a point is. */
+  sideOf(point: Point): string;
+}
+
+/** A telegram with what is around it. */
+export interface TelegramPlace {
+  telegram: DeviceTelegram;
+  device: string;
+  line: Line | null;
+  points: readonly Point[];
+  others: readonly DeviceTelegram[];
+}
 
 /** An errand with the points that it names, as far as they are there. */
 export interface ErrandPlace {

@@ -1,3 +1,4 @@
+import { atRegister } from '../place/index.js';
 import fc from 'fast-check';
 import { isBitTable, isWritable, tables } from '../address/index.js';
 import { bodyOf, type Point, PointBody } from '../model/index.js';
@@ -94,7 +95,15 @@ const anyBody = fc
 const anyPoints = fc
   .uniqueArray(anyBody, { selector: ({ name }) => name, maxLength: 8, minLength: 1 })
   .map((bodies) =>
-    bodies.map((body, index): Point => ({ ...body, id: id(index), projectId, deviceId, releasedBy: null, watchdogMs: null })),
+    bodies.map((body, index): Point => ({
+      ...body,
+      id: id(index),
+      projectId,
+      deviceId,
+      place: atRegister,
+      releasedBy: null,
+      watchdogMs: null,
+    })),
   );
 
 describe('a table of registers', () => {

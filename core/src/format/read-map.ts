@@ -1,3 +1,4 @@
+import { atRegister } from '../place/index.js';
 import { type Area, Notation, notationNames, readAddress, Table, tableNames } from '../address/index.js';
 import { type Change, isSame, type Point, type PointBody, bodyOf } from '../model/index.js';
 import { ByteOrder } from '../value/index.js';
@@ -269,7 +270,7 @@ export function readEntries(
       };
     const before = match(body.value) ?? null;
     const fate = !before ? 'adds' : isSame(bodyOf(before), body.value) ? 'same' : 'changes';
-    const cells = csvRow({ ...body.value, id: '', projectId, deviceId, releasedBy: null, watchdogMs: null });
+    const cells = csvRow({ ...body.value, id: '', projectId, deviceId, releasedBy: null, watchdogMs: null, place: atRegister });
     return { ...at, cells, fate, before, draft: body.value, problems: [] };
   });
   sayTwice(rows);

@@ -9,20 +9,22 @@ export const MAX_IMAGE = 65_536;
 export const WordOrder = z.enum(['high-first', 'low-first']);
 export type WordOrder = z.infer<typeof WordOrder>;
 
+/** A stretch of an image: where it begins, how long it is, and what of a side it is, where that counts registers. */
+export const stretchFields = {
+  table: Table.optional(),
+  offset: Offset.optional().describe('Of its first register or bit, or of its first byte where it has no table; 0 where it is left out'),
+  byte: z
+    .int('A whole number.')
+    .min(0, 'From 0.')
+    .max(MAX_IMAGE - 1)
+    .describe('Where in the image it begins'),
+  bytes: z.int('A whole number.').min(1, 'At least one byte.').max(MAX_IMAGE),
+  order: WordOrder,
+};
+
 /** A stretch of an image as one side calls it: registers or bits of a table from an offset on, or bytes from its own 0 on. */
 export const Window = z
-  .strictObject({
-    side: z.string().min(1, 'Which side?').max(80, 'At most 80 characters.'),
-    table: Table.optional(),
-    offset: Offset.optional().describe('Of its first register or bit, or of its first byte where it has no table; 0 where it is left out'),
-    byte: z
-      .int('A whole number.')
-      .min(0, 'From 0.')
-      .max(MAX_IMAGE - 1)
-      .describe('Where in the image it begins'),
-    bytes: z.int('A whole number.').min(1, 'At least one byte.').max(MAX_IMAGE),
-    order: WordOrder,
-  })
+  .strictObject({ side: z.string().min(1, 'Which side?').max(80, 'At most 80 characters.'), ...stretchFields })
   .refine(({ byte, bytes }) => byte + bytes <= MAX_IMAGE, { message: `An image has at most ${MAX_IMAGE} bytes.`, path: ['bytes'] });
 export type Window = z.infer<typeof Window>;
 

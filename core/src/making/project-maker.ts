@@ -32,6 +32,7 @@ export class ProjectMaker {
       rounds: [],
       routes: [],
       errands: [],
+      telegrams: [],
       watchLists: [],
     };
   }

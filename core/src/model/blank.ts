@@ -2,6 +2,7 @@ import { noIdentification } from '../identity/index.js';
 import { type Line, mediumOf, type LineKind, type Port } from '../media/index.js';
 import { standInAddressOf } from '../network/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
+import { atRegister } from '../place/index.js';
 import type { Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import type { Point } from './point.js';
@@ -74,6 +75,7 @@ export function blankDevice(name: string): Omit<Device, 'id' | 'projectId'> {
     coupler: null,
     program: '',
     recording: null,
+    image: null,
     standIn: null,
     fromLibrary: null,
   };
@@ -100,5 +102,6 @@ export function blankPoint(ids: Pick<Point, 'id' | 'projectId' | 'deviceId'>): P
     setting: null,
     releasedBy: null,
     watchdogMs: null,
+    place: atRegister,
   };
 }

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { Area, EntryRule, Offset, Notation, Table } from '../address/index.js';
 import { Id, Name, Note } from '../common/index.js';
+import { Image } from '../image/index.js';
 import { Coupler } from '../modules/index.js';
 import { Identification, noIdentification } from '../identity/index.js';
 
@@ -78,6 +79,7 @@ export const Device = z.strictObject({
   recording: DeviceRecording.nullable()
     .default(null)
     .describe('A recording of it, among its attachments, that its stand-in plays in the place of a program'),
+  image: Image.nullable().default(null).describe('For a converter: its memory, and which part of it each side sees'),
   standIn: Name.nullable().describe('Which stand-in plays it; null for none'),
   fromLibrary: z
     .strictObject({ id: Id, version: z.int().min(1) })

@@ -4,6 +4,7 @@ import { Errand } from './errand.js';
 import { Paper } from './paper.js';
 import { Point } from './point.js';
 import { Project } from './project.js';
+import { DeviceTelegram } from './device-telegram.js';
 import { Round } from './round.js';
 import { Route } from './route.js';
 import { WatchList } from './watch-list.js';
@@ -15,6 +16,7 @@ export const entities = {
   line: { schema: Line, list: 'lines', refers: {} },
   device: { schema: Device, list: 'devices', refers: {} },
   port: { schema: Port, list: 'ports', refers: { deviceId: 'device', lineId: 'line' } },
+  telegram: { schema: DeviceTelegram, list: 'telegrams', refers: { deviceId: 'device' } },
   point: { schema: Point, list: 'points', refers: { deviceId: 'device' } },
   paper: { schema: Paper, list: 'papers', refers: { deviceId: 'device' } },
   round: { schema: Round, list: 'rounds', refers: {} },
@@ -37,6 +39,7 @@ export const ProjectDocument = z.strictObject({
   lines: z.array(Line),
   devices: z.array(Device),
   ports: z.array(Port),
+  telegrams: z.array(DeviceTelegram).default([]),
   points: z.array(Point),
   papers: z.array(Paper).default([]),
   rounds: z.array(Round),

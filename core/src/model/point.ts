@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from '../address/index.js';
 import { ByteOrder, decode, type Decoded, type Layout, Scale } from '../value/index.js';
 import { Id, Name, Note } from '../common/index.js';
+import { atRegister, PointPlace } from '../place/index.js';
 import { good, type Outcome } from '../outcome/index.js';
 import { Encoding, PointType, widthOf } from '../types/index.js';
 
@@ -65,6 +66,9 @@ export const Point = z
     projectId: Id,
     deviceId: Id,
     ...ownFields,
+    place: PointPlace.default(atRegister).describe(
+      'Where it lies; what is no register of its device is asked at the table and offset at which a converter has it',
+    ),
     releasedBy: Id.nullable().default(null).describe('A point of its device that has to be set, or what is written here is ignored'),
     watchdogMs: z
       .int('A whole number of milliseconds.')
@@ -78,7 +82,7 @@ export const Point = z
 export type Point = z.infer<typeof Point>;
 
 /** The point without its ids. */
-export function bodyOf({ id, projectId, deviceId, releasedBy, watchdogMs, ...body }: Point): PointBody {
+export function bodyOf({ id, projectId, deviceId, place, releasedBy, watchdogMs, ...body }: Point): PointBody {
   return body;
 }
 

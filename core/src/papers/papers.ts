@@ -1,3 +1,4 @@
+import { atRegister } from '../place/index.js';
 import { asPaperPoint, bodyOf, type Change, type Paper, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 
 /** Points of papers, found by name or place; of what is there twice, the first counts. */
@@ -41,7 +42,7 @@ export function paperOf(document: WithPapers, point: Point): Point | null {
   if (!found) return null;
   const { releasedBy, ...body } = found;
   const { id, projectId, deviceId } = point;
-  return { ...body, id, projectId, deviceId, setting: null, releasedBy: null, watchdogMs: null };
+  return { ...body, id, projectId, deviceId, setting: null, releasedBy: null, watchdogMs: null, place: atRegister };
 }
 
 /** The name, in the papers, of the point that has to be set so that this one takes what is written; null where there is none. */

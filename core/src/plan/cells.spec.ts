@@ -1,6 +1,7 @@
 import type { Point, Round, Route } from '../model/index.js';
 import { SmallProject } from '../testing/index.js';
 import { byRegister, cellsOf } from './cells.js';
+import { lookup } from './lookup.js';
 import { routeCells, readGroupOf } from './route-cells.js';
 import type { ValidRoute } from './valid-route.js';
 
@@ -15,7 +16,7 @@ function rowOf(source: Point, destination: Point, round: Round = fast, fields: P
 }
 const cellsFor = (fields: Parameters<SmallProject['point']>[2], masks: number[] | null = null) => {
   const at = point(fields);
-  return cellsOf(rowOf(at, at), at, masks).map(({ key, bits }) => [key.replace(`${meter.id} `, ''), bits]);
+  return cellsOf(rowOf(at, at), at, masks, meter.id).map(({ key, bits }) => [key.replace(`${meter.id} `, ''), bits]);
 };
 
 describe('the registers that a route reads or sets', () => {
@@ -33,7 +34,7 @@ describe('the registers that a route reads or sets', () => {
   it('are found again by the register', () => {
     const both = point({ offset: 30, type: 'uint32' });
     const second = point({ offset: 31 });
-    const found = byRegister([cellsOf(rowOf(both, both), both, null), cellsOf(rowOf(second, second), second, null)]);
+    const found = byRegister([cellsOf(rowOf(both, both), both, null, meter.id), cellsOf(rowOf(second, second), second, null, meter.id)]);
     expect([...found].map(([key, cells]) => [key.split(' ').at(-1), cells.length])).toEqual([
       ['30', 1],
       ['31', 2],
@@ -41,13 +42,15 @@ describe('the registers that a route reads or sets', () => {
   });
 });
 
+const itself = (deviceId: string) => deviceId;
+
 describe('what routes share requests', () => {
   const source = point({ offset: 1 });
   const target = point({ offset: 2 }, drive);
-  const groupOf = (row: ValidRoute) => routeCells(row, new WeakMap());
+  const groupOf = (row: ValidRoute) => routeCells(row, lookup(project.document));
 
   it('is worked out once for each row', () => {
-    const known = new WeakMap();
+    const known = lookup(project.document);
     const row = rowOf(source, target);
     expect(routeCells(row, known)).toBe(routeCells(row, known));
     expect(routeCells({ ...row }, known)).not.toBe(routeCells(row, known));
@@ -63,8 +66,8 @@ describe('what routes share requests', () => {
     expect(of(rowOf(point({ table: 'input', offset: 1 }), target))).toBeFalse();
     expect(of(rowOf(source, target, slow))).toBeFalse();
     expect(of(rowOf(source, target, fast, { carrierId: drive.id }))).toBeFalse();
-    expect(readGroupOf(plain, source)).toBe(group);
-    expect(readGroupOf(plain, target)).not.toBe(group);
+    expect(readGroupOf(plain, source, itself)).toBe(group);
+    expect(readGroupOf(plain, target, itself)).not.toBe(group);
   });
 
   it('are writes that also come from one device, or set bits, or are released alike', () => {

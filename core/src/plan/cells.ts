@@ -9,11 +9,11 @@ export interface Cell {
   row: ValidRoute;
 }
 
-/** The registers of a point that a route reads or sets; `masks` where it sets only some of their bits. */
-export function cellsOf(row: ValidRoute, point: Point, masks: readonly number[] | null): Cell[] {
+/** The registers of a point that a route reads or sets; `masks` where it sets only some of their bits, `askedId` whose registers they are. */
+export function cellsOf(row: ValidRoute, point: Point, masks: readonly number[] | null, askedId: string): Cell[] {
   const whole = point.bit === null ? 0xffff : 1 << point.bit;
   return Array.from({ length: pointWidth(point) }, (_, index) => ({
-    key: `${point.deviceId} ${point.table} ${point.offset + index}`,
+    key: `${askedId} ${point.table} ${point.offset + index}`,
     bits: isBitTable(point.table) ? 1 : (masks?.[index] ?? whole),
     row,
   })).filter(({ bits }) => bits !== 0);

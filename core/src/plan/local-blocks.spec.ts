@@ -15,7 +15,7 @@ function plant() {
     ({ kind, deviceId: device.id, table, offset, count }) as unknown as PlannedRequest;
   const at = (device: typeof meter, offset: number, fields: Partial<Point> = {}) =>
     project.point(device, `P${offset}`, { offset, ...fields });
-  return { project, controller, meter, drive, route, request, at, memory: () => memoryOf(controller, project.document.points) };
+  return { project, controller, meter, drive, route, request, at, memory: () => memoryOf(controller, project.document.points, (id) => id) };
 }
 
 describe('where a block lies in the carrier’s own memory', () => {

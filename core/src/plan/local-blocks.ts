@@ -14,9 +14,9 @@ export interface LocalBlock {
 
 /**
  * Places blocks in a carrier's own memory: where the values are wanted, if each register can go straight there and nothing
- * else is in between; else in a free stretch past everything that has a name, each block after the one before.
+ * else is in between; else in a free stretch past everything that has a name, each block after the one before. `askedAt` says whose registers a device’s points are.
  */
-export function memoryOf(carrier: Device, points: readonly Point[]) {
+export function memoryOf(carrier: Device, points: readonly Point[], askedAt: (deviceId: string) => string) {
   const own = points.filter(({ deviceId }) => deviceId === carrier.id);
   const free = new Map<Table, number>();
   const print = (table: Table, offset: number) => formatAddress({ table, offset }, carrier.notation, carrier.areas);
@@ -30,12 +30,14 @@ export function memoryOf(carrier: Device, points: readonly Point[]) {
     }
     const from = passed.get(route.id);
     const at = print(table, first + route.destination.offset - request.offset);
-    return from && route.destination.deviceId === request.deviceId ? [`${from} ${route.source.name}: ${stepsText(route)}, to ${at}`] : [];
+    return from && askedAt(route.destination.deviceId) === request.deviceId
+      ? [`${from} ${route.source.name}: ${stepsText(route)}, to ${at}`]
+      : [];
   };
   return {
     place(request: PlannedRequest, routes: readonly PlannedRoute[]): LocalBlock | null {
       const table: Table = isBitTable(request.table) ? 'coil' : 'holding';
-      const ends = routes.flatMap((route) => endsAt(route, request, carrier.id));
+      const ends = routes.flatMap((route) => endsAt(route, request, carrier.id, askedAt));
       const base = directBase(request, ends, own, table);
       if (base !== null) {
         const work = routes.flatMap((route) => passOn(route, request, base, table));
@@ -69,9 +71,9 @@ interface Ends {
   near: Point;
 }
 
-function endsAt(route: PlannedRoute, request: PlannedRequest, carrierId: string): Ends[] {
+function endsAt(route: PlannedRoute, request: PlannedRequest, carrierId: string, askedAt: (deviceId: string) => string): Ends[] {
   const [far, near] = request.kind === 'write' ? [route.destination, route.source] : [route.source, route.destination];
-  return near.deviceId === carrierId && far.deviceId === request.deviceId ? [{ route, far, near }] : [];
+  return near.deviceId === carrierId && askedAt(far.deviceId) === request.deviceId ? [{ route, far, near }] : [];
 }
 
 function directBase(request: PlannedRequest, ends: readonly Ends[], own: readonly Point[], table: Table): number | null {

@@ -1,4 +1,5 @@
 import type { Device, Point, ProjectDocument, Round } from '../model/index.js';
+import { askedFor } from '../converter/index.js';
 import type { Outcome } from '../outcome/index.js';
 import { Memory } from './memory.js';
 import { carrierReaches, type Way, wayTo } from './way.js';
@@ -10,6 +11,8 @@ export interface Lookup {
   round: Map<string, Round>;
   device: Map<string, Device>;
   way(deviceId: string): Outcome<Way>;
+  /** Whose registers are asked for the points of a device: the converter before it, or itself. */
+  askedAt(deviceId: string): string;
   carrierReaches(carrierId: string, deviceId: string): string | null;
   memory: Memory;
 }
@@ -23,6 +26,7 @@ export function lookup(document: ProjectDocument, memory = new Memory()): Lookup
     round: byId(document.rounds),
     device: byId(document.devices),
     way: remembering((deviceId) => memory.same(`way ${deviceId}`, wayTo(document, deviceId))),
+    askedAt: askedFor(document),
     carrierReaches(carrierId, deviceId) {
       const known = carriers.get(carrierId) ?? remembering((id) => carrierReaches(document, carrierId, id));
       carriers.set(carrierId, known);

@@ -76,6 +76,7 @@ describe('a device that can be asked', () => {
       return found.value;
     };
     expect(way(onNet)).toEqual({
+      asked: onNet,
       endpoint: {
         ...{ id: onNet.id, name: 'On net', via: 'ethernet', framing: 'rtu', ip: '10.40.9.3', tcpPort: 503 },
         ...{ standInAddress: '127.40.9.3', concurrent: 1, bound: null },
@@ -94,6 +95,7 @@ describe('a device that can be asked', () => {
     ]);
     const settings = { baud: 9600, dataBits: 8, parity: 'even', stopBits: 1 } as const;
     expect(way(lonely)).toEqual({
+      asked: lonely,
       endpoint: { id: alone.id, name: 'Lone bus', concurrent: 1, via: 'line', framing: 'ascii', settings, bound: null },
       unitId: 3,
       front: null,

@@ -41,9 +41,8 @@ export function requestMaker(look: Lookup) {
     endpoints,
     make(together: Together): RequestGroup {
       const { kind, carrierId, round, points, isPartial, isBroadcast, release, mark } = together;
-      const device = look.device.get(points[0]!.deviceId)!;
-      const way = (look.way(device.id) as { ok: true; value: Way }).value;
-      const { endpoint, unitId, broadcastOn } = way;
+      const way = (look.way(points[0]!.deviceId) as { ok: true; value: Way }).value;
+      const { asked: device, endpoint, unitId, broadcastOn } = way;
       endpoints.set(endpoint.id, endpoint);
       const cost = costOf(device.id);
       const key = [kind, carrierId, round?.id, device.id, points[0]!.table, isPartial, isBroadcast, mark].join(' ');

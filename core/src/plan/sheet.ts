@@ -1,4 +1,5 @@
 import { entryNumber } from '../address/index.js';
+import { askedFor } from '../converter/index.js';
 import { framingOf, functionOf } from '../frame/index.js';
 import { formatSettings } from '../line/index.js';
 import type { ProjectDocument } from '../model/index.js';
@@ -54,7 +55,7 @@ function sheetOf(document: ProjectDocument, plan: Plan, carrierId: string | null
   const carrier = document.devices.find(({ id }) => id === carrierId) ?? null;
   const lines = serialLinesOf(document);
   const endpoints = new Map(plan.endpoints.map((endpoint) => [endpoint.id, endpoint]));
-  const memory = carrier ? memoryOf(carrier, document.points) : null;
+  const memory = carrier ? memoryOf(carrier, document.points, askedFor(document)) : null;
   const byRequest = new Map<string, PlannedRoute[]>();
   for (const route of plan.routes) {
     for (const id of new Set([route.readId, route.writeId])) {

@@ -1,4 +1,5 @@
 import { type SerialSettings, settingsOf } from '../line/index.js';
+import { converterOf } from '../converter/index.js';
 import type { EthernetPort, ModbusLine, SerialPort } from '../media/index.js';
 import { isModbusLine, STANDARD_PORT } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
@@ -16,6 +17,8 @@ export interface Front {
 
 /** How a device is reached: where questions go out, by which unit ID, and past which gateway; null where none is between. */
 export interface Way {
+  /** Whose registers are asked: its own, or those of the converter before it. */
+  asked: Device;
   endpoint: Endpoint;
   unitId: number;
   front: Front | null;
@@ -38,14 +41,22 @@ export type Dial =
  * that line itself where no gateway asks there. A device that cannot be reached is a problem that says why.
  */
 export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way> {
-  const name = document.devices.find((device) => device.id === deviceId)?.name ?? 'This device';
+  const asked = document.devices.find((device) => device.id === deviceId);
+  if (!asked) return bad('This device has no port on any line, so nothing reaches it.');
+  const before = converterOf(document, deviceId);
+  if (before) return wayTo(document, before.converter.id);
+  const { name } = asked;
   const ports = document.ports.filter((port) => port.deviceId === deviceId);
   const direct = ports.find((port): port is EthernetPort => port.kind === 'ethernet');
   if (direct?.role === 'asks') return bad(`${name} only asks, so it cannot be asked itself.`);
   if (direct)
-    return good({ endpoint: onEthernet(name, direct, openTo(direct), null), unitId: direct.unitId, front: null, broadcastOn: null });
+    return good({ asked, endpoint: onEthernet(name, direct, openTo(direct), null), unitId: direct.unitId, front: null, broadcastOn: null });
 
-  const serial = ports.find((port): port is SerialPort => port.kind === 'serial');
+  const serial =
+    ports.find(
+      (port): port is SerialPort =>
+        port.kind === 'serial' && isModbusLine(document.lines.find(({ id }) => id === port.lineId)) && port.framing !== 'text',
+    ) ?? ports.find((port): port is SerialPort => port.kind === 'serial');
   if (!serial && ports.length) return bad(`${name} is on a line that carries no Modbus, so it is reached only through its converter.`);
   if (!serial) return bad(`${name} has no port on any line, so nothing reaches it.`);
   const line = document.lines.find((row) => row.id === serial.lineId && row.kind === 'serial');
@@ -55,11 +66,11 @@ export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way>
   if (serial.unitId < 1 || serial.unitId > 247)
     return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
   const broadcastOn = passesBroadcasts(document, line.id) ? line : null;
-  return good({ ...wayToLine(document, line), unitId: serial.unitId, broadcastOn });
+  return good({ asked, ...wayToLine(document, line), unitId: serial.unitId, broadcastOn });
 }
 
 /** How a serial line is reached, whoever is on it: through the gateway that asks there, or on the line itself. */
-export function wayToLine(document: Pick<ProjectDocument, 'devices' | 'ports'>, line: ModbusLine): Omit<Way, 'unitId' | 'broadcastOn'> {
+export function wayToLine(document: Pick<ProjectDocument, 'devices' | 'ports'>, line: ModbusLine): Pick<Way, 'endpoint' | 'front'> {
   const front = frontOf(document, line.id);
   if (front) return { endpoint: onEthernet(front.device.name, front.port, 1, boundOf(line)), front };
   const { id, name, framing } = line;
@@ -117,6 +128,8 @@ export function standInPort(tcpPort: number, standInsPort: number): number {
 export function carrierReaches(document: ProjectDocument, carrierId: string, deviceId: string): string | null {
   if (carrierId === deviceId) return null;
   const [carrier, device] = [carrierId, deviceId].map((id) => document.devices.find((row) => row.id === id)?.name ?? 'it');
+  const before = converterOf(document, deviceId);
+  if (before) return carrierReaches(document, carrierId, before.converter.id);
   const asking = document.ports.filter(
     (port) =>
       port.deviceId === carrierId &&

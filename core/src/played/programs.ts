@@ -345,32 +345,39 @@ END_FUNCTION
 
 const weighIndicator = `${checkOf}
 (* Weighs one lorry after the other and sends twice a second, ended by CR: its number, the gross in kg, M while it moves or S, and a
-   checksum over all before it: 0042;+018405;S;5A *)
+   checksum over all before it: 0042;+018405;S;76 *)
 PROGRAM WeighIndicator
 VAR
   every, stays : TON;
-  number : UINT := 42;
   goal : REAL := 18405.0;
   gross : REAL;
   body : STRING[40];
+  isOn : BOOL;
 END_VAR
+  IF NOT isOn THEN
+    Weighing_number := 42;
+    isOn := TRUE;
+  END_IF;
+  (* What is sent is what its points hold, also where a person holds them. *)
+  every(IN := TRUE, PT := T#500ms);
+  IF every.Q THEN
+    every(IN := FALSE);
+    body := CONCAT(RIGHT(CONCAT('0000', UINT_TO_STRING(Weighing_number MOD 10000)), 4), SEL(Gross_weight < 0, ';+', ';-'));
+    body := CONCAT(body, RIGHT(CONCAT('000000', DINT_TO_STRING(ABS(Gross_weight))), 6), SEL(Weighing_status = 1, ';M', ';S'));
+    SEND(CONCAT(body, ';', CheckOf(body), '$R'));
+  END_IF;
   gross := RAMP(goal, 2500.0);
   stays(IN := gross = goal, PT := SEL(goal = 0.0, T#12s, T#3s));
   IF stays.Q THEN
     IF goal = 0.0 THEN
-      number := (number + 1) MOD 10000;
-      goal := 16000.0 + UINT_TO_REAL(number * 37 MOD 50) * 100.0;
+      Weighing_number := (Weighing_number + 1) MOD 10000;
+      goal := 16000.0 + UINT_TO_REAL(Weighing_number * 37 MOD 50) * 100.0;
     ELSE
       goal := 0.0;
     END_IF;
   END_IF;
-  every(IN := TRUE, PT := T#500ms);
-  IF every.Q THEN
-    every(IN := FALSE);
-    body := CONCAT(RIGHT(CONCAT('0000', UINT_TO_STRING(number)), 4), ';+');
-    body := CONCAT(body, RIGHT(CONCAT('000000', DINT_TO_STRING(REAL_TO_DINT(gross))), 6), SEL(gross = goal, ';M', ';S'));
-    SEND(CONCAT(body, ';', CheckOf(body), '$R'));
-  END_IF;
+  Gross_weight := REAL_TO_DINT(gross);
+  Weighing_status := SEL(gross = goal, 0, 1);
 END_PROGRAM
 `;
 
@@ -378,52 +385,18 @@ const moistureAnalyser = `(* Sends 24 characters every four seconds, without an 
 PROGRAM MoistureAnalyser
 VAR
   every : TON;
-  sample : UINT;
-  hundredths, tenths : INT;
   body : STRING[24];
 END_VAR
   every(IN := TRUE, PT := T#4s);
   IF every.Q THEN
     every(IN := FALSE);
-    sample := (sample + 1) MOD 10000;
-    hundredths := REAL_TO_INT(430.0 + SINE(T#97s, 25.0));
-    tenths := REAL_TO_INT(615.0 + SINE(T#143s, 8.0));
-    body := CONCAT('MO', RIGHT(CONCAT('0000', UINT_TO_STRING(sample)), 4), ' ');
-    body := CONCAT(body, RIGHT(CONCAT('00', INT_TO_STRING(hundredths / 100)), 2), '.', RIGHT(CONCAT('00', INT_TO_STRING(hundredths MOD 100)), 2), '% T ');
-    SEND(CONCAT(body, RIGHT(CONCAT('000', INT_TO_STRING(tenths / 10)), 3), '.', INT_TO_STRING(tenths MOD 10), 'C  '));
+    Sample_number := (Sample_number + 1) MOD 10000;
+    body := CONCAT('MO', RIGHT(CONCAT('0000', UINT_TO_STRING(Sample_number)), 4), ' ');
+    body := CONCAT(body, RIGHT(CONCAT('00', UINT_TO_STRING(Moisture / 100)), 2), '.', RIGHT(CONCAT('00', UINT_TO_STRING(Moisture MOD 100)), 2), '% T ');
+    SEND(CONCAT(body, RIGHT(CONCAT('000', INT_TO_STRING(Sample_temperature / 10)), 3), '.', INT_TO_STRING(Sample_temperature MOD 10), 'C  '));
   END_IF;
-END_PROGRAM
-`;
-
-/** Takes both texts apart and puts them into registers; each is valid for as long as it keeps coming. */
-const textPort = `${checkOf}
-PROGRAM TextPort
-VAR
-  got, body : STRING[40];
-  weighed, sampled : TOF;
-  isWeight, isSample : BOOL;
-END_VAR
-  got := RECEIVED();
-  isWeight := LEN(got) = 18 AND RIGHT(got, 1) = '$R' AND FIND(got, ';+') = 5;
-  isSample := LEN(got) = 24 AND LEFT(got, 2) = 'MO';
-  IF isWeight THEN
-    body := LEFT(got, 14);
-    isWeight := MID(got, 2, 16) = CheckOf(body);
-  END_IF;
-  IF isWeight THEN
-    Weighing_number := STRING_TO_UINT(LEFT(body, 4));
-    Gross_weight := STRING_TO_DINT(MID(body, 6, 7));
-    Weighing_status := RIGHT(body, 1);
-  ELSIF isSample THEN
-    Sample_text := got;
-    Moisture := REAL_TO_UINT(STRING_TO_REAL(MID(got, 5, 8)) * 10.0);
-  ELSIF got <> '' THEN
-    Telegrams_damaged := Telegrams_damaged + 1;
-  END_IF;
-  weighed(IN := isWeight, PT := T#2s);
-  sampled(IN := isSample, PT := T#10s);
-  Weighing_is_valid := weighed.Q;
-  Moisture_is_valid := sampled.Q;
+  Moisture := REAL_TO_UINT(430.0 + SINE(T#97s, 25.0));
+  Sample_temperature := REAL_TO_INT(615.0 + SINE(T#143s, 8.0));
 END_PROGRAM
 `;
 
@@ -440,7 +413,7 @@ export const shippedPrograms = {
   'grain-cable': grainCable,
   'humidity-bridge': humidityBridge,
   'yard-display': yardDisplay,
-  'text-port': textPort,
+  'text-port': '',
   'weigh-indicator': weighIndicator,
   'moisture-analyser': moistureAnalyser,
   converter: '',

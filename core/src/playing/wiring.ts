@@ -1,5 +1,7 @@
+import { isBitTable, LAST_OFFSET } from '../address/index.js';
+import { registerWindows, type Texts, textsOf } from '../converter/index.js';
 import { type Extents, extentsOf } from '../map/index.js';
-import { BY_ITS_MAP, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
+import { BY_ITS_MAP, type Device, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 import { papersOf } from '../papers/index.js';
 import type { Placed } from './variables.js';
 
@@ -12,18 +14,22 @@ export interface PlayedMap {
 /** What of a project its stand-ins follow: lines, devices, how each port is set, and the maps by the ids of their devices. */
 export interface Wiring extends Pick<ProjectDocument, 'lines' | 'devices' | 'ports'> {
   maps: Readonly<Record<string, PlayedMap>>;
+  /** What goes over text lines. */
+  texts: Texts;
 }
 
 /** A device has the registers of its manual, whatever the project says of it; or else those of its map. */
-export function wiringOf({ lines, devices, ports, points, papers }: ProjectDocument): Wiring {
+export function wiringOf(document: ProjectDocument): Wiring {
+  const { lines, devices, ports, points, papers } = document;
   const played = devices.filter(({ standIn }) => standIn === BY_ITS_MAP);
   const own = new Map(played.map(({ id }) => [id, [] as Point[]]));
   for (const point of points) own.get(point.deviceId)?.push(point);
-  const maps = played.map(({ id, readAcrossHoles, program }): [string, PlayedMap] => {
+  const maps = played.map(({ id, readAcrossHoles, program, image }): [string, PlayedMap] => {
     const map = papersOf({ papers }, id)?.points ?? own.get(id)!;
-    return [id, { extents: extentsOf(map, readAcrossHoles), points: program.trim() === '' ? [] : map.map(placed) }];
+    const extents = extentsOf(map, readAcrossHoles);
+    return [id, { extents: image ? withWindows(extents, image) : extents, points: program.trim() === '' ? [] : map.map(placed) }];
   });
-  return { lines, devices, ports, maps: Object.fromEntries(maps) };
+  return { lines, devices, ports, maps: Object.fromEntries(maps), texts: textsOf(document) };
 }
 
 /** The points that the program of a device knows by name: those of its manual, or else those of its map. */
@@ -32,6 +38,16 @@ export function playedPoints(
   deviceId: string,
 ): readonly (Point | PaperPoint)[] {
   return papersOf({ papers }, deviceId)?.points ?? points.filter((point) => point.deviceId === deviceId);
+}
+
+/** A converter has the registers through which its image is seen, whatever lies there. */
+function withWindows(extents: Extents, image: NonNullable<Device['image']>): Extents {
+  const all: Extents = { ...extents };
+  for (const { table, offset = 0, bytes } of registerWindows({ image })) {
+    const count = isBitTable(table) ? 8 * bytes : Math.ceil(bytes / 2);
+    all[table] = [...(all[table] ?? []), [offset, Math.min(LAST_OFFSET, offset + count - 1)]];
+  }
+  return all;
 }
 
 function placed({ name, table, offset, bit, type, order, length, encoding }: Placed): Placed {

@@ -1,3 +1,4 @@
+import { askedFor } from '../converter/index.js';
 import { formatAddress, type Table, tableNames } from '../address/index.js';
 import { sentenceOf } from '../failure/index.js';
 import { describeException, functionOf, inquiryOf, unpackBits, unpackWords } from '../frame/index.js';
@@ -37,8 +38,9 @@ export function teller(document: ProjectDocument | null, requests: readonly Plan
   const byUnit = new Map(requests.map(({ endpointId, unitId, deviceId }) => [`${endpointId} ${unitId}`, deviceId]));
   const byIp = new Map(document?.ports.flatMap((port) => (port.kind === 'ethernet' ? [[port.ip, port.deviceId] as const] : [])));
   const points = new Map<string, Point[]>();
+  const askedAt = document && askedFor(document);
   for (const point of document?.points ?? []) {
-    const key = `${point.deviceId} ${point.table}`;
+    const key = `${askedAt?.(point.deviceId) ?? point.deviceId} ${point.table}`;
     const known = points.get(key);
     if (known) known.push(point);
     else points.set(key, [point]);

@@ -44,6 +44,12 @@ export const ports = pgTable(
   (table) => [index('ports_project').on(table.projectId), index('ports_device').on(table.deviceId), index('ports_line').on(table.lineId)],
 );
 
+export const telegrams = pgTable(
+  'telegrams',
+  { ...entityColumns(), deviceId: drawn('device_id', 'deviceId').references(() => devices.id) },
+  (table) => [index('telegrams_project').on(table.projectId), index('telegrams_device').on(table.deviceId)],
+);
+
 export const points = pgTable(
   'points',
   { ...entityColumns(), deviceId: drawn('device_id', 'deviceId').references(() => devices.id) },

@@ -7,6 +7,7 @@ export const tableOf = {
   line: schema.lines,
   device: schema.devices,
   port: schema.ports,
+  telegram: schema.telegrams,
   point: schema.points,
   paper: schema.papers,
   round: schema.rounds,

@@ -1,4 +1,5 @@
 import { Offset, Table } from '@plain-envoy/core/address';
+import { CarriedTelegram } from '@plain-envoy/core/converter';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Line, Port } from '@plain-envoy/core/media';
 import { Device, pointFields } from '@plain-envoy/core/model';
@@ -12,7 +13,14 @@ const Extent = z.tuple([Offset, Offset]);
 const { name, table, offset, bit, type, order, length, encoding } = pointFields;
 const Placed = z.object({ name, table, offset, bit, type, order, length, encoding });
 const Map = z.object({ extents: z.partialRecord(Table, z.array(Extent)), points: z.array(Placed) });
-const Wiring = z.object({ lines: z.array(Line), devices: z.array(Device), ports: z.array(Port), maps: z.record(z.string(), Map) });
+const Texts = z.record(z.string(), z.array(CarriedTelegram));
+const Wiring = z.object({
+  lines: z.array(Line),
+  devices: z.array(Device),
+  ports: z.array(Port),
+  maps: z.record(z.string(), Map),
+  texts: Texts,
+});
 
 /** Plays a project: makes its stand-ins or sets them as it has them now, and says where they listen and which recordings they have to be given; and plays it no longer. */
 export function addWiring(app: FastifyInstance, plants: Plants): void {

@@ -140,7 +140,7 @@ describe('the plant', () => {
     await plant.rewire(wiringOf({ ...demo, ports }));
     for (let tries = 0; tries < 40 && damaged === 0; tries++) {
       await new Promise((done) => setTimeout(done, 100));
-      damaged = (await textPort.readInputRegisters(24, 2)).data[1]!;
+      damaged = (await textPort.readInputRegisters(6, 2)).data[1]!;
     }
     expect(damaged).withContext('eight bits where seven and parity are expected').toBeGreaterThan(0);
   });

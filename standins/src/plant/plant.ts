@@ -22,7 +22,7 @@ import {
   type Snapshot,
 } from '@plain-envoy/engine/server';
 import { type Channel, LineTransport, TextLine, type TextStation, until, VirtualLine } from '@plain-envoy/engine/links';
-import { PlayedDevice, TextPort } from '../played/index.js';
+import { bankMemory, PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
 import { refusalOf, writtenBy } from './refusal.js';
@@ -223,6 +223,8 @@ export class Plant {
         device.recording !== null,
         ports,
         device.kind === 'gateway' ? turnarounds : null,
+        ports.map((port) => this.sideOf(device, port)?.telegrams ?? null),
+        device.image,
       ];
       const member = this.wired.get(device.id);
       const same = isDeepStrictEqual(member?.wiredAs, wiredAs) && !ports.some((port) => renewed.has(port.lineId));
@@ -311,7 +313,11 @@ export class Plant {
       };
     return ports.flatMap((port) => {
       const text = port.kind === 'serial' && port.framing === 'text' ? this.lines.get(port.lineId)?.virtual : undefined;
-      if (text instanceof TextLine) return [this.wireText(text, port as SerialPort, standIn, faulty)];
+      if (text instanceof TextLine) {
+        const side = this.sideOf(device, port, standIn);
+        const own = port as SerialPort;
+        return [side ? this.wireSide(text, own, standIn, faulty, side) : this.wireText(text, own, standIn, faulty)];
+      }
       const counters = port.kind === 'serial' ? new BusCounters() : null;
       const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
       // A recorded device takes the time that it took.
@@ -327,6 +333,32 @@ export class Plant {
     return {
       start: () => void (own.start(), textPorts.add(own)),
       stop: () => void (own.stop(), textPorts.delete(own)),
+    };
+  }
+
+  /** What a port on a text line is for beside a program: the far side of a converter, or a device that sends what its map holds. */
+  private sideOf(device: Device, port: Port, standIn?: PlayedDevice): SideOf | null {
+    const all = this.wiring.texts[port.lineId];
+    if (!all || device.kind === 'gateway') return null;
+    const image = standIn?.memory;
+    if (device.image) {
+      // A converter lays values into its image as its windows say, whatever the project thinks of their order.
+      const telegrams = all.map((telegram) => ({
+        ...telegram,
+        points: telegram.points.map((point) => ({ ...point, order: 'ABCD' as const })),
+      }));
+      return { telegrams, as: 'converter', memory: image ? image.of(port.lineId) : nowhere };
+    }
+    const telegrams = all.filter(({ deviceId }) => deviceId === device.id);
+    if (telegrams.length === 0 || device.program.trim() !== '' || device.recording) return null;
+    return { telegrams, as: 'device', memory: standIn ? bankMemory(standIn.bank) : nowhere };
+  }
+
+  private wireSide(line: TextLine, port: SerialPort, standIn: PlayedDevice, faulty: Faulty, side: SideOf): Connection {
+    const own = new TextSide(line, settingsOf(port), side, (bytes) => faulty.texts(bytes));
+    return {
+      start: () => void (own.start(), standIn.sides.set(port.id, own)),
+      stop: () => void (own.stop(), standIn.sides.delete(port.id)),
     };
   }
 
@@ -395,6 +427,9 @@ function lendText(line: TextLine, channel: Channel): () => void {
   );
   return () => line.detach(station);
 }
+
+/** Where nothing is kept. */
+const nowhere: SideOf['memory'] = { read: () => [], write: () => undefined };
 
 /** Set in the function code of an answer that refuses. */
 const EXCEPTION = 0x80;

@@ -1,3 +1,5 @@
+export { bankMemory } from './bank-memory.js';
+export { type SideOf, TextSide } from './text-side.js';
 export { TextPort } from './text-port.js';
 export { noise } from './noise.js';
 export { PlayedDevice } from './played-device.js';

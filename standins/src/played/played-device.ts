@@ -1,3 +1,4 @@
+import { ImageMemory } from '@plain-envoy/core/converter';
 import type { RecordingState } from '@plain-envoy/core/feed';
 import type { Device, DeviceRecording } from '@plain-envoy/core/model';
 import type { Placed, PlayedMap } from '@plain-envoy/core/playing';
@@ -7,6 +8,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { lossyLink } from './noise.js';
 import { RunningProgram, type Written } from './running-program.js';
 import type { TextPort } from './text-port.js';
+import type { TextSide } from './text-side.js';
 
 /** The recording of a device as it was looked for: what is in it of the device, or why it cannot be played. */
 interface Loaded {
@@ -23,8 +25,11 @@ export class PlayedDevice {
   readonly bank = new RegisterBank({});
   /** Its ports on text lines, as they are wired now. */
   readonly textPorts = new Set<TextPort>();
+  /** Those of them that know their telegrams. */
+  readonly sides = new Map<string, TextSide>();
   private readonly comesThrough = lossyLink(3);
   private lossPercent = 0;
+  private image: { of: NonNullable<Device['image']>; memory: ImageMemory } | null = null;
   private running: RunningProgram | null = null;
   private runs: { program: string; points: readonly Placed[] } | null = null;
   private recording: DeviceRecording | null = null;
@@ -41,6 +46,11 @@ export class PlayedDevice {
     return this.playing;
   }
 
+  /** The image of a converter; null for all others. */
+  get memory(): ImageMemory | null {
+    return this.image?.memory ?? null;
+  }
+
   /** How its recording is; null where it has none. */
   get recordingState(): RecordingState | null {
     if (!this.recording) return null;
@@ -54,7 +64,7 @@ export class PlayedDevice {
 
   /** Is set as the device is in the project, at first and after each edit. A program, or a recording, goes on as long as it and its points do not change. */
   takeSettings(
-    { lossPercent, program, recording }: Pick<Device, 'lossPercent' | 'program' | 'recording'>,
+    { lossPercent, program, recording, image }: Pick<Device, 'lossPercent' | 'program' | 'recording' | 'image'>,
     { extents, points }: PlayedMap,
   ): void {
     this.lossPercent = lossPercent;
@@ -64,6 +74,7 @@ export class PlayedDevice {
       this.playing = null;
     }
     this.bank.reshape(recording ? (this.playing?.extents ?? {}) : extents);
+    if (!isDeepStrictEqual(image, this.image?.of ?? null)) this.image = image && { of: image, memory: new ImageMemory(image, this.bank) };
     const runs = recording || program.trim() === '' ? null : { program, points };
     if (isDeepStrictEqual(runs, this.runs)) return;
     this.runs = runs;
@@ -91,6 +102,8 @@ export class PlayedDevice {
   step(ms: number): void {
     this.running?.scan(ms);
     this.advance(ms);
+    this.image?.memory.sync();
+    for (const side of this.sides.values()) side.step();
   }
 
   /** A master has asked something. */
@@ -101,6 +114,7 @@ export class PlayedDevice {
   /** A master has written something, and was told that it is done. */
   wrote(written: Written): void {
     this.running?.wrote(written);
+    this.image?.memory.sync();
   }
 
   /** False where this answer is lost on the way. */

@@ -11,7 +11,7 @@ export const bitsNotReadable = defineCheck({
     routes.flatMap(({ row, isPartial }) => {
       const { destination, route } = row;
       if (!isPartial || destination.access !== 'write') return [];
-      if (look.device.get(destination.deviceId)!.functionCodes.includes(MASK_WRITE)) return [];
+      if (look.device.get(look.askedAt(destination.deviceId))!.functionCodes.includes(MASK_WRITE)) return [];
       return {
         message: `${route.name}: ${destination.name} is part of a register that may only be written, so what its other bits hold cannot be kept.`,
         mend: 'Route all its bits, or allow reading in the point’s access.',

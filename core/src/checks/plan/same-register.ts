@@ -15,7 +15,10 @@ export const sameRegister = defineCheck({
     const told = new Set<string>();
     return [...used.values()].flatMap((point) => {
       if (isBitTable(point.table) || point.bit !== null) return [];
-      const cells = Array.from({ length: pointWidth(point) }, (_, index) => `${point.deviceId} ${point.table} ${point.offset + index}`);
+      const cells = Array.from(
+        { length: pointWidth(point) },
+        (_, index) => `${look.askedAt(point.deviceId)} ${point.table} ${point.offset + index}`,
+      );
       const other = cells.flatMap((cell) => at.get(cell) ?? []).find((row) => row.id !== point.id);
       for (const cell of cells) at.set(cell, point);
       const pair = other && [other.id, point.id].sort().join();

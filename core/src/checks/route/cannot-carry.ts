@@ -10,7 +10,7 @@ export const cannotCarry = defineCheck({
   find: ({ names, look }) => {
     const found: Found[] = [];
     const check = (point: Point, whyNot: typeof whyNotRead) => {
-      const device = look.device.get(point.deviceId)!;
+      const device = look.device.get(look.askedAt(point.deviceId))!;
       const why = whyNot(point, device);
       if (why === null) return;
       const mend = 'Correct the point, or what the device takes, under Registers.';

@@ -12,7 +12,7 @@ export const noBroadcast = defineCheck({
     const { route, source, destination } = names;
     const way = look.way(destination.deviceId);
     if (!route.broadcast || !way.ok) return [];
-    const device = look.device.get(destination.deviceId)!;
+    const device = look.device.get(look.askedAt(destination.deviceId))!;
     const isPartial = masksOf(chainOf(route, source, destination)) !== null && !isBitTable(destination.table);
     const isOwn = route.carrierId === destination.deviceId;
     const why = isOwn

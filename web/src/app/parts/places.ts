@@ -4,6 +4,7 @@ import type { Finding } from '@plain-envoy/core/findings';
 const screens: Record<Finding['at']['entity'], string> = {
   route: '/routes',
   round: '/rounds',
+  telegram: '/registers',
   point: '/registers',
   device: '/site',
   line: '/lines',

@@ -19,6 +19,7 @@ describe('FaultForm', () => {
       heard: null,
       program: null,
       recording: null,
+      texts: [],
       held: [],
       faults,
     },

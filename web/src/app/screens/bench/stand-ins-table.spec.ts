@@ -16,6 +16,7 @@ const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
   heard: null,
   program: null,
   recording: null,
+  texts: [],
   held: [],
   faults: [],
   ...fields,

@@ -1,3 +1,4 @@
+import { atRegister } from '@plain-envoy/core/place';
 import { papersOf } from '@plain-envoy/core/papers';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
@@ -217,7 +218,7 @@ export class ImportView {
   /** The point as it would be, in a few words. */
   protected become({ draft }: PreviewRow): string {
     if (!draft) return '';
-    const point = { ...draft, id: '', projectId: '', deviceId: '', releasedBy: null, watchdogMs: null };
+    const point = { ...draft, id: '', projectId: '', deviceId: '', place: atRegister, releasedBy: null, watchdogMs: null };
     const parts = [
       cellText(point, 'address', this.state.context()),
       draft.type,

@@ -1,0 +1,11 @@
+import * as z from 'zod';
+import { definePlace } from './definition.js';
+
+/** A register, or a bit of one, of the device itself. */
+export const register = definePlace({
+  kind: 'register',
+  label: 'A register',
+  schema: z.strictObject({ kind: z.literal('register') }),
+  telegramOf: () => null,
+  words: () => 'register',
+});

@@ -1,0 +1,18 @@
+import type { TextMemory } from '@plain-envoy/core/converter';
+import { pointWidth } from '@plain-envoy/core/model';
+import type { RegisterBank } from '@plain-envoy/engine/server';
+
+/** The registers of a stand-in as telegrams need them. */
+export function bankMemory(bank: RegisterBank): TextMemory {
+  return {
+    read(point) {
+      const { table, offset, bit } = point;
+      return bit === null ? [...bank.slice(table, offset, pointWidth(point))] : [(bank.get(table, offset) >> bit) & 1];
+    },
+    write({ table, offset, bit }, words) {
+      if (bit === null) return bank.set(table, offset, ...words);
+      const mask = 1 << bit;
+      bank.set(table, offset, (bank.get(table, offset) & ~mask) | (words[0] ? mask : 0));
+    },
+  };
+}

@@ -1,0 +1,55 @@
+import { type CarriedTelegram, type Damage, TextExchange, type TextMemory, type TextPortState } from '@plain-envoy/core/converter';
+import { characterMs, type SerialSettings } from '@plain-envoy/core/line';
+import { inBackground } from '@plain-envoy/engine/background';
+import type { TextLine, TextStation } from '@plain-envoy/engine/links';
+
+/** What a text port is for: whose telegrams it takes apart and makes, and where their values are. */
+export interface SideOf {
+  telegrams: readonly CarriedTelegram[];
+  as: 'converter' | 'device';
+  memory: TextMemory;
+}
+
+/** A port on a text line that knows its telegrams: the far side of a converter, or a device that is played by what it sends. */
+export class TextSide implements TextStation {
+  private readonly exchange: TextExchange;
+
+  constructor(
+    private readonly line: TextLine,
+    readonly settings: SerialSettings,
+    of: SideOf,
+    spoil: (bytes: Uint8Array) => Promise<Uint8Array[]> = (bytes) => Promise.resolve([bytes]),
+    private readonly now: () => number = () => performance.now(),
+  ) {
+    const out = async (bytes: Uint8Array) => {
+      for (const one of await spoil(bytes)) await line.send(this, one);
+    };
+    // Nobody pauses within a text for longer than ten characters take.
+    const silenceMs = Math.max(50, 10 * characterMs(settings));
+    this.exchange = new TextExchange({ ...of, silenceMs, send: (bytes) => inBackground(out(bytes)) });
+  }
+
+  start(): void {
+    this.line.attach(this);
+  }
+
+  stop(): void {
+    this.line.detach(this);
+  }
+
+  hear(bytes: Uint8Array, damage: Damage): void {
+    this.exchange.hear(bytes, this.now(), damage);
+  }
+
+  step(): void {
+    this.exchange.step(this.now());
+  }
+
+  /** How it is; times on the clock of this machine. */
+  state(): TextPortState {
+    const now = this.now();
+    const state = this.exchange.state(now);
+    const epoch = Date.now() - now;
+    return { ...state, texts: state.texts.map((text) => ({ ...text, atMs: Math.round(text.atMs + epoch) })) };
+  }
+}
