@@ -37,6 +37,12 @@ export class ImageMemory {
     };
   }
 
+  /** Puts bytes there by hand; every window shows them, until whoever writes them does so again. */
+  poke(byte: number, bytes: readonly number[]): void {
+    this.bytes.set(bytes, byte);
+    this.show(byte, bytes.length);
+  }
+
   /** Takes over what Modbus has written. */
   sync(): void {
     for (const window of this.windows) {

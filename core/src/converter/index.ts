@@ -6,3 +6,5 @@ export { fieldOfWords, wordsOfField } from './value.js';
 export { type Damage, TextExchange, type TextMemory } from './exchange.js';
 export { ImageMemory, type Registers } from './image-memory.js';
 export type { TelegramCounters, TextPortState, ToldText } from './text-port-state.js';
+export { pointsOfTelegram } from './telegram-points.js';
+export { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from './image-layout.js';

@@ -18,12 +18,16 @@ export function addStandIns(instance: FastifyInstance, { projects, workplaces }:
   app.get('/api/projects/:id/stand-ins/:deviceId/variables', { schema: { params: OfDevice } }, async ({ params }) =>
     (await playedOf(params.id)).variables(params.deviceId),
   );
+  app.get('/api/projects/:id/stand-ins/:deviceId/image', { schema: { params: OfDevice } }, async ({ params }) =>
+    (await playedOf(params.id)).image(params.deviceId),
+  );
   for (const [what, does] of [
     ['registers', 'hold'],
     ['release', 'release'],
     ['cut', 'cut'],
     ['faults', 'faults'],
     ['reboot', 'reboot'],
+    ['image', 'poke'],
   ] as const)
     app.put(`/api/projects/:id/stand-ins/:deviceId/${what}`, { schema: { params: OfDevice } }, async ({ params, body }) =>
       (await playedOf(params.id))[does](params.deviceId, body),

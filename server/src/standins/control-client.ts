@@ -60,6 +60,16 @@ export class StandInsControl {
     return ((await this.call('PUT', `/stand-ins/${point.deviceId}/drive`, { point, value })) as { words: number[] }).words;
   }
 
+  /** The image of a converter, in hex. */
+  image(deviceId: string): Promise<unknown> {
+    return this.call('GET', `/stand-ins/${deviceId}/image`);
+  }
+
+  /** Puts bytes into it by hand. */
+  poke(deviceId: string, body: unknown): Promise<unknown> {
+    return this.call('PUT', `/stand-ins/${deviceId}/image`, body);
+  }
+
   /** What the variables of the program of a device hold; none where it has no program. */
   async variables(deviceId: string): Promise<Record<string, unknown>> {
     return (await this.call('GET', `/stand-ins/${deviceId}/variables`)) as Record<string, unknown>;

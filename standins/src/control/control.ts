@@ -2,6 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import Fastify, { type FastifyInstance } from 'fastify';
 import type { Plants } from '../plant/index.js';
 import { refuse } from './body.js';
+import { addImages } from './image.js';
 import { addMembers } from './members.js';
 import { addRegisters } from './registers.js';
 import type { PlantOf, ToProject } from './plant-of.js';
@@ -39,6 +40,7 @@ export function controlInterface(plants: Plants): FastifyInstance {
 /** What can be asked about the stand-ins of one project. */
 export function addPlant(app: FastifyInstance, plantOf: PlantOf): void {
   addMembers(app, plantOf);
+  addImages(app, plantOf);
   addRegisters(app, plantOf);
   addAdapters(app, plantOf);
 }

@@ -12,7 +12,8 @@ export const readBeforeRefreshed = defineCheck({
       const own = new Set(far.filter(({ place }) => place.kind === 'field' && place.telegramId === telegram.id).map(({ id }) => id));
       const rounds = new Map(document.rounds.map(({ id, periodMs }) => [id, periodMs]));
       const early = document.routes.filter(
-        ({ sourceId, roundId }) => own.has(sourceId) && (rounds.get(roundId) ?? Infinity) < when.periodMs,
+        ({ sourceId, roundId, trigger }) =>
+          trigger.on === 'round' && own.has(sourceId) && (rounds.get(roundId) ?? Infinity) < when.periodMs,
       );
       if (early.length === 0) return [];
       const periodMs = Math.min(...early.map(({ roundId }) => rounds.get(roundId)!));

@@ -1,6 +1,7 @@
 import { isBitTable, tableNames } from '../../address/index.js';
 import { defineCheck } from '../../findings/index.js';
 import { type Point, pointWidth } from '../../model/index.js';
+import { isFar } from '../../place/index.js';
 
 /** Two points that lie on one register; single bits of a word may. */
 export const sameRegister = defineCheck({
@@ -14,7 +15,8 @@ export const sameRegister = defineCheck({
     const at = new Map<string, Point>();
     const told = new Set<string>();
     return [...used.values()].flatMap((point) => {
-      if (isBitTable(point.table) || point.bit !== null) return [];
+      // Values behind a converter are judged with its image.
+      if (isBitTable(point.table) || point.bit !== null || isFar(point.place)) return [];
       const cells = Array.from(
         { length: pointWidth(point) },
         (_, index) => `${look.askedAt(point.deviceId)} ${point.table} ${point.offset + index}`,

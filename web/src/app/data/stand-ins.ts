@@ -1,5 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Fault, StandInState } from '@plain-envoy/core/feed';
+import { fromHex } from '@plain-envoy/core/frame';
 import type { Point } from '@plain-envoy/core/model';
 import { BehaviorSubject, exhaustMap, filter, map, merge, type Observable, Subject, switchMap, tap, timer } from 'rxjs';
 import { type Answer, Api } from './api';
@@ -62,6 +63,22 @@ export class StandIns {
       exhaustMap(() => this.api.get<Record<string, unknown>>(`${this.path}/${deviceId}/variables`)),
       map((answer) => (answer.ok ? answer.value : null)),
     );
+  }
+
+  /** The image of a converter as its stand-in has it, again and again while somebody looks; null while nobody knows. */
+  image(deviceId: string): Observable<Uint8Array | null> {
+    return timer(0, VALUES_EACH_MS).pipe(
+      exhaustMap(() => this.api.get<{ hex: string }>(`${this.path}/${deviceId}/image`)),
+      map((answer) => {
+        const bytes = answer.ok ? fromHex(answer.value.hex) : null;
+        return bytes?.ok ? bytes.value : null;
+      }),
+    );
+  }
+
+  /** Puts bytes into it by hand. */
+  poke(deviceId: string, byte: number, bytes: readonly number[]): Observable<Answer<unknown>> {
+    return this.change(deviceId, 'image', { byte, bytes });
   }
 
   /** Looks again at how they are. */

@@ -59,6 +59,8 @@ export const screens: readonly Screen[] = [
       { id: 'registers.wanted', name: 'Settings as designed and as they are', keys: 'Alt+E' },
       { id: 'registers.modules', name: 'A coupler made of modules', keys: 'Alt+M' },
       { id: 'registers.device', name: 'The device: its settings, ports and files', keys: 'Alt+G' },
+      { id: 'registers.image', name: 'The image of a converter' },
+      { id: 'registers.telegrams', name: 'Telegrams of a device on a text line', keys: 'Alt+T' },
       { id: 'registers.program', name: 'The program of its stand-in', keys: 'Alt+S' },
     ],
     keys: [

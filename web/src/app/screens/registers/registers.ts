@@ -1,3 +1,4 @@
+import { farLineOf } from '@plain-envoy/core/converter';
 import { beside } from '@plain-envoy/core/papers';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
@@ -20,6 +21,7 @@ import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { Panes } from '../../parts/panes';
 import { Unsaved } from '../../parts/unsaved';
+import { ImageView } from './image-view';
 import { MapState } from './map-state';
 import { ModulesView } from './modules-view';
 import { OrderHelp } from './order-help';
@@ -27,6 +29,7 @@ import { PointForm } from './point-form';
 import { SettingsView } from './settings-view';
 import { ProgramView } from './program-view';
 import { ReadPanel } from './read-panel';
+import { TelegramsView } from './telegrams-view';
 import { AddressStrip, type Span } from './strip';
 import { placeAt } from '@plain-envoy/core/fields';
 import { Choose } from '../../parts/choose';
@@ -47,6 +50,7 @@ type Side =
     AddressStrip,
     AlignView,
     Choose,
+    ImageView,
     ImportView,
     DevicePanel,
     PapersPanel,
@@ -61,6 +65,7 @@ type Side =
     ReadPanel,
     SearchField,
     SettingsView,
+    TelegramsView,
     TextField,
   ],
   providers: [MapState],
@@ -92,7 +97,7 @@ export class RegistersScreen {
   );
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);
-  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program'>('grid');
+  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program' | 'telegrams' | 'image'>('grid');
   protected readonly side = signal<Side>(null);
   protected readonly pasted = signal<string | null>(null);
   protected readonly problem = signal<string | null>(null);
@@ -113,6 +118,8 @@ export class RegistersScreen {
       'registers.modules': () => this.turnTo(null, this.openModules),
       'registers.wanted': () => this.turnTo(null, this.openSettings),
       'registers.program': () => this.turnTo(null, this.openProgram),
+      'registers.image': () => this.turnTo(null, this.openImage),
+      'registers.telegrams': () => this.turnTo(null, this.openTelegrams),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
       'registers.device': () => this.turnTo({ kind: 'device' }),
@@ -157,6 +164,9 @@ export class RegistersScreen {
 
   protected readonly openModules = () => this.main.set('modules');
   protected readonly openProgram = () => this.main.set('program');
+  protected readonly openImage = () => this.main.set('image');
+  protected readonly openTelegrams = () => this.main.set('telegrams');
+  protected readonly speaksText = computed(() => farLineOf(this.project.document()!, this.state.deviceId()) !== null);
   protected readonly openSettings = () => this.main.set('wanted');
 
   /** Another panel, or none, once what was typed in this one may go. */
