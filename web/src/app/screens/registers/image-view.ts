@@ -7,7 +7,7 @@ import { isBitTable, type Table, tableNames } from '@plain-envoy/core/address';
 import { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from '@plain-envoy/core/converter';
 import { Image, type SideWindow, type WordOrder } from '@plain-envoy/core/image';
 import type { Change } from '@plain-envoy/core/model';
-import { switchMap } from 'rxjs';
+import { of, switchMap } from 'rxjs';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
@@ -106,7 +106,8 @@ export class ImageView {
       text: `bytes ${index * PAGE} to ${Math.min(this.image()!.bytes, (index + 1) * PAGE) - 1}`,
     })),
   );
-  protected readonly held = toSignal(toObservable(this.state.deviceId).pipe(switchMap((id) => this.standIns.image(id))), {
+  private readonly played = computed(() => (this.image() && this.state.device()?.standIn ? this.state.deviceId() : null));
+  protected readonly held = toSignal(toObservable(this.played).pipe(switchMap((id) => (id ? this.standIns.image(id) : of(null)))), {
     initialValue: null,
   });
   protected readonly at = linkedSignal<string, number>({ source: () => this.state.deviceId(), computation: () => 0 });
@@ -127,11 +128,11 @@ export class ImageView {
     const image = this.image();
     if (!image) return 'Nothing is said of its image yet.';
     const all = imageBytes(image, this.spans(), 0, image.bytes);
-    const of = (what: (byte: ImageByte) => boolean) => all.filter(what).length;
+    const count = (what: (byte: ImageByte) => boolean) => all.filter(what).length;
     const [free, twice, unread] = [
-      of(({ values }) => values.length === 0),
-      of(({ writers }) => writers.length > 1),
-      of(({ writers, readers }) => writers.length > 0 && readers.length === 0),
+      count(({ values }) => values.length === 0),
+      count(({ writers }) => writers.length > 1),
+      count(({ writers, readers }) => writers.length > 0 && readers.length === 0),
     ];
     return `${image.bytes} bytes, ${free} of them free${twice ? `, ${twice} written by two sides` : ''}${unread ? `, ${unread} that nobody reads` : ''}.`;
   });
@@ -140,7 +141,7 @@ export class ImageView {
     const image = this.image();
     const byte = this.at();
     if (!image || byte >= image.bytes) return null;
-    const [of] = imageBytes(image, this.spans(), byte, 1);
+    const [found] = imageBytes(image, this.spans(), byte, 1);
     const { lines } = this.project.document()!;
     const nameOf = (id: string) => lines.find((line) => line.id === id)?.name ?? 'a line that is gone';
     const held = this.held()?.[byte];
@@ -156,9 +157,9 @@ export class ImageView {
               ? `${addressOf({ table: window.table!, offset: register }, this.state.device())} and the seven after it`
               : `${addressOf({ table: window.table!, offset: register }, this.state.device())}, its ${isHigh(window.order, own) ? 'high' : 'low'} byte${bit === null ? '' : `, bit ${bit}`}`,
       })),
-      writers: of!.writers.map(nameOf).join(' and ') || 'nobody',
-      readers: of!.readers.map(nameOf).join(' and ') || 'nobody',
-      values: of!.values.map(({ name }) => name).join(', ') || 'free',
+      writers: found!.writers.map(nameOf).join(' and ') || 'nobody',
+      readers: found!.readers.map(nameOf).join(' and ') || 'nobody',
+      values: found!.values.map(({ name }) => name).join(', ') || 'free',
     };
   });
   protected readonly hand = new FormGroup({ bytes: textControl('') });
@@ -245,11 +246,11 @@ export class ImageView {
     return {
       from,
       above: here.flatMap(({ window, first, last, side }) => (window.table ? [this.registersOf(window, first, last, column, side)] : [])),
-      cells: bytes.map((of, index) => ({
-        byte: of.byte,
-        text: this.textOf(of.byte, index),
-        state: of.writers.length > 1 || overlaps(of) ? 'twice' : of.values.length ? 'used' : of.writers.length ? 'free' : 'nobody',
-        hint: `Byte ${of.byte}`,
+      cells: bytes.map((one, index) => ({
+        byte: one.byte,
+        text: this.textOf(one.byte, index),
+        state: one.writers.length > 1 || overlaps(one) ? 'twice' : one.values.length ? 'used' : one.writers.length ? 'free' : 'nobody',
+        hint: `Byte ${one.byte}`,
       })),
       values: this.spans()
         .filter((span) => span.from <= to && span.to >= from)
