@@ -153,6 +153,12 @@ export class TextExchange {
     for (const heard of this.heard) this.writeStates(heard, nowMs, null);
   }
 
+  /** How long ago a telegram was heard whose values were good; null where it never was. */
+  ageOf(telegramId: string, nowMs: number): number | null {
+    const lastMs = this.heard.find(({ carried }) => carried.id === telegramId)?.lastSoundMs ?? null;
+    return lastMs === null ? null : nowMs - lastMs;
+  }
+
   state(nowMs: number): TextPortState {
     return {
       bytes: this.count,

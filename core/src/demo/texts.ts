@@ -106,3 +106,5 @@ route(
   onChange,
 );
 route('Moisture is valid', malt.valid, coil(51, 'Batch moisture is valid'), 'value', slow, onChange);
+route('Weighings damaged', weight.damaged, word(208, 'Weighings damaged', { type: 'uint32' }), 'registers', slow, onChange);
+route('Sample number', malt.number, word(210, 'Batch sample number'), 'registers', slow, onChange);

@@ -1,5 +1,6 @@
 import type { Table } from '../address/index.js';
 import { type ModbusFraming, type SocketFraming } from '../frame/index.js';
+import type { CarriedTelegram } from '../converter/index.js';
 import type { SerialSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';
 
@@ -22,7 +23,7 @@ export type Endpoint = {
   concurrent: number;
   /** The serial port of this machine that leads to the line behind it, for the real plant; null where none is bound. */
   bound: { path: string; framing: ModbusFraming; settings: SerialSettings; cutsEcho: boolean } | null;
-} & (OverEthernet | OnLine);
+} & (OverEthernet | OnLine | OverText);
 
 export interface OverEthernet {
   via: 'ethernet';
@@ -39,6 +40,15 @@ export interface OnLine {
   via: 'line';
   framing: ModbusFraming;
   settings: SerialSettings;
+}
+
+/** Plain Envoy listens to the texts of a line itself, takes them apart, and has their values in registers of its own. */
+export interface OverText {
+  via: 'text';
+  settings: SerialSettings;
+  telegrams: CarriedTelegram[];
+  /** What leads to the line on the real plant: a serial port of this machine, or a serial server as address:port; null for nothing. */
+  leads: string | null;
 }
 
 /** One Modbus transaction, repeated each period. */

@@ -112,7 +112,7 @@ function nameOf({ functionCode, also, withId }: PlannedRequest): string {
 
 function connectionOf(endpoint: Endpoint | undefined, line: string | null): string {
   if (!endpoint) return line ?? '';
-  if (endpoint.via === 'line') return `${endpoint.name}, ${formatSettings(endpoint.settings)}`;
+  if (endpoint.via !== 'ethernet') return `${endpoint.name}, ${formatSettings(endpoint.settings)}`;
   const dialled = `${endpoint.ip}:${endpoint.tcpPort}${endpoint.framing === 'tcp' ? '' : ` ${framingOf(endpoint.framing).label}`}`;
   return line ? `${dialled}, then ${line}` : dialled;
 }

@@ -1,6 +1,6 @@
 import { type SerialSettings, settingsOf } from '../line/index.js';
-import { converterOf } from '../converter/index.js';
-import type { EthernetPort, ModbusLine, SerialPort } from '../media/index.js';
+import { type CarriedTelegram, converterOf, farLineOf, textsOn } from '../converter/index.js';
+import type { EthernetPort, Line, ModbusLine, SerialPort } from '../media/index.js';
 import { isModbusLine, STANDARD_PORT } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
@@ -33,6 +33,8 @@ export type Dial =
   | { kind: 'adapter'; framing: ModbusLine['framing']; lineId: string; settings: SerialSettings }
   /** `cutsEcho` where the port hears what it sends itself. */
   | { kind: 'serial'; framing: ModbusLine['framing']; path: string; settings: SerialSettings; cutsEcho: boolean }
+  /** A line of text; `to` is what leads to it, null for the adapter of this machine to a simulated one. */
+  | { kind: 'text'; to: string | null; lineId: string; settings: SerialSettings; telegrams: CarriedTelegram[] }
   /** Nowhere: `why` goes on after a name and a colon. */
   | { kind: 'nowhere'; why: string };
 
@@ -61,12 +63,25 @@ export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way>
   if (!serial) return bad(`${name} has no port on any line, so nothing reaches it.`);
   const line = document.lines.find((row) => row.id === serial.lineId && row.kind === 'serial');
   if (!line) return bad(`${name} is on no serial line, so nothing reaches it.`);
+  const text = textWay(document, asked, line);
+  if (text) return good(text);
   if (serial.unitId === null) return bad(`${name} has no unit ID on ${line.name}, so it cannot be asked.`);
   if (serial.framing === 'text' || !isModbusLine(line)) return bad(`${name} speaks text on ${line.name}, not Modbus.`);
   if (serial.unitId < 1 || serial.unitId > 247)
     return bad(`${name} has unit ID ${serial.unitId}, which no device on a serial line can be asked by.`);
   const broadcastOn = passesBroadcasts(document, line.id) ? line : null;
   return good({ asked, ...wayToLine(document, line), unitId: serial.unitId, broadcastOn });
+}
+
+/** A device whose telegrams are known is heard on its line, where no converter does that; its unit is its place among those there. */
+function textWay(document: ProjectDocument, asked: Device, line: Line): Way | null {
+  if (line.kind !== 'serial' || farLineOf(document, asked.id) !== line) return null;
+  const telegrams = textsOn(document, line.id);
+  const own = telegrams.find(({ deviceId }) => deviceId === asked.id);
+  if (!own) return null;
+  const { id, name, boundTo: leads } = line;
+  const endpoint: Endpoint = { id, name, concurrent: 1, via: 'text', settings: settingsOf(line), telegrams, leads, bound: null };
+  return { asked, endpoint, unitId: own.unit, front: null, broadcastOn: null };
 }
 
 /** How a serial line is reached, whoever is on it: through the gateway that asks there, or on the line itself. */
@@ -79,6 +94,11 @@ export function wayToLine(document: Pick<ProjectDocument, 'devices' | 'ports'>, 
 
 /** Where an endpoint is dialled. A serial port of this machine that is bound to a line takes the place of whoever asks there. */
 export function dialOf(endpoint: Endpoint, on: Target, standInsPort: number): Dial {
+  if (endpoint.via === 'text') {
+    const { id: lineId, settings, telegrams, leads } = endpoint;
+    if (on === 'real' && leads === null) return { kind: 'nowhere', why: 'nothing of this machine leads to it; say what does, in Lines.' };
+    return { kind: 'text', to: on === 'real' ? leads : null, lineId, settings, telegrams };
+  }
   if (on === 'real') {
     if (endpoint.bound) return { kind: 'serial', ...endpoint.bound };
     if (endpoint.via === 'line') return { kind: 'nowhere', why: 'it is bound to no serial port of this machine; bind it in Lines.' };

@@ -118,6 +118,7 @@ function wayText(endpoint: Endpoint, { unitId, broadcast }: PlannedRequest): str
     const { path, settings } = endpoint.bound;
     return `${path}, ${settings.baud} ${settings.dataBits}${settings.parity[0]!.toUpperCase()}${settings.stopBits}, ${unit}`;
   }
+  if (endpoint.via === 'text') return `${endpoint.leads ?? endpoint.name}, text`;
   return endpoint.via === 'line' ? `${endpoint.name}, ${unit}` : `${endpoint.ip}:${endpoint.tcpPort}, ${unit}`;
 }
 

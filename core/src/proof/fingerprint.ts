@@ -1,5 +1,5 @@
 import { hash } from '../common/index.js';
-import type { Plan } from '../plan/index.js';
+import type { Endpoint, Plan } from '../plan/index.js';
 
 /**
  * What the proof of a route rests on, as a short text that changes when any of it does: both ends, what is done on the way, and
@@ -14,9 +14,14 @@ export function fingerprint(plan: Plan, routeId: string): string | null {
     const endpoint = plan.endpoints.find((row) => row.id === request?.endpointId);
     if (!request || !endpoint) return null;
     const { unitId, functionCode, table, offset, count, partial, release } = request;
-    const way = endpoint.via === 'line' ? [endpoint.settings] : [endpoint.ip, endpoint.tcpPort];
-    return [unitId, functionCode, table, offset, count, partial, release, endpoint.framing, ...way];
+    return [unitId, functionCode, table, offset, count, partial, release, ...wayMark(endpoint)];
   });
   const rests = [source, destination, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss, others, valid?.point, requests];
   return hash(JSON.stringify(rests));
+}
+
+/** What of the way a value depends on: as it was before, the framing first. */
+function wayMark(endpoint: Endpoint): unknown[] {
+  if (endpoint.via === 'text') return [endpoint.settings, endpoint.telegrams];
+  return [endpoint.framing, ...(endpoint.via === 'line' ? [endpoint.settings] : [endpoint.ip, endpoint.tcpPort])];
 }

@@ -14,9 +14,14 @@ export function recordOf(
 ): Omit<TraceRecord, 'number'> {
   const atMs = performance.timeOrigin + performance.now() - ms;
   const { id: requestId, unitId: unit } = request;
-  const common = { atMs, endpointId: endpoint.id, requestId, framing: endpoint.framing, unit, functionCode, sent, got, ms };
+  const common = { atMs, endpointId: endpoint.id, requestId, framing: framingAt(endpoint), unit, functionCode, sent, got, ms };
   if (outcome.kind !== 'failed') return { ...common, end: got ? 'answered' : 'sent', failure: null };
   return { ...common, end: endings[groupOf(outcome.failure)], failure: outcome.failure };
+}
+
+/** How frames go there; on a text line there are none, and nothing is recorded. */
+function framingAt(endpoint: Endpoint): TraceRecord['framing'] {
+  return endpoint.via === 'text' ? 'rtu' : endpoint.framing;
 }
 
 const endings: Record<FailureGroup, End> = {
@@ -28,14 +33,16 @@ const endings: Record<FailureGroup, End> = {
 };
 
 /** An answer that came after nobody waited for it any more, so many ms after its question where that is known. */
-export function strayRecord(frame: Uint8Array, ms: number | null, { id: endpointId, framing }: Endpoint): Omit<TraceRecord, 'number'> {
+export function strayRecord(frame: Uint8Array, ms: number | null, endpoint: Endpoint): Omit<TraceRecord, 'number'> {
+  const { endpointId, framing } = { endpointId: endpoint.id, framing: framingAt(endpoint) };
   const { unit, functionCode } = headOf(frame, framing);
   const common = { atMs: Date.now(), endpointId, requestId: null, framing, unit, functionCode, sent: null, ms };
   return { ...common, got: frame, end: 'late', failure: { code: 'late' } };
 }
 
 /** A question that was asked only so that the answer to another can be trusted, and its answer. */
-export function probeRecord({ sent, got }: Frames, ms: number, { id: endpointId, framing }: Endpoint): Omit<TraceRecord, 'number'> {
+export function probeRecord({ sent, got }: Frames, ms: number, endpoint: Endpoint): Omit<TraceRecord, 'number'> {
+  const { endpointId, framing } = { endpointId: endpoint.id, framing: framingAt(endpoint) };
   const { unit, functionCode } = headOf(sent!, framing);
   const atMs = performance.timeOrigin + performance.now() - ms;
   return { atMs, endpointId, requestId: null, framing, unit, functionCode, sent, got, ms, end: 'answered', failure: null };

@@ -128,7 +128,7 @@ export class Runner {
     const told = { request: { id: null, unitId: question.unitId }, endpoint };
     return this.once<InquiryResult>(endpoint, deviceId, async ({ transport }) => {
       const outcome = await inquire(transport, question, (one, ms, frames) => {
-        this.trace.add(recordOf(one, ms, frames, told, { functionCode }));
+        if (told.endpoint.via !== 'text') this.trace.add(recordOf(one, ms, frames, told, { functionCode }));
       });
       return { outcome, silence: isSilence(outcome) ? question.tries : 0 };
     });
@@ -328,7 +328,7 @@ export class Runner {
       { ...part, unitId, timeoutMs, tries: job.tries, turnaroundMs: waitMs },
       (tried, ms, frames) => {
         onTry?.(ms);
-        this.trace.add(recordOf(tried, ms, frames, job, part));
+        if (job.endpoint.via !== 'text') this.trace.add(recordOf(tried, ms, frames, job, part));
         const failure = explainFailure(tried, request, endpoint);
         if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, failure, isBehind);
         own.sentAt = performance.now();

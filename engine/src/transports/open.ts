@@ -1,7 +1,9 @@
 import { framingOf } from '@plain-envoy/core/frame';
-import { type SerialSettings, silenceMs } from '@plain-envoy/core/line';
+import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import type { Dial } from '@plain-envoy/core/plan';
 import { type Channel, ChannelTransport, type ClientTransport, failed, openSocket } from '../links/index.js';
+import { serialServerAt } from '@plain-envoy/core/media';
+import { TextTransport } from '../text/index.js';
 import { socketTransports } from './list.js';
 
 /** What of this machine is opened otherwise in each thread: adapters to simulated lines, and serial ports. Both reject with a sentence. */
@@ -10,6 +12,9 @@ export interface OwnPorts {
   adapter(lineId: string, settings: SerialSettings): Promise<number>;
   serial(path: string, settings: SerialSettings): Promise<Channel>;
 }
+
+/** After so long without a character a text is over: a machine with other work is not told of each at once. */
+const SILENT_MS = 50;
 
 type Openers = { [Kind in Dial['kind']]: (dial: Extract<Dial, { kind: Kind }>, own: OwnPorts) => ClientTransport };
 
@@ -23,6 +28,15 @@ const openers: Openers = {
       framing,
       framingOf(framing).hasSilence ? silenceMs(settings) : 0,
       cutsEcho ? 'cut away' : 'told',
+    ),
+  text: ({ to, lineId, settings, telegrams }, own) =>
+    new TextTransport(
+      async () => {
+        const server = to === null ? { host: '127.0.0.1', port: await own.adapter(lineId, settings) } : serialServerAt(to);
+        return server ? openSocket(server.host, server.port) : own.serial(to!, settings);
+      },
+      telegrams,
+      Math.max(SILENT_MS, 10 * characterMs(settings)),
     ),
   nowhere: ({ why }) => {
     const end = () => Promise.resolve(failed({ code: 'nowhere', why }));

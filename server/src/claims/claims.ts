@@ -16,6 +16,7 @@ export function thingOf(endpoint: Endpoint): string[] {
 /** The same for what is dialled there: a serial port of this machine, or an address and its TCP port. */
 export function thingAt(dial: Dial): string[] {
   if (dial.kind === 'serial') return [dial.path];
+  if (dial.kind === 'text') return dial.to === null ? [] : [dial.to];
   return dial.kind === 'socket' ? [`${dial.host}:${dial.port}`] : [];
 }
 

@@ -15,7 +15,7 @@ export function peersOf(document: ProjectDocument): (endpointId: string) => Peer
   const peers = new Map(
     [...endpoints.values()].map((endpoint, index): [string, Peer] => [
       endpoint.id,
-      endpoint.via === 'line' ? { ip: `127.0.1.${(index % 240) + 1}`, port: 502 } : { ip: endpoint.ip, port: endpoint.tcpPort },
+      endpoint.via !== 'ethernet' ? { ip: `127.0.1.${(index % 240) + 1}`, port: 502 } : { ip: endpoint.ip, port: endpoint.tcpPort },
     ]),
   );
   return (id) => peers.get(id) ?? null;

@@ -21,8 +21,9 @@ import {
   type Responder,
   type Snapshot,
 } from '@plain-envoy/engine/server';
+import { bankMemory } from '@plain-envoy/engine/text';
 import { type Channel, LineTransport, TextLine, type TextStation, until, VirtualLine } from '@plain-envoy/engine/links';
-import { bankMemory, PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
+import { PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
 import { refusalOf, writtenBy } from './refusal.js';

@@ -1,4 +1,3 @@
-export { bankMemory } from './bank-memory.js';
 export { type SideOf, TextSide } from './text-side.js';
 export { TextPort } from './text-port.js';
 export { noise } from './noise.js';

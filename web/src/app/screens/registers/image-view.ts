@@ -35,7 +35,9 @@ interface Band {
   column: string;
   text: string;
   hint: string;
-  kind: 'register' | 'writes' | 'reads' | 'value' | 'wrong';
+  kind: 'register' | 'writes' | 'reads' | 'value';
+  /** Of registers: which table, in a word. */
+  of?: string;
 }
 
 interface ImageRow {
@@ -81,8 +83,8 @@ export class ImageView {
     ...(['input', 'holding', 'discrete', 'coil'] as const).map((table) => ({ value: table, text: tableNames[table].many })),
   ];
   protected readonly orders: Option<WordOrder>[] = [
-    { value: 'high-first', text: 'high byte first' },
-    { value: 'low-first', text: 'low byte first' },
+    { value: 'high-first', text: 'high first' },
+    { value: 'low-first', text: 'low first' },
   ];
   /** The lines that the converter is on. */
   protected readonly lines = computed(() => {
@@ -289,6 +291,7 @@ export class ImageView {
         text,
         hint: `${side} ${window.use} ${tableNames[table].one} ${text} here`,
         kind: 'register',
+        of: table,
       });
     }
     return bands;

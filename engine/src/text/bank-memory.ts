@@ -1,8 +1,8 @@
 import type { TextMemory } from '@plain-envoy/core/converter';
 import { pointWidth } from '@plain-envoy/core/model';
-import type { RegisterBank } from '@plain-envoy/engine/server';
+import type { RegisterBank } from '../server/index.js';
 
-/** The registers of a stand-in as telegrams need them. */
+/** Registers as telegrams need them. */
 export function bankMemory(bank: RegisterBank): TextMemory {
   return {
     read(point) {

@@ -1,0 +1,2 @@
+export { bankMemory } from './bank-memory.js';
+export { TextTransport } from './text-transport.js';
