@@ -12,6 +12,7 @@ import {
   farLineOf,
   ImageMemory,
   imageBytes,
+  mappingSheet,
   namesOfByte,
   orderOf,
   placeFar,
@@ -167,6 +168,22 @@ describe('The image of the demo’s text port', () => {
     expect(registers.get('holding', 0)).withContext('bytes that this side only reads').toBe(0x3412);
     memory.poke(0, [0xff]);
     expect(registers.get('input', 10)).toBe(0xff03);
+  });
+});
+
+describe('The mapping sheet of a converter', () => {
+  it('has every number as its set-up asks for it, in the order of the image', () => {
+    const { rows, settings } = mappingSheet(demo, { ...textPort, notation: 'reference5' });
+    const told = rows.map(({ far, bytes, farBytes, register, order }) => [far, bytes, farBytes, register, order]);
+    expect(told.slice(0, 4)).toEqual([
+      ['field number of Weighing', '0 to 1', '0 to 1', '30001', 'ABCD'],
+      ['field gross of Weighing', '2 to 5', '2 to 5', '30002', 'ABCD'],
+      ['field status of Weighing', '6 to 7', '6 to 7', '30004', 'ABCD'],
+      ['valid of Weighing', '9.0', '9.0', '30005.0', ''],
+    ]);
+    expect(told[5]).toEqual(['field moisture of Sample', '40 to 41', '8 to 9', '30021', 'ABCD']);
+    expect(settings).toContain('Process net reads bytes 0 to 79 of the image as input registers from 30001 on, high byte first.');
+    expect(settings).toContain('Weighing is received every 500 ms, ends by <CR>.');
   });
 });
 

@@ -8,3 +8,5 @@ export { ImageMemory, type Registers } from './image-memory.js';
 export type { TelegramCounters, TextPortState, ToldText } from './text-port-state.js';
 export { pointsOfTelegram } from './telegram-points.js';
 export { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from './image-layout.js';
+export { type MappingRow, type MappingSheet, mappingSheet } from './mapping-sheet.js';
+export { diagnoseText, type TextDiagnosis } from './diagnose-text.js';

@@ -1,4 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
+import { mappingSheet } from '@plain-envoy/core/converter';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { requestSheets } from '@plain-envoy/core/plan';
 import type { TraceRecord } from '@plain-envoy/core/trace';
@@ -21,6 +22,14 @@ export async function exportSheet(document: ProjectDocument, carrierId: string |
     requestSheets(document, compile(document).plan).find((row) => row.carrierId === carrierId) ??
     refuse('not-there', 'Nothing is carried by this device.', ['carrierId']);
   return writeDocument('sheet', format, `${stemOf(sheet.carrier) || 'carrier'}-requests`, { sheet });
+}
+
+/** The mapping sheet of a converter. */
+export async function exportMapping(document: ProjectDocument, deviceId: string, format: string): Promise<DocumentFile> {
+  const converter =
+    document.devices.find(({ id, kind }) => id === deviceId && kind === 'converter') ??
+    refuse('not-there', 'This is no converter of the project.', ['deviceId']);
+  return writeDocument('mapping', format, `${stemOf(converter.name) || 'converter'}-mapping`, { mapping: mappingSheet(document, converter) });
 }
 
 /** The exchanges of a trace: for packet analysers with the plant’s own addresses, for spreadsheets, or as sentences. */

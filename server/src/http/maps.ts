@@ -3,7 +3,7 @@ import { Paper } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { documentMenus, exportMap, exportSheet, idsOf } from '../files/index.js';
+import { documentMenus, exportMap, exportMapping, exportSheet, idsOf } from '../files/index.js';
 import { bytesOf } from './bytes.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
@@ -16,6 +16,7 @@ const OfImport = z.object({ importId: z.uuid('That is no id of an import.') });
 const AskAccept = z.strictObject({ papersFrom: Paper.shape.source.nullable().default(null) }).nullish();
 const Asked = z.object({ format: z.enum(idsOf('map')) });
 
+const AskedMapping = z.object({ format: z.enum(idsOf('mapping')) });
 const OfCarrier = z.object({ id: ById.shape.id, carrierId: z.union([z.uuid('That is no id of a device.'), z.literal('plain-envoy')]) });
 const AskedSheet = z.object({ format: z.enum(idsOf('sheet')) });
 
@@ -42,6 +43,15 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
     const { document } = await projects.get(request.params.id);
     return sendFile(reply, await exportMap(document, request.params.deviceId, request.query.format));
   });
+
+  app.get(
+    '/api/projects/:id/devices/:deviceId/mapping',
+    { schema: { params: OfDevice, querystring: AskedMapping } },
+    async (request, reply) => {
+      const { document } = await projects.get(request.params.id);
+      return sendFile(reply, await exportMapping(document, request.params.deviceId, request.query.format));
+    },
+  );
 
   app.get('/api/projects/:id/sheets/:carrierId', { schema: { params: OfCarrier, querystring: AskedSheet } }, async (request, reply) => {
     const { id, carrierId } = request.params;

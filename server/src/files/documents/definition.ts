@@ -1,3 +1,4 @@
+import type { MappingSheet } from '@plain-envoy/core/converter';
 import type { Device, Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan, RequestSheet } from '@plain-envoy/core/plan';
 import type { TraceRecord } from '@plain-envoy/core/trace';
@@ -8,6 +9,8 @@ export interface Contents {
   map: { document: ProjectDocument; device: Device; points: readonly Point[] };
   /** The request sheet of a carrier. */
   sheet: { sheet: RequestSheet };
+  /** The mapping sheet of a converter. */
+  mapping: { mapping: MappingSheet };
   /** Exchanges of a trace, the oldest first. */
   trace: { document: ProjectDocument; plan: Plan; records: readonly TraceRecord[] };
 }

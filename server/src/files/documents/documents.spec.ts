@@ -1,4 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
+import { mappingSheet } from '@plain-envoy/core/converter';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestSheets } from '@plain-envoy/core/plan';
 import type { Contents, Subject } from './definition.js';
@@ -11,6 +12,12 @@ const request = plan.requests[0]!;
 const contents: Contents = {
   map: { document, device, points: document.points.filter(({ deviceId }) => deviceId === device.id) },
   sheet: { sheet: requestSheets(document, plan)[0]! },
+  mapping: {
+    mapping: mappingSheet(
+      document,
+      document.devices.find(({ name }) => name === 'Text port')!,
+    ),
+  },
   trace: {
     document,
     plan,

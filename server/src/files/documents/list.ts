@@ -4,6 +4,8 @@ import { mapIecText } from './map-iec-text.js';
 import { mapIecXml } from './map-iec-xml.js';
 import { mapOwn } from './map-own.js';
 import { mapThing } from './map-thing.js';
+import { mappingCsv } from './mapping-csv.js';
+import { mappingWorkbook } from './mapping-workbook.js';
 import { sheetCsv } from './sheet-csv.js';
 import { sheetWorkbook } from './sheet-workbook.js';
 import { traceCsv } from './trace-csv.js';
@@ -19,6 +21,8 @@ const formats = [
   mapIecXml,
   sheetCsv,
   sheetWorkbook,
+  mappingCsv,
+  mappingWorkbook,
   tracePcapng,
   traceCsv,
   traceText,
@@ -48,5 +52,5 @@ export async function writeDocument<Of extends Subject>(of: Of, id: string, stem
 /** What each menu offers. */
 export function documentMenus(): Record<Subject, { id: string; title: string; extension: string }[]> {
   const menu = (of: Subject) => formatsOf(of).map(({ id, title, extension }) => ({ id, title, extension }));
-  return { map: menu('map'), sheet: menu('sheet'), trace: menu('trace') };
+  return { map: menu('map'), sheet: menu('sheet'), mapping: menu('mapping'), trace: menu('trace') };
 }

@@ -1,6 +1,6 @@
-import writeExcelFile, { type SheetData } from 'write-excel-file/node';
 import { defineFormat } from './definition.js';
 import { cellsOf } from './sheet-columns.js';
+import { workbookOf } from './workbook-of.js';
 
 export const sheetWorkbook = defineFormat({
   of: 'sheet',
@@ -10,10 +10,6 @@ export const sheetWorkbook = defineFormat({
   extension: 'xlsx',
   write: ({ sheet }) => {
     const { head, cells } = cellsOf(sheet);
-    const rows: SheetData = [
-      head.map((value) => ({ value, fontWeight: 'bold' })),
-      ...cells.map((row) => row.map((value) => (value === null ? null : { value, type: typeof value === 'number' ? Number : String }))),
-    ];
-    return writeExcelFile(rows).toBuffer();
+    return workbookOf(head, cells);
   },
 });

@@ -7,6 +7,7 @@ import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { MappingView } from './mapping-view';
 import { Actions } from '../../parts/actions';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
@@ -16,7 +17,7 @@ import { MatTabsModule } from '@angular/material/tabs';
 @Component({
   selector: 'pe-handover',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CellTemplate, MatButtonModule, MatTabsModule, RouterLink, Table],
+  imports: [CellTemplate, MappingView, MatButtonModule, MatTabsModule, RouterLink, Table],
   templateUrl: './handover.html',
   styleUrl: './handover.scss',
 })
@@ -30,6 +31,14 @@ export class HandoverScreen {
   /** Whose sheet is shown, from the address: the id of a device, or `plain-envoy`. */
   readonly carrier = input<string>();
 
+  /** The converter whose mapping sheet is shown in its place. */
+  readonly converter = input<string>();
+
+  protected readonly converters = computed(() =>
+    this.project.document()!.devices.filter(({ kind, image }) => kind === 'converter' && image),
+  );
+  protected readonly mapped = computed(() => this.converters().find(({ id }) => id === this.converter()) ?? null);
+  protected readonly menu = computed(() => this.formats()[this.mapped() ? 'mapping' : 'sheet']);
   protected readonly sheets = computed(() => requestSheets(this.project.document()!, this.plan.plan()));
   protected readonly sheet = computed(() => {
     const wanted = this.carrier();
@@ -75,11 +84,17 @@ export class HandoverScreen {
   }
 
   protected path(format: string): string {
+    const mapped = this.mapped();
+    if (mapped) return `/api/projects/${mapped.projectId}/devices/${mapped.id}/mapping?format=${format}`;
     return `/api/projects/${this.project.document()!.project.id}/sheets/${this.sheet()?.carrierId ?? 'plain-envoy'}?format=${format}`;
   }
 
   protected show(carrierId: string | null): void {
     void this.router.navigate([], { queryParams: { carrier: carrierId ?? 'plain-envoy' }, replaceUrl: true });
+  }
+
+  protected showMapping(converter: string): void {
+    void this.router.navigate([], { queryParams: { converter }, replaceUrl: true });
   }
 
   protected choose(row: SheetRow): void {

@@ -15,7 +15,15 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { converterOf, farLineOf, pointsOfTelegram, type ReadSample, readSamples, type ToldText } from '@plain-envoy/core/converter';
+import {
+  converterOf,
+  diagnoseText,
+  farLineOf,
+  pointsOfTelegram,
+  type ReadSample,
+  readSamples,
+  type ToldText,
+} from '@plain-envoy/core/converter';
 import { type Change, deletion, DeviceTelegram } from '@plain-envoy/core/model';
 import { telegramOf } from '@plain-envoy/core/place';
 import { fieldKinds, proposeTelegram, Telegram, typedBytes } from '@plain-envoy/core/telegram';
@@ -154,6 +162,12 @@ export class TelegramsView {
         .find(({ deviceId }) => deviceId === before?.converter.id)
         ?.texts.find(({ portId }) => portId === port?.id) ?? null
     );
+  });
+  /** What is likely wrong with what comes. */
+  protected readonly likely = computed(() => {
+    const port = this.port();
+    const [first] = port ? diagnoseText(this.project.document()!, this.state.deviceId(), port) : [];
+    return first ? `${first.message} ${first.mend}` : null;
   });
   protected readonly heard = computed(() => [...(this.port()?.texts ?? [])].reverse().slice(0, 20));
   protected readonly counters = computed(() => {

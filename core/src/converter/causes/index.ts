@@ -1,0 +1,1 @@
+export { textCauses } from './list.js';

@@ -1,0 +1,122 @@
+import { formatAddress, tableNames } from '../address/index.js';
+import { mediumOf } from '../media/index.js';
+import { type Device, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
+import { placeWords, telegramOf } from '../place/index.js';
+import { shortOrder } from '../value/index.js';
+import { visible } from '../telegram/index.js';
+import { fromHex } from '../frame/index.js';
+import { farLineOf, windowsOn } from './converter-of.js';
+import { directionOf, farPointsIn } from './placing.js';
+import { spansInImage } from './image-layout.js';
+
+/** A value as it is typed into the set-up of a converter: where it comes from or goes to on each side, and where it lies between. */
+export interface MappingRow {
+  pointId: string;
+  line: string;
+  device: string;
+  /** What it is on the far side: `field gross of Weighing`. */
+  far: string;
+  direction: 'into the image' | 'out of the image';
+  name: string;
+  /** Bytes of the image, the first and the last; a bit as `9.0`. */
+  bytes: string;
+  /** The same in the counting of the far side. */
+  farBytes: string;
+  /** As the carrier reads or writes it, in the notation of the converter’s papers. */
+  register: string;
+  table: string;
+  registers: number;
+  type: string;
+  order: string;
+}
+
+/** Everything that the set-up of a converter asks for. */
+export interface MappingSheet {
+  converter: string;
+  /** A sentence for each side, window and telegram. */
+  settings: string[];
+  rows: MappingRow[];
+}
+
+/** The mapping sheet of a converter: every number as its set-up asks for it. */
+export function mappingSheet(document: ProjectDocument, converter: Device): MappingSheet {
+  const { lines, devices, telegrams } = document;
+  const spans = new Map(spansInImage(document, converter).map((span) => [span.point.id, span]));
+  const far = farPointsIn(document, converter.id);
+  const rows = far.map((point): MappingRow => {
+    const span = spans.get(point.id);
+    const line = farLineOf(document, point.deviceId);
+    const telegram = telegrams.find(({ id }) => id === telegramOf(point.place));
+    const bit = point.bit === null ? null : point.bit % 8;
+    const window =
+      span && line ? windowsOn(converter, line.id).find(({ byte, bytes }) => span.from >= byte && span.to < byte + bytes) : null;
+    const ownFrom = span && window ? (window.offset ?? 0) + span.from - window.byte : null;
+    return {
+      pointId: point.id,
+      line: line?.name ?? '',
+      device: devices.find(({ id }) => id === point.deviceId)?.name ?? '',
+      far: placeWords(point.place, telegram?.name ?? 'a telegram that is gone'),
+      direction: directionOf(document, point) === 'taken' ? 'out of the image' : 'into the image',
+      name: point.name,
+      bytes: span ? spanText(span.from, span.to, bit) : 'nowhere',
+      farBytes: span && ownFrom !== null ? spanText(ownFrom, ownFrom + span.to - span.from, bit) : '',
+      register: formatAddress(point, converter.notation, converter.areas),
+      table: tableNames[point.table].many,
+      registers: pointWidth(point),
+      type: point.type,
+      order: point.type === 'bit' ? '' : shortOrder(point.order),
+    };
+  });
+  const order = (row: MappingRow) => spans.get(row.pointId)?.from ?? Infinity;
+  return {
+    converter: converter.name,
+    settings: [
+      ...sidesOf(document, converter),
+      ...(converter.image
+        ? [
+            `Its image has ${converter.image.bytes} bytes, carried every ${converter.image.refreshMs} ms.`,
+            ...converter.image.windows.map((window) => {
+              const side = lines.find(({ id }) => id === window.lineId)?.name ?? 'A line that is gone';
+              const bytes = `bytes ${window.byte} to ${window.byte + window.bytes - 1} of the image`;
+              const as = window.table
+                ? ` as ${tableNames[window.table].many} from ${formatAddress({ table: window.table, offset: window.offset ?? 0 }, converter.notation, converter.areas)} on, ${window.order === 'high-first' ? 'high' : 'low'} byte first`
+                : ` from its own byte ${window.offset ?? 0} on, numbers with their ${window.order === 'high-first' ? 'high' : 'low'} byte first`;
+              return `${side} ${window.use} ${bytes}${as}.`;
+            }),
+          ]
+        : []),
+      ...telegrams.filter((telegram) => far.some(({ place }) => telegramOf(place) === telegram.id)).map(telegramSentence),
+    ],
+    rows: rows.sort((a, b) => order(a) - order(b)),
+  };
+}
+
+function sidesOf({ lines, ports }: ProjectDocument, converter: Device): string[] {
+  return ports.flatMap((port) => {
+    const line = port.deviceId === converter.id ? lines.find(({ id }) => id === port.lineId) : undefined;
+    if (!line) return [];
+    const medium = mediumOf(line.kind);
+    return [`On ${line.name}: ${medium.describeLine(line as never)}; its port ${medium.describePort(port as never)}.`];
+  });
+}
+
+function telegramSentence({ name, telegram, when, direction }: DeviceTelegram): string {
+  const typed = (hex: string) => {
+    const bytes = fromHex(hex);
+    return bytes.ok ? visible(String.fromCharCode(...bytes.value)) : hex;
+  };
+  const ends = telegram.end
+    ? `ends by ${telegram.end.map(typed).join(' or ')}`
+    : telegram.length !== undefined
+      ? `always has ${telegram.length} bytes`
+      : telegram.lengthField
+        ? `says its length at character ${telegram.lengthField.from}`
+        : 'ends by a silence';
+  const often = when.on === 'period' ? `every ${when.periodMs} ms` : when.on === 'change' ? 'on a change' : 'in answer to another';
+  return `${name} is ${direction === 'sent' ? 'received' : 'sent'} ${often}, ${telegram.start ? `begins with ${typed(telegram.start)} and ` : ''}${ends}.`;
+}
+
+function spanText(from: number, to: number, bit: number | null): string {
+  if (bit !== null) return `${from}.${bit}`;
+  return from === to ? String(from) : `${from} to ${to}`;
+}
