@@ -20,7 +20,7 @@ describe('The telegrams of a device, in a browser', () => {
         for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
     for (const telegram of own) changes.set(telegram.id, { entity: 'telegram', id: telegram.id, before: telegram, after: null });
     const body = { label: 'Without its texts', baseRevision: revision, changes: [...changes.values()] };
-    expect(await on.api('POST', `projects/${DEMO_ID}/changes`, body)).toEqual(
+    expect(await on.api('POST', `projects/${DEMO_ID}/change-sets`, body)).toEqual(
       jasmine.objectContaining({ revision: revision + 1 }) as never,
     );
   }

@@ -29,3 +29,9 @@ UPDATE "change_sets" SET "changes" = (
 		ORDER BY place)
 	FROM jsonb_array_elements("changes") WITH ORDINALITY AS listed(change, place)
 ) WHERE "changes" @> '[{"entity": "device"}]' OR "changes" @> '[{"entity": "point"}]';
+--> statement-breakpoint
+UPDATE "library_versions" SET "body" = jsonb_build_object('telegrams', '[]'::jsonb) || "body"
+	|| jsonb_build_object('device', pg_temp.with_place('device', "body"->'device'))
+	|| jsonb_build_object('points', (
+		SELECT coalesce(jsonb_agg(pg_temp.with_place('point', point) ORDER BY place), '[]'::jsonb)
+		FROM jsonb_array_elements("body"->'points') WITH ORDINALITY AS listed(point, place)));

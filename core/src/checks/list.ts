@@ -51,6 +51,7 @@ import { outsideWindows } from './converter/outside-windows.js';
 import { imageOverlap } from './converter/image-overlap.js';
 import { imageOrder } from './converter/image-order.js';
 import { readBeforeRefreshed } from './converter/read-before-refreshed.js';
+import { validityNotLookedAt } from './converter/validity-not-looked-at.js';
 import { fieldGone } from './telegram/field-gone.js';
 import { answersNothing } from './telegram/answers-nothing.js';
 import { samplesNotRead } from './telegram/samples-not-read.js';
@@ -167,6 +168,7 @@ export const checks = [
   imageOverlap,
   imageOrder,
   readBeforeRefreshed,
+  validityNotLookedAt,
   // telegram
   fieldGone,
   answersNothing,

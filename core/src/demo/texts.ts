@@ -83,10 +83,7 @@ const malt = {
 
 const onChange = { trigger: { on: 'change', deadband: 0 } } as const;
 route('Weighing number', weight.number, word(200, 'Batch weighing number'), 'registers', slow, onChange);
-route('Gross weight', weight.gross, word(202, 'Batch gross weight', { type: 'int32', unit: 'kg' }), 'registers', slow, {
-  ...onChange,
-  whileId: weight.valid.id,
-});
+route('Gross weight', weight.gross, word(202, 'Batch gross weight', { type: 'int32', unit: 'kg' }), 'registers', slow, onChange);
 route('Weighing status', weight.status, word(204, 'Batch weighing status', status), 'registers', slow, onChange);
 route('Weight is valid', weight.valid, coil(50, 'Batch weight is valid'), 'value', slow, onChange);
 route(

@@ -92,19 +92,17 @@ const anyBody = fc
       access: isWritable(body.table) ? body.access : 'read',
     });
   });
-const anyPoints = fc
-  .uniqueArray(anyBody, { selector: ({ name }) => name, maxLength: 8, minLength: 1 })
-  .map((bodies) =>
-    bodies.map((body, index): Point => ({
-      ...body,
-      id: id(index),
-      projectId,
-      deviceId,
-      place: atRegister,
-      releasedBy: null,
-      watchdogMs: null,
-    })),
-  );
+const anyPoints = fc.uniqueArray(anyBody, { selector: ({ name }) => name, maxLength: 8, minLength: 1 }).map((bodies) =>
+  bodies.map((body, index): Point => ({
+    ...body,
+    id: id(index),
+    projectId,
+    deviceId,
+    place: atRegister,
+    releasedBy: null,
+    watchdogMs: null,
+  })),
+);
 
 describe('a table of registers', () => {
   it('is recognised by its headers, in any order', () => {

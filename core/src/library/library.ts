@@ -29,7 +29,7 @@ export function libraryBeside(
     settings,
     map: mapsBeside(
       own,
-      template.points.map((point) => asPaperPoint(point)),
+      template.points.map(({ place: _, ...point }) => asPaperPoint(point)),
     ),
   };
 }

@@ -36,10 +36,15 @@ export const DeviceTelegram = z
       .default('')
       .describe('Lines by which it was made, control characters as <STX> or <02>'),
   })
-  .superRefine(({ direction, when, id }, context) => {
-    if (direction === 'taken' && when.on === 'request')
-      context.addIssue({ code: 'custom', path: ['when'], message: 'What a device takes is sent to it at a period or on a change.' });
-    if (when.on === 'request' && when.telegramId === id)
-      context.addIssue({ code: 'custom', path: ['when', 'telegramId'], message: 'A telegram is no answer to itself.' });
-  });
+  .superRefine(checkTelegram);
 export type DeviceTelegram = z.infer<typeof DeviceTelegram>;
+
+export function checkTelegram(
+  { direction, when, id }: { direction: 'sent' | 'taken'; when: SentWhen; id: string },
+  context: z.RefinementCtx,
+): void {
+  if (direction === 'taken' && when.on === 'request')
+    context.addIssue({ code: 'custom', path: ['when'], message: 'What a device takes is sent to it at a period or on a change.' });
+  if (when.on === 'request' && when.telegramId === id)
+    context.addIssue({ code: 'custom', path: ['when', 'telegramId'], message: 'A telegram is no answer to itself.' });
+}

@@ -164,6 +164,19 @@ describe('a device template', () => {
     );
   });
 
+  it('takes its telegrams along, and its points lie in those', () => {
+    const template = templateOf(demo, idOf('Weigh indicator'));
+    expect(readTemplate(JSON.stringify(template))).toEqual({ ok: true, value: template });
+    const added = addDevices(demo, { template, name: 'Second scale', lineId: lineOf('Weighbridge cable'), count: 1, newId });
+    const changes = added.ok ? checkChanges(added.value, demo.project.id) : added;
+    if (!changes.ok) throw new Error(changes.problem.message);
+    const telegram = changes.value.find(({ entity }) => entity === 'telegram')!;
+    const places = changes.value.flatMap(({ entity, after }) => (entity === 'point' ? [(after as { place: unknown }).place] : []));
+    expect(telegram.id).not.toBe(demo.telegrams[0]!.id);
+    expect(places.length).toBe(5);
+    expect(places.every((place) => (place as { telegramId: string }).telegramId === telegram.id)).toBeTrue();
+  });
+
   it('adds n devices whose names and unit IDs count up, with all their points, in changes that are accepted', () => {
     const template = templateOf(demo, idOf('Grain cable 6'));
     const added = addDevices(demo, { template, name: 'Grain cable 7', lineId: lineOf('Loft bus'), count: 3, newId });

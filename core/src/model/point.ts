@@ -50,13 +50,13 @@ export const pointFields = {
   codes: z.array(NamedCode).max(256, 'At most 256 codes.').default([]).describe('Raw values by name'),
 };
 
-const ownFields = {
+export const pointBodyFields = {
   ...pointFields,
   setting: PointSetting.nullable().default(null).describe('For a setting of the device: what it shall be'),
 };
 
 /** What a point says of itself, free of any device: a row of a register map. */
-export const PointBody = z.strictObject(ownFields).superRefine(checkPoint);
+export const PointBody = z.strictObject(pointBodyFields).superRefine(checkPoint);
 export type PointBody = z.infer<typeof PointBody>;
 
 /** A named value of a device at a table and a zero-based offset. */
@@ -65,7 +65,7 @@ export const Point = z
     id: Id,
     projectId: Id,
     deviceId: Id,
-    ...ownFields,
+    ...pointBodyFields,
     place: PointPlace.default(atRegister).describe(
       'Where it lies; what is no register of its device is asked at the table and offset at which a converter has it',
     ),

@@ -6,7 +6,9 @@ import { BY_ITS_MAP, Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import { fromOlder } from './older.js';
 import { Paper } from './paper.js';
-import { bodyOf, PointBody } from './point.js';
+import { atRegister, isFar, PointPlace } from '../place/index.js';
+import { checkTelegram, DeviceTelegram } from './device-telegram.js';
+import { bodyOf, checkPoint, pointBodyFields } from './point.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 import { type Line, Port, mediumOf } from '../media/index.js';
 
@@ -22,19 +24,29 @@ const TemplatePort = z.discriminatedUnion(
   ) as never,
 ) as unknown as z.ZodType<Record<string, unknown> & { kind: Port['kind'] }>;
 
+/** A row of its map, and in which field of which of its telegrams it lies, where it does. */
+const TemplatePoint = z.strictObject({ ...pointBodyFields, place: PointPlace.default(atRegister) }).superRefine(checkPoint);
+const { projectId: _project, deviceId: _device, ...telegramFields } = DeviceTelegram.shape;
+const TemplateTelegram = z.strictObject(telegramFields).superRefine(checkTelegram);
+
 /** A device with its ports and its register map, free of any project: what a library file holds. */
 export const DeviceTemplate = z.strictObject({
   format: z.literal('plain-envoy device'),
   version: FileVersion,
   device: z.strictObject(Device.shape).omit(withoutIds),
   ports: z.array(TemplatePort).max(16),
-  points: z.array(PointBody).max(65_536),
+  points: z.array(TemplatePoint).max(65_536),
+  telegrams: z
+    .array(TemplateTelegram)
+    .max(200)
+    .default([])
+    .describe('What it sends and takes on a text line; their ids are those that its points name'),
   papers: Paper.omit({ id: true, projectId: true, deviceId: true }).nullable().default(null).describe('Its map as its manual has it'),
 });
 export type DeviceTemplate = z.infer<typeof DeviceTemplate>;
 
 /** A device of a project as a template. */
-export function templateOf({ devices, ports, points, papers }: ProjectDocument, deviceId: string): DeviceTemplate {
+export function templateOf({ devices, ports, points, papers, telegrams }: ProjectDocument, deviceId: string): DeviceTemplate {
   const device = devices.find(({ id }) => id === deviceId);
   if (!device) throw new RangeError('There is no such device in the project.');
   const own = <T extends { deviceId: string }>(rows: readonly T[]) => rows.filter((row) => row.deviceId === deviceId);
@@ -43,7 +55,8 @@ export function templateOf({ devices, ports, points, papers }: ProjectDocument, 
     version: FILE_VERSION,
     device: { ...bare(device, ['id', 'projectId']), fromLibrary: null, recording: null },
     ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
-    points: own(points).map(bodyOf),
+    points: own(points).map((point) => ({ ...bodyOf(point), place: point.place })),
+    telegrams: own(telegrams).map((telegram) => bare(telegram, ['projectId', 'deviceId'])),
     papers: own(papers).map((paper) => bare(paper, ['id', 'projectId', 'deviceId']))[0] ?? null,
   });
 }
@@ -108,17 +121,28 @@ export function addDevices(
       const paper = { ...template.papers, id: newId(), projectId, deviceId: device.id };
       changes.push({ entity: 'paper', id: paper.id, before: null, after: paper });
     }
-    for (const point of template.points) {
+    const renamed = new Map(template.telegrams.map(({ id }) => [id, newId()]));
+    for (const { when, ...telegram } of template.telegrams) {
+      const id = renamed.get(telegram.id)!;
+      const answers = when.on === 'request' ? { ...when, telegramId: renamed.get(when.telegramId) ?? when.telegramId } : when;
+      changes.push({ entity: 'telegram', id, before: null, after: { ...telegram, when: answers, id, projectId, deviceId: device.id } });
+    }
+    for (const { place, ...point } of template.points) {
       const id = newId();
       changes.push({
         entity: 'point',
         id,
         before: null,
-        after: { ...point, id, projectId, deviceId: device.id, releasedBy: null, watchdogMs: null },
+        after: { ...point, id, projectId, deviceId: device.id, place: inRenamed(place, renamed), releasedBy: null, watchdogMs: null },
       });
     }
   }
   return good(changes);
+}
+
+/** The same place in a telegram that has another id now. */
+function inRenamed(place: PointPlace, renamed: ReadonlyMap<string, string>): PointPlace {
+  return isFar(place) ? { ...place, telegramId: renamed.get(place.telegramId) ?? place.telegramId } : place;
 }
 
 /** `Grain cable 6` → `Grain cable 7`; a name without a number gets a 2. */

@@ -182,7 +182,7 @@ describe('A device that was heard and is kept', () => {
       unit: name === 'Torque' ? 'Nm' : '',
       note: name === 'State' ? 'From its manual' : '',
     });
-  const maps = [{ name: 'Mixer', points: made.document.points.map(bodyOf) }];
+  const maps = [{ name: 'Mixer', points: made.document.points.map((point) => ({ ...bodyOf(point), place: point.place })) }];
 
   it('has its name and what its map says of each value, on both ends; another stays without', () => {
     const { document, remarks } = proposalOf(heardIn(records), 'Heard', newId, maps);

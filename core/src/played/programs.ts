@@ -387,13 +387,16 @@ VAR
   every : TON;
   body : STRING[24];
 END_VAR
+  (* What is sent is what its points hold, also where a person holds them. *)
   every(IN := TRUE, PT := T#4s);
   IF every.Q THEN
     every(IN := FALSE);
-    Sample_number := (Sample_number + 1) MOD 10000;
     body := CONCAT('MO', RIGHT(CONCAT('0000', UINT_TO_STRING(Sample_number)), 4), ' ');
     body := CONCAT(body, RIGHT(CONCAT('00', UINT_TO_STRING(Moisture / 100)), 2), '.', RIGHT(CONCAT('00', UINT_TO_STRING(Moisture MOD 100)), 2), '% T ');
-    SEND(CONCAT(body, RIGHT(CONCAT('000', INT_TO_STRING(Sample_temperature / 10)), 3), '.', INT_TO_STRING(Sample_temperature MOD 10), 'C  '));
+    body := CONCAT(body, SEL(Sample_temperature < 0, RIGHT(CONCAT('000', INT_TO_STRING(ABS(Sample_temperature) / 10)), 3),
+      CONCAT('-', RIGHT(CONCAT('00', INT_TO_STRING(ABS(Sample_temperature) / 10)), 2))));
+    SEND(CONCAT(body, '.', INT_TO_STRING(ABS(Sample_temperature) MOD 10), 'C  '));
+    Sample_number := (Sample_number + 1) MOD 10000;
   END_IF;
   Moisture := REAL_TO_UINT(430.0 + SINE(T#97s, 25.0));
   Sample_temperature := REAL_TO_INT(615.0 + SINE(T#143s, 8.0));

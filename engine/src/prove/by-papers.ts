@@ -1,5 +1,7 @@
+import { askedFor, fieldHolds, leavesWithinMs } from '@plain-envoy/core/converter';
 import type { HeldWords } from '@plain-envoy/core/feed';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
+import { isFar } from '@plain-envoy/core/place';
 import { paperOf } from '@plain-envoy/core/papers';
 import type { Value } from '@plain-envoy/core/value';
 import type { ProofBench } from './route-case.js';
@@ -14,8 +16,16 @@ export interface StandInHands {
 }
 
 /** The same at the places that the papers of the devices have, where they know a point, whatever the project says of it. */
-export function byPapers(document: Pick<ProjectDocument, 'papers'>, hands: StandInHands): Pick<ProofBench, 'drive' | 'look' | 'letGo'> {
-  const at = (point: Point) => paperOf(document, point);
+export function byPapers(
+  document: ProjectDocument,
+  hands: StandInHands,
+): Pick<ProofBench, 'drive' | 'look' | 'letGo' | 'canSay' | 'leavesWithinMs'> {
+  const askedAt = askedFor(document);
+  // What is told of a telegram is told by the converter; a value of it lies at the device that sends it, whatever papers that has.
+  const at = (point: Point): Point | null => {
+    if (point.place.kind === 'telegramState') return { ...point, deviceId: askedAt(point.deviceId) };
+    return isFar(point.place) ? point : paperOf(document, point);
+  };
   return {
     async drive(point, value) {
       const paper = at(point);
@@ -30,5 +40,7 @@ export function byPapers(document: Pick<ProjectDocument, 'papers'>, hands: Stand
       });
     },
     letGo: (point) => hands.letGo(at(point) ?? point),
+    canSay: (point, value) => fieldHolds(document, point, value),
+    leavesWithinMs: (point) => leavesWithinMs(document, point),
   };
 }

@@ -1,7 +1,16 @@
 import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
-import { alongside, expectedAt, hasArrived, tellTales, unlikePapers, whyNotProvable, whyOther } from '@plain-envoy/core/proof';
+import {
+  alongside,
+  expectedAt,
+  hasArrived,
+  type TellTale,
+  tellTales,
+  unlikePapers,
+  whyNotProvable,
+  whyOther,
+} from '@plain-envoy/core/proof';
 import type { Value } from '@plain-envoy/core/value';
 import { share } from './places.js';
 import type { Case, Driven, Run } from './route-case.js';
@@ -37,15 +46,22 @@ export function sourcesOf(routes: readonly PlannedRoute[]): Driven[] {
   return [...byId.values()];
 }
 
-/** Sources that share a register are driven one after the other. */
+/** Sources that share a register are driven one after the other, and one that another needs held before or after that one. */
 export function groupsOf(sources: readonly Driven[]): Driven[][] {
   const groups: Driven[][] = [];
   for (const source of sources) {
-    const sharing = groups.filter((group) => group.some((other) => share(other.source, source.source)));
+    const sharing = groups.filter((group) =>
+      group.some((other) => share(other.source, source.source) || needs(other, source) || needs(source, other)),
+    );
     for (const group of sharing) groups.splice(groups.indexOf(group), 1);
     groups.push([...sharing.flat(), source]);
   }
   return groups;
+}
+
+/** Whether a source is held at some value while another is driven. */
+function needs({ routes }: Driven, { source }: Driven): boolean {
+  return routes.some(({ route }) => alongside(route).some(({ point }) => share(point, source)));
 }
 
 /** Drives sources one after the other; a stand-in that does not take a value ends its routes with the reason. */
@@ -64,7 +80,7 @@ export async function driveGroup(group: readonly Driven[], run: Run): Promise<vo
 async function driveSource({ source, own, routes }: Driven, run: Run): Promise<void> {
   const slow = Math.max(...routes.map(({ route }) => route.periodMs)) >= SLOW_ROUND_MS;
   const [looked] = await run.bench.look([source]);
-  const all = tellTales(looked?.point ?? source, own);
+  const all = valuesFor(looked?.point ?? source, own, run);
   for (const { value, shows } of slow ? [...all.slice(0, SLOW_VALUES - 1), ...all.slice(-1)] : all) {
     const open = routes.filter(({ ended }) => ended === null);
     if (run.stopped || open.length === 0) return;
@@ -76,6 +92,13 @@ async function driveSource({ source, own, routes }: Driven, run: Run): Promise<v
       open.map((row) => check(row, { value, shows, put, inPapers, before: before.find(({ id }) => id === row.route.destination.id) }, run)),
     );
   }
+}
+
+/** Values that show a mistake, as far as the device can say them; of one that says only codes, those. */
+function valuesFor(point: Point, own: number, { bench }: Run): TellTale[] {
+  const sayable = tellTales(point, own).filter(({ value }) => bench.canSay(point, value));
+  const codes = point.codes.map(({ value, name }) => ({ value, shows: name }));
+  return sayable.length > 1 ? sayable : codes.filter(({ value }) => bench.canSay(point, value));
 }
 
 /** Sets what has to hold beside the source. */
@@ -120,7 +143,7 @@ async function check(row: Case, { value, shows, put, inPapers, before }: Sent, {
   const expected = expectedAt(value, route, papers, alongside(route));
   // What the destination cannot hold by its own type is not sent; that is a finding, not a failure.
   if (!expected.ok) return;
-  const [from, patience] = [performance.now(), patienceMs(route, spareMs)];
+  const [from, patience] = [performance.now(), patienceMs(route, spareMs) + bench.leavesWithinMs(route.source)];
   const { met, looked } = await lookout.until(route.destination, (now) => hasArrived(now.words, expected.value, destination), patience);
   const found = looked?.words ?? [];
   row.checks.push({

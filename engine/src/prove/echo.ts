@@ -48,7 +48,7 @@ export async function echo(out: Case, back: Case, { bench, lookout, spareMs }: R
     const arrived = await lookout.until(
       route.destination,
       ({ words }) => hasArrived(words, expected.value, looked!.point),
-      patienceMs(route, spareMs),
+      patienceMs(route, spareMs) + bench.leavesWithinMs(route.source),
     );
     return arrived.met;
   }

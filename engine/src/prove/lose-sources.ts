@@ -89,10 +89,10 @@ async function doesRule(
     : { held: false, sentence: `With its source cut off ${told}it did not hold its value: ${textAt(looked?.words ?? [], destination)}.` };
 }
 
-async function comesBack({ route, papers }: Case, value: Value, { lookout, spareMs }: Run): Promise<boolean> {
+async function comesBack({ route, papers }: Case, value: Value, { bench, lookout, spareMs }: Run): Promise<boolean> {
   const { destination } = papers!;
   const expected = expectedAt(value, route, papers!, alongside(route));
   if (!expected.ok) return true;
-  const patience = patienceMs(route, spareMs) + REST_MS;
+  const patience = patienceMs(route, spareMs) + bench.leavesWithinMs(route.source) + REST_MS;
   return (await lookout.until(route.destination, ({ words }) => hasArrived(words, expected.value, destination), patience)).met;
 }

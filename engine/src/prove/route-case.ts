@@ -11,6 +11,10 @@ export interface ProofBench {
   drive(point: Point, value: Value): Promise<Omit<PointWords, 'id'>>;
   look(points: readonly Point[]): Promise<PointWords[]>;
   letGo(point: Point): Promise<void>;
+  /** Whether its device can say this value at all. */
+  canSay(point: Point, value: Value): boolean;
+  /** How long it may take until what its device holds has left it. */
+  leavesWithinMs(point: Point): number;
   cut(deviceId: string, cut: boolean): Promise<void>;
   /** Why the bench says that a route does not deliver just now. */
   reason(routeId: string): string | null;

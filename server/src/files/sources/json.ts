@@ -26,7 +26,7 @@ const ours: Readonly<Record<string, { what: string; read(json: unknown, text: st
     what: 'A saved device',
     read(_, text) {
       const template = readTemplate(text);
-      return template.ok ? good(template.value.points) : template;
+      return template.ok ? good(template.value.points.map(({ place: _, ...body }) => body)) : template;
     },
   },
 };

@@ -27,6 +27,7 @@ const blank: DeviceTemplate = {
   device: blankDevice('New device'),
   ports: [],
   points: [],
+  telegrams: [],
   papers: null,
 };
 
