@@ -36,6 +36,8 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
     path: `/registers?device=${FAN_NORTH}`,
     steps: [{ click: 'button[name=wanted]' }, { click: 'pe-settings-view button[name=read]' }, { click: 'button[name=all-wanted]' }],
   },
+  telegrams: { path: `/registers?device=${idOf(demo.devices, 'Weigh indicator')}`, steps: [{ click: 'button[name=telegrams]' }] },
+  image: { path: `/registers?device=${idOf(demo.devices, 'Text port')}`, steps: [{ click: 'button[name=image]' }] },
   program: { path: `/registers?device=${FAN_NORTH}`, steps: [{ click: 'button[name=program]' }] },
   routes: { path: `/routes?route=${AIR_ON_ROUTE}` },
   order: {

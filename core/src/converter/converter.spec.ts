@@ -5,10 +5,12 @@ import type { Device, Point, ProjectDocument } from '../model/index.js';
 import { blankPoint } from '../model/index.js';
 import { isFar } from '../place/index.js';
 import { describeRequest } from '../plan/index.js';
+import { forecast } from '../forecast/index.js';
 import type { SideWindow } from '../image/index.js';
 import {
   askedFor,
   converterOf,
+  fieldHolds,
   farLineOf,
   ImageMemory,
   imageBytes,
@@ -18,6 +20,7 @@ import {
   placeFar,
   pointsOfTelegram,
   readSamples,
+  refreshOf,
   spansInImage,
 } from './index.js';
 
@@ -187,6 +190,31 @@ describe('The mapping sheet of a converter', () => {
   });
 });
 
+describe('What lies in a field', () => {
+  it('is what its telegram can say, no longer than what came', () => {
+    const can = (name: string, value: number) => fieldHolds(demo, pointOf(name), value);
+    expect([can('Gross weight', 65_536), can('Gross weight', 2_147_483_647), can('Gross weight', -1)]).toEqual([true, false, true]);
+    expect([can('Moisture', 46.6), can('Moisture', 655.35), can('Weighing status', 1), can('Weighing status', 2)]).toEqual([
+      true,
+      false,
+      true,
+      false,
+    ]);
+    expect(fieldHolds(demo, demo.points[0]!, 9e9)).toBeTrue();
+  });
+
+  it('is as old as the time between two telegrams, on the line and in the converter', () => {
+    expect(refreshOf(demo, pointOf('Gross weight'))).toEqual({ meanMs: 250 + 18.75 + 5, worstMs: 500 + 18.75 + 10 });
+    expect([refreshOf(demo, pointOf('Weighing is valid')), refreshOf(demo, demo.points[0]!)]).toEqual([null, null]);
+    const { plan } = compile(demo);
+    const ageOf = (document: ProjectDocument) =>
+      forecast(document, plan, { horizonMs: 20_000, dead: [], backsOff: false }).routes.find(
+        ({ id }) => id === plan.routes.find(({ name }) => name === 'Gross weight')!.id,
+      )!.age!.worstMs;
+    expect(ageOf(demo) - ageOf({ ...demo, telegrams: [] })).toBeCloseTo(528.75, 6);
+  });
+});
+
 describe('Samples of a telegram', () => {
   const weighing = demo.telegrams[0]!;
 
@@ -238,6 +266,14 @@ describe('What is wrong with a converter or a telegram', () => {
     expect(first(withPoint('Gross weight', { offset: 2 }))?.check).toBe('image-overlap');
     const none = { ...demo, devices: demo.devices.map((row) => (row.id === textPort.id ? { ...row, image: null } : row)) };
     expect(compile(none).findings.map(({ check }) => check)).toContain('no-image');
+  });
+
+  it('is named first for another parity, and for the other direction', () => {
+    const ports = demo.ports.map((port) =>
+      port.deviceId === device('Weigh indicator').id && port.kind === 'serial' ? { ...port, parity: 'odd' as const } : port,
+    );
+    expect(first({ ...demo, ports })?.check).toBe('settings-differ');
+    expect(first(withTelegram(0, (row) => ({ ...row, direction: 'taken' })))?.check).toBe('outside-windows');
   });
 
   it('is named for times that do not go together, fields that share characters, and answers to nothing', () => {

@@ -10,4 +10,4 @@ export { pointsOfTelegram } from './telegram-points.js';
 export { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from './image-layout.js';
 export { type MappingRow, type MappingSheet, mappingSheet } from './mapping-sheet.js';
 export { diagnoseText, type TextDiagnosis } from './diagnose-text.js';
-export { fieldHolds, leavesWithinMs } from './field-holds.js';
+export { fieldHolds, leavesWithinMs, type Refresh, refreshOf } from './field-holds.js';

@@ -1,6 +1,7 @@
 import type { ProjectDocument } from '../model/index.js';
 import type { Plan, PlannedRequest, PlannedRoute } from '../plan/index.js';
 import { type Done, jobsOf, type Pace, pacesOf, runnerBackOff, simulate, type BusySpan, utilisations } from '../schedule/index.js';
+import { type Refresh, refreshOf } from '../converter/index.js';
 import { type Age, AgeTracker } from './ages.js';
 import { type Duration, durationsOf } from './durations.js';
 
@@ -112,12 +113,17 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
       rested: simulated.rested.get(withId ?? id) ?? 0,
       ...paces.get(withId ?? id)!,
     })),
-    routes: plan.routes.map(({ id, destination }) => {
+    routes: plan.routes.map(({ id, source, destination }) => {
       const limitMs = Math.min(limits.get(id)!, destination.watchdogMs ?? Infinity);
-      return { id, age: follower.age(id, horizonMs), limitMs: limitMs < Infinity ? limitMs : null };
+      return { id, age: olderBy(follower.age(id, horizonMs), refreshOf(document, source)), limitMs: limitMs < Infinity ? limitMs : null };
     }),
     spans: simulated.spans.filter(({ fromMs }) => fromMs < DRAWN_MS),
   };
+}
+
+/** What comes in telegrams has an age already when it is read. */
+function olderBy(age: Age | null, refresh: Refresh | null): Age | null {
+  return age && refresh ? { meanMs: age.meanMs + refresh.meanMs, worstMs: age.worstMs + refresh.worstMs } : age;
 }
 
 function sharesOf({ requests }: Plan, durations: ReadonlyMap<string, Duration>, laneId: string, concurrent: number): CarrierShare[] {

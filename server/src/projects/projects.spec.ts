@@ -1,3 +1,4 @@
+import { fernhollow } from '@plain-envoy/core/demo';
 import type { Accepted } from '@plain-envoy/core/feed';
 import { type Change, deletion, type Point, referrersOf } from '@plain-envoy/core/model';
 import { mapAsPapers } from '@plain-envoy/core/papers';
@@ -82,12 +83,13 @@ describe('the projects', () => {
   it('lose a device with all that rests on it in one edit, whatever that is, and have it again at one undo', async () => {
     const [device] = small.document.devices;
     const paper = mapAsPapers(small.document, { deviceId: device!.id, projectId: id(), source: 'The manual', newId });
-    await edit([paper]);
+    const sends = { ...fernhollow().telegrams[0]!, id: newId(), projectId: id(), deviceId: device!.id };
+    await edit([paper, { entity: 'telegram', id: sends.id, before: null, after: sends }]);
     const { document } = await store.get(id());
     const gone = deletion(document, 'device', device!.id);
     expect(new Set(gone.map(({ entity }) => entity))).toEqual(new Set(['device', ...referrersOf('device').map(([from]) => from)]));
     await edit(gone, 1);
-    expect((await store.get(id())).document).toEqual({ ...document, devices: [], ports: [], points: [], papers: [] });
+    expect((await store.get(id())).document).toEqual({ ...document, devices: [], ports: [], points: [], papers: [], telegrams: [] });
     await store.step(id(), 'undo');
     expect((await store.get(id())).document).toEqual(document);
   });
