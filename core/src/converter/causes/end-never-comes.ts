@@ -7,7 +7,7 @@ export const endNeverComes: TextCause = {
     if (!telegram?.telegram.end || of.sound > 0) return null;
     const open = badTexts(of).filter(({ problems }) => problems.some((text) => /did not come to its end/.test(text)));
     if (open.length < 2) return null;
-    const ends = new Set(open.map(({ text }) => /(?:<[A-Z0-9]{2,3}>)+$/.exec(text)?.[0] ?? ''));
+    const ends = new Set(open.map(({ text }) => controlAtEnd(text)));
     const [seen] = ends;
     return {
       message: `${telegram.name} shall end by ${telegram.telegram.end.join(' or ')}, and that never comes${ends.size === 1 && seen ? `; what comes ends in ${seen}` : ''}.`,
@@ -18,3 +18,11 @@ export const endNeverComes: TextCause = {
     };
   },
 };
+
+/** The control characters with which a visible text ends: `<CR><LF>`. */
+function controlAtEnd(text: string): string {
+  const names = [...text.matchAll(/<[A-Z0-9]{2,3}>/g)];
+  let from = text.length;
+  for (const { 0: name, index } of names.reverse()) if (index + name.length === from) from = index;
+  return text.slice(from);
+}

@@ -9,6 +9,8 @@ import type { Issue } from '../../parts/schema-group';
 export type Ending = 'end' | 'length' | 'lengthField' | 'silence';
 export type FoundBy = 'position' | 'separator' | 'pattern';
 type Kind = TelegramField['kind'];
+/** On which side a field is filled up; nothing where its kind says so. */
+type Side = NonNullable<TelegramField['pad']> | '';
 type SumKind = NonNullable<TelegramField['checksum']>['kind'];
 type Written = NonNullable<TelegramField['checksum']>['written'];
 
@@ -26,6 +28,7 @@ export function fieldGroup(field: TelegramField) {
     count: textControl(count),
     decimals: textControl(field.decimals ?? ''),
     codes: textControl(codesText(field.codes)),
+    pad: controlOf<Side>(field.pad ?? ''),
     padWith: textControl(field.padWith ?? ''),
     sum: controlOf<SumKind>(checksum?.kind ?? 'xor8'),
     sumFrom: textControl(checksum?.from ?? 0),
@@ -122,7 +125,7 @@ function endingOf(ending: Ending, { end, length, lengthFrom, lengthLength, lengt
   };
 }
 
-function fieldOf({ name, kind, by, where, count, decimals, codes, padWith, sum, sumFrom, sumTo, written }: TypedField): unknown {
+function fieldOf({ name, kind, by, where, count, decimals, codes, pad, padWith, sum, sumFrom, sumTo, written }: TypedField): unknown {
   return {
     name: name.trim(),
     at:
@@ -135,6 +138,7 @@ function fieldOf({ name, kind, by, where, count, decimals, codes, padWith, sum, 
     ...(kind === 'decimal' && decimals.trim() ? { decimals: typedNumber(decimals) } : {}),
     ...(kind === 'code' && codes.trim() ? { codes: codesOf(codes) } : {}),
     ...(kind === 'checksum' ? { checksum: { kind: sum, from: typedNumber(sumFrom), to: typedNumber(sumTo), written } } : {}),
+    ...(pad ? { pad } : {}),
     ...(padWith ? { padWith } : {}),
   };
 }
@@ -183,7 +187,8 @@ export function fieldOfMark(text: string, from: number, to: number, name: string
   const separator = [before, after].find((one) => one !== undefined && /[;,|\t]/.test(one));
   const ends = (one: string | undefined) => one === undefined || one === separator || one < ' ';
   const marked = text.slice(from, to);
-  const kind: Kind = /^\s*[+-]?\s*\d+\s*$/.test(marked) ? 'integer' : /^\s*[+-]?\s*\d+[.,]\d+\s*$/.test(marked) ? 'decimal' : 'text';
+  const bare = marked.trim();
+  const kind: Kind = /^[+-]? *\d+$/.test(bare) ? 'integer' : /^[+-]? *\d+[.,]\d+$/.test(bare) ? 'decimal' : 'text';
   if (separator !== undefined && ends(before) && ends(after) && !marked.includes(separator))
     return { name, kind, at: { separator, number: text.slice(0, from).split(separator).length - 1 } };
   return { name, kind, at: { from, length: to - from } };

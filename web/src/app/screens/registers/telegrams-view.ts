@@ -113,6 +113,11 @@ export class TelegramsView {
     { value: 'separator', text: 'between' },
     { value: 'pattern', text: 'by pattern' },
   ];
+  protected readonly pads: Option<string>[] = [
+    { value: '', text: 'as usual' },
+    { value: 'left', text: 'on the left' },
+    { value: 'right', text: 'on the right' },
+  ];
   protected readonly sums = asOptions(['xor8', 'sum8', 'lrc', 'crc16-modbus']);
   protected readonly whens = computed((): Option<string>[] => [
     { value: 'period', text: 'again and again' },
