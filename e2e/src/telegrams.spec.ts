@@ -7,11 +7,26 @@ import { eventually } from './start.js';
 
 const CONTROLLER = '127.40.8.10';
 
+/** A program that sends a text twice a second. */
+function sending(text: string): string {
+  return `PROGRAM Sender
+VAR
+  every : TON;
+END_VAR
+  every(IN := TRUE, PT := T#500ms);
+  IF every.Q THEN
+    every(IN := FALSE);
+    SEND('${text}');
+  END_IF;
+END_PROGRAM
+`;
+}
+
 describe('The telegrams of a device, in a browser', () => {
   const on = onDemo();
 
-  /** Takes away what the demo knows of the texts of a device. */
-  async function forget(device: string): Promise<void> {
+  /** Takes away what the demo knows of the texts of a device, which sends this one again and again. */
+  async function forget(device: string, text: string): Promise<void> {
     const { document, revision } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument; revision: number };
     const changes = new Map<string, Change>();
     const own = document.telegrams.filter((telegram) => telegram.deviceId === deviceId(device));
@@ -19,6 +34,8 @@ describe('The telegrams of a device, in a browser', () => {
       if (own.some((telegram) => telegram.id === telegramOf(place)))
         for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
     for (const telegram of own) changes.set(telegram.id, { entity: 'telegram', id: telegram.id, before: telegram, after: null });
+    const row = document.devices.find(({ id }) => id === deviceId(device))!;
+    changes.set(row.id, { entity: 'device', id: row.id, before: row, after: { ...row, program: sending(text) } });
     const body = { label: 'Without its texts', baseRevision: revision, changes: [...changes.values()] };
     expect(await on.api('POST', `projects/${DEMO_ID}/change-sets`, body)).toEqual(
       jasmine.objectContaining({ revision: revision + 1 }) as never,
@@ -50,15 +67,22 @@ describe('The telegrams of a device, in a browser', () => {
     await on.page.says('pe-bank', field);
     await on.page.lane(`From ${device}`, field);
     await on.page.says('.remark', 'is the source');
-    await on.page.lane('To Kiln controller', word);
+    // The words of the batch are the last of the controller.
+    await on.page.focus('pe-bank ul[aria-label="To Kiln controller"] [role=option][tabindex="0"]');
+    await on.page.press(Key.END);
+    await on.page.pressUntil(Key.ARROW_UP, word);
+    await on.page.press(Key.ENTER);
     await on.page.says('pe-route-form', 'New route');
     await eventually('the keyboard in the name', async () => (await on.page.focused()) === 'name');
     await on.page.press(Key.ENTER);
-    await on.page.says('pe-routes .remark', 'Kiln controller reads');
+    await eventually('the route', async () => {
+      const { document } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument };
+      return document.routes.some(({ sourceId }) => document.points.some(({ id, name }) => id === sourceId && name === field));
+    });
   }
 
   it('go from pasted lines ended by CR to a value in a register of the controller, by keyboard alone', async () => {
-    await forget('Weigh indicator');
+    await forget('Weigh indicator', '0042;+018405;S;76$R');
     await describeTexts('Weigh indicator', ['0042;+018405;S;76<CR>', '0042;+017155;M;67<CR>', '0043;+000000;S;7F<CR>'], 'Weighing');
     await carry('Weigh indicator', 'Field 2', 'Batch gross weight');
     const controller = await clientOf(CONTROLLER, on.start.standInsPort, 255);
@@ -75,7 +99,7 @@ describe('The telegrams of a device, in a browser', () => {
   }, 120_000);
 
   it('go the same way where they are of a fixed length and have no end mark', async () => {
-    await forget('Moisture analyser');
+    await forget('Moisture analyser', 'MO0001 04.30% T 061.5C  ');
     await describeTexts(
       'Moisture analyser',
       ['MO0001 04.30% T 061.5C  ', 'MO0002 04.33% T 061.4C  ', 'MO0003 04.31% T 061.7C  '],
@@ -101,11 +125,11 @@ describe('The telegrams of a device, in a browser', () => {
     await on.page.says('[data-name=fits]', '0 of 3 samples match.');
     await on.page.says('pe-table', 'It does not end with 0A.');
     await on.page.chord(Key.CONTROL, 'a');
-    await on.page.press('nothing at all');
+    await on.page.press('averylongendmark');
     await on.page.focus('button[name=keep]');
     await on.page.press(Key.ENTER);
     await on.page.shows('pe-telegrams-view mat-error');
-    expect(await (await on.page.shows('input[name=end]')).getAttribute('value')).toBe('nothing at all');
+    expect(await (await on.page.shows('input[name=end]')).getAttribute('value')).toBe('averylongendmark');
   }, 60_000);
 
   it('lie in the image of the converter, whose bytes are written by hand and seen on the other side', async () => {

@@ -125,6 +125,17 @@ describe('Placing what comes from a far end', () => {
       ['Temperature', 'int16', 0.1],
       ['Sample is valid', 'bit', 0],
     ]);
+    const beside = { ...demo, points: demo.points.filter(({ deviceId }) => deviceId !== device('Weigh indicator').id) };
+    let count = 0;
+    const placed = pointsOfTelegram(beside, weighing!, () => `id ${++count}`);
+    expect(placed.ok && placed.value.map(({ offset, bit }) => [offset, bit]))
+      .withContext('beside those of the other line')
+      .toEqual([
+        [15, null],
+        [14, null],
+        [13, null],
+        [12, 0],
+      ]);
     expect(pointsOfTelegram(demo, weighing!, () => 'x'))
       .withContext('a checksum has none')
       .toEqual({ ok: true, value: [] });

@@ -28,6 +28,9 @@ describe('Placing values in the image of a converter', () => {
   it('moves nothing that has a place, and fills what lies next to it', () => {
     expect(placed([wide('a', 2, 10), wide('b', 1)])).toEqual({ a: 10, b: 9 });
     expect(placed([bit('a', { offset: 4, bit: 0 }), bit('b')])).toEqual({ a: '4.0', b: '4.1' });
+    expect(placed([bit('a', { offset: 40, bit: 0 }), bit('b')]))
+      .withContext('bits of another room')
+      .toEqual({ a: '40.0', b: '19.0' });
     expect(placed([wide('a', 1, 0), wide('b', 2)], rules({ isAligned: (offset) => offset % 2 === 0 }))).toEqual({ a: 0, b: 2 });
   });
 

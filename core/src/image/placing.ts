@@ -46,7 +46,7 @@ export function placeAll(items: readonly ToPlace[], rules: PlacingRules): Outcom
   const placed = new Map<string, PlacedAt>(items.flatMap(({ id, at }) => (at ? [[id, at]] : [])));
   const taken = extentsOf(items);
   const news = items.filter(({ at }) => at === null);
-  const bits = bitsInUse(items);
+  const bits = bitsInUse(items, rules.rooms);
   const loose = news.filter(({ isBit }) => isBit).filter(({ id }) => !intoUsedWord(id, bits, placed));
   const wide = news.filter(({ isBit }) => !isBit).map(({ id, words }) => ({ ids: [id], words, isBits: false }));
   const packed = Array.from({ length: Math.ceil(loose.length / BITS) }, (_, index) => ({
@@ -82,10 +82,12 @@ function extentsOf(items: readonly ToPlace[]): Extent[] {
   });
 }
 
-/** The registers that hold single bits, and which of theirs are taken. */
-function bitsInUse(items: readonly ToPlace[]): Map<number, Set<number>> {
+/** The registers in these rooms that hold single bits, and which of theirs are taken. */
+function bitsInUse(items: readonly ToPlace[], rooms: readonly Room[]): Map<number, Set<number>> {
+  const isInside = (offset: number) => rooms.some(({ first, count }) => offset >= first && offset < first + count);
   const found = new Map<number, Set<number>>();
-  for (const { at, isBit } of items) if (isBit && at?.bit != null) found.set(at.offset, (found.get(at.offset) ?? new Set()).add(at.bit));
+  for (const { at, isBit } of items)
+    if (isBit && at?.bit != null && isInside(at.offset)) found.set(at.offset, (found.get(at.offset) ?? new Set()).add(at.bit));
   const whole = items.filter(({ isBit, at }) => !isBit && at);
   for (const offset of [...found.keys()])
     if (whole.some(({ at, words }) => at!.offset <= offset && offset < at!.offset + words)) found.delete(offset);
