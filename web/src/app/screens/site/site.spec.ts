@@ -53,6 +53,24 @@ describe('SiteScreen', () => {
       expect(of(site, '.rate')).toEqual([]);
     });
 
+    it('says of a device that only sends text whether that arrives', () => {
+      const [indicator, valid] = [deviceNamed('Weigh indicator'), demo.points.find(({ name }) => name === 'Weighing is valid')!];
+      const wordOf = (site: Parameters<typeof of>[0]) =>
+        of(site, '.device')
+          .find(({ title }) => title === indicator.name)!
+          .querySelector<HTMLElement>('.word')!.innerText;
+      const site = on.show(SiteScreen);
+      expect(wordOf(site)).toBe('not read');
+      for (const [word, says] of [
+        [1, 'sends'],
+        [0, 'no text'],
+      ] as const) {
+        on.live.points.take([{ pointId: valid.id, words: [word], quality: 'good', reason: null, atMs: 1 }]);
+        site.detectChanges();
+        expect(wordOf(site)).toBe(says);
+      }
+    });
+
     it('shows how many exchanges a line carries, by what its devices do', () => {
       for (const name of ['Fan drive north', 'Air-on transmitter']) on.live.rates.set(deviceNamed(name).id, 2);
       const site = on.show(SiteScreen);

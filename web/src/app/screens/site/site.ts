@@ -16,7 +16,8 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { type Counters } from '@plain-envoy/core/feed';
-import type { Device } from '@plain-envoy/core/model';
+import { askedFor } from '@plain-envoy/core/converter';
+import { type Device, type Point, readPoint } from '@plain-envoy/core/model';
 import { occupancy } from '@plain-envoy/core/plan';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
@@ -59,6 +60,17 @@ export class SiteScreen {
   private readonly changes = inject(ChangeDetectorRef);
   protected readonly project = atEdge(inject(ProjectStore), 'document', 'devices');
   private readonly feed = inject(Live);
+  private readonly askedAt = computed(() => askedFor(this.project.document()!));
+  /** What tells of each device that only sends text whether its texts are valid. */
+  private readonly validPoints = computed(() => {
+    const { points } = this.project.document()!;
+    return new Map(
+      points.flatMap((point) =>
+        point.place.kind === 'telegramState' && point.place.state === 'valid' ? [[point.deviceId, point] as const] : [],
+      ),
+    );
+  });
+  private readonly readings = rowsFor(this.feed.points, () => [...this.validPoints().values()].map(({ id }) => id));
   protected readonly live = atEdge(this.feed, 'now', 'running');
   protected readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
   /** The chosen device, from the address. */
@@ -218,8 +230,18 @@ export class SiteScreen {
   protected health(device: Device): Health {
     if (!this.live.running()) return { state: 'idle', word: '' };
     if (device.kind === 'gateway') return this.gatewayHealth(device);
-    const last = this.counters().get(device.id)?.lastOutcome;
+    const valid = this.validPoints().get(device.id);
+    if (valid) return this.textHealth(valid);
+    const last = this.counters().get(this.askedAt()(device.id))?.lastOutcome;
     return last ? healthOf[last] : { state: 'idle', word: 'not asked' };
+  }
+
+  /** A device that only sends text is well as long as its converter says that its texts are valid. */
+  private textHealth(valid: Point): Health {
+    const reading = this.readings().get(valid.id);
+    if (!reading?.words || reading.quality !== 'good') return { state: 'idle', word: 'not read' };
+    const read = readPoint(reading.words, valid);
+    return read.ok && read.value.value ? { state: 'answers', word: 'sends' } : { state: 'silent', word: 'no text' };
   }
 
   /** `61 % busy`: how much of a serial line's time the plan takes; nothing where the plan asks nothing of it. */
