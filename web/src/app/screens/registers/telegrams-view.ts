@@ -109,9 +109,9 @@ export class TelegramsView {
   protected readonly written = asOptions(['hex', 'decimal', 'raw']);
   protected readonly kinds: Option<string>[] = fieldKinds.map(({ id, label }) => ({ value: id, text: label }));
   protected readonly bys: Option<string>[] = [
-    { value: 'position', text: 'from character' },
-    { value: 'separator', text: 'between' },
-    { value: 'pattern', text: 'by pattern' },
+    { value: 'position', text: 'position' },
+    { value: 'separator', text: 'separator' },
+    { value: 'pattern', text: 'pattern' },
   ];
   protected readonly pads: Option<string>[] = [
     { value: '', text: 'as usual' },
