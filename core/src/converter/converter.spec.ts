@@ -18,6 +18,7 @@ import {
   namesOfByte,
   orderOf,
   placeFar,
+  placeAnew,
   pointsOfTelegram,
   readSamples,
   refreshOf,
@@ -100,6 +101,28 @@ describe('Placing what comes from a far end', () => {
         withImage((windows) => windows.filter(({ lineId }) => lineId !== weighbridge.id)),
       ),
     ).toBe('No window of Text port says which bytes of its image Weighbridge cable writes.');
+  });
+
+  it('puts all of them side by side when they are placed anew, but for those that are pinned', () => {
+    const pinned = { ...pointOf('Gross weight').place, pinned: true } as Point['place'];
+    const anew = (of: ProjectDocument) => {
+      const found = placeAnew(of, textPort.id);
+      return found.ok ? Object.fromEntries(found.value.map(({ name, offset }) => [name, offset])) : found.problem.message;
+    };
+    const fixed = withPoint('Gross weight', { offset: 8, place: pinned });
+    const placed = anew(fixed);
+    expect(Object.keys(placed)).not.toContain('Gross weight');
+    const after = {
+      ...fixed,
+      points: fixed.points.map((point) =>
+        (placed as Record<string, number>)[point.name] !== undefined && isFar(point.place)
+          ? { ...point, offset: (placed as Record<string, number>)[point.name]! }
+          : point,
+      ),
+    };
+    expect(anew(after)).withContext('a second time').toEqual({});
+    expect(compile(after).findings.filter(({ check }) => check.startsWith('image') || check === 'outside-windows')).toEqual([]);
+    expect(compile(after).plan.requests.filter(({ deviceId, kind }) => deviceId === textPort.id && kind === 'read').length).toBe(1);
   });
 
   it('makes points of the fields that have none, by what the samples show', () => {
@@ -275,6 +298,8 @@ describe('What is wrong with a converter or a telegram', () => {
     const moved = first(withPoint('Gross weight', { offset: 60 }))!;
     expect([moved.check, moved.fixes[0]!.label]).toEqual(['outside-windows', 'Place it at offset 1']);
     expect(first(withPoint('Gross weight', { offset: 2 }))?.check).toBe('image-overlap');
+    const gone = compile({ ...demo, telegrams: [] }).findings.map(({ message }) => message);
+    expect(gone).toContain('Gross weight lies in a telegram that is gone.');
     const none = { ...demo, devices: demo.devices.map((row) => (row.id === textPort.id ? { ...row, image: null } : row)) };
     expect(compile(none).findings.map(({ check }) => check)).toContain('no-image');
   });

@@ -1,5 +1,5 @@
 export { askedFor, type Before, converterOf, farLineOf, isTextLine, registerWindows, windowsOn } from './converter-of.js';
-export { directionOf, farPointsIn, orderOf, placeFar } from './placing.js';
+export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placing.js';
 export { type ReadSample, readSamples } from './samples.js';
 export { CarriedTelegram, type Texts, textsOf, textsOn } from './texts.js';
 export { fieldOfWords, wordsOfField } from './value.js';

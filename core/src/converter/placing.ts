@@ -1,6 +1,6 @@
 import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
 import { orderThrough, placeAll, type Room, type SideWindow, type ToPlace } from '../image/index.js';
-import { type Point, pointWidth, type ProjectDocument } from '../model/index.js';
+import { isSame, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { isFar, telegramOf } from '../place/index.js';
 import { typeOf } from '../types/index.js';
@@ -30,6 +30,8 @@ export function placeFar(document: ProjectDocument, deviceId: string, points: re
   const before = converterOf(document, deviceId);
   const others = farPointsIn(document, before?.converter.id ?? deviceId).filter(({ id }) => !points.some((point) => point.id === id));
   const own = before ? document.points.filter((point) => point.deviceId === before.converter.id) : [];
+  const lost = points.find((point) => directionOf(document, point) === null);
+  if (lost) return bad(`${lost.name} lies in a telegram that is gone.`, 'items', lost.id);
   const result: Point[] = [];
   for (const direction of ['sent', 'taken'] as const) {
     const wanted = points.filter((point) => directionOf(document, point) === direction);
@@ -123,4 +125,25 @@ function partOf({ converter, line }: Before, direction: Direction): Outcome<Part
   if (rooms.length === 0) return bad(`No registers of ${name} that Modbus ${verb[1]} lie over the bytes that ${line.name} ${verb[0]}.`);
   const table = tables.find((one) => rooms.some(({ seen }) => seen.table === one))!;
   return good({ table, rooms: rooms.filter(({ seen }) => seen.table === table) });
+}
+
+/**
+ * All values behind a converter placed anew, as if each had come just now, but for those that are pinned; a device after the other, in the
+ * order of the project. Only those are given that lie elsewhere then.
+ */
+export function placeAnew(document: ProjectDocument, converterId: string): Outcome<Point[]> {
+  const far = farPointsIn(document, converterId);
+  const loose = new Set(far.filter(({ place }) => isFar(place) && !place.pinned).map(({ id }) => id));
+  let points = document.points.filter(({ id }) => !loose.has(id));
+  const moved: Point[] = [];
+  for (const { id: deviceId } of document.devices) {
+    const own = far.filter((point) => point.deviceId === deviceId && loose.has(point.id));
+    if (own.length === 0) continue;
+    const placed = placeFar({ ...document, points: [...points, ...own] }, deviceId, own);
+    if (!placed.ok) return placed;
+    points = [...points, ...placed.value];
+    moved.push(...placed.value);
+  }
+  const before = new Map(far.map((point) => [point.id, point]));
+  return good(moved.filter((point) => !isSame(point, before.get(point.id))));
 }

@@ -29,7 +29,9 @@ export async function exportMapping(document: ProjectDocument, deviceId: string,
   const converter =
     document.devices.find(({ id, kind }) => id === deviceId && kind === 'converter') ??
     refuse('not-there', 'This is no converter of the project.', ['deviceId']);
-  return writeDocument('mapping', format, `${stemOf(converter.name) || 'converter'}-mapping`, { mapping: mappingSheet(document, converter) });
+  return writeDocument('mapping', format, `${stemOf(converter.name) || 'converter'}-mapping`, {
+    mapping: mappingSheet(document, converter),
+  });
 }
 
 /** The exchanges of a trace: for packet analysers with the plant’s own addresses, for spreadsheets, or as sentences. */

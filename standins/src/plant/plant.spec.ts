@@ -1,6 +1,7 @@
 import { groupOf } from '@plain-envoy/core/failure';
 import { createRequire } from 'node:module';
 import { fernhollow } from '@plain-envoy/core/demo';
+import type { DeviceTelegram, Point, ProjectDocument } from '@plain-envoy/core/model';
 import { wiringOf } from '@plain-envoy/core/playing';
 import { ask } from '@plain-envoy/engine/client';
 import { ChannelTransport, openSocket, TcpTransport } from '@plain-envoy/engine/links';
@@ -143,6 +144,54 @@ describe('the plant', () => {
       damaged = (await textPort.readInputRegisters(6, 2)).data[1]!;
     }
     expect(damaged).withContext('eight bits where seven and parity are expected').toBeGreaterThan(0);
+  });
+
+  it('lets a device without a program send what its registers hold, and take what Modbus writes at the converter', async () => {
+    const [scale, port] = [idOf('Weigh indicator'), idOf('Text port')];
+    const line = demo.lines.find(({ name }) => name === 'Weighbridge cable')!;
+    const [weighing] = demo.telegrams;
+    const gross = demo.points.find(({ name }) => name === 'Gross weight')!;
+    const target: DeviceTelegram = {
+      ...weighing!,
+      ...{ id: '019aa000-0000-7000-8000-00000000f001', name: 'Target', direction: 'taken', when: { on: 'change', atLeastMs: 200 } },
+      telegram: { end: ['0D'], encoding: 'ascii', fields: [{ name: 'kg', at: { from: 0, length: 6 }, kind: 'integer' }] },
+    };
+    const place = { kind: 'field', telegramId: target.id, field: 'kg', pinned: false } as const;
+    const asked: Point = {
+      ...gross,
+      id: '019aa000-0000-7000-8000-00000000f002',
+      name: 'Target',
+      table: 'holding',
+      offset: 0,
+      access: 'readWrite',
+      place,
+    };
+    const project: ProjectDocument = {
+      ...demo,
+      telegrams: [...demo.telegrams, target],
+      points: [...demo.points, asked],
+      devices: demo.devices.map((device) => {
+        if (device.id === scale) return { ...device, program: '' };
+        if (device.id !== port) return device;
+        const reads = { lineId: line.id, use: 'reads', byte: 80, bytes: 8, order: 'high-first' } as const;
+        const writes = { ...device.image!.windows[0]!, use: 'writes', table: 'holding', byte: 80, bytes: 8 } as const;
+        return { ...device, image: { ...device.image!, bytes: 88, windows: [...device.image!.windows, reads, writes] } };
+      }),
+    };
+    await plant.rewire(wiringOf(project));
+    const bank = plant.member(scale)!.standIn!.bank;
+    bank.set('input', 1, 0, 4711);
+    const textPort = await client('127.40.8.40', 255);
+    const until = async (what: string, met: () => Promise<boolean>) => {
+      for (let tries = 0; tries < 60; tries++) {
+        if (await met()) return;
+        await new Promise((done) => setTimeout(done, 50));
+      }
+      fail(what);
+    };
+    await until('its weight', async () => (await textPort.readInputRegisters(1, 2)).data[1] === 4711);
+    await textPort.writeRegisters(0, [0, 815]);
+    await until('what was written', () => Promise.resolve(bank.get('holding', 1) === 815));
   });
 
   it('answers as each device is set, and follows when a switch is moved', async () => {

@@ -112,6 +112,20 @@ describe('What lies behind a converter', () => {
     expect(poked).toEqual([[textPort.id, 3, [1, 255]]]);
   });
 
+  it('is placed anew but for what is pinned', async () => {
+    at(textPort.id);
+    const view = on.show(ImageView);
+    await drawn(view);
+    pageOf(view).querySelector<HTMLButtonElement>('[data-byte="3"]')!.click();
+    await drawn(view);
+    pageOf(view).querySelector<HTMLInputElement>('mat-checkbox[name=pinned] input')!.click();
+    expect((sent().changes[0]!.after as unknown as Point).place).toEqual(jasmine.objectContaining({ field: 'gross', pinned: true }));
+    pageOf(view).querySelector<HTMLButtonElement>('button[name=place-anew]')!.click();
+    const moved = sent().changes.map(({ after }) => after as unknown as Point);
+    expect(moved.length).toBeGreaterThan(0);
+    expect(moved.every(({ id }) => demo.points.some((point) => point.id === id && point.place.kind !== 'register'))).toBeTrue();
+  });
+
   it('has windows that fit into the image, or says which does not', async () => {
     at(textPort.id);
     const view = on.show(ImageView);

@@ -4,9 +4,10 @@ import { FormArray, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { isBitTable, type Table, tableNames } from '@plain-envoy/core/address';
-import { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from '@plain-envoy/core/converter';
+import { placeAnew, type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from '@plain-envoy/core/converter';
 import { Image, type SideWindow, type WordOrder } from '@plain-envoy/core/image';
-import type { Change } from '@plain-envoy/core/model';
+import type { Change, Point } from '@plain-envoy/core/model';
+import { isFar } from '@plain-envoy/core/place';
 import { of, switchMap } from 'rxjs';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
@@ -162,6 +163,7 @@ export class ImageView {
       writers: found!.writers.map(nameOf).join(' and ') || 'nobody',
       readers: found!.readers.map(nameOf).join(' and ') || 'nobody',
       values: found!.values.map(({ name }) => name).join(', ') || 'free',
+      far: found!.values.find(({ place }) => isFar(place)) ?? null,
     };
   });
   protected readonly hand = new FormGroup({ bytes: textControl('') });
@@ -185,6 +187,38 @@ export class ImageView {
     this.at.set(at);
     this.page.set(Math.floor(at / PAGE) * PAGE);
     setTimeout(() => this.element.querySelector<HTMLElement>(`[data-byte="${at}"]`)?.focus());
+  }
+
+  protected isPinned({ place }: Point): boolean {
+    return isFar(place) && place.pinned;
+  }
+
+  /** Whether a value stays where it is when the others are placed anew. */
+  protected pin(point: Point, pinned: boolean): void {
+    const change: Change = { entity: 'point', id: point.id, before: point, after: { ...point, place: { ...point.place, pinned } } };
+    this.commit(`${point.name} ${pinned ? 'stays at its place' : 'may be placed anew'}`, [change]);
+  }
+
+  /** Places all that are not pinned anew, so that as few requests as possible carry them. */
+  protected placeAnew(): void {
+    const device = this.state.device();
+    if (!device) return;
+    const document = this.project.document()!;
+    const placed = placeAnew(document, device.id);
+    if (!placed.ok) return refuseIn(this.form(), { message: placed.problem.message, path: [] });
+    if (placed.value.length === 0) return this.editor.say('They lie as well as they can.');
+    const before = new Map(document.points.map((point) => [point.id, point]));
+    this.commit(
+      `Values of ${device.name} placed anew`,
+      placed.value.map((point): Change => ({ entity: 'point', id: point.id, before: before.get(point.id)!, after: point })),
+    );
+  }
+
+  private commit(label: string, changes: Change[]): void {
+    this.store.commit(label, changes).subscribe((answer) => {
+      if (!answer.ok) return refuseIn(this.form(), answer.problem);
+      this.editor.say(`${label}. Undo with Ctrl+Z.`);
+    });
   }
 
   /** Puts bytes there by hand, to see them on the other side. */
