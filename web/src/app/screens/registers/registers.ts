@@ -144,7 +144,9 @@ export class RegistersScreen {
     });
     effect(() => {
       const grid = this.grid();
-      if (grid) for (const { id } of columnChoices) grid.setColumnShown(id, this.columns().has(id));
+      // Where a device lies in no telegram, a column that says so would be empty.
+      const isShown = (id: string) => this.columns().has(id) && (id !== 'lies' || this.speaksText());
+      if (grid) for (const { id } of columnChoices) grid.setColumnShown(id, isShown(id));
     });
     effect(() => this.grid()?.filter.set(this.filter()));
     effect(() => {

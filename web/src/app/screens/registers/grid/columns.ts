@@ -12,6 +12,8 @@ export interface CellSource {
   quality(point: Point): string;
   age(point: Point): string;
   routes(point: Point): number;
+  /** In which field of which telegram it lies; empty for a register. */
+  lies(point: Point): string;
 }
 
 /** The fields that are typed, with a column wide enough for most of what they hold. */
@@ -29,6 +31,7 @@ export const columnChoices = [
   ...editable.map(({ field, label, isShown }) => ({ id: field as string, head: label, first: isShown })),
   ...shown.map(({ id, head }) => ({ id: id as string, head, first: id !== 'age' })),
   { id: 'routes', head: 'Routes', first: true },
+  { id: 'lies', head: 'Lies in', first: true },
 ];
 export const liveColumns: readonly string[] = shown.map(({ id }) => id);
 
@@ -81,6 +84,7 @@ export function columnsOf(source: CellSource): ColDef<Point>[] {
       valueGetter: ({ data }) => (data ? source.routes(data) : 0),
       valueFormatter: ({ value }: ValueFormatterParams<Point, number>) => (value ? String(value) : ''),
     },
+    { colId: 'lies', headerName: 'Lies in', width: 190, valueGetter: ({ data }) => (data ? source.lies(data) : '') },
   ];
 }
 
