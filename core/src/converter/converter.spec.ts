@@ -227,7 +227,7 @@ describe('The mapping sheet of a converter', () => {
 describe('What lies in a field', () => {
   it('is what its telegram can say, no longer than what came', () => {
     const can = (name: string, value: number) => fieldHolds(demo, pointOf(name), value);
-    expect([can('Gross weight', 65_536), can('Gross weight', 2_147_483_647), can('Gross weight', -1)]).toEqual([true, false, true]);
+    expect([65_536, 999_999, 1_000_000, -1].map((kg) => can('Gross weight', kg))).toEqual([true, true, false, true]);
     expect([can('Moisture', 46.6), can('Moisture', 655.35), can('Weighing status', 1), can('Weighing status', 2)]).toEqual([
       true,
       false,

@@ -24,9 +24,16 @@ export function fieldHolds({ telegrams }: Pick<ProjectDocument, 'telegrams'>, po
   if (!said.ok) return false;
   const alone = buildTelegram({ silence: true, encoding: telegram.telegram.encoding, fields: [field] }, { [field.name]: said.value });
   if (!alone.ok) return false;
-  const came = readSamples(telegram).flatMap(({ fields }) => fields.filter(({ name }) => name === field.name).map(({ raw }) => raw.length));
+  const came = readSamples(telegram).flatMap(({ fields }) =>
+    fields.filter(({ name }) => name === field.name).map(({ raw }) => figures(raw)),
+  );
   const [written = ''] = 'separator' in field.at ? alone.value.text.split(field.at.separator).slice(-1) : [alone.value.text];
-  return came.length === 0 || 'length' in field.at || written.length <= Math.max(...came);
+  return came.length === 0 || 'length' in field.at || figures(written) <= Math.max(...came);
+}
+
+/** How long a value is without its sign. */
+function figures(written: string): number {
+  return written.trim().replace(/^[+-]/, '').length;
 }
 
 /** How long what a device holds may take until it has left it: none but for what goes out in telegrams. */

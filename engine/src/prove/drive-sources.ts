@@ -1,20 +1,12 @@
 import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
-import {
-  alongside,
-  expectedAt,
-  hasArrived,
-  type TellTale,
-  tellTales,
-  unlikePapers,
-  whyNotProvable,
-  whyOther,
-} from '@plain-envoy/core/proof';
+import { alongside, expectedAt, hasArrived, unlikePapers, whyNotProvable, whyOther } from '@plain-envoy/core/proof';
 import type { Value } from '@plain-envoy/core/value';
 import { share } from './places.js';
 import type { Case, Driven, Run } from './route-case.js';
 import { textAt, textOf } from './value-text.js';
+import { valuesFor } from './values-for.js';
 import { patienceMs } from './waiting.js';
 
 /** After so many values that did not arrive a route is not tried further. */
@@ -80,7 +72,7 @@ export async function driveGroup(group: readonly Driven[], run: Run): Promise<vo
 async function driveSource({ source, own, routes }: Driven, run: Run): Promise<void> {
   const slow = Math.max(...routes.map(({ route }) => route.periodMs)) >= SLOW_ROUND_MS;
   const [looked] = await run.bench.look([source]);
-  const all = valuesFor(looked?.point ?? source, own, run);
+  const all = valuesFor(looked?.point ?? source, own, run.bench);
   for (const { value, shows } of slow ? [...all.slice(0, SLOW_VALUES - 1), ...all.slice(-1)] : all) {
     const open = routes.filter(({ ended }) => ended === null);
     if (run.stopped || open.length === 0) return;
@@ -92,13 +84,6 @@ async function driveSource({ source, own, routes }: Driven, run: Run): Promise<v
       open.map((row) => check(row, { value, shows, put, inPapers, before: before.find(({ id }) => id === row.route.destination.id) }, run)),
     );
   }
-}
-
-/** Values that show a mistake, as far as the device can say them; of one that says only codes, those. */
-function valuesFor(point: Point, own: number, { bench }: Run): TellTale[] {
-  const sayable = tellTales(point, own).filter(({ value }) => bench.canSay(point, value));
-  const codes = point.codes.map(({ value, name }) => ({ value, shows: name }));
-  return sayable.length > 1 ? sayable : codes.filter(({ value }) => bench.canSay(point, value));
 }
 
 /** Sets what has to hold beside the source. */

@@ -1,9 +1,10 @@
 import type { PointWords } from '@plain-envoy/core/feed';
-import { alongside, expectedAt, hasArrived, tellTales } from '@plain-envoy/core/proof';
+import { alongside, expectedAt, hasArrived } from '@plain-envoy/core/proof';
 import { masksOf } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import type { Case, Run } from './route-case.js';
 import { asNumber, textAt } from './value-text.js';
+import { valuesFor } from './values-for.js';
 import { patienceMs } from './waiting.js';
 
 /** How long a device that was away may rest before it is asked again. */
@@ -35,14 +36,17 @@ export async function loseSources(cases: readonly Case[], run: Run): Promise<voi
   const sources = new Map(cases.map(({ route }) => [route.source.id, route.source]));
   const news = new Map<string, Value>();
   for (const source of sources.values()) {
-    const value = tellTales(source, 40 + news.size)[0]!.value;
+    const [told] = valuesFor(source, 40 + news.size, bench);
+    if (!told) continue;
+    const { value } = told;
     news.set(source.id, value);
     await bench.drive(source, value);
   }
   for (const deviceId of devices) await bench.cut(deviceId, false);
   await Promise.all(
     cases.map(async (row, index) => {
-      const back = await comesBack(row, news.get(row.route.source.id)!, run);
+      const sent = news.get(row.route.source.id);
+      const back = sent === undefined || (await comesBack(row, sent, run));
       const { held: isHeld, sentence } = held[index]!;
       row.loss = { held: isHeld, back, sentence: `${sentence} ${back ? 'It came back.' : 'It did not come back in time.'}` };
     }),

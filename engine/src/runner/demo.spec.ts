@@ -1,3 +1,4 @@
+import { askedFor } from '@plain-envoy/core/converter';
 import { isBitTable } from '@plain-envoy/core/address';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestPdu } from '@plain-envoy/core/frame';
@@ -119,14 +120,15 @@ describe('the routes of the demo, over the range of their sources', () => {
   onVirtualTime();
   const document = mended(demo);
   const { plan } = compile(document);
+  const askedAt = askedFor(document);
 
   for (const turn of [0, 1, 2, 3, 4]) {
     it(`arrive within what the destination can show, value ${turn + 1} of 5`, async () => {
       const { bank, runner } = benchOf(plan);
-      for (const { source, destination } of plan.routes) put(bank(source.deviceId), source, values(source, destination)[turn]!);
+      for (const { source, destination } of plan.routes) put(bank(askedAt(source.deviceId)), source, values(source, destination)[turn]!);
       const expected = plan.routes.map((route) => {
         const { source, destination, transforms } = route;
-        const at = got(bank(source.deviceId), source);
+        const at = got(bank(askedAt(source.deviceId)), source);
         const [step] = transforms;
         const value = step?.kind === 'extract' ? (at >> step.at) & 1 : at;
         return { route, value, within: Math.max(precision(destination), Math.abs(value) * 1e-6) };

@@ -58,7 +58,9 @@ describe('Documents', () => {
               ? '1970-01-01T00:00:01'
               : of === 'map'
                 ? contents.map.points[0]!.name.split(' ')[0]!
-                : contents.sheet.sheet.rows[0]!.device,
+                : of === 'mapping'
+                  ? 'field gross of Weighing'
+                  : contents.sheet.sheet.rows[0]!.device,
           );
       });
 });
