@@ -39,6 +39,8 @@ describe('The registers, in a browser', () => {
 
   it('lets a cell be changed and a point deleted with its routes, and brings both back', async () => {
     await on.page.open('/registers');
+    await on.page.focus('input[name=filter]');
+    await on.page.press('damper');
     await on.page.cell('Damper set point');
     await on.page.press(Key.ENTER);
     await on.page.chord(Key.CONTROL, 'a');

@@ -1,4 +1,4 @@
-import { type Area } from './area.js';
+import type { Area } from './area.js';
 import { formatAddress, type Notation, type Place } from './format.js';
 
 /**

@@ -1,8 +1,8 @@
 import { fernhollow } from '../demo/index.js';
-import { type Finding } from '../findings/index.js';
+import type { Finding } from '../findings/index.js';
 import { applyChanges, type ProjectDocument } from '../model/index.js';
 import { checkLines } from './index.js';
-import { type EthernetPort, type Line, type Port, type SerialLine, type SerialPort } from '../media/index.js';
+import type { EthernetPort, Line, Port, SerialLine, SerialPort } from '../media/index.js';
 
 const demo = fernhollow();
 const idOf = (name: string) => demo.devices.find((device) => device.name === name)!.id;

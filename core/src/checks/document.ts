@@ -1,7 +1,7 @@
 import { askedFor, farLineOf } from '../converter/index.js';
 import { isFar, telegramOf } from '../place/index.js';
 import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
-import { type LineKind } from '../media/index.js';
+import type { LineKind } from '../media/index.js';
 import { type Point, pointsOfErrand, type ProjectDocument } from '../model/index.js';
 import { runChecks } from './run.js';
 

@@ -4,7 +4,7 @@ import { lineTime } from '../line/index.js';
 import type { Point, ProjectDocument, Route } from '../model/index.js';
 import { describeRequest, occupancy, writeRuns, boundLines } from '../plan/index.js';
 import { compile, compileWatch } from './index.js';
-import { type Port } from '../media/index.js';
+import type { Port } from '../media/index.js';
 
 const demo = fernhollow();
 const named = <T extends { name: string }>(rows: readonly T[], name: string): T => rows.find((row) => row.name === name)!;

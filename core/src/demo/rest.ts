@@ -4,7 +4,7 @@ import { amps, exported, floorPoints, frequency, turnerSpeed, volts } from './ma
 import { calm, point, route, slow, steady, tenths } from './make.js';
 import { burner, floor, grain, loft, meter } from './plant.js';
 import { plant } from './site.js';
-import { type Transform } from '../steps/index.js';
+import type { Transform } from '../steps/index.js';
 
 /** What the kiln controller collects beside what it needs to run, and what else is carried. */
 const celsius = { type: 'int16', scale: tenths, unit: '°C' } as const;

@@ -82,6 +82,8 @@ const malt = {
 };
 
 const onChange = { trigger: { on: 'change', deadband: 0 } } as const;
+/** A sample comes every four seconds. */
+const onSample = { ...onChange, maxAgeMs: 15_000 };
 route('Weighing number', weight.number, word(200, 'Batch weighing number'), 'registers', slow, onChange);
 route('Gross weight', weight.gross, word(202, 'Batch gross weight', { type: 'int32', unit: 'kg' }), 'registers', slow, onChange);
 route('Weighing status', weight.status, word(204, 'Batch weighing status', status), 'registers', slow, onChange);
@@ -92,7 +94,7 @@ route(
   word(206, 'Batch moisture', { scale: { factor: 0.01, offset: 0 }, unit: '%' }),
   'registers',
   slow,
-  onChange,
+  onSample,
 );
 route(
   'Sample temperature',
@@ -100,8 +102,8 @@ route(
   word(207, 'Batch sample temperature', { type: 'int16', scale: tenths, unit: '°C' }),
   'registers',
   slow,
-  onChange,
+  onSample,
 );
 route('Moisture is valid', malt.valid, coil(51, 'Batch moisture is valid'), 'value', slow, onChange);
 route('Weighings damaged', weight.damaged, word(208, 'Weighings damaged', { type: 'uint32' }), 'registers', slow, onChange);
-route('Sample number', malt.number, word(210, 'Batch sample number'), 'registers', slow, onChange);
+route('Sample number', malt.number, word(210, 'Batch sample number'), 'registers', slow, onSample);

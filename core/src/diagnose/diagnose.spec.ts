@@ -1,5 +1,5 @@
 import { fernhollow } from '../demo/index.js';
-import { type Failure } from '../failure/index.js';
+import type { Failure } from '../failure/index.js';
 import { type Counters, type Ended, type Motion, newCounters, type TryEnd } from '../feed/index.js';
 import { applyChanges, type Change, type ProjectDocument } from '../model/index.js';
 import { diagnose } from './index.js';

@@ -1,4 +1,4 @@
-import { type Failure } from '../failure/index.js';
+import type { Failure } from '../failure/index.js';
 import type { Age } from '../forecast/index.js';
 
 /** What the runner knows of a point: the registers (or the bit) as last read, when, and how far to trust them. */

@@ -1,14 +1,5 @@
 import type { Device, ProjectDocument } from '../model/index.js';
-import {
-  type CanLine,
-  type CanPort,
-  type EthernetLine,
-  type EthernetPort,
-  type Line,
-  type Port,
-  type SerialLine,
-  type SerialPort,
-} from '../media/index.js';
+import type { CanLine, CanPort, EthernetLine, EthernetPort, Line, Port, SerialLine, SerialPort } from '../media/index.js';
 
 export interface Member<P extends Port = SerialPort> {
   name: string;

@@ -1,7 +1,7 @@
 import { applyChanges, type Change, type ProjectDocument, type Round, type Route } from '../model/index.js';
 import type { Plan, PlannedRequest } from '../plan/index.js';
 import { type Forecast, forecast, type RequestForecast, type RouteForecast, type Supposed } from './forecast.js';
-import { type compile } from '../compile/index.js';
+import type { compile } from '../compile/index.js';
 
 /** One change that makes the schedule better, with what it brings as a run of the scheduler has shown. */
 export interface Advice {

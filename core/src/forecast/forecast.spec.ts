@@ -4,7 +4,7 @@ import { lineTime } from '../line/index.js';
 import { applyChanges, type ProjectDocument } from '../model/index.js';
 import { advise, AgeTracker, asItIs, durationsOf, forecast, type Forecast, lateOf, onProject, whatIfChanges } from './index.js';
 import { compile, compiler } from '../compile/index.js';
-import { type SerialLine } from '../media/index.js';
+import type { SerialLine } from '../media/index.js';
 
 const demo = fernhollow();
 const { plan } = compile(demo);

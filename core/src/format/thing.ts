@@ -1,7 +1,7 @@
 import { isBitTable, type Table, tables } from '../address/index.js';
 import { hasFreeLength, likeliestOf, type PointType, readXsdName, typeOf } from '../types/index.js';
 import { bodyOf, type Point, PointBody, pointWidth } from '../model/index.js';
-import { type ByteOrder } from '../value/index.js';
+import type { ByteOrder } from '../value/index.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 
 /**

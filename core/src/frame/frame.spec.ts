@@ -14,7 +14,7 @@ import {
   tcpFrame,
   toHex,
 } from './index.js';
-import { type PduAnswer } from './pdu.js';
+import type { PduAnswer } from './pdu.js';
 
 function bytes(hex: string): Uint8Array {
   const read = fromHex(hex);

@@ -1,5 +1,5 @@
 import { areSameBytes } from '../common/index.js';
-import { type Failure } from '../failure/index.js';
+import type { Failure } from '../failure/index.js';
 import { functionOf, MAX_EXCHANGED } from './functions.js';
 
 /**

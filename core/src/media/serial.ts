@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { type ModbusFraming } from '../frame/index.js';
+import type { ModbusFraming } from '../frame/index.js';
 import {
   Duplex,
   formatSettings,

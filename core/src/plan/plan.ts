@@ -1,5 +1,5 @@
 import type { Table } from '../address/index.js';
-import { type ModbusFraming, type SocketFraming } from '../frame/index.js';
+import type { ModbusFraming, SocketFraming } from '../frame/index.js';
 import type { CarriedTelegram } from '../converter/index.js';
 import type { SerialSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';

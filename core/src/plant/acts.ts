@@ -2,7 +2,7 @@ import { formatAddress } from '../address/index.js';
 import { compileWrite } from '../compile/index.js';
 import { hash } from '../common/index.js';
 import type { Device, Errand, Point, ProjectDocument } from '../model/index.js';
-import { type Endpoint, type Plan, type PlannedRequest, type PlannedRoute } from '../plan/index.js';
+import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from '../plan/index.js';
 import { typeOf } from '../types/index.js';
 
 /** One thing that is done on the real plant: a value that is written, or a device that is read. */

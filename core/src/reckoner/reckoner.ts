@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { type Outcome } from '../outcome/index.js';
+import type { Outcome } from '../outcome/index.js';
 
 /** One calculation with what goes in and what comes out. `reckon` gets input that its schema has already accepted. */
 export interface Reckoner<In extends z.ZodType = z.ZodType, Out extends z.ZodType = z.ZodType> {

@@ -1,4 +1,4 @@
-import { type Table } from '../address/index.js';
+import type { Table } from '../address/index.js';
 import { fromHex, functionOf } from '../frame/index.js';
 import { type Extents, spansOf } from '../map/index.js';
 import { hexOf, type Moment, type Reel } from './reel.js';

@@ -1,5 +1,5 @@
 import { fromHex } from '../frame/index.js';
-import { type Telegram, type TelegramField } from './definition.js';
+import type { Telegram, TelegramField } from './definition.js';
 import type { Around, FieldValue } from './kinds/definition.js';
 import { kindOf } from './kinds/list.js';
 import { type Locate, locator, Parts } from './places/locate.js';

@@ -1,4 +1,4 @@
-import { type Failure } from '../failure/index.js';
+import type { Failure } from '../failure/index.js';
 import { type Framing, framingOf } from '../frame/index.js';
 
 /** How an exchange ended. `sent`: nobody answers it; `late` is an answer that came when nobody waited for it any more. */

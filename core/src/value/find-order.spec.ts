@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { byteOrders, encode, findOrder } from './index.js';
-import { type ValueType } from '../types/index.js';
+import type { ValueType } from '../types/index.js';
 
 const first = (words: readonly number[], expected: number, tolerance?: number) => findOrder(words, expected, tolerance)[0];
 

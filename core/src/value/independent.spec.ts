@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { type ByteOrder, decode, encode } from './index.js';
-import { type ValueType } from '../types/index.js';
+import type { ValueType } from '../types/index.js';
 
 /** The same computed in another way: by arithmetic on bytes, never through the views that the code itself uses. */
 const shuffles: Record<number, Record<string, number[]>> = {

@@ -1,5 +1,5 @@
 import { defineCheck, fixOf, limited, onRoute } from '../../findings/index.js';
-import { type ValidRoute } from '../../plan/index.js';
+import type { ValidRoute } from '../../plan/index.js';
 import { typeOf } from '../../types/index.js';
 import { chainOf, type Overflow, overflowsOf } from '../../route/index.js';
 
