@@ -1,4 +1,5 @@
 import { joined } from '../common/index.js';
+import { characterMs, type SerialSettings } from '../line/index.js';
 import type { Point } from '../model/index.js';
 import type { FarPlace } from '../place/index.js';
 import {
@@ -32,13 +33,15 @@ export interface ExchangeRules {
   /** Who runs it: what a device sends, a converter hears, and the other way round. */
   as: 'converter' | 'device';
   memory: TextMemory;
-  /** Sends bytes; resolves when they have left. */
+  /** Sends bytes. */
   send(bytes: Uint8Array): void;
   /** After so long without a character a text is over that ends by silence. */
   silenceMs?: number;
 }
 
 const SILENCE_MS = 50;
+/** Nobody pauses within a text for longer than so many characters take. */
+const PAUSE_CHARACTERS = 10;
 /** After so long without a character a text is given up that has not come to its end. */
 const GIVE_UP_MS = 200;
 /** Texts that are kept to be looked at. */
@@ -48,6 +51,11 @@ const MOST_TOLD_BYTES = 256;
 /** A counter that goes on by more than this began anew. */
 const MOST_SKIPPED = 1000;
 const undamaged: Damage = { framingErrors: [], parityErrors: [] };
+
+/** After how long without a character a text is over, on a line with these settings. */
+export function textSilenceMs(settings: SerialSettings): number {
+  return Math.max(SILENCE_MS, PAUSE_CHARACTERS * characterMs(settings));
+}
 
 /** A telegram that is heard. */
 interface Heard {

@@ -3,7 +3,7 @@ export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placin
 export { type ReadSample, readSamples } from './samples.js';
 export { CarriedTelegram, type Texts, textsOf, textsOn } from './texts.js';
 export { fieldOfWords, wordsOfField } from './value.js';
-export { type Damage, TextExchange, type TextMemory } from './exchange.js';
+export { type Damage, TextExchange, type TextMemory, textSilenceMs } from './exchange.js';
 export { ImageMemory, type Registers } from './image-memory.js';
 export type { TelegramCounters, TextPortState, ToldText } from './text-port-state.js';
 export { pointsOfTelegram } from './telegram-points.js';

@@ -1,2 +1,2 @@
 export { socketTransports } from './list.js';
-export { openDial, type OwnPorts } from './open.js';
+export { openDial, openTextLine, type OwnPorts } from './open.js';

@@ -1,7 +1,8 @@
 import { framingOf } from '@plain-envoy/core/frame';
-import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
+import { type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import type { Dial } from '@plain-envoy/core/plan';
 import { type Channel, ChannelTransport, type ClientTransport, failed, openSocket } from '../links/index.js';
+import { textSilenceMs } from '@plain-envoy/core/converter';
 import { serialServerAt } from '@plain-envoy/core/media';
 import { TextTransport } from '../text/index.js';
 import { socketTransports } from './list.js';
@@ -12,9 +13,6 @@ export interface OwnPorts {
   adapter(lineId: string, settings: SerialSettings): Promise<number>;
   serial(path: string, settings: SerialSettings): Promise<Channel>;
 }
-
-/** After so long without a character a text is over: a machine with other work is not told of each at once. */
-const SILENT_MS = 50;
 
 type Openers = { [Kind in Dial['kind']]: (dial: Extract<Dial, { kind: Kind }>, own: OwnPorts) => ClientTransport };
 
@@ -30,14 +28,7 @@ const openers: Openers = {
       cutsEcho ? 'cut away' : 'told',
     ),
   text: ({ to, lineId, settings, telegrams }, own) =>
-    new TextTransport(
-      async () => {
-        const server = to === null ? { host: '127.0.0.1', port: await own.adapter(lineId, settings) } : serialServerAt(to);
-        return server ? openSocket(server.host, server.port) : own.serial(to!, settings);
-      },
-      telegrams,
-      Math.max(SILENT_MS, 10 * characterMs(settings)),
-    ),
+    new TextTransport(() => openTextLine(to, lineId, settings, own), telegrams, textSilenceMs(settings)),
   nowhere: ({ why }) => {
     const end = () => Promise.resolve(failed({ code: 'nowhere', why }));
     return { exchange: end, tell: end, close: () => undefined };
@@ -48,4 +39,11 @@ const openers: Openers = {
 export function openDial(dial: Dial, own: OwnPorts): ClientTransport {
   const open = openers[dial.kind] as (dial: Dial, own: OwnPorts) => ClientTransport;
   return open(dial, own);
+}
+
+/** What leads to a text line: a serial server as address:port, a serial port of this machine, or null for the adapter to a simulated one. */
+export async function openTextLine(to: string | null, lineId: string, settings: SerialSettings, own: OwnPorts): Promise<Channel> {
+  if (to === null) return openSocket('127.0.0.1', await own.adapter(lineId, settings));
+  const server = serialServerAt(to);
+  return server ? openSocket(server.host, server.port) : own.serial(to, settings);
 }

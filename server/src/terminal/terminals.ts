@@ -1,10 +1,11 @@
 import { FailureError, sentenceOf } from '@plain-envoy/core/failure';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
 import { formatSettings, type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import { type SerialLine, serialServerAt } from '@plain-envoy/core/media';
+import type { SerialLine } from '@plain-envoy/core/media';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { Target } from '@plain-envoy/core/plan';
-import { type Channel, openSerialPort, openSocket } from '@plain-envoy/engine/links';
+import { type Channel, openSerialPort } from '@plain-envoy/engine/links';
+import { openTextLine } from '@plain-envoy/engine/transports';
 import { z } from 'zod';
 import { actor } from '../access/index.js';
 import type { Arming } from '../arming/index.js';
@@ -116,8 +117,7 @@ export class Terminals {
   private async channelTo(line: SerialLine, on: Target, tell: (event: TerminalEvent) => void): Promise<Channel> {
     const { adapter, serial = openSerialPort } = this.around;
     const settings = settingsOf(line);
-    const far = on === 'real' ? serialServerAt(line.boundTo!) : { host: '127.0.0.1', port: await adapter(line.id, settings) };
-    const channel = far ? await openSocket(far.host, far.port) : await serial(line.boundTo!, settings);
+    const channel = await openTextLine(on === 'real' ? line.boundTo : null, line.id, settings, { adapter, serial });
     channel.listen(
       (bytes) => tell({ kind: 'heard', atMs: Date.now(), hex: Buffer.from(bytes).toString('hex') }),
       (failure) => tell({ kind: 'failed', sentence: sentenceOf(failure) }),

@@ -1,5 +1,12 @@
-import { type CarriedTelegram, type Damage, TextExchange, type TextMemory, type TextPortState } from '@plain-envoy/core/converter';
-import { characterMs, type SerialSettings } from '@plain-envoy/core/line';
+import {
+  type CarriedTelegram,
+  type Damage,
+  TextExchange,
+  type TextMemory,
+  type TextPortState,
+  textSilenceMs,
+} from '@plain-envoy/core/converter';
+import type { SerialSettings } from '@plain-envoy/core/line';
 import { inBackground } from '@plain-envoy/engine/background';
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
 
@@ -24,9 +31,7 @@ export class TextSide implements TextStation {
     const out = async (bytes: Uint8Array) => {
       for (const one of await spoil(bytes)) await line.send(this, one);
     };
-    // Nobody pauses within a text for longer than ten characters take.
-    const silenceMs = Math.max(50, 10 * characterMs(settings));
-    this.exchange = new TextExchange({ ...of, silenceMs, send: (bytes) => inBackground(out(bytes)) });
+    this.exchange = new TextExchange({ ...of, silenceMs: textSilenceMs(settings), send: (bytes) => inBackground(out(bytes)) });
   }
 
   start(): void {
