@@ -3,10 +3,17 @@ const { join } = require('node:path');
 // Counts go to a file that ./envoy test reads; Karma's own closing line is for people.
 function countReporter(baseReporterDecorator) {
   baseReporterDecorator(this);
+  const failures = [];
+  this.onSpecComplete = (_browser, { success, skipped, suite, description, log }) => {
+    if (!success && !skipped) failures.push(`${[...suite, description].join(' ')}: ${log[0]?.split('\n')[0] ?? 'no message'}`);
+  };
   this.onRunComplete = (_browsers, results) => {
     const file = process.env.ENVOY_COUNTS;
     if (file)
-      require('node:fs').writeFileSync(file, JSON.stringify({ passed: results.success, failed: results.failed + (results.error ? 1 : 0) }));
+      require('node:fs').writeFileSync(
+        file,
+        JSON.stringify({ passed: results.success, failed: results.failed + (results.error ? 1 : 0), failures }),
+      );
   };
 }
 countReporter.$inject = ['baseReporterDecorator'];

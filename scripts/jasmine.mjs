@@ -12,16 +12,22 @@ runner.exitOnCompletion = false;
 
 let passed = 0;
 let failed = 0;
+const failures = [];
+const failedIn = (name, expectations) => failures.push(`${name}: ${expectations[0]?.message ?? 'no message'}`);
 runner.addReporter({
-  specDone({ status }) {
+  specDone({ status, fullName, failedExpectations }) {
     if (status === 'passed') passed += 1;
-    if (status === 'failed') failed += 1;
+    if (status !== 'failed') return;
+    failed += 1;
+    failedIn(fullName, failedExpectations);
   },
-  suiteDone({ failedExpectations }) {
-    failed += failedExpectations?.length ?? 0;
+  suiteDone({ fullName, failedExpectations = [] }) {
+    if (failedExpectations.length === 0) return;
+    failed += failedExpectations.length;
+    failedIn(fullName, failedExpectations);
   },
 });
 const result = await runner.execute(process.argv[3] ? [process.argv[3]] : undefined);
 if (result.overallStatus !== 'passed' && failed === 0) failed += 1;
-if (process.env.ENVOY_COUNTS) writeFileSync(process.env.ENVOY_COUNTS, JSON.stringify({ passed, failed }));
+if (process.env.ENVOY_COUNTS) writeFileSync(process.env.ENVOY_COUNTS, JSON.stringify({ passed, failed, failures }));
 process.exit(failed ? 1 : 0);

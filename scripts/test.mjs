@@ -49,7 +49,7 @@ export async function test({ only }) {
     await build('node', 'web');
   });
   const scratch = mkdtempSync(join(tmpdir(), 'envoy-test-'));
-  const total = { passed: 0, failed: 0 };
+  const total = { passed: 0, failed: 0, failures: [] };
   const test = async (name, quiet = false) => {
     if (!quiet) console.error(`\n── ${name} ──`);
     const file = join(scratch, `${name}.json`);
@@ -63,6 +63,7 @@ export async function test({ only }) {
     );
     total.passed += counts.passed;
     total.failed += counts.failed;
+    total.failures.push(...counts.failures.map((what) => `${name}: ${what}`));
   };
   for (const row of rows) {
     const lists = row.map((list) => list.filter((name) => !only || only.includes(name))).filter(({ length }) => length > 0);
@@ -73,17 +74,18 @@ export async function test({ only }) {
     );
   }
   rmSync(scratch, { recursive: true, force: true });
+  for (const failure of total.failures) console.error(failure);
   console.log(`${total.passed} passed, ${total.failed} failed`);
   process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
 }
 
-/** What a runner wrote down; a runner that failed without counting a failure has failed once. */
+/** What a runner wrote down, with each failure in a line; a runner that failed without counting a failure has failed once. */
 function countsFrom(file, code) {
   try {
-    const { passed, failed } = JSON.parse(readFileSync(file, 'utf8'));
-    return { passed, failed: code !== 0 && failed === 0 ? 1 : failed };
+    const { passed, failed, failures } = JSON.parse(readFileSync(file, 'utf8'));
+    return code !== 0 && failed === 0 ? { passed, failed: 1, failures: [`ended with ${code}`] } : { passed, failed, failures };
   } catch {
-    return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
+    return code === 0 ? { passed: 1, failed: 0, failures: [] } : { passed: 0, failed: 1, failures: [`ended with ${code}`] };
   }
 }
 
