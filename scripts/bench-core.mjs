@@ -10,7 +10,8 @@ import { reckon } from '../core/dist/reckoner/index.js';
 import { planPoints } from '../core/dist/plan/index.js';
 import { playedPoints, variablesOf } from '../core/dist/playing/index.js';
 import { compileProgram } from '../core/dist/program/index.js';
-import { readTelegrams, Telegram } from '../core/dist/telegram/index.js';
+import { Telegram } from '../core/dist/telegram/index.js';
+import { readTelegrams } from '../core/dist/telegram-text/index.js';
 import { ratio } from './ratio.mjs';
 
 const demo = fernhollow();

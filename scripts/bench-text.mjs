@@ -1,6 +1,7 @@
 // What text lines cost: fifty that carry ten telegrams a second each beside one core, and one at 115200 that is never silent.
 import { fernhollow } from '../core/dist/demo/index.js';
-import { TextExchange, textsOn } from '../core/dist/converter/index.js';
+import { textsOn } from '../core/dist/converter/index.js';
+import { TextExchange } from '../core/dist/text-line/index.js';
 import { TextLine } from '../engine/dist/links/index.js';
 import { RegisterBank } from '../engine/dist/server/index.js';
 import { bankMemory } from '../engine/dist/text/index.js';

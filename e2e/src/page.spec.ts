@@ -6,13 +6,13 @@ import { eventually } from './start.js';
 describe('The page, in a browser', () => {
   const on = onDemo();
 
-  it('needs less than 520 kB, compressed, before its first screen is shown', async () => {
+  it('needs less than 400 kB, compressed, before its first screen is shown', async () => {
     await on.page.open('/site');
     const bytes = await on.browser.driver.executeScript<number>(
       `return performance.getEntriesByType('resource').filter((entry) => !entry.name.includes('/api/')).reduce((sum, entry) => sum + entry.encodedBodySize, 0)`,
     );
     expect(bytes).toBeGreaterThan(100_000);
-    expect(bytes).toBeLessThan(520_000);
+    expect(bytes).toBeLessThan(400_000);
   });
 
   it('has nothing that axe-core calls serious on any screen, in light or dark', async () => {

@@ -2,7 +2,8 @@ import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
 import { lineTime } from '../line/index.js';
 import type { Point, ProjectDocument, Route } from '../model/index.js';
-import { describeRequest, occupancy, writeRuns, boundLines } from '../plan/index.js';
+import { describeRequest, writeRuns, boundLines } from '../plan/index.js';
+import { occupancy } from '../occupancy/index.js';
 import { compile, compileWatch } from './index.js';
 import type { Port } from '../media/index.js';
 

@@ -10,20 +10,16 @@ import type { SideWindow } from '../image/index.js';
 import {
   askedFor,
   converterOf,
-  fieldHolds,
   farLineOf,
-  ImageMemory,
   imageBytes,
   mappingSheet,
   namesOfByte,
   orderOf,
   placeFar,
   placeAnew,
-  pointsOfTelegram,
-  readSamples,
-  refreshOf,
   spansInImage,
 } from './index.js';
+import { fieldHolds, ImageMemory, pointsOfTelegram, readSamples, refreshOf } from '../text-line/index.js';
 
 const demo = fernhollow();
 const device = (name: string, of: ProjectDocument = demo): Device => of.devices.find((row) => row.name === name)!;

@@ -1,13 +1,5 @@
 export { askedFor, type Before, converterOf, farLineOf, isTextLine, registerWindows, windowsOn } from './converter-of.js';
 export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placing.js';
-export { type ReadSample, readSamples } from './samples.js';
 export { CarriedTelegram, type Texts, textsOf, textsOn } from './texts.js';
-export { fieldOfWords, wordsOfField } from './value.js';
-export { type Damage, TextExchange, type TextMemory, textSilenceMs } from './exchange.js';
-export { ImageMemory, type Registers } from './image-memory.js';
-export type { TelegramCounters, TextPortState, ToldText } from './text-port-state.js';
-export { pointsOfTelegram } from './telegram-points.js';
 export { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from './image-layout.js';
 export { type MappingRow, type MappingSheet, mappingSheet } from './mapping-sheet.js';
-export { diagnoseText, type TextDiagnosis } from './diagnose-text.js';
-export { fieldHolds, leavesWithinMs, type Refresh, refreshOf } from './field-holds.js';

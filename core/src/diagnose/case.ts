@@ -62,9 +62,6 @@ export interface Tries {
   noPath: number;
 }
 
-/** What is heard of a line counts for so long. */
-export const FRESH_MS = 30_000;
-
 export function caseOf(
   document: ProjectDocument,
   device: Device,

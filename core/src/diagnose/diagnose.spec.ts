@@ -128,7 +128,7 @@ describe('diagnose', () => {
     const [behind] = diagnose(demo, plan, findings, {
       device: (id) => counters(id, id === damper ? { recent: many(11) } : {}),
       request: () => undefined,
-      onLine: (id) => (id === damper ? { count: 1, worstMs: 320, lastAtMs: Date.now() } : null),
+      onLine: (id) => (id === damper ? { count: 1, worstMs: 320, lastAtMs: Date.now(), missedSince: 40 } : null),
     });
     const gateway = device('Kiln gateway');
     expect(behind?.causes[0]).toEqual(
@@ -141,12 +141,14 @@ describe('diagnose', () => {
         at: { entity: 'device' as const, id: gateway.id },
       }),
     );
-    const old = diagnose(demo, plan, findings, {
-      device: (id) => counters(id, id === damper ? { recent: many(11) } : {}),
-      request: () => undefined,
-      onLine: () => ({ count: 1, worstMs: 320, lastAtMs: Date.now() - 60_000 }),
-    });
-    expect(old[0]?.causes[0]?.cause).toBe('absent');
+    const whereLateOnce = (missedSince: number) =>
+      diagnose(demo, plan, findings, {
+        device: (id) => counters(id, id === damper ? { recent: many(11) } : {}),
+        request: () => undefined,
+        onLine: () => ({ count: 1, worstMs: 320, lastAtMs: Date.now() - 60_000, missedSince }),
+      })[0]?.causes[0]?.cause;
+    expect(whereLateOnce(2)).withContext('asked once a minute').toBe('late');
+    expect(whereLateOnce(40)).withContext('one of many').toBe('absent');
   });
 
   it('names a device whose values stand still much longer than ever before, and none that has always rested', () => {

@@ -1,5 +1,6 @@
 import { sentenceOf } from '../failure/index.js';
-import { type Case, duplicateAddressOf, duplicateUnitOf, FRESH_MS, found, STREAK } from './case.js';
+import type { LateOnLine } from '../feed/index.js';
+import { type Case, duplicateAddressOf, duplicateUnitOf, found, STREAK } from './case.js';
 
 /** Everything that may be seen of a device that does not do what it should. */
 export const signIds = [
@@ -106,8 +107,13 @@ function lateOf(of: Case): string | null {
   const { counters, gateway, seen, device, medium } = of;
   if (isStraying(of)) return `${cameLate(counters.late)}${measured(counters.worstLateMs, '')}`;
   const heard = gateway && medium === 'line' ? seen.onLine?.(device.id) : null;
-  if (!heard || Date.now() - heard.lastAtMs > FRESH_MS) return null;
+  if (!heard || isLongAgo(heard)) return null;
   return `${cameLate(heard.count)}${measured(heard.worstMs, ' This was measured on stand-ins only.')}`;
+}
+
+/** One that came late explains what is missing now only while the others come late as well. */
+function isLongAgo({ worstMs, lastAtMs, missedSince }: LateOnLine): boolean {
+  return missedSince >= STREAK && Date.now() - lastAtMs > STREAK * worstMs;
 }
 
 function cameLate(count: number): string {

@@ -1,4 +1,4 @@
-import type { TextPortState } from '../converter/index.js';
+import type { TextPortState } from '../text-line/index.js';
 import type { ProgramProblem, Stop } from '../program/index.js';
 import type { ErrandRun } from '../errand/index.js';
 import type { Change, HistoryEntry, Point } from '../model/index.js';
@@ -137,6 +137,8 @@ export interface LateOnLine {
   worstMs: number;
   /** When the last of them came, ms since 1970. */
   lastAtMs: number;
+  /** How many questions have got no sound answer in time since then. */
+  missedSince: number;
 }
 
 /** What a stand-in holds where a point is, by the id of the point. */

@@ -1,7 +1,8 @@
 import { functionOf } from '../frame/index.js';
 import { silentTimeMs } from '../line/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
-import { type PlannedRequest, requestTimeMs, serialLinesOf } from '../plan/index.js';
+import type { PlannedRequest } from '../plan/index.js';
+import { requestTimeMs, serialLinesOf } from '../occupancy/index.js';
 
 /** What a request over Ethernet takes besides the device’s own delay: frames there and back, and the two ends’ handling of them. */
 const NETWORK_MS = 0.6;

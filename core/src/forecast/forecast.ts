@@ -1,7 +1,7 @@
 import type { ProjectDocument } from '../model/index.js';
 import type { Plan, PlannedRequest, PlannedRoute } from '../plan/index.js';
 import { type Done, jobsOf, type Pace, pacesOf, runnerBackOff, simulate, type BusySpan, utilisations } from '../schedule/index.js';
-import { type Refresh, refreshOf } from '../converter/index.js';
+import { type Refresh, refreshOf } from '../text-line/index.js';
 import { type Age, AgeTracker } from './ages.js';
 import { type Duration, durationsOf } from './durations.js';
 

@@ -3,7 +3,8 @@ import type { compile } from '../compile/index.js';
 import { type Finding, findingKey, type Fix } from '../findings/index.js';
 import { applyChanges, type ProjectDocument } from '../model/index.js';
 import { paperOf } from '../papers/index.js';
-import { occupancy, type PlannedRoute } from '../plan/index.js';
+import type { PlannedRoute } from '../plan/index.js';
+import { occupancy } from '../occupancy/index.js';
 import { arrivesByPapers, unlikePapers } from '../proof/index.js';
 
 type Compiled = ReturnType<typeof compile>;

@@ -48,3 +48,8 @@ export function checkTelegram(
   if (when.on === 'request' && when.telegramId === id)
     context.addIssue({ code: 'custom', path: ['when', 'telegramId'], message: 'A telegram is no answer to itself.' });
 }
+
+/** Whether any telegram finds a field by a pattern, so that whoever reads its texts needs what runs patterns. */
+export function hasPatterns({ telegrams }: { telegrams: readonly DeviceTelegram[] }): boolean {
+  return telegrams.some(({ telegram }) => telegram.fields.some(({ at }) => 'pattern' in at));
+}

@@ -1,6 +1,6 @@
 export { blankProject, DEMO_ID, freeName, Project } from './project.js';
 export { BY_ITS_MAP, Device, DeviceRecording, Forbidden } from './device.js';
-export { DeviceTelegram, SentWhen } from './device-telegram.js';
+export { DeviceTelegram, hasPatterns, SentWhen } from './device-telegram.js';
 export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, joiningPort, portsOn } from './blank.js';
 export { asPaperPoint, Paper, PaperPoint } from './paper.js';
@@ -34,9 +34,8 @@ export {
 } from './document.js';
 export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type Row } from './change-set.js';
 export { undoStacks, type HistoryEntry } from './history.js';
-export { addDevices, type AddDevices, DeviceTemplate, nextName, readTemplate, templateOf } from './template.js';
+export { addDevices, type AddDevices, DeviceTemplate, nextName, templateOf } from './template.js';
 export { type BitState, canBeWritten, namedBits, withBitTurned } from './bits.js';
 export { rawText, valueText } from './shown.js';
 export { atItsPlace, bitsFromInput, valueFromInput, wordsFromInput } from './typed.js';
 export { isSame } from './same.js';
-export { fromOlder } from './older.js';

@@ -4,7 +4,6 @@ import {
   addDevices,
   blankLine,
   nextName,
-  readTemplate,
   templateOf,
   blankPort,
   applyChanges,
@@ -16,6 +15,7 @@ import {
   ProjectDocument,
   undoStacks,
 } from './index.js';
+import { readTemplate } from '../project-file/index.js';
 import { Line, Port } from '../media/index.js';
 
 const demo = fernhollow();

@@ -4,7 +4,6 @@ import { joiningPort } from './blank.js';
 import type { Change } from './change-set.js';
 import { BY_ITS_MAP, Device } from './device.js';
 import type { ProjectDocument } from './document.js';
-import { fromOlder } from './older.js';
 import { Paper } from './paper.js';
 import { atRegister, isFar, PointPlace } from '../place/index.js';
 import { checkTelegram, DeviceTelegram } from './device-telegram.js';
@@ -59,23 +58,6 @@ export function templateOf({ devices, ports, points, papers, telegrams }: Projec
     telegrams: own(telegrams).map((telegram) => bare(telegram, ['projectId', 'deviceId'])),
     papers: own(papers).map((paper) => bare(paper, ['id', 'projectId', 'deviceId']))[0] ?? null,
   });
-}
-
-/** Reads a library file; what is wrong with it is a sentence. A byte-order mark is skipped. */
-export function readTemplate(text: string): Outcome<DeviceTemplate> {
-  let json: unknown;
-  try {
-    json = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch {
-    return bad('This file is not JSON, so it is no device that was saved here.');
-  }
-  if ((json as { format?: unknown } | null)?.format !== 'plain-envoy device') {
-    return bad('This file is no saved device: its format is not “plain-envoy device”.');
-  }
-  const parsed = DeviceTemplate.safeParse(fromOlder(json));
-  if (parsed.success) return good(parsed.data);
-  const { message, path } = schemaProblem(parsed.error);
-  return bad(`${message} (at ${path.join(', ')})`, ...path);
 }
 
 export interface AddDevices {

@@ -10,8 +10,6 @@ export { alsoReached, whyNotBroadcast } from './broadcast.js';
 export { requestMaker } from './requests.js';
 export { joinExchanges } from './exchanges.js';
 export { clientsOf } from './clients.js';
-export { requestTimeMs, serialLinesOf } from './request-time.js';
-export { occupancy } from './occupancy.js';
 export {
   boundLines,
   type Dial,

@@ -3,9 +3,9 @@ import { askedFor } from '../converter/index.js';
 import { framingOf, functionOf } from '../frame/index.js';
 import { formatSettings } from '../line/index.js';
 import type { ProjectDocument } from '../model/index.js';
+import { requestTimeMs, serialLinesOf } from '../occupancy/index.js';
 import type { Endpoint, Plan, PlannedRequest, PlannedRoute } from './plan.js';
 import { type LocalBlock, memoryOf } from './local-blocks.js';
-import { requestTimeMs, serialLinesOf } from './request-time.js';
 import { whyOf } from './request-reasons.js';
 
 /** All requests of one carrier, in its own terms. */

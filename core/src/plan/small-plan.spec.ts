@@ -1,7 +1,8 @@
 import { compile } from '../compile/index.js';
 import type { Point } from '../model/index.js';
 import { SmallProject } from '../testing/index.js';
-import { describeRequest, occupancy, requestSheets, type SheetRow } from './index.js';
+import { describeRequest, requestSheets, type SheetRow } from './index.js';
+import { occupancy } from '../occupancy/index.js';
 
 /** A controller that takes one-based numbers, a meter behind a gateway, and two devices on the net. */
 function plant() {

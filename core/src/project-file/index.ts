@@ -1,3 +1,5 @@
+export { readTemplate } from './device-file.js';
+export { fromOlder } from './older.js';
 export { withNewIds, renamer } from './new-ids.js';
 export { fileOf, type KeptAttachment, type KeptEvidence, ProjectFile, readProjectFile } from './project-file.js';
 export { whyNotWhole } from './whole.js';

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { FILE_VERSION, FileVersion } from '../common/index.js';
-import { fromOlder, ProjectDocument } from '../model/index.js';
+import { ProjectDocument } from '../model/index.js';
+import { fromOlder } from './older.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
 import { whyNotWhole } from './whole.js';
 

@@ -1,7 +1,9 @@
 import * as z from 'zod';
 import { fromHex } from '../frame/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
-import { proposeTelegram, Telegram, typedBytes } from '../telegram/index.js';
+import '../re2/index.js';
+import { Telegram, typedBytes } from '../telegram/index.js';
+import { proposeTelegram } from '../telegram-text/index.js';
 import { reckoner } from './reckoner.js';
 
 export const findTelegram = reckoner({

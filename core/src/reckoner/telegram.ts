@@ -1,7 +1,9 @@
 import * as z from 'zod';
 import { fromHex, toHex } from '../frame/index.js';
 import { bad, good } from '../outcome/index.js';
-import { buildTelegram, bytesOfText, Reader, Telegram } from '../telegram/index.js';
+import '../re2/index.js';
+import { bytesOfText, Telegram } from '../telegram/index.js';
+import { buildTelegram, Reader } from '../telegram-text/index.js';
 import { reckoner } from './reckoner.js';
 
 /** A field as it was found in a telegram. */

@@ -1,7 +1,9 @@
 import * as z from 'zod';
 import { fromHex } from '../frame/index.js';
 import { good } from '../outcome/index.js';
-import { readTelegrams, Telegram } from '../telegram/index.js';
+import '../re2/index.js';
+import { Telegram } from '../telegram/index.js';
+import { readTelegrams } from '../telegram-text/index.js';
 import { reckoner } from './reckoner.js';
 import { FoundField } from './telegram.js';
 

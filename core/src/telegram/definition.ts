@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { ChecksumKind } from '../frame/index.js';
 import { Encoding } from '../types/index.js';
-import { endingKeys, endingShapes, hexBytes } from './endings/shapes.js';
-import { FieldAt } from './places/shapes.js';
+import { endingKeys, endingShapes, hexBytes } from './endings.js';
+import { FieldAt } from './places.js';
 
 /** The longest telegram, in bytes. */
 export const LONGEST = 4096;

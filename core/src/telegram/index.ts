@@ -1,7 +1,5 @@
 export { LONGEST, Telegram, TelegramField } from './definition.js';
-export { buildTelegram } from './build.js';
-export { type Parsed, type ParsedField, Reader } from './parse.js';
-export { readTelegrams, type StreamPart, TelegramStream } from './stream.js';
-export { type FieldKind, type FieldValue, fieldKinds, kindOf } from './kinds/index.js';
-export { bytesOfText, textOf, typedBytes, visible } from './text.js';
-export { type Proposed, proposeTelegram } from './propose/propose.js';
+export { type LengthField } from './endings.js';
+export type { ByPattern, ByPosition, BySeparator, FieldAt } from './places.js';
+export { patternOf, usePatterns } from './patterns.js';
+export { bytesAsTheyCame, bytesOfText, encodingProblem, textOf, typedBytes, visible } from './text.js';

@@ -1,4 +1,5 @@
-import { askedFor, fieldHolds, leavesWithinMs } from '@plain-envoy/core/converter';
+import { askedFor } from '@plain-envoy/core/converter';
+import { fieldHolds, leavesWithinMs } from '@plain-envoy/core/text-line';
 import type { HeldWords } from '@plain-envoy/core/feed';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import { isFar } from '@plain-envoy/core/place';

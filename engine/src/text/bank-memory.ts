@@ -1,4 +1,4 @@
-import type { TextMemory } from '@plain-envoy/core/converter';
+import type { TextMemory } from '@plain-envoy/core/text-line';
 import { pointWidth } from '@plain-envoy/core/model';
 import type { RegisterBank } from '../server/index.js';
 

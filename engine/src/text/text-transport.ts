@@ -1,9 +1,11 @@
 import { isBitTable, type Table } from '@plain-envoy/core/address';
-import { type CarriedTelegram, TextExchange } from '@plain-envoy/core/converter';
+import type { CarriedTelegram } from '@plain-envoy/core/converter';
+import { TextExchange } from '@plain-envoy/core/text-line';
 import { extentsOf } from '@plain-envoy/core/map';
 import { type Failure, FailureError } from '@plain-envoy/core/failure';
 import { functionOf } from '@plain-envoy/core/frame';
 import { pointWidth } from '@plain-envoy/core/model';
+import '@plain-envoy/core/re2';
 import { inBackground } from '../background/index.js';
 import { type Channel, type ClientTransport, type Exchange, failed, type Telling } from '../links/index.js';
 import { answerPdu, RegisterBank } from '../server/index.js';

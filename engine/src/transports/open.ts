@@ -2,7 +2,7 @@ import { framingOf } from '@plain-envoy/core/frame';
 import { type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import type { Dial } from '@plain-envoy/core/plan';
 import { type Channel, ChannelTransport, type ClientTransport, failed, openSocket } from '../links/index.js';
-import { textSilenceMs } from '@plain-envoy/core/converter';
+import { textSilenceMs } from '@plain-envoy/core/text-line';
 import { serialServerAt } from '@plain-envoy/core/media';
 import { TextTransport } from '../text/index.js';
 import { socketTransports } from './list.js';

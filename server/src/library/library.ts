@@ -1,6 +1,7 @@
 import type { LibraryRow } from '@plain-envoy/core/feed';
 import { noIdentification } from '@plain-envoy/core/identity';
-import { DeviceTemplate, fromOlder, type Row } from '@plain-envoy/core/model';
+import { DeviceTemplate, type Row } from '@plain-envoy/core/model';
+import { fromOlder } from '@plain-envoy/core/project-file';
 import { and, desc, eq } from 'drizzle-orm';
 import { v7 as newId } from 'uuid';
 import { actor } from '../access/index.js';

@@ -394,15 +394,16 @@ export class Plant {
     const member = this.memberOn(lineId, unit);
     if (!member) return;
     const { count, worstMs } = member.late ?? { count: 0, worstMs: 0 };
-    member.late = { count: count + 1, worstMs: Math.max(worstMs, Math.round(afterMs)), lastAtMs: Date.now() };
+    member.late = { count: count + 1, worstMs: Math.max(worstMs, Math.round(afterMs)), lastAtMs: Date.now(), missedSince: 0 };
   }
 
   /** What a gateway of this line heard of a question: a sound answer, or something else. */
   private heard(lineId: string, unit: number, failure: Failure | null): void {
     const member = this.memberOn(lineId, unit);
-    if (failure && member && groupOf(failure) === 'damaged')
-      member.heard = { failure, count: (member.heard?.count ?? 0) + 1, soundSince: 0 };
-    else if (!failure && member?.heard) member.heard.soundSince += 1;
+    if (!member) return;
+    if (failure && groupOf(failure) === 'damaged') member.heard = { failure, count: (member.heard?.count ?? 0) + 1, soundSince: 0 };
+    else if (!failure && member.heard) member.heard.soundSince += 1;
+    if (failure && member.late) member.late.missedSince += 1;
   }
 
   private memberOn(lineId: string, unit: number | undefined): Member | undefined {

@@ -1,4 +1,4 @@
-import { ImageMemory } from '@plain-envoy/core/converter';
+import { ImageMemory } from '@plain-envoy/core/text-line';
 import type { RecordingState } from '@plain-envoy/core/feed';
 import type { Device, DeviceRecording } from '@plain-envoy/core/model';
 import type { Placed, PlayedMap } from '@plain-envoy/core/playing';

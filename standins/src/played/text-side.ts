@@ -1,12 +1,7 @@
-import {
-  type CarriedTelegram,
-  type Damage,
-  TextExchange,
-  type TextMemory,
-  type TextPortState,
-  textSilenceMs,
-} from '@plain-envoy/core/converter';
+import type { CarriedTelegram } from '@plain-envoy/core/converter';
+import { type Damage, TextExchange, type TextMemory, type TextPortState, textSilenceMs } from '@plain-envoy/core/text-line';
 import type { SerialSettings } from '@plain-envoy/core/line';
+import '@plain-envoy/core/re2';
 import { inBackground } from '@plain-envoy/engine/background';
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
 

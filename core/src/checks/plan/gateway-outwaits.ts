@@ -1,6 +1,6 @@
 import { defineCheck } from '../../findings/index.js';
 import { silentTimeMs } from '../../line/index.js';
-import { serialLinesOf } from '../../plan/index.js';
+import { serialLinesOf } from '../../occupancy/index.js';
 
 /** Who asks a gateway gives up before the gateway does, and then never hears why, and its next question waits behind the old one. */
 export const gatewayOutwaits = defineCheck({

@@ -1,5 +1,5 @@
 import { defineCheck } from '../../findings/index.js';
-import { occupancy } from '../../plan/index.js';
+import { occupancy } from '../../occupancy/index.js';
 
 const MANY = 0.8;
 

@@ -1,6 +1,6 @@
 import { defineCheck } from '../../findings/index.js';
 import { lineTime } from '../../line/index.js';
-import { serialLinesOf } from '../../plan/index.js';
+import { serialLinesOf } from '../../occupancy/index.js';
 
 /** The shortest answer there is: an acknowledgement or one register. */
 const SHORTEST = { functionCode: 3, count: 1 } as const;

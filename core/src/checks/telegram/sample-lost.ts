@@ -1,4 +1,4 @@
-import { fieldOfWords, readSamples, wordsOfField } from '../../converter/index.js';
+import { fieldOfWords, readSamples, wordsOfField } from '../../text-line/index.js';
 import { defineCheck } from '../../findings/index.js';
 
 export const sampleLost = defineCheck({

@@ -1,4 +1,4 @@
-import { readSamples } from '../../converter/index.js';
+import { readSamples } from '../../text-line/index.js';
 import { defineCheck } from '../../findings/index.js';
 
 export const samplesNotRead = defineCheck({

@@ -1,5 +1,6 @@
 import { readMapJson, readThing } from '@plain-envoy/core/format';
-import { type PointBody, readTemplate } from '@plain-envoy/core/model';
+import type { PointBody } from '@plain-envoy/core/model';
+import { readTemplate } from '@plain-envoy/core/project-file';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 import type { Source, SourceEntry, TextFormat } from './definition.js';
 

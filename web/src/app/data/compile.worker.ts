@@ -1,20 +1,4 @@
 /// <reference lib="webworker" />
-import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
-import { compiler } from '@plain-envoy/core/compile';
-import { causesFirst } from '@plain-envoy/core/findings';
+import { compileOnDemand } from './compiling';
 
-/** A document to compile, or what has changed since the last one. */
-export interface CompileRequest {
-  serial: number;
-  document?: ProjectDocument;
-  changes?: readonly Change[];
-}
-
-const compile = compiler();
-let known: ProjectDocument | null = null;
-
-addEventListener('message', ({ data: { serial, document, changes } }: MessageEvent<CompileRequest>) => {
-  known = document ?? applyChanges(known!, changes ?? []);
-  const { plan, findings } = compile(known);
-  postMessage({ serial, plan, findings: findings.sort(causesFirst) });
-});
+compileOnDemand();

@@ -1,9 +1,9 @@
 import { inject, Injectable } from '@angular/core';
 import type { Finding } from '@plain-envoy/core/findings';
-import type { ProjectDocument } from '@plain-envoy/core/model';
+import { hasPatterns, type ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan } from '@plain-envoy/core/plan';
 import { BehaviorSubject, filter, fromEvent, map } from 'rxjs';
-import type { CompileRequest } from './compile.worker';
+import type { CompileRequest } from './compiling';
 import { ProjectStore } from './project';
 import { derived } from './state';
 
@@ -21,22 +21,17 @@ export class PlanStore {
   private readonly compiled = new BehaviorSubject(nothing);
   private serial = 0;
   private sent: ProjectDocument | null = null;
+  private running: { worker: Worker; withPatterns: boolean } | null = null;
 
   readonly plan$ = derived(this.compiled, ({ plan }) => plan);
   /** What keeps something from running comes first. */
   readonly findings$ = derived(this.compiled, ({ findings }) => findings);
 
   constructor() {
-    const worker = new Worker(new URL('./compile.worker', import.meta.url), { type: 'module' });
-    fromEvent<MessageEvent<Compiled>>(worker, 'message')
-      .pipe(
-        map(({ data }) => data),
-        filter(({ serial }) => serial === this.serial),
-      )
-      .subscribe(this.compiled);
     inject(ProjectStore).opened$.subscribe((opened) => {
       if (!opened || opened.document === this.sent) return;
       const { document, edit } = opened;
+      const worker = this.workerFor(document);
       // The worker keeps a copy of its own; copying all of it after each edit would hold the page up.
       const message: CompileRequest = {
         serial: ++this.serial,
@@ -45,5 +40,24 @@ export class PlanStore {
       worker.postMessage(message);
       this.sent = document;
     });
+  }
+
+  /** What runs patterns is large, and few projects have one: the worker that has it is started where it is needed. */
+  private workerFor(document: ProjectDocument): Worker {
+    const withPatterns = hasPatterns(document);
+    if (this.running && (this.running.withPatterns || !withPatterns)) return this.running.worker;
+    this.running?.worker.terminate();
+    const worker = withPatterns
+      ? new Worker(new URL('./compile-with-patterns.worker', import.meta.url), { type: 'module' })
+      : new Worker(new URL('./compile.worker', import.meta.url), { type: 'module' });
+    fromEvent<MessageEvent<Compiled>>(worker, 'message')
+      .pipe(
+        map(({ data }) => data),
+        filter(({ serial }) => serial === this.serial),
+      )
+      .subscribe(this.compiled);
+    this.running = { worker, withPatterns };
+    this.sent = null;
+    return worker;
   }
 }

@@ -1,5 +1,5 @@
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
-import type { TextPortState } from '@plain-envoy/core/converter';
+import type { TextPortState } from '@plain-envoy/core/text-line';
 import type { StandInState } from '@plain-envoy/core/feed';
 import type { Change, Device, DeviceTelegram, Point } from '@plain-envoy/core/model';
 import { BehaviorSubject, of } from 'rxjs';

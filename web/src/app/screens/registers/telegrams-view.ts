@@ -15,18 +15,13 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import {
-  converterOf,
-  diagnoseText,
-  farLineOf,
-  pointsOfTelegram,
-  type ReadSample,
-  readSamples,
-  type ToldText,
-} from '@plain-envoy/core/converter';
+import { converterOf, farLineOf } from '@plain-envoy/core/converter';
+import { diagnoseText, pointsOfTelegram, type ReadSample, readSamples, type ToldText } from '@plain-envoy/core/text-line';
 import { type Change, deletion, DeviceTelegram } from '@plain-envoy/core/model';
 import { telegramOf } from '@plain-envoy/core/place';
-import { fieldKinds, proposeTelegram, Telegram, typedBytes } from '@plain-envoy/core/telegram';
+import '@plain-envoy/core/re2';
+import { Telegram, typedBytes } from '@plain-envoy/core/telegram';
+import { fieldKinds, proposeTelegram } from '@plain-envoy/core/telegram-text';
 import { timer } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';

@@ -18,7 +18,7 @@ import { Router, RouterLink } from '@angular/router';
 import { type Counters } from '@plain-envoy/core/feed';
 import { askedFor } from '@plain-envoy/core/converter';
 import { type Device, type Point, readPoint } from '@plain-envoy/core/model';
-import { occupancy } from '@plain-envoy/core/plan';
+import { occupancy } from '@plain-envoy/core/occupancy';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';

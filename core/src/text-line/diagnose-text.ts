@@ -1,0 +1,35 @@
+import { settingsOf } from '../line/index.js';
+import type { ProjectDocument } from '../model/index.js';
+import { textCauses } from './causes/index.js';
+import { converterOf } from '../converter/index.js';
+import type { TextPortState } from './text-port-state.js';
+import { textsOn } from '../converter/index.js';
+
+/** What is likely wrong with what comes of a device, the likeliest first. */
+export interface TextDiagnosis {
+  cause: string;
+  message: string;
+  mend: string;
+}
+
+/** Explains what the text port of a converter has seen of a device on its line; nothing where all is well. */
+export function diagnoseText(document: ProjectDocument, deviceId: string, port: TextPortState): TextDiagnosis[] {
+  const before = converterOf(document, deviceId);
+  if (!before) return [];
+  const portOf = (id: string) => document.ports.find((row) => row.deviceId === id && row.lineId === before.line.id);
+  const [own, sender] = [portOf(before.converter.id), portOf(deviceId)];
+  if (own?.kind !== 'serial') return [];
+  const telegrams = textsOn(document, before.line.id).filter((telegram) => telegram.deviceId === deviceId && telegram.direction === 'sent');
+  if (telegrams.length === 0) return [];
+  const counted = port.telegrams.filter(({ id }) => telegrams.some((telegram) => telegram.id === id));
+  const of = {
+    device: document.devices.find(({ id }) => id === deviceId)?.name ?? '',
+    ...{ port, telegrams, hears: settingsOf(own), sends: sender?.kind === 'serial' ? settingsOf(sender) : null },
+    sound: counted.reduce((sum, { count }) => sum + count, 0),
+    damaged: counted.reduce((sum, { damaged }) => sum + damaged, 0) + port.unknown,
+  };
+  return textCauses.flatMap(({ id, find }) => {
+    const found = find(of);
+    return found ? [{ cause: id, ...found }] : [];
+  });
+}

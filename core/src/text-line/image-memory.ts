@@ -1,0 +1,143 @@
+import { isBitTable, type Table } from '../address/index.js';
+import { asWindow, type Image, imagePlaceOf, type SideWindow } from '../image/index.js';
+import { type Point, pointWidth } from '../model/index.js';
+import { typeOf } from '../types/index.js';
+import type { TextMemory } from './exchange.js';
+import { registerWindows } from '../converter/index.js';
+
+/** The registers of a converter as Modbus sees them. */
+export interface Registers {
+  get(table: Table, offset: number): number;
+  set(table: Table, offset: number, ...words: number[]): void;
+}
+
+/**
+ * The memory of a converter in bytes, kept the same as the registers that its windows show: what the far side lays is seen in them at
+ * once, what Modbus writes where it may is taken over by `sync`.
+ */
+export class ImageMemory {
+  readonly bytes: Uint8Array;
+  private readonly windows: ReturnType<typeof registerWindows>;
+
+  constructor(
+    private readonly image: Image,
+    private readonly registers: Registers,
+  ) {
+    this.bytes = new Uint8Array(image.bytes);
+    this.windows = registerWindows({ image });
+    this.show(0, image.bytes);
+  }
+
+  /** What one far line sees of it: values that lie in its windows are read and written, others are not there. */
+  of(lineId: string): TextMemory {
+    const own = this.image.windows.filter((window) => window.lineId === lineId);
+    return {
+      read: (point) => this.read(point, own),
+      write: (point, words) => this.write(point, words, own),
+    };
+  }
+
+  /** Puts bytes there by hand; every window shows them, until whoever writes them does so again. */
+  poke(byte: number, bytes: readonly number[]): void {
+    this.bytes.set(bytes, byte);
+    this.show(byte, bytes.length);
+  }
+
+  /** Takes over what Modbus has written. */
+  sync(): void {
+    for (const window of this.windows) {
+      if (window.use !== 'writes') continue;
+      let changed = false;
+      for (let at = 0; at < window.bytes; at++) {
+        const byte = this.seenAt(window, at);
+        if (this.bytes[window.byte + at] === byte) continue;
+        this.bytes[window.byte + at] = byte;
+        changed = true;
+      }
+      if (changed) this.show(window.byte, window.bytes, window);
+    }
+  }
+
+  private read(point: Point, own: readonly SideWindow[]): number[] {
+    const count = pointWidth(point);
+    const at = this.placeOf(point, own, 'reads');
+    if (!at) return Array.from({ length: count }, () => 0);
+    if (at.bit !== null) return [(this.bytes[at.byte]! >> at.bit) & 1];
+    const bytes = laid([...this.bytes.subarray(at.byte, at.byte + 2 * count)], at.by, point);
+    return Array.from({ length: count }, (_, index) => (bytes[2 * index]! << 8) | bytes[2 * index + 1]!);
+  }
+
+  private write(point: Point, words: readonly number[], own: readonly SideWindow[]): void {
+    const at = this.placeOf(point, own, 'writes');
+    if (!at) return;
+    if (at.bit !== null) {
+      const mask = 1 << at.bit;
+      this.bytes[at.byte] = (this.bytes[at.byte]! & ~mask) | (words[0] ? mask : 0);
+      this.show(at.byte, 1);
+      return;
+    }
+    const bytes = laid(
+      words.flatMap((word) => [word >> 8, word & 0xff]),
+      at.by,
+      point,
+    );
+    this.bytes.set(bytes, at.byte);
+    this.show(at.byte, bytes.length);
+  }
+
+  /** Where in the image a point lies; null where no window shows its registers, or the far line does not reach it. */
+  private placeOf(
+    point: Point,
+    own: readonly SideWindow[],
+    use: SideWindow['use'],
+  ): { byte: number; bit: number | null; by: SideWindow } | null {
+    const { table, offset, bit } = point;
+    const bytes = bit === null ? 2 * pointWidth(point) : 1;
+    for (const seen of this.windows) {
+      if (seen.table !== table || isBitTable(table)) continue;
+      const found = imagePlaceOf([asWindow(seen)], { side: seen.lineId, register: offset, ...(bit === null ? {} : { bit }) });
+      if (!found.ok || found.value.byte + bytes > seen.byte + seen.bytes) continue;
+      const { byte } = found.value;
+      const by = own.find((window) => window.use === use && window.byte <= byte && byte + bytes <= window.byte + window.bytes);
+      if (by) return { ...found.value, by };
+    }
+    return null;
+  }
+
+  /** Shows these bytes in the registers of every window over them, but for one. */
+  private show(from: number, count: number, except?: SideWindow): void {
+    for (const window of this.windows) {
+      if (window === except) continue;
+      const first = Math.max(from, window.byte) - window.byte;
+      const last = Math.min(from + count, window.byte + window.bytes) - window.byte - 1;
+      if (last < first) continue;
+      const { table, offset = 0 } = window;
+      if (isBitTable(table)) {
+        for (let bit = 8 * first; bit < 8 * (last + 1); bit++)
+          this.registers.set(table, offset + bit, (this.bytes[window.byte + (bit >> 3)]! >> (bit & 7)) & 1);
+        continue;
+      }
+      for (let word = first >> 1; word <= last >> 1; word++) this.registers.set(table, offset + word, this.wordAt(window, word));
+    }
+  }
+
+  private wordAt({ byte, bytes, order }: SideWindow, word: number): number {
+    const [first, second] = [2 * word, 2 * word + 1].map((at) => (at < bytes ? this.bytes[byte + at]! : 0)) as [number, number];
+    return order === 'high-first' ? (first << 8) | second : (second << 8) | first;
+  }
+
+  /** A byte of a window as its registers have it. */
+  private seenAt({ table, offset = 0, order }: SideWindow & { table: Table }, at: number): number {
+    if (isBitTable(table))
+      return Array.from({ length: 8 }, (_, bit) => (this.registers.get(table, offset + 8 * at + bit) ? 1 << bit : 0)).reduce(
+        (a, b) => a | b,
+      );
+    const word = this.registers.get(table, offset + (at >> 1));
+    return (at % 2 === 0) === (order === 'high-first') ? word >> 8 : word & 0xff;
+  }
+}
+
+/** The bytes of a value as a side lays them, or back: a text runs on, a number may begin with its lowest byte. */
+function laid(bytes: number[], { order }: SideWindow, { type }: Point): number[] {
+  return order === 'high-first' || typeOf(type).kind === 'text' ? bytes : bytes.reverse();
+}

@@ -1,0 +1,5 @@
+/// <reference lib="webworker" />
+import '@plain-envoy/core/re2';
+import { compileOnDemand } from './compiling';
+
+compileOnDemand();
