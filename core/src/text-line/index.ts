@@ -6,3 +6,4 @@ export type { TelegramCounters, TextPortState, ToldText } from './text-port-stat
 export { pointsOfTelegram } from './telegram-points.js';
 export { diagnoseText, type TextDiagnosis } from './diagnose-text.js';
 export { fieldHolds, leavesWithinMs, type Refresh, refreshOf } from './field-holds.js';
+export { nameInWords, type NamedTelegram, type NamedText, nameText } from './name-text.js';

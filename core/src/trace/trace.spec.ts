@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { requestPdu, rtuFrame, tcpFrame } from '../frame/index.js';
-import { matcher, readPackets, readSerial, readSerialText, recordOf, rowOf, teller, type TraceRecord, writePcapng } from './index.js';
+import {
+  matcher,
+  readPackets,
+  readSerial,
+  readSerialText,
+  recordOf,
+  rowOf,
+  teller,
+  type TraceRecord,
+  writePcapng,
+  writeTextPcapng,
+} from './index.js';
 import { compile } from '../compile/index.js';
 
 const demo = fernhollow();
@@ -279,5 +290,34 @@ describe('a broadcast in a pcapng file', () => {
       ['sent', 0, 'tcp'],
       ['sent', 0, 'tcp'],
     ]);
+  });
+});
+
+describe('the texts of a line in a pcapng file', () => {
+  it('are a packet of a link type of their own each, with direction and comment, in whole words', () => {
+    const file = writeTextPcapng([
+      { atMs: 1_700_000_000_123, direction: 'heard', bytes: Uint8Array.of(0x34, 0x32, 13), comment: 'Indicator sends 42' },
+      { atMs: 1_700_000_000_200, direction: 'sent', bytes: Uint8Array.of(0x50), comment: '' },
+    ]);
+    const view = new DataView(file.buffer, file.byteOffset);
+    const blocks: { type: number; at: number; length: number }[] = [];
+    for (let at = 0; at < file.length; at += blocks.at(-1)!.length) {
+      const [type, length] = [view.getUint32(at, true), view.getUint32(at + 4, true)];
+      expect(length % 4).toBe(0);
+      expect(view.getUint32(at + length - 4, true)).toBe(length);
+      blocks.push({ type, at, length });
+    }
+    expect(blocks.map(({ type }) => type)).toEqual([0x0a0d0d0a, 1, 6, 6]);
+    expect(view.getUint16(blocks[1]!.at + 8, true)).toBe(147);
+    const { at } = blocks[2]!;
+    expect(view.getUint32(at + 12, true) * 2 ** 32 + view.getUint32(at + 16, true)).toBe(1_700_000_000_123_000);
+    expect([...file.subarray(at + 28, at + 31)]).toEqual([0x34, 0x32, 13]);
+    // After the padded packet: the comment (1), whether it came in (2), the end.
+    expect([view.getUint16(at + 32, true), view.getUint16(at + 34, true)]).toEqual([1, 18]);
+    expect(new TextDecoder().decode(file.subarray(at + 36, at + 54))).toBe('Indicator sends 42');
+    expect([view.getUint16(at + 56, true), view.getUint32(at + 60, true), view.getUint32(at + 64, true)]).toEqual([2, 1, 0]);
+    expect(view.getUint32(blocks[3]!.at + 36, true))
+      .withContext('out, without a comment')
+      .toBe(2);
   });
 });

@@ -1,7 +1,8 @@
-import { joined, padded } from '../common/index.js';
+import { joined } from '../common/index.js';
 import type { FailureCode } from '../failure/index.js';
 import { ipNumber } from '../network/index.js';
 import { tcpFrame } from '../frame/index.js';
+import { interfaceBlock, packetBlock, sectionBlock } from './pcapng-blocks.js';
 import { pduOf, type TraceRecord } from './record.js';
 
 /** Where a connection of a recording goes. */
@@ -10,15 +11,10 @@ export interface Peer {
   port: number;
 }
 
-const SECTION = 0x0a0d0d0a;
-const INTERFACE = 1;
-const PACKET = 6;
-const BYTE_ORDER = 0x1a2b3c4d;
 const ETHERNET = 1;
 const [FIN, SYN, RESET, PUSH, ACK] = [1, 2, 4, 8, 16];
 const OWN_PORT = 50_000;
 const OWN_PORTS = 15_000;
-const SNAP = 262_144;
 
 /**
  * Exchanges as a pcapng file that packet analysers open (IETF draft-ietf-opsawg-pcapng): one Ethernet interface, one TCP
@@ -40,7 +36,7 @@ export class PcapngWriter {
   constructor(private readonly peerOf: (endpointId: string) => Peer | null) {}
 
   begin(): Uint8Array {
-    return joined([sectionBlock(), interfaceBlock()]);
+    return joined([sectionBlock(), interfaceBlock(ETHERNET)]);
   }
 
   /** These exchanges, in the order of their times. */
@@ -135,44 +131,6 @@ interface Connection {
 function ownAddress(ip: string): string {
   const host = Number(ip.split('.')[3]);
   return ip.replace(/\d{1,3}$/, String(host === 250 ? 251 : 250));
-}
-
-function sectionBlock(): Uint8Array {
-  const body = new DataView(new ArrayBuffer(16));
-  body.setUint32(0, BYTE_ORDER, true);
-  body.setUint16(4, 1, true);
-  body.setBigInt64(8, -1n, true);
-  return block(SECTION, new Uint8Array(body.buffer));
-}
-
-function interfaceBlock(): Uint8Array {
-  const body = new DataView(new ArrayBuffer(8));
-  body.setUint16(0, ETHERNET, true);
-  body.setUint32(4, SNAP, true);
-  return block(INTERFACE, new Uint8Array(body.buffer));
-}
-
-function packetBlock(atMs: number, packet: Uint8Array): Uint8Array {
-  const body = new Uint8Array(20 + padded(packet.length));
-  const view = new DataView(body.buffer);
-  const micros = BigInt(Math.round(atMs * 1000));
-  view.setUint32(4, Number(micros >> 32n), true);
-  view.setUint32(8, Number(micros & 0xffff_ffffn), true);
-  view.setUint32(12, packet.length, true);
-  view.setUint32(16, packet.length, true);
-  body.set(packet, 20);
-  return block(PACKET, body);
-}
-
-function block(type: number, body: Uint8Array): Uint8Array {
-  const length = 12 + body.length;
-  const bytes = new Uint8Array(length);
-  const view = new DataView(bytes.buffer);
-  view.setUint32(0, type, true);
-  view.setUint32(4, length, true);
-  bytes.set(body, 8);
-  view.setUint32(length - 4, length, true);
-  return bytes;
 }
 
 /** Ethernet, IPv4 (RFC 791) and TCP (RFC 9293) around some bytes. */

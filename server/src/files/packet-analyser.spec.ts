@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
-import { readPackets, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
+import { readPackets, type TraceRecord, writePcapng, writeTextPcapng } from '@plain-envoy/core/trace';
 
 const ANALYSER = '/usr/bin/tshark';
 
@@ -73,6 +73,25 @@ describe('exchanges with each fault, written for a packet analyser', () => {
     expect(read('mbtcp', 'mbtcp.trans_id').map(Number)).toEqual(whole.map((frame) => (frame![0]! << 8) | frame![1]!));
     expect(read('_ws.malformed', 'frame.number')).toEqual([]);
     expect(read('tcp.flags.reset == 1 || tcp.flags.fin == 1', 'tcp.srcport').map((port) => port === '502')).toEqual([false, true]);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('texts of a line come as packets of a link type that is free, with what they are as comments', () => {
+    if (!existsSync(ANALYSER)) return pending('No packet analyser is installed here.');
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-texts-'));
+    const file = join(folder, 'texts.pcapng');
+    const bytes = new TextEncoder().encode('0042;+018405;S;76\r');
+    writeFileSync(
+      file,
+      writeTextPcapng([
+        { atMs: 1_700_000_000_000, direction: 'heard', bytes, comment: 'Indicator sends Weighing: gross 18405' },
+        { atMs: 1_700_000_000_500, direction: 'sent', bytes: bytes.subarray(0, 3), comment: '' },
+      ]),
+    );
+    const shown = execFileSync(ANALYSER, ['-r', file, '-V'], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+    expect(shown).toContain('Indicator sends Weighing: gross 18405');
+    expect(shown.match(/Frame Length: \d+/g)).toEqual([`Frame Length: ${bytes.length}`, 'Frame Length: 3']);
+    expect(shown).not.toContain('Malformed');
     rmSync(folder, { recursive: true });
   });
 });

@@ -74,8 +74,8 @@ describe('TerminalView', () => {
     expect(opened).toEqual([[weighbridge, 'stand-ins']]);
     expect(textOf(view, '[data-name=state]')).toContain('open, 9600 7E1 · 0 bytes heard, 0 sent · nothing came yet');
     tell({ kind: 'heard', atMs: 9000, hex: hexOf('42\r') }, { kind: 'sent', atMs: 9100, hex: hexOf('P'), by: 'A. Person' });
-    expect(rows()[0]).toMatch(/sent by A\. Person P 50$/);
-    expect(rows()[1]).toMatch(/heard 42<CR> 34 32 0D$/);
+    expect(rows()[0]).toMatch(/sent by A\. Person P No telegram: .* 50$/);
+    expect(rows()[1]).toMatch(/heard 42<CR> Weigh indicator sends Weighing, damaged: .* 34 32 0D$/);
     expect(textOf(view, '[data-name=state]')).toContain('3 bytes heard, 1 sent');
     press('pause');
     tell({ kind: 'heard', atMs: 9300, hex: hexOf('43\r') });
@@ -87,6 +87,27 @@ describe('TerminalView', () => {
     expect(rows().length).withContext('only what is heard').toBe(2);
     press('clear');
     expect(rows()).toEqual([]);
+  });
+
+  it('boxes and names the telegrams among them, and saves all as a capture', async () => {
+    const { view, tell, press } = open();
+    tell(
+      { kind: 'heard', atMs: 9000, hex: hexOf('0042;+018405;S;76\r') },
+      { kind: 'heard', atMs: 9500, hex: hexOf('0042;+018405;S;77\r') },
+    );
+    const boxes = [...pageOf(view).querySelectorAll('.boxed')].map((box) => [box.textContent, box.classList.contains('damaged')]);
+    expect(boxes).toEqual([
+      ['0042;+018405;S;77<CR>', true],
+      ['0042;+018405;S;76<CR>', false],
+    ]);
+    expect(textOf(view, 'tr[data-id="1"] [data-cell=telegram]')).toBe(
+      'Weigh indicator sends Weighing: number 42, gross 18405, status at rest',
+    );
+    const made = spyOn(URL, 'createObjectURL').and.callThrough();
+    press('capture');
+    const file = new Uint8Array(await (made.calls.mostRecent().args[0] as Blob).arrayBuffer());
+    expect([...file.subarray(0, 4)]).toEqual([0x0a, 0x0d, 0x0d, 0x0a]);
+    expect(String.fromCharCode(...file)).toContain('Weigh indicator sends Weighing: number 42');
   });
 
   it('sends what is typed with its end mark, has it again by the arrow keys, and says what cannot be sent', async () => {

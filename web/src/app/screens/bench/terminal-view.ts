@@ -3,10 +3,14 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { textsOn } from '@plain-envoy/core/converter';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
 import { toHex } from '@plain-envoy/core/frame';
+import { hasPatterns } from '@plain-envoy/core/model';
 import type { Target } from '@plain-envoy/core/plan';
 import { typedBytes, visible } from '@plain-envoy/core/telegram';
+import { nameInWords, type NamedText, nameText } from '@plain-envoy/core/text-line';
+import { writeTextPcapng } from '@plain-envoy/core/trace';
 import { concatMap, delay, from, of, type Observable, type Subscription } from 'rxjs';
 import { type Answer, Refused } from '../../data/api';
 import { Live } from '../../data/live';
@@ -21,7 +25,7 @@ import { downloadBlob } from '../../parts/download';
 import { typedNumber } from '../../parts/form';
 import { clockText } from '../../parts/format';
 import { forgetRefusals, problemIn, refuseIn } from '../../parts/schema-group';
-import type { Column } from '../../parts/table/column';
+import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 
@@ -33,7 +37,7 @@ const SHORTEST_PAUSE_MS = 10;
 @Component({
   selector: 'pe-terminal-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, Table, TextField],
+  imports: [CellTemplate, Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, Table, TextField],
   templateUrl: './terminal-view.html',
   styleUrl: './terminal-view.scss',
 })
@@ -80,6 +84,19 @@ export class TerminalView {
     return (this.echo() ? all : all.filter(({ direction }) => direction === 'heard')).toReversed();
   });
   private readonly echo = signal(true);
+  private readonly telegrams = computed(() => textsOn(this.project.document()!, this.lineId()));
+  /** What was found in each text, kept while neither it nor the telegrams change. */
+  private readonly named = computed(() => {
+    const telegrams = this.telegrams();
+    this.runsPatterns();
+    const known = new WeakMap<LoggedText, NamedText>();
+    return (text: LoggedText): NamedText => {
+      const named = known.get(text) ?? nameText(telegrams, Uint8Array.from(text.bytes));
+      known.set(text, named);
+      return named;
+    };
+  });
+  private readonly runsPatterns = signal(false);
   protected readonly told = computed(() => {
     if (!this.opened()) return this.state();
     const { heard, sent } = this.counts();
@@ -89,6 +106,7 @@ export class TerminalView {
     return `${this.state()} · ${heard} bytes heard, ${sent} sent · ${silent}`;
   });
 
+  protected readonly textOf = ({ bytes }: LoggedText): string => visible(String.fromCharCode(...bytes));
   protected readonly idOf = ({ id }: LoggedText): string => String(id);
   protected readonly columns: readonly Column<LoggedText>[] = [
     { name: 'at', head: 'Time', text: ({ atMs }) => clockText(atMs), kind: 'mono' },
@@ -98,7 +116,8 @@ export class TerminalView {
       text: ({ direction, by }) => (direction === 'heard' ? 'heard' : by ? `sent by ${by}` : 'sent'),
       classOf: ({ direction }) => (direction === 'sent' ? 'sent' : ''),
     },
-    { name: 'text', head: 'Text', text: ({ bytes }) => visible(String.fromCharCode(...bytes)), kind: 'mono' },
+    { name: 'text', head: 'Text', kind: 'mono' },
+    { name: 'telegram', head: 'Telegram', text: (text) => (this.telegrams().length ? nameInWords(this.named()(text)) : '') },
     {
       name: 'hex',
       head: 'Bytes',
@@ -115,6 +134,9 @@ export class TerminalView {
     const gone = inject(DestroyRef);
     gone.onDestroy(() => this.close());
     this.form.controls.echo.valueChanges.pipe(takeUntilDestroyed()).subscribe((echo) => this.echo.set(echo));
+    effect(() => {
+      if (hasPatterns(this.project.document()!)) void import('@plain-envoy/core/re2').then(() => this.runsPatterns.set(true));
+    });
     // Another line, or the same elsewhere, is not open yet.
     effect(() => {
       this.lineId();
@@ -189,6 +211,12 @@ export class TerminalView {
     downloadBlob(new Blob([writeLog(this.texts())], { type: 'text/plain' }), 'terminal.txt');
   }
 
+  /** For a packet analyser, with what each text is beside it. */
+  protected capture(): void {
+    const packets = this.texts().map((text) => ({ ...text, bytes: Uint8Array.from(text.bytes), comment: nameInWords(this.named()(text)) }));
+    downloadBlob(new Blob([Uint8Array.from(writeTextPcapng(packets))], { type: 'application/x-pcapng' }), 'terminal.pcapng');
+  }
+
   /** Line by line, each with the end mark that is chosen and a pause after it. */
   protected sendFile(file: File | undefined): void {
     const pauseMs = typedNumber(this.form.getRawValue().pauseMs);
@@ -222,6 +250,13 @@ export class TerminalView {
   protected stop(): void {
     this.going()?.unsubscribe();
     this.going.set(null);
+  }
+
+  /** A telegram stands in a box, and one that is damaged in a box of its own colour. */
+  protected boxOf(text: LoggedText): string {
+    const { found } = this.named()(text);
+    if (found.length === 0) return '';
+    return found.every(({ parsed }) => parsed.ok) ? 'boxed' : 'boxed damaged';
   }
 
   private goThrough(all: readonly { bytes: Uint8Array; afterMs: number }[]): void {
