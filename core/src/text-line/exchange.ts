@@ -93,6 +93,7 @@ export class TextExchange {
   private readonly sent: Sent[];
   private readonly texts: ToldText[] = [];
   private cameMs: number | null = null;
+  private startedMs: number | null = null;
   /** How far the silence has been told to the streams. */
   private told: 'nothing' | 'silence' | 'end' = 'end';
   private count = 0;
@@ -127,6 +128,7 @@ export class TextExchange {
 
   /** What came, at a time. A character that came damaged is not taken. */
   hear(bytes: Uint8Array, nowMs: number, { framingErrors, parityErrors }: Damage = undamaged): void {
+    this.startedMs ??= nowMs;
     const damaged = new Set([...framingErrors, ...parityErrors]);
     this.damage = { framing: this.damage.framing + framingErrors.length, parity: this.damage.parity + parityErrors.length };
     const silent = this.silence(nowMs);
@@ -143,6 +145,7 @@ export class TextExchange {
 
   /** Lets time pass: a silence ends a text, telegrams become due, answers stay away, values grow old. */
   step(nowMs: number): void {
+    this.startedMs ??= nowMs;
     const silent = this.silence(nowMs);
     if (silent)
       this.take(
@@ -162,6 +165,7 @@ export class TextExchange {
   state(nowMs: number): TextPortState {
     return {
       bytes: this.count,
+      upMs: Math.round(nowMs - (this.startedMs ?? nowMs)),
       silentMs: this.cameMs === null ? null : Math.round(nowMs - this.cameMs),
       framingErrors: this.damage.framing,
       parityErrors: this.damage.parity,

@@ -29,6 +29,8 @@ export interface TelegramCounters {
 /** How a text port is: what came, and what came of it. */
 export interface TextPortState {
   bytes: number;
+  /** For how long it has listened. */
+  upMs: number;
   /** Since when nothing came; null where nothing ever did. */
   silentMs: number | null;
   framingErrors: number;

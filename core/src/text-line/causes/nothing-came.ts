@@ -4,6 +4,7 @@ export const nothingCame: TextCause = {
   id: 'nothing-came',
   find: ({ device, port, telegrams }) => {
     if (port.bytes > 0 || port.framingErrors + port.parityErrors > 0) return null;
+    if (port.upMs <= Math.max(...telegrams.map(({ lostAfterMs }) => lostAfterMs))) return null;
     const isAsked = telegrams.every(({ when }) => when.on === 'request');
     return {
       message: `Not one character came from ${device}.`,

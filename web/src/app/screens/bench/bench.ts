@@ -5,7 +5,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
 import { hasTrouble } from '@plain-envoy/core/feed';
-import { diagnose } from '@plain-envoy/core/diagnose';
+import { diagnose, diagnoseTexts } from '@plain-envoy/core/diagnose';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { rowsFor } from '../../data/feed-topic';
@@ -113,7 +113,9 @@ export class BenchScreen {
       onLine: (id: string) => late.get(id) ?? null,
       heardOnLine: (id: string) => heard.get(id) ?? null,
     };
-    return diagnose(this.project.document()!, this.plan.plan(), this.plan.findings(), seen);
+    const texts = new Map(onStandIns.flatMap((row) => row.texts.map((port) => [port.portId, port])));
+    const document = this.project.document()!;
+    return [...diagnose(document, this.plan.plan(), this.plan.findings(), seen), ...diagnoseTexts(document, (id) => texts.get(id))];
   });
   protected readonly routes = computed(() => this.project.document()!.routes);
   /** What a person has done to the stand-ins, so that nobody takes it for trouble. */

@@ -1,0 +1,25 @@
+import { fernhollow } from '../demo/index.js';
+import { diagnoseTexts } from './index.js';
+
+const demo = fernhollow();
+const line = demo.lines.find(({ name }) => name === 'Weighbridge cable')!;
+const converter = demo.devices.find(({ name }) => name === 'Text port')!;
+const indicator = demo.devices.find(({ name }) => name === 'Weigh indicator')!;
+const port = demo.ports.find(({ deviceId, lineId }) => deviceId === converter.id && lineId === line.id)!;
+const silent = {
+  ...{ bytes: 0, upMs: 60_000, silentMs: null, framingErrors: 0, parityErrors: 0, unknown: 0, tooLong: 0, telegrams: [], texts: [] },
+};
+
+describe('Devices that send texts', () => {
+  it('are diagnosed by what the port of their converter has seen, with the way to their telegram', () => {
+    const found = diagnoseTexts(demo, (id) => (id === port.id ? silent : undefined));
+    expect(found.map(({ name, causes }) => [name, causes[0]?.cause])).toEqual([['Weigh indicator', 'nothing-came']]);
+    const telegram = demo.telegrams.find(({ deviceId }) => deviceId === indicator.id)!;
+    expect(found[0]?.causes[0]?.at).toEqual({ entity: 'telegram', id: telegram.id });
+    expect(found[0]?.seen).toBe('0 characters came over its text line.');
+  });
+
+  it('are not where nothing is known of the port', () => {
+    expect(diagnoseTexts(demo, () => undefined)).toEqual([]);
+  });
+});

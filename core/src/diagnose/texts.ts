@@ -1,0 +1,30 @@
+import { converterOf } from '../converter/index.js';
+import type { ProjectDocument } from '../model/index.js';
+import { diagnoseText, type TextPortState } from '../text-line/index.js';
+import type { Diagnosis } from './diagnose.js';
+
+/**
+ * The same of devices that send texts, by what the ports of their converters have seen: `portOf` gives it by the id of the port, where
+ * it is known.
+ */
+export function diagnoseTexts(document: ProjectDocument, portOf: (portId: string) => TextPortState | undefined): Diagnosis[] {
+  const senders = new Map(document.telegrams.flatMap(({ direction, deviceId, id }) => (direction === 'sent' ? [[deviceId, id]] : [])));
+  return [...senders].flatMap(([deviceId, telegramId]): Diagnosis[] => {
+    const before = converterOf(document, deviceId);
+    const port = document.ports.find((row) => row.deviceId === before?.converter.id && row.lineId === before.line.id);
+    const device = document.devices.find(({ id }) => id === deviceId);
+    const seen = port && portOf(port.id);
+    if (!device || !seen) return [];
+    const [first] = diagnoseText(document, deviceId, seen);
+    if (!first) return [];
+    const { cause, message, mend } = first;
+    const at = { entity: 'telegram' as const, id: telegramId! };
+    const heard = `${seen.bytes} characters came over its text line.`;
+    return [
+      {
+        ...{ deviceId, name: device.name, seen: heard, test: null },
+        causes: [{ cause, sentence: message, evidence: mend, more: [], against: [], likelihood: 1, at }],
+      },
+    ];
+  });
+}
