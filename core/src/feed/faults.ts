@@ -25,13 +25,14 @@ export const Fault = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('frozen') }),
   z.strictObject({ kind: z.literal('half-open') }),
   z.strictObject({ kind: z.literal('one at a time') }),
+  z.strictObject({ kind: z.literal('takes nothing') }),
 ]);
 export type Fault = z.infer<typeof Fault>;
 export type FaultKind = Fault['kind'];
 
 export const Faults = z
   .array(Fault)
-  .max(12)
+  .max(13)
   .refine((faults) => new Set(faults.map(({ kind }) => kind)).size === faults.length, 'One fault of a kind at a time.');
 
 /** Each kind as it begins, in the order in which they are offered. */
@@ -48,7 +49,18 @@ export const blankFaults: { readonly [K in FaultKind]: Extract<Fault, { kind: K 
   frozen: { kind: 'frozen' },
   'half-open': { kind: 'half-open' },
   'one at a time': { kind: 'one at a time' },
+  'takes nothing': { kind: 'takes nothing' },
 };
+
+/** Faults that a device which speaks Modbus cannot have, and those that one which only sends texts cannot. */
+const ofTextsOnly: readonly FaultKind[] = ['takes nothing'];
+const ofModbusOnly: readonly FaultKind[] = ['wrong unit', 'exception', 'frozen', 'half-open', 'one at a time'];
+
+/** The faults that a device can have by what it speaks. */
+export function faultsWhere({ modbus, text }: { modbus: boolean; text: boolean }): FaultKind[] {
+  const kinds = Object.keys(blankFaults) as FaultKind[];
+  return kinds.filter((kind) => (modbus || !ofModbusOnly.includes(kind)) && (text || !ofTextsOnly.includes(kind)));
+}
 
 /** A fault in words, as it is shown where it is in force. */
 export function describeFault(fault: Fault): string {
@@ -77,5 +89,7 @@ export function describeFault(fault: Fault): string {
       return 'has let its connections die without closing them';
     case 'one at a time':
       return 'takes one question at a time, and drops what comes meanwhile';
+    case 'takes nothing':
+      return 'takes no text: its buffer is full';
   }
 }

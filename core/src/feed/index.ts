@@ -55,4 +55,4 @@ export type { ListenEvent } from './listen.js';
 export type { TerminalEvent } from './terminal.js';
 export type { SettingEvent, WrittenState } from './settings.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';
-export { blankFaults, describeFault, Fault, type FaultKind, Faults } from './faults.js';
+export { blankFaults, describeFault, faultsWhere, Fault, type FaultKind, Faults } from './faults.js';

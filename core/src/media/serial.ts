@@ -3,6 +3,7 @@ import type { ModbusFraming } from '../frame/index.js';
 import {
   Duplex,
   formatSettings,
+  Handshake,
   Levels,
   SerialFraming,
   SerialSettings,
@@ -93,11 +94,16 @@ const SerialPort = z.strictObject({
   driverLoads: z.int('A whole number.').min(1).max(256).describe('How many unit loads its driver drives; 32 by the standard'),
   terminals: z.record(z.string().max(8), z.string().max(20)).describe('The name of its terminal, by signal'),
   plug: z.enum(['dte', 'dce']).describe('RS-232: which side transmits on TX'),
-  handshake: z.enum(['none', 'rts-cts', 'xon-xoff']),
+  handshake: Handshake,
 });
 export type SerialPort = z.infer<typeof SerialPort>;
 
 const framingNames = { rtu: 'RTU', ascii: 'ASCII', text: 'text' } as const;
+
+/** The handshake that is used on a line: that of the first port there which has one. */
+export function handshakeOn(ports: readonly { lineId: string; handshake?: Handshake }[], lineId: string): Handshake {
+  return ports.find((port) => port.lineId === lineId && port.handshake && port.handshake !== 'none')?.handshake ?? 'none';
+}
 
 /** The address and port of a serial server, where a text line is bound to one: `10.40.8.60:4001`; null for a port of this machine. */
 export function serialServerAt(boundTo: string): { host: string; port: number } | null {

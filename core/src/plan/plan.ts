@@ -1,7 +1,7 @@
 import type { Table } from '../address/index.js';
 import type { ModbusFraming, SocketFraming } from '../frame/index.js';
 import type { CarriedTelegram } from '../converter/index.js';
-import type { SerialSettings } from '../line/index.js';
+import type { SerialSettings, PortSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';
 
 /** Every unit of a serial line (Modbus over serial line V1.02, 2.1); nobody answers it. */
@@ -45,7 +45,7 @@ export interface OnLine {
 /** Plain Envoy listens to the texts of a line itself, takes them apart, and has their values in registers of its own. */
 export interface OverText {
   via: 'text';
-  settings: SerialSettings;
+  settings: PortSettings;
   telegrams: CarriedTelegram[];
   /** What leads to the line on the real plant: a serial port of this machine, or a serial server as address:port; null for nothing. */
   leads: string | null;

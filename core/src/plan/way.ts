@@ -1,7 +1,7 @@
-import { type SerialSettings, settingsOf } from '../line/index.js';
+import { type SerialSettings, settingsOf, type PortSettings } from '../line/index.js';
 import { type CarriedTelegram, converterOf, farLineOf, textsOn } from '../converter/index.js';
 import type { EthernetPort, Line, ModbusLine, SerialPort } from '../media/index.js';
-import { isModbusLine, STANDARD_PORT } from '../media/index.js';
+import { handshakeOn, isModbusLine, STANDARD_PORT } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { BROADCAST_UNIT, type Endpoint } from './plan.js';
@@ -34,7 +34,7 @@ export type Dial =
   /** `cutsEcho` where the port hears what it sends itself. */
   | { kind: 'serial'; framing: ModbusLine['framing']; path: string; settings: SerialSettings; cutsEcho: boolean }
   /** A line of text; `to` is what leads to it, null for the adapter of this machine to a simulated one. */
-  | { kind: 'text'; to: string | null; lineId: string; settings: SerialSettings; telegrams: CarriedTelegram[] }
+  | { kind: 'text'; to: string | null; lineId: string; settings: PortSettings; telegrams: CarriedTelegram[] }
   /** Nowhere: `why` goes on after a name and a colon. */
   | { kind: 'nowhere'; why: string };
 
@@ -80,7 +80,8 @@ function textWay(document: ProjectDocument, asked: Device, line: Line): Way | nu
   const own = telegrams.find(({ deviceId }) => deviceId === asked.id);
   if (!own) return null;
   const { id, name, boundTo: leads } = line;
-  const endpoint: Endpoint = { id, name, concurrent: 1, via: 'text', settings: settingsOf(line), telegrams, leads, bound: null };
+  const settings = { ...settingsOf(line), handshake: handshakeOn(document.ports, line.id) };
+  const endpoint: Endpoint = { id, name, concurrent: 1, via: 'text', settings, telegrams, leads, bound: null };
   return { asked, endpoint, unitId: own.unit, front: null, broadcastOn: null };
 }
 

@@ -16,7 +16,7 @@ const UP_MS = 20_000;
 
 /** What is said first when these texts come, sent with these settings to a port with those. */
 function saidOf(texts: readonly string[], sends = SET, hears = SET, of: ProjectDocument = demo): string | undefined {
-  const exchange = new TextExchange({ telegrams: textsOn(of, line.id), as: 'converter', memory: nowhere, send: () => undefined });
+  const exchange = new TextExchange({ telegrams: textsOn(of, line.id), as: 'converter', memory: nowhere, send: () => true });
   exchange.step(-UP_MS);
   texts.forEach((text, index) => {
     const { bytes: heard, ...damage } = asReceived(bytes(text), sends, hears);
@@ -34,9 +34,11 @@ describe('What is likely wrong with what comes of a device on a text line', () =
 
   it('is nothing where all is well, and said where nothing comes', () => {
     expect([saidOf(sound), saidOf([])]).toEqual([undefined, 'nothing-came']);
-    const exchange = new TextExchange({ telegrams: textsOn(demo, line.id), as: 'converter', memory: nowhere, send: () => undefined });
+    const exchange = new TextExchange({ telegrams: textsOn(demo, line.id), as: 'converter', memory: nowhere, send: () => true });
     exchange.step(0);
-    expect(diagnoseText(demo, indicator.id, exchange.state(1000))).withContext('it has only begun to listen').toEqual([]);
+    expect(diagnoseText(demo, indicator.id, exchange.state(1000)))
+      .withContext('it has only begun to listen')
+      .toEqual([]);
   });
 
   it('is the settings where speed, parity or bits differ', () => {

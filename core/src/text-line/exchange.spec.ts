@@ -12,14 +12,14 @@ const bytes = (text: string) => Uint8Array.from(text, (character) => character.c
 const SOUND = '0042;+018405;S;76\r';
 
 /** An end of a line whose values are kept by name. */
-function end(telegrams: readonly CarriedTelegram[], as: 'converter' | 'device' = 'converter') {
+function end(telegrams: readonly CarriedTelegram[], as: 'converter' | 'device' = 'converter', isFull = false) {
   const words = new Map<string, number[]>();
   const sent: string[] = [];
   const memory: TextMemory = {
     read: ({ name }) => words.get(name) ?? [0],
     write: (point, value) => void words.set(point.name, value),
   };
-  const exchange = new TextExchange({ telegrams, as, memory, send: (out) => sent.push(String.fromCharCode(...out)) });
+  const exchange = new TextExchange({ telegrams, as, memory, send: (out) => !isFull && sent.push(String.fromCharCode(...out)) > 0 });
   const valueOf = (name: string) => {
     const point = telegrams.flatMap(({ points }) => points).find((one) => one.name === name)!;
     const read = fieldOfWords(words.get(name) ?? [], point);
@@ -212,5 +212,13 @@ describe('A field as registers', () => {
     expect([words(1, { type: 'bit', bit: 3 }), words('off', { type: 'bit', bit: 3 })]).toEqual([[1], [0]]);
     expect(words('moving', {})).toContain('moving');
     expect(fieldOfWords([3], point({ codes: [{ value: 3, name: 'at rest' }] }))).toEqual({ ok: true, value: 'at rest' });
+  });
+
+  it('says why a telegram does not go out where no more can wait', () => {
+    const of = end([{ ...weighing, direction: 'taken', when: { on: 'period', periodMs: 100 } }], 'converter', true);
+    of.exchange.step(0);
+    expect(of.counters()).toEqual(
+      jasmine.objectContaining({ count: 0, problem: 'as much waits as the port can hold, and the other side takes nothing.' }),
+    );
   });
 });

@@ -5,7 +5,7 @@ import type { FarPlace } from '../place/index.js';
 import { LONGEST, visible, textOf } from '../telegram/index.js';
 import { buildTelegram, type FieldValue, type Parsed, type StreamPart, TelegramStream } from '../telegram-text/index.js';
 import type { CarriedTelegram } from '../converter/index.js';
-import type { TextPortState, ToldText } from './text-port-state.js';
+import type { PortQueue, TextPortState, ToldText } from './text-port-state.js';
 import { fieldOfWords, wordsOfField } from './value.js';
 
 /** Where the values of telegrams are kept. Words are as the point lays them out; a single bit is 0 or 1. */
@@ -25,8 +25,8 @@ export interface ExchangeRules {
   /** Who runs it: what a device sends, a converter hears, and the other way round. */
   as: 'converter' | 'device';
   memory: TextMemory;
-  /** Sends bytes. */
-  send(bytes: Uint8Array): void;
+  /** Sends bytes; false where no more can wait, so that they are not sent. */
+  send(bytes: Uint8Array): boolean;
   /** After so long without a character a text is over that ends by silence. */
   silenceMs?: number;
 }
@@ -162,8 +162,9 @@ export class TextExchange {
     return lastMs === null ? null : nowMs - lastMs;
   }
 
-  state(nowMs: number): TextPortState {
+  state(nowMs: number, queue: PortQueue = { waiting: 0, isFull: false, isHeld: false }): TextPortState {
     return {
+      ...queue,
       bytes: this.count,
       upMs: Math.round(nowMs - (this.startedMs ?? nowMs)),
       silentMs: this.cameMs === null ? null : Math.round(nowMs - this.cameMs),
@@ -328,9 +329,12 @@ export class TextExchange {
     const built = buildTelegram(sent.carried.telegram, this.valuesOf(sent));
     sent.problem = built.ok ? null : built.problem.message;
     if (!built.ok) return;
+    if (!this.rules.send(built.value.bytes)) {
+      sent.problem = 'as much waits as the port can hold, and the other side takes nothing.';
+      return;
+    }
     sent.count += 1;
     sent.lastMs = nowMs;
-    this.rules.send(built.value.bytes);
   }
 
   private wordsOf({ carried }: Sent): number[] {

@@ -26,6 +26,9 @@ export interface TelegramCounters {
   problem: string | null;
 }
 
+/** How a port of a line is beside what is heard there. */
+export type PortQueue = Pick<TextPortState, 'waiting' | 'isFull' | 'isHeld'>;
+
 /** How a text port is: what came, and what came of it. */
 export interface TextPortState {
   bytes: number;
@@ -35,6 +38,12 @@ export interface TextPortState {
   silentMs: number | null;
   framingErrors: number;
   parityErrors: number;
+  /** Bytes that wait to be sent. */
+  waiting: number;
+  /** No more fits among them. */
+  isFull: boolean;
+  /** The other side makes it wait, by its handshake. */
+  isHeld: boolean;
   /** Stretches that are no telegram. */
   unknown: number;
   tooLong: number;

@@ -1,7 +1,7 @@
 import { type Failure, failureError } from '@plain-envoy/core/failure';
 import { readdir } from 'node:fs/promises';
 import { connect, type Socket } from 'node:net';
-import { formatSettings, type SerialSettings } from '@plain-envoy/core/line';
+import { formatSettings, type PortSettings } from '@plain-envoy/core/line';
 
 /** Bytes to and from the far end of a serial line or of a socket; framing is the business of whoever uses it. */
 export interface Channel {
@@ -61,10 +61,11 @@ export function socketChannel(socket: Socket): Channel {
 }
 
 /** Rejects with a `FailureError` where the port cannot be opened with these settings. */
-export async function openSerialPort(path: string, settings: SerialSettings): Promise<Channel> {
+export async function openSerialPort(path: string, settings: PortSettings): Promise<Channel> {
   const { SerialPort } = await import('serialport');
-  const { baud: baudRate, dataBits, parity, stopBits } = settings;
-  const port = new SerialPort({ path, baudRate, dataBits, parity, stopBits, autoOpen: false });
+  const { baud: baudRate, dataBits, parity, stopBits, handshake = 'none' } = settings;
+  const flow = { rtscts: handshake === 'rts-cts', xon: handshake === 'xon-xoff', xoff: handshake === 'xon-xoff' };
+  const port = new SerialPort({ path, baudRate, dataBits, parity, stopBits, ...flow, autoOpen: false });
   await new Promise<void>((opened, failed) =>
     port.open((error) =>
       error

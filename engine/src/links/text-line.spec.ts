@@ -1,14 +1,15 @@
-import type { SerialSettings } from '@plain-envoy/core/line';
-import { TextLine, type TextStation } from './index.js';
+import type { Handshake, SerialSettings } from '@plain-envoy/core/line';
+import { TextLine, type TextStation, until } from './index.js';
 
 const settings: SerialSettings = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 };
 const bytes = (text: string) => Uint8Array.from(text, (one) => one.charCodeAt(0));
 
 /** Somebody who writes down what they hear. */
-function listener(line: TextLine, own: SerialSettings = settings) {
+function listener(line: TextLine, own: SerialSettings = settings, handshake: Handshake = 'none') {
   const heard = { text: '', pieces: 0, framingErrors: 0 };
   const station: TextStation = {
     settings: own,
+    handshake,
     hear(part, { framingErrors }) {
       heard.text += String.fromCharCode(...part);
       heard.pieces += 1;
@@ -48,6 +49,43 @@ describe('a text line', () => {
     line.close();
     await line.send(seven.station, bytes('x'));
     expect(scale.heard.text).toBe('A\u00c3');
+  });
+
+  for (const handshake of ['rts-cts', 'xon-xoff'] as const)
+    it(`holds back by ${handshake} what the other side cannot take, and loses nothing`, async () => {
+      const line = new TextLine(settings, false);
+      const [scale, port] = [listener(line, settings, handshake), listener(line, settings, handshake)];
+      await line.send(scale.station, bytes('a'));
+      line.takes(port.station, false);
+      expect(line.isHeld(scale.station)).toBeTrue();
+      const sent = line.send(scale.station, bytes('bc'));
+      await until(performance.now() + 50);
+      expect(port.heard.text).withContext('it waits').toBe('a');
+      line.takes(port.station, true);
+      await sent;
+      expect(port.heard.text).toBe('abc');
+      expect(line.isHeld(scale.station)).toBeFalse();
+    });
+
+  it('loses what comes to a full buffer where the two have no handshake, and shows the signs of one that only one of them has', async () => {
+    const line = new TextLine(settings, false);
+    const [scale, port] = [listener(line), listener(line, settings, 'xon-xoff')];
+    line.takes(port.station, false);
+    await line.send(scale.station, bytes('lost'));
+    line.takes(port.station, true);
+    await line.send(scale.station, bytes('heard'));
+    expect([port.heard.text, scale.heard.text]).toEqual(['heard', '\u0013\u0011']);
+  });
+
+  it('takes the signs out of what one with XON/XOFF hears, and obeys the last', async () => {
+    const line = new TextLine(settings, false);
+    const [scale, port] = [listener(line, settings, 'xon-xoff'), listener(line)];
+    await line.send(port.station, bytes('1\u00132\u0011\u00133'));
+    expect(scale.heard.text).toBe('123');
+    expect(line.isHeld(scale.station)).toBeTrue();
+    line.detach(scale.station);
+    line.attach(scale.station);
+    expect(line.isHeld(scale.station)).withContext('begun anew').toBeFalse();
   });
 
   it('of two wires for both directions is damaged where two send at once', async () => {

@@ -1,14 +1,18 @@
-import { asReceived, characterMs, type Received, type SerialSettings } from '@plain-envoy/core/line';
+import { asReceived, characterMs, type Handshake, type Received, type SerialSettings, XOFF, XON } from '@plain-envoy/core/line';
 import { until } from './pace.js';
 
 /** Somebody on a text line: hears what others send, as a receiver with its settings makes it out. */
 export interface TextStation {
   settings: SerialSettings;
+  /** By which it makes others wait, and waits for others. */
+  handshake?: Handshake;
   hear(bytes: Uint8Array, errors: Pick<Received, 'framingErrors' | 'parityErrors'>): void;
 }
 
 /** So much of what is sent is heard at a time: a receiver is told no character at a time, and waits for none much longer than it takes. */
 const PIECE_MS = 10;
+/** How often a sender that has to wait looks whether it may go on. */
+const HELD_MS = 10;
 
 /**
  * An in-process line that carries text as it comes, with the pace of a real one: each character takes its time. On a line of two wires
@@ -18,6 +22,10 @@ export class TextLine {
   private readonly stations = new Set<TextStation>();
   private readonly freeAt = new Map<TextStation, number>();
   private readonly speaking = new Set<TextStation>();
+  /** Those that can take nothing more just now. */
+  private readonly full = new Set<TextStation>();
+  /** Those that heard XOFF, and no XON since. */
+  private readonly stopped = new Set<TextStation>();
   private open = true;
 
   constructor(
@@ -32,11 +40,30 @@ export class TextLine {
   detach(station: TextStation): void {
     this.stations.delete(station);
     this.freeAt.delete(station);
+    this.full.delete(station);
+    this.stopped.delete(station);
   }
 
   close(): void {
     this.open = false;
     this.stations.clear();
+  }
+
+  /**
+   * Says whether a station can take more. By RTS/CTS the others see it at once; by XON/XOFF they are told by a character, past all that
+   * it has still to send. What is sent to it all the same is lost.
+   */
+  takes(station: TextStation, isReady: boolean): void {
+    if (isReady !== this.full.has(station)) return;
+    if (isReady) this.full.delete(station);
+    else this.full.add(station);
+    if (station.handshake === 'xon-xoff') this.deliver(station, Uint8Array.of(isReady ? XON : XOFF));
+  }
+
+  /** Whether the other side makes this one wait. */
+  isHeld(station: TextStation): boolean {
+    if (station.handshake === 'xon-xoff') return this.stopped.has(station);
+    return station.handshake === 'rts-cts' && [...this.full].some((other) => other !== station && other.handshake === 'rts-cts');
   }
 
   /** Sends after what the same station sends already; resolves when the last character has left. */
@@ -48,6 +75,10 @@ export class TextLine {
     for (let at = 0; at < bytes.length; at += piece) {
       const part = bytes.slice(at, at + piece);
       await until(leavesAt);
+      while (this.open && this.stations.has(from) && this.isHeld(from)) {
+        await until(performance.now() + HELD_MS);
+        leavesAt = performance.now();
+      }
       this.speaking.add(from);
       leavesAt += part.length * each;
       await until(leavesAt);
@@ -62,8 +93,21 @@ export class TextLine {
   private deliver(from: TextStation, bytes: Uint8Array): void {
     for (const station of [...this.stations]) {
       if (station === from) continue;
-      const { bytes: heard, ...errors } = asReceived(bytes, from.settings, station.settings);
-      station.hear(heard, errors);
+      const received = asReceived(bytes, from.settings, station.settings);
+      const { bytes: heard, ...errors } = station.handshake === 'xon-xoff' ? this.withoutHandshake(station, received) : received;
+      if (!this.full.has(station) && heard.length > 0) station.hear(heard, errors);
     }
+  }
+
+  /** Takes XON and XOFF out of what a station hears, and obeys them. */
+  private withoutHandshake(station: TextStation, { bytes, framingErrors, parityErrors }: Received): Received {
+    const isSign = (byte: number) => byte === XON || byte === XOFF;
+    const last = bytes.findLast(isSign);
+    if (last === undefined) return { bytes, framingErrors, parityErrors };
+    if (last === XOFF) this.stopped.add(station);
+    else this.stopped.delete(station);
+    const moved = (at: number) => at - bytes.subarray(0, at).filter(isSign).length;
+    const rest = (errors: readonly number[]) => errors.filter((at) => !isSign(bytes[at]!)).map(moved);
+    return { bytes: bytes.filter((byte) => !isSign(byte)), framingErrors: rest(framingErrors), parityErrors: rest(parityErrors) };
   }
 }

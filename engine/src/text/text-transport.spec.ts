@@ -1,3 +1,4 @@
+import { XOFF, XON } from '@plain-envoy/core/line';
 import { textsOn } from '@plain-envoy/core/converter';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestPdu } from '@plain-envoy/core/frame';
@@ -106,6 +107,38 @@ describe('A text line that is listened to without a converter', () => {
     expect(await hear('Weigh indicator', line.id, SOUND, GROSS)).toEqual([4, 4, 0, 0, 0x47, 0xe5]);
     const moisture = requestPdu({ functionCode: 4, offset: 20, count: 1 });
     expect(await hear('Moisture analyser', analysing.id, 'MO0001 04.30% T 061.5C  ', moisture)).toEqual([4, 2, 0x01, 0xae]);
+    far.close();
+    await cut();
+  }, 20_000);
+
+  it('waits by XON/XOFF on a serial port of this machine until the other side takes more', async () => {
+    const { a, b, cut } = await cable();
+    const set = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 } as const;
+    const [own, far] = [await openSerialPort(a, { ...set, handshake: 'xon-xoff' }), await openSerialPort(b, set)];
+    const heard: number[] = [];
+    far.listen(
+      (part) => heard.push(...part),
+      () => undefined,
+    );
+    own.listen(
+      () => undefined,
+      () => undefined,
+    );
+    const until = async (condition: () => boolean) => {
+      for (let tries = 0; tries < 300 && !condition(); tries++) await new Promise((done) => setTimeout(done, 10));
+      return condition();
+    };
+    await own.write(bytes('a'));
+    expect(await until(() => heard.length === 1)).toBeTrue();
+    await far.write(Uint8Array.of(XOFF));
+    await new Promise((done) => setTimeout(done, 200));
+    const sent = own.write(bytes('bc'));
+    await new Promise((done) => setTimeout(done, 300));
+    expect(heard.length).withContext('it waits').toBe(1);
+    await far.write(Uint8Array.of(XON));
+    expect(await until(() => heard.length === 3)).toBeTrue();
+    await sent;
+    own.close();
     far.close();
     await cut();
   }, 20_000);

@@ -17,6 +17,8 @@ const STEP_MS = 50;
 const LOOK_MS = 10;
 /** A line that could not be opened is tried again after so long at the earliest. */
 const AGAIN_MS = 2000;
+/** So many bytes wait to be sent at most. */
+const MOST_WAITING = 4096;
 
 /** The texts of one device, in registers of their own. */
 interface Heard {
@@ -35,6 +37,7 @@ export class TextTransport implements ClientTransport {
   private readonly devices: Heard[];
   private timer: NodeJS.Timeout | null = null;
   private isClosed = false;
+  private waiting = 0;
 
   constructor(
     private readonly open: () => Promise<Channel>,
@@ -54,7 +57,7 @@ export class TextTransport implements ClientTransport {
       );
       const exchange = new TextExchange({
         ...{ telegrams: own, as: 'converter', memory: bankMemory(bank), silenceMs: this.silenceMs },
-        send: (bytes) => inBackground(this.write(bytes)),
+        send: (bytes) => this.send(bytes),
       });
       this.devices[own[0]!.unit] = { bank, exchange, telegrams: own };
     }
@@ -122,6 +125,14 @@ export class TextTransport implements ClientTransport {
   private lost(failure: Failure): void {
     this.channel = null;
     this.failure = { of: failure, atMs: this.now() };
+  }
+
+  /** False where the other side takes nothing and no more can wait. */
+  private send(bytes: Uint8Array): boolean {
+    if (this.waiting + bytes.length > MOST_WAITING) return false;
+    this.waiting += bytes.length;
+    inBackground(this.write(bytes).finally(() => (this.waiting -= bytes.length)));
+    return true;
   }
 
   private async write(bytes: Uint8Array): Promise<void> {

@@ -1,5 +1,5 @@
 import { framingOf } from '@plain-envoy/core/frame';
-import { type SerialSettings, silenceMs } from '@plain-envoy/core/line';
+import { type PortSettings, type SerialSettings, settingsOf, silenceMs } from '@plain-envoy/core/line';
 import type { Dial } from '@plain-envoy/core/plan';
 import { type Channel, ChannelTransport, type ClientTransport, failed, openSocket } from '../links/index.js';
 import { textSilenceMs } from '@plain-envoy/core/text-line';
@@ -11,7 +11,7 @@ import { socketTransports } from './list.js';
 export interface OwnPorts {
   /** The port on loopback at which the adapter to a line listens, once it is set like this. */
   adapter(lineId: string, settings: SerialSettings): Promise<number>;
-  serial(path: string, settings: SerialSettings): Promise<Channel>;
+  serial(path: string, settings: PortSettings): Promise<Channel>;
 }
 
 type Openers = { [Kind in Dial['kind']]: (dial: Extract<Dial, { kind: Kind }>, own: OwnPorts) => ClientTransport };
@@ -42,8 +42,8 @@ export function openDial(dial: Dial, own: OwnPorts): ClientTransport {
 }
 
 /** What leads to a text line: a serial server as address:port, a serial port of this machine, or null for the adapter to a simulated one. */
-export async function openTextLine(to: string | null, lineId: string, settings: SerialSettings, own: OwnPorts): Promise<Channel> {
-  if (to === null) return openSocket('127.0.0.1', await own.adapter(lineId, settings));
+export async function openTextLine(to: string | null, lineId: string, settings: PortSettings, own: OwnPorts): Promise<Channel> {
+  if (to === null) return openSocket('127.0.0.1', await own.adapter(lineId, settingsOf(settings)));
   const server = serialServerAt(to);
   return server ? openSocket(server.host, server.port) : own.serial(to, settings);
 }

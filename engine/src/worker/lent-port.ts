@@ -1,6 +1,6 @@
 import { type Failure } from '@plain-envoy/core/failure';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
-import type { SerialSettings } from '@plain-envoy/core/line';
+import type { PortSettings } from '@plain-envoy/core/line';
 import { type Channel, openSerialPort } from '../links/index.js';
 import { inBackground } from '../background/index.js';
 
@@ -14,7 +14,7 @@ type ToPort = { bytes: Uint8Array } | { close: true };
  * handed over and used with `borrowedChannel`; the port is closed when the other thread closes it or ends. Rejects with a
  * sentence where it cannot be opened.
  */
-export async function lendSerialPort(path: string, settings: SerialSettings): Promise<MessagePort> {
+export async function lendSerialPort(path: string, settings: PortSettings): Promise<MessagePort> {
   const serial = await openSerialPort(path, settings);
   const { port1, port2 } = new MessageChannel();
   const tell = (message: FromPort) => port1.postMessage(message);

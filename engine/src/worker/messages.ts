@@ -1,7 +1,7 @@
 import type { PlanUpdate } from './plan-update.js';
 import { type Failure } from '@plain-envoy/core/failure';
 import type { MessagePort } from 'node:worker_threads';
-import type { SerialSettings } from '@plain-envoy/core/line';
+import type { SerialSettings, PortSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
 import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
@@ -20,7 +20,7 @@ export interface TracePart {
 
 /** What only the host can open: an adapter to a simulated line that is set like this, or a serial port of this machine. */
 export type OwnPort =
-  { kind: 'adapter'; lineId: string; settings: SerialSettings } | { kind: 'serial'; path: string; settings: SerialSettings };
+  { kind: 'adapter'; lineId: string; settings: SerialSettings } | { kind: 'serial'; path: string; settings: PortSettings };
 
 /** To the engine's thread. */
 export type Command =

@@ -1,7 +1,7 @@
 import { FailureError, sentenceOf } from '@plain-envoy/core/failure';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
-import { formatSettings, type SerialSettings, settingsOf } from '@plain-envoy/core/line';
-import type { SerialLine } from '@plain-envoy/core/media';
+import { formatSettings, type SerialSettings, settingsOf, type PortSettings, type Handshake } from '@plain-envoy/core/line';
+import { handshakeOn, type SerialLine } from '@plain-envoy/core/media';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { Target } from '@plain-envoy/core/plan';
 import { type Channel, openSerialPort } from '@plain-envoy/engine/links';
@@ -30,7 +30,7 @@ export interface TerminalGrounds {
   claims: Claims;
   /** Where an adapter to a simulated line is on this machine, once it is set like this. */
   adapter(lineId: string, settings: SerialSettings): Promise<number>;
-  serial?(path: string, settings: SerialSettings): Promise<Channel>;
+  serial?(path: string, settings: PortSettings): Promise<Channel>;
 }
 
 /** A line that is open, with all who look at it. */
@@ -58,10 +58,11 @@ export class Terminals {
         ['on'],
       );
     const over = on === 'real' ? arming.over(project.id) : null;
-    if (!over) return this.told(line, on, hangsUp);
+    const handshake = handshakeOn(document.ports, line.id);
+    if (!over) return this.told(line, handshake, on, hangsUp);
     const listener = {};
     claims.take(listener, { ...project, doing: 'which has a terminal there' }, [line.boundTo!]);
-    return leaving(this.told(line, on, hangsUp, over), () => claims.leave(listener));
+    return leaving(this.told(line, handshake, on, hangsUp, over), () => claims.leave(listener));
   }
 
   /** Sends to a line that is open. */
@@ -74,11 +75,17 @@ export class Terminals {
     await channel.write(Buffer.from(hex, 'hex'));
   }
 
-  private async *told(line: SerialLine, on: Target, hangsUp: AbortSignal, over?: AbortSignal): AsyncGenerator<TerminalEvent> {
+  private async *told(
+    line: SerialLine,
+    handshake: Handshake,
+    on: Target,
+    hangsUp: AbortSignal,
+    over?: AbortSignal,
+  ): AsyncGenerator<TerminalEvent> {
     const waiting = new Waiting<TerminalEvent>(hangsUp, { kind: 'failed', sentence: 'The page is too slow for this line.' });
     const { tell } = waiting;
     over?.addEventListener('abort', () => tell({ kind: 'failed', sentence: OVER }), { once: true });
-    const open = this.join(line, on, tell);
+    const open = this.join(line, handshake, on, tell);
     try {
       await open.channel;
       yield { kind: 'open', settings: formatSettings(settingsOf(line)) };
@@ -91,7 +98,7 @@ export class Terminals {
     }
   }
 
-  private join(line: SerialLine, on: Target, tell: (event: TerminalEvent) => void): Open {
+  private join(line: SerialLine, handshake: Handshake, on: Target, tell: (event: TerminalEvent) => void): Open {
     const key = keyOf(line.id, on);
     const known = this.opened.get(key);
     if (known) {
@@ -99,7 +106,7 @@ export class Terminals {
       return known;
     }
     const listeners = new Set([tell]);
-    const open: Open = { listeners, channel: this.channelTo(line, on, (event) => listeners.forEach((each) => each(event))) };
+    const open: Open = { listeners, channel: this.channelTo(line, handshake, on, (event) => listeners.forEach((each) => each(event))) };
     this.opened.set(key, open);
     return open;
   }
@@ -114,9 +121,9 @@ export class Terminals {
     );
   }
 
-  private async channelTo(line: SerialLine, on: Target, tell: (event: TerminalEvent) => void): Promise<Channel> {
+  private async channelTo(line: SerialLine, handshake: Handshake, on: Target, tell: (event: TerminalEvent) => void): Promise<Channel> {
     const { adapter, serial = openSerialPort } = this.around;
-    const settings = settingsOf(line);
+    const settings = { ...settingsOf(line), handshake };
     const channel = await openTextLine(on === 'real' ? line.boundTo : null, line.id, settings, { adapter, serial });
     channel.listen(
       (bytes) => tell({ kind: 'heard', atMs: Date.now(), hex: Buffer.from(bytes).toString('hex') }),

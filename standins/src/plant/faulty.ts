@@ -13,6 +13,8 @@ export class Faulty {
   private readonly frozen = new Map<string, Uint8Array | null>();
   private readonly chance = noise(7);
   private isBusy = false;
+  /** Who is told when the faults change, by whose port it is. */
+  readonly takers = new Map<object, () => void>();
 
   get all(): readonly Fault[] {
     return this.faults;
@@ -21,6 +23,12 @@ export class Faulty {
   set(faults: readonly Fault[]): void {
     if (!faults.some(({ kind }) => kind === 'frozen')) this.frozen.clear();
     this.faults = faults;
+    for (const tell of this.takers.values()) tell();
+  }
+
+  /** Its receive buffer is full, and nobody empties it. */
+  get takesNothing(): boolean {
+    return this.has('takes nothing') !== undefined;
   }
 
   get isHalfOpen(): boolean {

@@ -5,6 +5,7 @@ import type { DeviceTelegram, Point, ProjectDocument } from '@plain-envoy/core/m
 import { wiringOf } from '@plain-envoy/core/playing';
 import { ask } from '@plain-envoy/engine/client';
 import { ChannelTransport, openSocket, TcpTransport } from '@plain-envoy/engine/links';
+import { comesTrue } from './comes-true.spec-helper.js';
 import { controlOf } from './control-of.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
@@ -144,6 +145,33 @@ describe('the plant', () => {
       damaged = (await textPort.readInputRegisters(6, 2)).data[1]!;
     }
     expect(damaged).withContext('eight bits where seven and parity are expected').toBeGreaterThan(0);
+  });
+
+  it('loses the texts that come to a full buffer, and by a handshake makes their sender wait', async () => {
+    const [scale, port] = [idOf('Weigh indicator'), idOf('Text port')];
+    const line = demo.lines.find(({ name }) => name === 'Weighbridge cable')!;
+    const own = demo.ports.find(({ deviceId, lineId }) => deviceId === port && lineId === line.id)!;
+    const texts = () => plant.member(port)!.standIn!.sides.get(own.id)!.state();
+    const comes = (condition: () => boolean) => comesTrue(condition, 10_000);
+    const bytesSoFar = () => texts().bytes;
+    expect(await comes(() => bytesSoFar() > 0)).toBeTrue();
+    plant.setFaults(port, [{ kind: 'takes nothing' }]);
+    expect(await comes(() => texts().silentMs! > 1500))
+      .withContext('nothing comes through')
+      .toBeTrue();
+    plant.setFaults(port, []);
+    expect(await comes(() => texts().silentMs! < 500)).toBeTrue();
+    const ports = demo.ports.map((row) =>
+      row.kind === 'serial' && row.lineId === line.id ? { ...row, handshake: 'rts-cts' as const } : row,
+    );
+    await plant.rewire(wiringOf({ ...demo, ports }));
+    expect(await comes(() => texts().bytes > 0)).toBeTrue();
+    plant.setFaults(scale, [{ kind: 'takes nothing' }]);
+    expect(await comes(() => texts().isHeld))
+      .withContext('the port sees that the scale takes nothing')
+      .toBeTrue();
+    plant.setFaults(scale, []);
+    expect(await comes(() => !texts().isHeld)).toBeTrue();
   });
 
   it('lets a device without a program send what its registers hold, and take what Modbus writes at the converter', async () => {

@@ -330,10 +330,11 @@ export class Plant {
   /** A port on a text line, which is the program's for as long as it is connected. */
   private wireText(line: TextLine, port: SerialPort, standIn: PlayedDevice, faulty: Faulty): Connection {
     const { textPorts } = standIn;
-    const own = new TextPort(line, settingsOf(port), { onHeard: () => standIn.heard(), spoil: (bytes) => faulty.texts(bytes) });
+    const around = { onHeard: () => standIn.heard(), spoil: (bytes: Uint8Array) => faulty.texts(bytes) };
+    const own = new TextPort(line, settingsOf(port), around, undefined, port.handshake);
     return {
-      start: () => void (own.start(), textPorts.add(own)),
-      stop: () => void (own.stop(), textPorts.delete(own)),
+      start: () => void (own.start(), textPorts.add(own), this.takesAsTold(line, own, faulty)),
+      stop: () => void (own.stop(), textPorts.delete(own), faulty.takers.delete(own)),
     };
   }
 
@@ -355,11 +356,18 @@ export class Plant {
     return { telegrams, as: 'device', memory: standIn ? bankMemory(standIn.bank) : nowhere };
   }
 
+  /** Says on the line whether a port takes what comes, now and whenever its faults change. */
+  private takesAsTold(line: TextLine, own: TextStation, faulty: Faulty): void {
+    const tell = () => line.takes(own, !faulty.takesNothing);
+    faulty.takers.set(own, tell);
+    tell();
+  }
+
   private wireSide(line: TextLine, port: SerialPort, standIn: PlayedDevice, faulty: Faulty, side: SideOf): Connection {
-    const own = new TextSide(line, settingsOf(port), side, (bytes) => faulty.texts(bytes));
+    const own = new TextSide(line, settingsOf(port), port.handshake, side, (bytes) => faulty.texts(bytes));
     return {
-      start: () => void (own.start(), standIn.sides.set(port.id, own)),
-      stop: () => void (own.stop(), standIn.sides.delete(port.id)),
+      start: () => void (own.start(), standIn.sides.set(port.id, own), this.takesAsTold(line, own, faulty)),
+      stop: () => void (own.stop(), standIn.sides.delete(port.id), faulty.takers.delete(own)),
     };
   }
 

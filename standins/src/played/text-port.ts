@@ -1,11 +1,9 @@
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
-import type { Received, SerialSettings } from '@plain-envoy/core/line';
-import { inBackground } from '@plain-envoy/engine/background';
+import type { Handshake, Received, SerialSettings } from '@plain-envoy/core/line';
+import { Outgoing } from './outgoing.js';
 
 /** After so long without a character a text is over, whatever it ends with. */
 const SILENCE_MS = 50;
-/** So much may wait to be sent. */
-const MOST_WAITING = 4096;
 /** So many texts wait to be taken, and so long is one at most. */
 const [MOST_TEXTS, LONGEST] = [100, 1024];
 
@@ -17,17 +15,20 @@ interface Around {
 
 /** The text port of a stand-in: what comes in is cut into texts by CR, LF or silence, what goes out waits for its turn. */
 export class TextPort implements TextStation {
-  private waiting = 0;
   private coming = '';
   private cameAt = 0;
   private readonly texts: string[] = [];
+  private readonly outgoing: Outgoing;
 
   constructor(
     private readonly line: TextLine,
     readonly settings: SerialSettings,
     private readonly around: Around = {},
     private readonly now: () => number = () => performance.now(),
-  ) {}
+    readonly handshake: Handshake = 'none',
+  ) {
+    this.outgoing = new Outgoing(line, this, (bytes) => around.spoil?.(bytes) ?? Promise.resolve([bytes]));
+  }
 
   start(): void {
     this.line.attach(this);
@@ -51,16 +52,7 @@ export class TextPort implements TextStation {
 
   /** False where more waits than fits. */
   send(text: string): boolean {
-    const bytes = Uint8Array.from(text, (character) => character.charCodeAt(0) & 0xff);
-    if (this.waiting + bytes.length > MOST_WAITING) return false;
-    this.waiting += bytes.length;
-    inBackground(this.out(bytes).finally(() => (this.waiting -= bytes.length)));
-    return true;
-  }
-
-  private async out(bytes: Uint8Array): Promise<void> {
-    const all = (await this.around.spoil?.(bytes)) ?? [bytes];
-    for (const one of all) await this.line.send(this, one);
+    return this.outgoing.send(Uint8Array.from(text, (character) => character.charCodeAt(0) & 0xff));
   }
 
   /** The next text that came; empty where none did. */

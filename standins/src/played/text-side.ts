@@ -1,9 +1,9 @@
 import type { CarriedTelegram } from '@plain-envoy/core/converter';
 import { type Damage, TextExchange, type TextMemory, type TextPortState, textSilenceMs } from '@plain-envoy/core/text-line';
-import type { SerialSettings } from '@plain-envoy/core/line';
+import type { Handshake, SerialSettings } from '@plain-envoy/core/line';
 import '@plain-envoy/core/re2';
-import { inBackground } from '@plain-envoy/engine/background';
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
+import { Outgoing } from './outgoing.js';
 
 /** What a text port is for: whose telegrams it takes apart and makes, and where their values are. */
 export interface SideOf {
@@ -15,18 +15,18 @@ export interface SideOf {
 /** A port on a text line that knows its telegrams: the far side of a converter, or a device that is played by what it sends. */
 export class TextSide implements TextStation {
   private readonly exchange: TextExchange;
+  private readonly outgoing: Outgoing;
 
   constructor(
     private readonly line: TextLine,
     readonly settings: SerialSettings,
+    readonly handshake: Handshake,
     of: SideOf,
     spoil: (bytes: Uint8Array) => Promise<Uint8Array[]> = (bytes) => Promise.resolve([bytes]),
     private readonly now: () => number = () => performance.now(),
   ) {
-    const out = async (bytes: Uint8Array) => {
-      for (const one of await spoil(bytes)) await line.send(this, one);
-    };
-    this.exchange = new TextExchange({ ...of, silenceMs: textSilenceMs(settings), send: (bytes) => inBackground(out(bytes)) });
+    this.outgoing = new Outgoing(line, this, spoil);
+    this.exchange = new TextExchange({ ...of, silenceMs: textSilenceMs(settings), send: (bytes) => this.outgoing.send(bytes) });
   }
 
   start(): void {
@@ -48,7 +48,7 @@ export class TextSide implements TextStation {
   /** How it is; times on the clock of this machine. */
   state(): TextPortState {
     const now = this.now();
-    const state = this.exchange.state(now);
+    const state = this.exchange.state(now, { ...this.outgoing.state(), isHeld: this.line.isHeld(this) });
     const epoch = Date.now() - now;
     return { ...state, texts: state.texts.map((text) => ({ ...text, atMs: Math.round(text.atMs + epoch) })) };
   }

@@ -1,7 +1,7 @@
 import { of } from 'rxjs';
 import type { StandInState } from '@plain-envoy/core/feed';
 import { BY_ITS_MAP } from '@plain-envoy/core/model';
-import { type Stage, stage, submit, textOf, typeInto, pick } from '../../testing.spec-helper';
+import { deviceNamed, pageOf, type Stage, stage, submit, textOf, typeInto, pick } from '../../testing.spec-helper';
 import { StandIns } from '../../data/stand-ins';
 import { FaultForm } from './fault-form';
 
@@ -43,6 +43,22 @@ describe('FaultForm', () => {
     expect(asked.at(-1)).toEqual([]);
     (form.nativeElement as HTMLElement).querySelector<HTMLElement>('button[name=reboot]')!.click();
     expect(asked.at(-1)).toBe(3000);
+  });
+
+  it('offers what the ports of a device can have: texts have no exceptions, and Modbus no full buffer', () => {
+    const offered = (name: string) => {
+      const form = on.show(FaultForm, { standIn: { ...standIn(), deviceId: deviceNamed(name).id } });
+      pageOf(form).querySelector<HTMLElement>('[data-name=fault] .mat-mdc-select-trigger')!.click();
+      form.detectChanges();
+      const texts = [...document.querySelectorAll('mat-option')].map((option) => option.textContent?.trim());
+      form.destroy();
+      return texts;
+    };
+    expect(offered('Weigh indicator')).toContain('takes no text');
+    expect(offered('Weigh indicator')).not.toContain('refuses a span');
+    expect(offered('Text port')).toContain('takes no text');
+    expect(offered('Text port')).toContain('refuses a span');
+    expect(offered('Burner control')).not.toContain('takes no text');
   });
 
   it('says what does not fit, and keeps what was typed', async () => {

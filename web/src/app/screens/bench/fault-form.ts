@@ -1,8 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { type FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { blankFaults, describeFault, Fault, type FaultKind, type StandInState } from '@plain-envoy/core/feed';
+import { isTextLine } from '@plain-envoy/core/converter';
+import { blankFaults, describeFault, Fault, type FaultKind, faultsWhere, type StandInState } from '@plain-envoy/core/feed';
+import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
+import { atEdge } from '../../data/state';
 import { textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
 import { asOptions, Choose } from '../../parts/choose';
@@ -22,6 +25,7 @@ const names: Readonly<Record<FaultKind, string>> = {
   frozen: 'is frozen',
   'half-open': 'connections die silently',
   'one at a time': 'takes one question at a time',
+  'takes nothing': 'takes no text',
 };
 
 /** What the fields of faults are called, in the order in which they stand. */
@@ -80,7 +84,14 @@ export class FaultForm {
   private readonly standIns = inject(StandIns);
   readonly standIn = input.required<StandInState>();
 
-  protected readonly names = asOptions(Object.keys(names) as FaultKind[], (kind) => names[kind]);
+  private readonly project = atEdge(inject(ProjectStore), 'document');
+  /** Those that its ports can have. */
+  protected readonly names = computed(() => {
+    const { ports = [], lines = [] } = this.project.document() ?? {};
+    const own = ports.filter(({ deviceId }) => deviceId === this.standIn().deviceId);
+    const isText = own.map(({ lineId }) => lines.some((line) => line.id === lineId && isTextLine(line)));
+    return asOptions(faultsWhere({ modbus: !isText.length || isText.includes(false), text: isText.includes(true) }), (kind) => names[kind]);
+  });
   protected readonly labels = fields;
   protected readonly tables = asOptions<string>(tables);
   protected readonly kind = signal<FaultKind>('silent');

@@ -16,7 +16,8 @@ const [indicator, textPort] = ['Weigh indicator', 'Text port'].map(deviceNamed) 
 const line = demo.lines.find(({ name }) => name === 'Weighbridge cable')!;
 const port = demo.ports.find(({ deviceId, lineId }) => deviceId === textPort.id && lineId === line.id)!;
 const heard: TextPortState & { portId: string } = {
-  ...{ portId: port.id, bytes: 40, silentMs: 100, framingErrors: 0, parityErrors: 0, unknown: 0, upMs: 60_000, tooLong: 0 },
+  ...{ portId: port.id, bytes: 40, silentMs: 100, framingErrors: 0, parityErrors: 0, unknown: 0, tooLong: 0 },
+  ...{ upMs: 60_000, waiting: 0, isFull: false, isHeld: false },
   telegrams: [{ id: demo.telegrams[0]!.id, way: 'heard', count: 0, damaged: 2, skipped: 0, unanswered: 0, problem: null, ageMs: null }],
   texts: [0, 1].map((atMs) => ({
     ...{ atMs, telegramId: demo.telegrams[0]!.id, text: '0042;+018405;S;00<CR>', fields: [] },

@@ -16,7 +16,7 @@ import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { converterOf, farLineOf } from '@plain-envoy/core/converter';
-import { diagnoseText, pointsOfTelegram, type ReadSample, readSamples, type ToldText } from '@plain-envoy/core/text-line';
+import { diagnoseText, pointsOfTelegram, portInWords, type ReadSample, readSamples, type ToldText } from '@plain-envoy/core/text-line';
 import { type Change, deletion, DeviceTelegram } from '@plain-envoy/core/model';
 import { telegramOf } from '@plain-envoy/core/place';
 import '@plain-envoy/core/re2';
@@ -181,7 +181,7 @@ export class TelegramsView {
       ...(port.unknown ? [`${port.unknown} that are none`] : []),
       ...(port.framingErrors ? [`${port.framingErrors} framing errors`] : []),
       ...(port.parityErrors ? [`${port.parityErrors} parity errors`] : []),
-      port.silentMs === null ? 'nothing came yet' : port.silentMs > 2000 ? `silent for ${Math.round(port.silentMs / 1000)} s` : 'receiving',
+      portInWords(port),
       ...(own?.problem ? [`cannot be sent: ${own.problem}`] : []),
     ];
     return `${parts.join(' · ')}.`;
