@@ -7,6 +7,7 @@ function countReporter(baseReporterDecorator) {
   this.onSpecComplete = (_browser, { success, skipped, suite, description, log }) => {
     if (!success && !skipped) failures.push(`${[...suite, description].join(' ')}: ${log[0]?.split('\n')[0] ?? 'no message'}`);
   };
+  this.onBrowserError = (_browser, error) => failures.push(String(error?.message ?? error).split('\n')[0]);
   this.onRunComplete = (_browsers, results) => {
     const file = process.env.ENVOY_COUNTS;
     if (file)

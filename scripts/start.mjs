@@ -34,8 +34,8 @@ export async function start(options) {
 }
 
 async function supervise(options, data, lock) {
-  await checkPorts(options);
   const door = await doorOf(options, data);
+  await checkPorts(options);
   const parts = [];
   let ending = false;
   const end = async (code) => {
