@@ -1,4 +1,4 @@
-import { type Change, deletion, DEMO_ID, type ProjectDocument } from '@plain-envoy/core/model';
+import { type Change, deletion, DEMO_ID, type DeviceTelegram, type ProjectDocument } from '@plain-envoy/core/model';
 import { telegramOf } from '@plain-envoy/core/place';
 import { Key } from 'selenium-webdriver';
 import { clientOf } from './modbus.js';
@@ -25,9 +25,21 @@ END_PROGRAM
 describe('The telegrams of a device, in a browser', () => {
   const on = onDemo();
 
+  /** Changes rows of the project as it is now. */
+  async function change(label: string, changesOf: (document: ProjectDocument) => Change[]): Promise<void> {
+    const { document, revision } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument; revision: number };
+    const body = { label, baseRevision: revision, changes: changesOf(document) };
+    expect(await on.api('POST', `projects/${DEMO_ID}/change-sets`, body)).toEqual(
+      jasmine.objectContaining({ revision: revision + 1 }) as never,
+    );
+  }
+
   /** Takes away what the demo knows of the texts of a device, which sends this one again and again. */
   async function forget(device: string, text: string): Promise<void> {
-    const { document, revision } = (await on.api('GET', `projects/${DEMO_ID}`)) as { document: ProjectDocument; revision: number };
+    await change('Without its texts', (document) => withoutTexts(document, device, text));
+  }
+
+  function withoutTexts(document: ProjectDocument, device: string, text: string): Change[] {
     const changes = new Map<string, Change>();
     const own = document.telegrams.filter((telegram) => telegram.deviceId === deviceId(device));
     for (const { id, place } of document.points)
@@ -36,10 +48,7 @@ describe('The telegrams of a device, in a browser', () => {
     for (const telegram of own) changes.set(telegram.id, { entity: 'telegram', id: telegram.id, before: telegram, after: null });
     const row = document.devices.find(({ id }) => id === deviceId(device))!;
     changes.set(row.id, { entity: 'device', id: row.id, before: row, after: { ...row, program: sending(text) } });
-    const body = { label: 'Without its texts', baseRevision: revision, changes: [...changes.values()] };
-    expect(await on.api('POST', `projects/${DEMO_ID}/change-sets`, body)).toEqual(
-      jasmine.objectContaining({ revision: revision + 1 }) as never,
-    );
+    return [...changes.values()];
   }
 
   /** From lines to a kept telegram with points of its fields, by keyboard alone. */
@@ -149,4 +158,33 @@ describe('The telegrams of a device, in a browser', () => {
     expect(await on.serious()).toEqual([]);
     expect(await on.browser.complaints()).toEqual([]);
   }, 60_000);
+
+  it('are judged by their patterns in the page as well, and what comes in another language is told on the bench', async () => {
+    const described = `${DEMO_ID.slice(0, -2)}fd`;
+    await forget('Weigh indicator', 'ST,GS, 18405,kg$r$n');
+    await on.page.open('/site');
+    await change('A telegram by a pattern', () => {
+      const after: DeviceTelegram = {
+        ...{ id: described, projectId: DEMO_ID, deviceId: deviceId('Weigh indicator'), name: 'Net weight', note: '', direction: 'sent' },
+        telegram: {
+          end: ['0D'],
+          encoding: 'ascii',
+          fields: [{ name: 'net', at: { pattern: 'NT:([-+]?[0-9]+)' }, kind: 'integer' }],
+        },
+        ...{ when: { on: 'period', periodMs: 500 }, lostAfterMs: 2000, timeoutMs: 1000, tries: 2 },
+        samples: 'NT:+500<CR>\nGS:+500<CR>',
+      };
+      return [{ entity: 'telegram', id: described, before: null, after }];
+    });
+    await on.page.chord(Key.ALT, 'w');
+    await on.page.says('pe-findings-panel', 'of 2 samples of Net weight 1 does not match; “GS:+500<CR>”: net is not there');
+    await on.page.open('/bench');
+    await (await on.page.withText('[role=tab]', 'What is wrong')).click();
+    await on.page.says(
+      '[data-diagnosis="Weigh indicator"]',
+      /all of one form, which is not that of Net weight: 4 parts, parted by “,”/,
+      30_000,
+    );
+    expect(await on.browser.complaints()).toEqual([]);
+  }, 90_000);
 });

@@ -13,7 +13,8 @@ describe('The terminal of a text line, in a browser', () => {
     await on.page.focus('button[name=open]');
     await on.page.press(Key.ENTER);
     await on.page.says('[data-name=state]', 'open, 9600 7E1');
-    await on.page.says('pe-table', '<CR>');
+    await on.page.says('pe-table .boxed', '<CR>');
+    await on.page.says('pe-table', /Weigh indicator sends Weighing: number \d+, gross \d+, status /);
     await on.page.focus('pe-terminal-view input[name=text]');
     await on.page.press('P<STX>');
     await on.page.press(Key.ENTER);

@@ -51,6 +51,9 @@ describe('What is likely wrong with what comes of a device on a text line', () =
   it('is another language of the device where all that comes is of one form, and of none that is known', () => {
     const others = [18405, 18410, 17155, 16990].map((weight) => `ST,GS, ${weight},kg\r\n`);
     expect(saidOf(others)).toBe('another-language');
+    expect(saidOf([...sound, ...others, ...others]))
+      .withContext('since a while')
+      .toBe('another-language');
     expect(saidOf(others.slice(0, 2)))
       .withContext('two may be chance')
       .not.toBe('another-language');

@@ -5,6 +5,9 @@ import { converterOf } from '../converter/index.js';
 import type { TextPortState } from './text-port-state.js';
 import { textsOn } from '../converter/index.js';
 
+/** So many texts in a row that are none, and only they count: what came well before them says nothing of now. */
+const STREAK = 5;
+
 /** What is likely wrong with what comes of a device, the likeliest first. */
 export interface TextDiagnosis {
   cause: string;
@@ -22,11 +25,15 @@ export function diagnoseText(document: ProjectDocument, deviceId: string, port: 
   const telegrams = textsOn(document, before.line.id).filter((telegram) => telegram.deviceId === deviceId && telegram.direction === 'sent');
   if (telegrams.length === 0) return [];
   const counted = port.telegrams.filter(({ id }) => telegrams.some((telegram) => telegram.id === id));
+  const texts = port.texts.filter(({ telegramId }) => telegramId === null || telegrams.some(({ id }) => id === telegramId));
+  const streak = texts.slice(texts.findLastIndex(({ problems }) => problems.length === 0) + 1);
+  const isStreak = streak.length >= STREAK;
   const of = {
     device: document.devices.find(({ id }) => id === deviceId)?.name ?? '',
-    ...{ port, telegrams, hears: settingsOf(own), sends: sender?.kind === 'serial' ? settingsOf(sender) : null },
-    sound: counted.reduce((sum, { count }) => sum + count, 0),
-    damaged: counted.reduce((sum, { damaged }) => sum + damaged, 0) + port.unknown,
+    ...{ telegrams, hears: settingsOf(own), sends: sender?.kind === 'serial' ? settingsOf(sender) : null },
+    port: { ...port, texts: isStreak ? streak : texts },
+    sound: isStreak ? 0 : counted.reduce((sum, { count }) => sum + count, 0),
+    damaged: isStreak ? streak.length : counted.reduce((sum, { damaged }) => sum + damaged, 0) + port.unknown,
   };
   return textCauses.flatMap(({ id, find }) => {
     const found = find(of);
