@@ -195,12 +195,24 @@ describe('The image of the demo’s text port', () => {
     memory.of('text').write(at({ type: 'bit', bit: 9, offset: 13 }), [1]);
     expect(registers.get('input', 13)).toBe(0x0200);
     registers.set('holding', 0, 0x3412, 0x7856);
-    memory.sync();
+    memory.wrote();
     expect(memory.of('text').read(at({ table: 'holding', offset: 0, type: 'int32' }))).toEqual([0x1234, 0x5678]);
     memory.of('text').write(at({ table: 'holding', offset: 0, type: 'int32' }), [1, 1]);
     expect(registers.get('holding', 0)).withContext('bytes that this side only reads').toBe(0x3412);
     memory.poke(0, [0xff]);
     expect(registers.get('input', 10)).toBe(0xff03);
+    const slow = new ImageMemory({ bytes: 16, refreshMs: 200, evenWide: false, windows }, registers);
+    slow.of('text').write(at({ type: 'int32' }), [0x0506, 0x0708]);
+    slow.of('text').write(at({ type: 'bit', bit: 9, offset: 13 }), [1]);
+    registers.set('holding', 0, 0x1100, 0x2200);
+    slow.wrote();
+    slow.step(150);
+    const seen = () => [registers.get('input', 10), registers.get('input', 13), slow.of('text').read(at({ table: 'holding', offset: 0 }))];
+    expect(seen())
+      .withContext('it carries five times a second only')
+      .toEqual([0, 0, [0, 0]]);
+    slow.step(50);
+    expect(seen()).toEqual([0x0807, 0x0200, [0x0011, 0x0022]]);
   });
 });
 

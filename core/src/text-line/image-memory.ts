@@ -11,13 +11,21 @@ export interface Registers {
   set(table: Table, offset: number, ...words: number[]): void;
 }
 
+/** One that carries as often as this, or more often, carries at once. */
+const AT_ONCE_MS = 50;
+
+/** Bytes that the far side has laid, or one bit of a byte, and that are not carried yet. */
+type Laid = { byte: number; bytes: readonly number[] } | { byte: number; bit: number; isSet: boolean };
+
 /**
- * The memory of a converter in bytes, kept the same as the registers that its windows show: what the far side lays is seen in them at
- * once, what Modbus writes where it may is taken over by `sync`.
+ * The memory of a converter in bytes, kept the same as the registers that its windows show. Each time that it carries, what the far side
+ * has laid is seen in them, and what Modbus wrote where it may is taken over; one that carries often does both at once.
  */
 export class ImageMemory {
   readonly bytes: Uint8Array;
   private readonly windows: ReturnType<typeof registerWindows>;
+  private readonly laid: Laid[] = [];
+  private sinceMs = 0;
 
   constructor(
     private readonly image: Image,
@@ -43,8 +51,25 @@ export class ImageMemory {
     this.show(byte, bytes.length);
   }
 
-  /** Takes over what Modbus has written. */
-  sync(): void {
+  /** Lets time pass, and carries when it is time. */
+  step(ms: number): void {
+    this.sinceMs += ms;
+    if (this.sinceMs < this.image.refreshMs) return;
+    this.sinceMs = 0;
+    for (const laid of this.laid.splice(0)) this.take(laid);
+    this.sync();
+  }
+
+  /** Modbus has written something. */
+  wrote(): void {
+    if (this.carriesAtOnce) this.sync();
+  }
+
+  private get carriesAtOnce(): boolean {
+    return this.image.refreshMs <= AT_ONCE_MS;
+  }
+
+  private sync(): void {
     for (const window of this.windows) {
       if (window.use !== 'writes') continue;
       let changed = false;
@@ -63,7 +88,7 @@ export class ImageMemory {
     const at = this.placeOf(point, own, 'reads');
     if (!at) return Array.from({ length: count }, () => 0);
     if (at.bit !== null) return [(this.bytes[at.byte]! >> at.bit) & 1];
-    const bytes = laid([...this.bytes.subarray(at.byte, at.byte + 2 * count)], at.by, point);
+    const bytes = ordered([...this.bytes.subarray(at.byte, at.byte + 2 * count)], at.by, point);
     return Array.from({ length: count }, (_, index) => (bytes[2 * index]! << 8) | bytes[2 * index + 1]!);
   }
 
@@ -71,18 +96,26 @@ export class ImageMemory {
     const at = this.placeOf(point, own, 'writes');
     if (!at) return;
     if (at.bit !== null) {
-      const mask = 1 << at.bit;
-      this.bytes[at.byte] = (this.bytes[at.byte]! & ~mask) | (words[0] ? mask : 0);
-      this.show(at.byte, 1);
+      this.lay({ byte: at.byte, bit: at.bit, isSet: Boolean(words[0]) });
       return;
     }
-    const bytes = laid(
+    const bytes = ordered(
       words.flatMap((word) => [word >> 8, word & 0xff]),
       at.by,
       point,
     );
-    this.bytes.set(bytes, at.byte);
-    this.show(at.byte, bytes.length);
+    this.lay({ byte: at.byte, bytes });
+  }
+
+  private lay(laid: Laid): void {
+    if (this.carriesAtOnce) this.take(laid);
+    else this.laid.push(laid);
+  }
+
+  private take(laid: Laid): void {
+    if ('bytes' in laid) return this.poke(laid.byte, laid.bytes);
+    const mask = 1 << laid.bit;
+    this.poke(laid.byte, [(this.bytes[laid.byte]! & ~mask) | (laid.isSet ? mask : 0)]);
   }
 
   /** Where in the image a point lies; null where no window shows its registers, or the far line does not reach it. */
@@ -138,6 +171,6 @@ export class ImageMemory {
 }
 
 /** The bytes of a value as a side lays them, or back: a text runs on, a number may begin with its lowest byte. */
-function laid(bytes: number[], { order }: SideWindow, { type }: Point): number[] {
+function ordered(bytes: number[], { order }: SideWindow, { type }: Point): number[] {
   return order === 'high-first' || typeOf(type).kind === 'text' ? bytes : bytes.reverse();
 }

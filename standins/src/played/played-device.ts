@@ -102,7 +102,7 @@ export class PlayedDevice {
   step(ms: number): void {
     this.running?.scan(ms);
     this.advance(ms);
-    this.image?.memory.sync();
+    this.image?.memory.step(ms);
     for (const side of this.sides.values()) side.step();
   }
 
@@ -114,7 +114,7 @@ export class PlayedDevice {
   /** A master has written something, and was told that it is done. */
   wrote(written: Written): void {
     this.running?.wrote(written);
-    this.image?.memory.sync();
+    this.image?.memory.wrote();
   }
 
   /** False where this answer is lost on the way. */
