@@ -7,7 +7,20 @@ const converter = demo.devices.find(({ name }) => name === 'Text port')!;
 const indicator = demo.devices.find(({ name }) => name === 'Weigh indicator')!;
 const port = demo.ports.find(({ deviceId, lineId }) => deviceId === converter.id && lineId === line.id)!;
 const silent = {
-  ...{ waiting: 0, isFull: false, isHeld: false, bytes: 0, upMs: 60_000, silentMs: null, framingErrors: 0, parityErrors: 0, unknown: 0, tooLong: 0, telegrams: [], texts: [] },
+  ...{
+    waiting: 0,
+    isFull: false,
+    isHeld: false,
+    bytes: 0,
+    upMs: 60_000,
+    silentMs: null,
+    framingErrors: 0,
+    parityErrors: 0,
+    unknown: 0,
+    tooLong: 0,
+    telegrams: [],
+    texts: [],
+  },
 };
 
 describe('Devices that send texts', () => {

@@ -4,4 +4,13 @@ export { type CanLine, type CanPort } from './can.js';
 export { connectionsUsed, type EthernetLine, type EthernetPort, STANDARD_PORT } from './ethernet.js';
 export { Metres, roleNames } from './fields.js';
 export { Line, type LineKind, lineKinds, mediumOf, Port } from './list.js';
-export { expectedOf, handshakeOn, isModbusLine, localEchoes, type ModbusLine, type SerialLine, type SerialPort, serialServerAt } from './serial.js';
+export {
+  expectedOf,
+  handshakeOn,
+  isModbusLine,
+  localEchoes,
+  type ModbusLine,
+  type SerialLine,
+  type SerialPort,
+  serialServerAt,
+} from './serial.js';

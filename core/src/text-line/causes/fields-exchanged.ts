@@ -41,6 +41,9 @@ function pairs(count: number): [number, number][] {
 
 function exchanged(telegram: Telegram, a: number, b: number): Telegram {
   const fields = [...telegram.fields];
-  [fields[a], fields[b]] = [{ ...fields[a]!, at: fields[b]!.at }, { ...fields[b]!, at: fields[a]!.at }];
+  [fields[a], fields[b]] = [
+    { ...fields[a]!, at: fields[b]!.at },
+    { ...fields[b]!, at: fields[a]!.at },
+  ];
   return { ...telegram, fields };
 }
