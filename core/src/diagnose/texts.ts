@@ -1,6 +1,7 @@
 import { converterOf } from '../converter/index.js';
 import type { ProjectDocument } from '../model/index.js';
 import { diagnoseText, type TextPortState } from '../text-line/index.js';
+import type { Place } from './case.js';
 import type { Diagnosis } from './diagnose.js';
 
 /**
@@ -18,7 +19,8 @@ export function diagnoseTexts(document: ProjectDocument, portOf: (portId: string
     const [first] = diagnoseText(document, deviceId, seen);
     if (!first) return [];
     const { cause, message, mend } = first;
-    const at = { entity: 'telegram' as const, id: telegramId! };
+    const own = document.ports.find((row) => row.deviceId === deviceId && row.lineId === before?.line.id);
+    const at: Place = first.at === 'port' && own ? { entity: 'port', id: own.id } : { entity: 'telegram', id: telegramId! };
     const heard = `${seen.bytes} characters came over its text line.`;
     return [
       {

@@ -1,6 +1,6 @@
 import { settingsOf } from '../line/index.js';
 import type { ProjectDocument } from '../model/index.js';
-import { textCauses } from './causes/index.js';
+import { type TextCause, textCauses } from './causes/index.js';
 import { converterOf } from '../converter/index.js';
 import type { TextPortState } from './text-port-state.js';
 import { textsOn } from '../converter/index.js';
@@ -11,6 +11,7 @@ const STREAK = 5;
 /** What is likely wrong with what comes of a device, the likeliest first. */
 export interface TextDiagnosis {
   cause: string;
+  at: TextCause['at'];
   message: string;
   mend: string;
 }
@@ -35,8 +36,8 @@ export function diagnoseText(document: ProjectDocument, deviceId: string, port: 
     sound: isStreak ? 0 : counted.reduce((sum, { count }) => sum + count, 0),
     damaged: isStreak ? streak.length : counted.reduce((sum, { damaged }) => sum + damaged, 0) + port.unknown,
   };
-  return textCauses.flatMap(({ id, find }) => {
+  return textCauses.flatMap(({ id, at, find }) => {
     const found = find(of);
-    return found ? [{ cause: id, ...found }] : [];
+    return found ? [{ cause: id, at, ...found }] : [];
   });
 }

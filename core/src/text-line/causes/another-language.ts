@@ -1,7 +1,7 @@
 import { joined } from '../../common/index.js';
-import { type Telegram, typedBytes } from '../../telegram/index.js';
+import type { Telegram } from '../../telegram/index.js';
 import { proposeTelegram, Reader } from '../../telegram-text/index.js';
-import { badTexts, type TextCause } from './definition.js';
+import { badTexts, bytesOf, type TextCause } from './definition.js';
 
 /** So many texts alike are no chance. */
 const ALIKE = 3;
@@ -11,12 +11,10 @@ const MOST = 0.8;
 /** What comes is whole and of one form, and that is not the form of any telegram: a device has several, and another is set. */
 export const anotherLanguage: TextCause = {
   id: 'another-language',
+  at: 'telegram',
   find: (of) => {
     if (of.sound > 0) return null;
-    const came = badTexts(of).flatMap(({ text }) => {
-      const bytes = typedBytes(text);
-      return bytes.ok ? [bytes.value] : [];
-    });
+    const came = bytesOf(badTexts(of));
     const texts = came.map(withoutControls).filter(({ length }) => length > 0);
     if (texts.length < ALIKE) return null;
     // What only ends otherwise is of the right form.

@@ -1,4 +1,5 @@
 import type { SerialSettings } from '../../line/index.js';
+import { typedBytes } from '../../telegram/index.js';
 import type { TextPortState } from '../text-port-state.js';
 import type { CarriedTelegram } from '../../converter/index.js';
 
@@ -20,8 +21,18 @@ export interface HeardCase {
 /** Something that explains what a text port has seen. */
 export interface TextCause {
   id: string;
+  /** Where it is mended: at the port of the device, or in its telegrams. */
+  at: 'port' | 'telegram';
   /** What is likely and what to do about it; null where it is not. */
   find(of: HeardCase): { message: string; mend: string } | null;
+}
+
+/** Texts as the bytes that came, where they can be had from what was kept. */
+export function bytesOf(texts: TextPortState['texts']): Uint8Array[] {
+  return texts.flatMap(({ text }) => {
+    const bytes = typedBytes(text);
+    return bytes.ok ? [bytes.value] : [];
+  });
 }
 
 /** The texts that were none, the last first. */

@@ -2,6 +2,7 @@ import { badTexts, type TextCause } from './definition.js';
 
 export const eighthBit: TextCause = {
   id: 'eighth-bit',
+  at: 'port',
   find: (of) => {
     const high = badTexts(of).filter(({ text }) => /[\x80-\xff]/.test(text));
     if (high.length === 0 || of.sound > high.length) return null;

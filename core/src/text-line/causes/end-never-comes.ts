@@ -2,6 +2,7 @@ import { badTexts, type TextCause } from './definition.js';
 
 export const endNeverComes: TextCause = {
   id: 'end-never-comes',
+  at: 'telegram',
   find: (of) => {
     const [telegram] = of.telegrams;
     if (!telegram?.telegram.end || of.sound > 0) return null;

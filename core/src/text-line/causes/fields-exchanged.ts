@@ -1,6 +1,6 @@
-import { type Telegram, typedBytes } from '../../telegram/index.js';
+import type { Telegram } from '../../telegram/index.js';
 import { Reader } from '../../telegram-text/index.js';
-import { badTexts, type TextCause } from './definition.js';
+import { badTexts, bytesOf, type TextCause } from './definition.js';
 
 /** So many texts that fit are no chance. */
 const ENOUGH = 2;
@@ -10,16 +10,11 @@ const TRIED = 10;
 /** Two fields stand where the other should: with both exchanged, what comes is sound. Told only where their kinds differ. */
 export const fieldsExchanged: TextCause = {
   id: 'fields-exchanged',
+  at: 'telegram',
   find: (of) => {
     if (of.sound > 0) return null;
     for (const { id, name, telegram } of of.telegrams) {
-      const came = badTexts(of)
-        .filter(({ telegramId }) => telegramId === id)
-        .slice(0, TRIED)
-        .flatMap(({ text }) => {
-          const bytes = typedBytes(text);
-          return bytes.ok ? [bytes.value] : [];
-        });
+      const came = bytesOf(badTexts(of).filter(({ telegramId }) => telegramId === id)).slice(0, TRIED);
       if (came.length < ENOUGH) continue;
       for (const [a, b] of pairs(telegram.fields.length)) {
         const reader = new Reader(exchanged(telegram, a, b));

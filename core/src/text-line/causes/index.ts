@@ -1,1 +1,2 @@
 export { textCauses } from './list.js';
+export { type TextCause } from './definition.js';

@@ -2,6 +2,7 @@ import { badTexts, type TextCause } from './definition.js';
 
 export const neverMatches: TextCause = {
   id: 'never-matches',
+  at: 'telegram',
   find: (of) => {
     const bad = badTexts(of).filter(({ telegramId }) => telegramId !== null);
     const [last] = bad;

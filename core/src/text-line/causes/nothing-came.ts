@@ -2,6 +2,7 @@ import type { TextCause } from './definition.js';
 
 export const nothingCame: TextCause = {
   id: 'nothing-came',
+  at: 'port',
   find: ({ device, port, telegrams }) => {
     if (port.bytes > 0 || port.framingErrors + port.parityErrors > 0) return null;
     if (port.upMs <= Math.max(...telegrams.map(({ lostAfterMs }) => lostAfterMs))) return null;

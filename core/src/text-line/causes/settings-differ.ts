@@ -3,6 +3,7 @@ import type { TextCause } from './definition.js';
 
 export const settingsDiffer: TextCause = {
   id: 'text-settings-differ',
+  at: 'port',
   find: ({ device, port, hears, sends, sound }) => {
     const { framingErrors, parityErrors, bytes } = port;
     const wrong = framingErrors + parityErrors;

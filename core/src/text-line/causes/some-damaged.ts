@@ -2,6 +2,7 @@ import { badTexts, type TextCause } from './definition.js';
 
 export const someDamaged: TextCause = {
   id: 'some-damaged',
+  at: 'port',
   find: (of) => {
     const [last] = badTexts(of);
     if (!last || of.sound === 0 || of.damaged * 50 < of.sound) return null;
