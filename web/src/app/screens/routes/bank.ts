@@ -1,4 +1,5 @@
 import {
+  afterRenderEffect,
   ChangeDetectionStrategy,
   ChangeDetectorRef,
   Component,
@@ -63,6 +64,7 @@ export interface DroppedPoint {
     }
   </ul>`,
   styleUrl: './bank.scss',
+  host: { '(document:focusin)': 'noteKeyboard($event)', '(document:pointerdown)': 'noteKeyboard($event)' },
 })
 export class Bank {
   private readonly live = inject(Live);
@@ -89,6 +91,8 @@ export class Bank {
   protected readonly label = computed(() => `${this.side() === 'source' ? 'From' : 'To'} ${this.device()?.name ?? ''}`);
   private readonly cursor = signal(0);
   private anchor: number | null = null;
+  /** The keyboard was put on a lane, and nobody has taken it elsewhere. */
+  private hasKeyboard = false;
   protected readonly tabStop = computed(() => Math.min(this.cursor(), Math.max(0, this.points().length - 1)));
   /** The points in their lanes, without those that stay empty. */
   private readonly rows = computed(() =>
@@ -109,6 +113,18 @@ export class Bank {
   });
 
   private readonly readings = rowsFor(this.live.points, () => this.shown().map(({ point }) => point.id));
+
+  constructor() {
+    // Lanes that are drawn anew take the keyboard with them when it was on one of them: it is put back.
+    afterRenderEffect(() => {
+      this.shown();
+      if (this.hasKeyboard && document.activeElement === document.body) this.laneAt(this.tabStop())?.focus({ preventScroll: true });
+    });
+  }
+
+  protected noteKeyboard({ target }: Event): void {
+    this.hasKeyboard = target instanceof Node && this.element.nativeElement.contains(target);
+  }
 
   /** Puts the keyboard on a lane: the one given, else where it was last. */
   focus(pointId?: string): void {
@@ -194,9 +210,12 @@ export class Bank {
     this.cursor.set(index);
     const row = this.rows()[index];
     if (row) this.reach.emit(row.lane);
-    const id = row?.point.id;
     // Drawn at once, so that the next key finds the keyboard where this one put it.
     this.changes.detectChanges();
-    this.element.nativeElement.querySelector<HTMLElement>(`[data-point="${id}"]`)?.focus({ preventScroll: true });
+    this.laneAt(index)?.focus({ preventScroll: true });
+  }
+
+  private laneAt(index: number): HTMLElement | null {
+    return this.element.nativeElement.querySelector(`[data-point="${this.rows()[index]?.point.id}"]`);
   }
 }
