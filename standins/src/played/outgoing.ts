@@ -7,6 +7,7 @@ const MOST_WAITING = 4096;
 /** What a port on a text line has still to send, one after the other. `spoil` gives what goes out in the place of what should. */
 export class Outgoing {
   private waiting = 0;
+  private isFull = false;
 
   constructor(
     private readonly line: TextLine,
@@ -16,15 +17,16 @@ export class Outgoing {
 
   /** False where more waits than fits. */
   send(bytes: Uint8Array): boolean {
-    if (this.waiting + bytes.length > MOST_WAITING) return false;
+    this.isFull = this.waiting + bytes.length > MOST_WAITING;
+    if (this.isFull) return false;
     this.waiting += bytes.length;
     inBackground(this.out(bytes).finally(() => (this.waiting -= bytes.length)));
     return true;
   }
 
-  /** Full where another like the longest that waits would not fit. */
+  /** Full where the last did not fit. */
   state(): { waiting: number; isFull: boolean } {
-    return { waiting: this.waiting, isFull: this.waiting > MOST_WAITING * 0.9 };
+    return { waiting: this.waiting, isFull: this.isFull };
   }
 
   private async out(bytes: Uint8Array): Promise<void> {
