@@ -10,6 +10,7 @@ import { inBackground } from '../background/index.js';
 import { type Channel, type ClientTransport, type Exchange, failed, type Telling } from '../links/index.js';
 import { answerPdu, RegisterBank } from '../server/index.js';
 import { bankMemory } from './bank-memory.js';
+import { Outgoing } from './outgoing.js';
 
 /** How often it looks whether something is due. */
 const STEP_MS = 50;
@@ -17,8 +18,6 @@ const STEP_MS = 50;
 const LOOK_MS = 10;
 /** A line that could not be opened is tried again after so long at the earliest. */
 const AGAIN_MS = 2000;
-/** So many bytes wait to be sent at most. */
-const MOST_WAITING = 4096;
 
 /** The texts of one device, in registers of their own. */
 interface Heard {
@@ -37,7 +36,7 @@ export class TextTransport implements ClientTransport {
   private readonly devices: Heard[];
   private timer: NodeJS.Timeout | null = null;
   private isClosed = false;
-  private waiting = 0;
+  private readonly outgoing = new Outgoing((bytes) => this.write(bytes));
 
   constructor(
     private readonly open: () => Promise<Channel>,
@@ -57,7 +56,7 @@ export class TextTransport implements ClientTransport {
       );
       const exchange = new TextExchange({
         ...{ telegrams: own, as: 'converter', memory: bankMemory(bank), silenceMs: this.silenceMs },
-        send: (bytes) => this.send(bytes),
+        send: (bytes) => this.outgoing.send(bytes),
       });
       this.devices[own[0]!.unit] = { bank, exchange, telegrams: own };
     }
@@ -125,14 +124,6 @@ export class TextTransport implements ClientTransport {
   private lost(failure: Failure): void {
     this.channel = null;
     this.failure = { of: failure, atMs: this.now() };
-  }
-
-  /** False where the other side takes nothing and no more can wait. */
-  private send(bytes: Uint8Array): boolean {
-    if (this.waiting + bytes.length > MOST_WAITING) return false;
-    this.waiting += bytes.length;
-    inBackground(this.write(bytes).finally(() => (this.waiting -= bytes.length)));
-    return true;
   }
 
   private async write(bytes: Uint8Array): Promise<void> {

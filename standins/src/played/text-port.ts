@@ -1,6 +1,6 @@
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
 import type { Handshake, Received, SerialSettings } from '@plain-envoy/core/line';
-import { Outgoing } from './outgoing.js';
+import { Outgoing } from '@plain-envoy/engine/text';
 
 /** After so long without a character a text is over, whatever it ends with. */
 const SILENCE_MS = 50;
@@ -27,7 +27,9 @@ export class TextPort implements TextStation {
     private readonly now: () => number = () => performance.now(),
     readonly handshake: Handshake = 'none',
   ) {
-    this.outgoing = new Outgoing(line, this, (bytes) => around.spoil?.(bytes) ?? Promise.resolve([bytes]));
+    this.outgoing = new Outgoing(async (bytes) => {
+      for (const one of (await around.spoil?.(bytes)) ?? [bytes]) await line.send(this, one);
+    });
   }
 
   start(): void {

@@ -3,7 +3,7 @@ import { type Damage, TextExchange, type TextMemory, type TextPortState, textSil
 import type { Handshake, SerialSettings } from '@plain-envoy/core/line';
 import '@plain-envoy/core/re2';
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
-import { Outgoing } from './outgoing.js';
+import { Outgoing } from '@plain-envoy/engine/text';
 
 /** What a text port is for: whose telegrams it takes apart and makes, and where their values are. */
 export interface SideOf {
@@ -25,7 +25,9 @@ export class TextSide implements TextStation {
     spoil: (bytes: Uint8Array) => Promise<Uint8Array[]> = (bytes) => Promise.resolve([bytes]),
     private readonly now: () => number = () => performance.now(),
   ) {
-    this.outgoing = new Outgoing(line, this, spoil);
+    this.outgoing = new Outgoing(async (bytes) => {
+      for (const one of await spoil(bytes)) await line.send(this, one);
+    });
     this.exchange = new TextExchange({ ...of, silenceMs: textSilenceMs(settings), send: (bytes) => this.outgoing.send(bytes) });
   }
 
