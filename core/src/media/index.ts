@@ -6,10 +6,10 @@ export { Metres, roleNames } from './fields.js';
 export { Line, type LineKind, lineKinds, mediumOf, Port } from './list.js';
 export {
   expectedOf,
-  handshakeOn,
   isModbusLine,
   localEchoes,
   type ModbusLine,
+  portSettingsOn,
   type SerialLine,
   type SerialPort,
   serialServerAt,

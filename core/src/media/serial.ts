@@ -5,8 +5,10 @@ import {
   formatSettings,
   Handshake,
   Levels,
+  type PortSettings,
   SerialFraming,
   SerialSettings,
+  settingsOf,
   StandardName,
   standards,
   USUAL_TURNAROUND_MS,
@@ -100,9 +102,10 @@ export type SerialPort = z.infer<typeof SerialPort>;
 
 const framingNames = { rtu: 'RTU', ascii: 'ASCII', text: 'text' } as const;
 
-/** The handshake that is used on a line: that of the first port there which has one. */
-export function handshakeOn(ports: readonly { lineId: string; handshake?: Handshake }[], lineId: string): Handshake {
-  return ports.find((port) => port.lineId === lineId && port.handshake && port.handshake !== 'none')?.handshake ?? 'none';
+/** How a port of this machine on a line is opened: as the line is set, with the handshake of the first port there which has one. */
+export function portSettingsOn(ports: readonly { lineId: string; handshake?: Handshake }[], line: SerialLine): PortSettings {
+  const own = ports.find((port) => port.lineId === line.id && port.handshake && port.handshake !== 'none');
+  return { ...settingsOf(line), handshake: own?.handshake ?? 'none' };
 }
 
 /** The address and port of a serial server, where a text line is bound to one: `10.40.8.60:4001`; null for a port of this machine. */

@@ -1,7 +1,7 @@
 import { type SerialSettings, settingsOf, type PortSettings } from '../line/index.js';
 import { type CarriedTelegram, converterOf, farLineOf, textsOn } from '../converter/index.js';
 import type { EthernetPort, Line, ModbusLine, SerialPort } from '../media/index.js';
-import { handshakeOn, isModbusLine, STANDARD_PORT } from '../media/index.js';
+import { isModbusLine, portSettingsOn, STANDARD_PORT } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { BROADCAST_UNIT, type Endpoint } from './plan.js';
@@ -80,7 +80,7 @@ function textWay(document: ProjectDocument, asked: Device, line: Line): Way | nu
   const own = telegrams.find(({ deviceId }) => deviceId === asked.id);
   if (!own) return null;
   const { id, name, boundTo: leads } = line;
-  const settings = { ...settingsOf(line), handshake: handshakeOn(document.ports, line.id) };
+  const settings = portSettingsOn(document.ports, line);
   const endpoint: Endpoint = { id, name, concurrent: 1, via: 'text', settings, telegrams, leads, bound: null };
   return { asked, endpoint, unitId: own.unit, front: null, broadcastOn: null };
 }

@@ -1,7 +1,7 @@
 import { FailureError, sentenceOf } from '@plain-envoy/core/failure';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
-import { formatSettings, type SerialSettings, settingsOf, type PortSettings, type Handshake } from '@plain-envoy/core/line';
-import { handshakeOn, type SerialLine } from '@plain-envoy/core/media';
+import { formatSettings, type PortSettings, type SerialSettings } from '@plain-envoy/core/line';
+import { portSettingsOn, type SerialLine } from '@plain-envoy/core/media';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import type { Target } from '@plain-envoy/core/plan';
 import { type Channel, openSerialPort } from '@plain-envoy/engine/links';
@@ -33,6 +33,13 @@ export interface TerminalGrounds {
   serial?(path: string, settings: PortSettings): Promise<Channel>;
 }
 
+/** A line that is looked at: how a port of this machine there is set, and whether it is the real one. */
+interface Way {
+  line: SerialLine;
+  settings: PortSettings;
+  on: Target;
+}
+
 /** A line that is open, with all who look at it. */
 interface Open {
   channel: Promise<Channel>;
@@ -58,11 +65,11 @@ export class Terminals {
         ['on'],
       );
     const over = on === 'real' ? arming.over(project.id) : null;
-    const handshake = handshakeOn(document.ports, line.id);
-    if (!over) return this.told(line, handshake, on, hangsUp);
+    const way: Way = { line, settings: portSettingsOn(document.ports, line), on };
+    if (!over) return this.told(way, hangsUp);
     const listener = {};
     claims.take(listener, { ...project, doing: 'which has a terminal there' }, [line.boundTo!]);
-    return leaving(this.told(line, handshake, on, hangsUp, over), () => claims.leave(listener));
+    return leaving(this.told(way, hangsUp, over), () => claims.leave(listener));
   }
 
   /** Sends to a line that is open. */
@@ -75,43 +82,37 @@ export class Terminals {
     await channel.write(Buffer.from(hex, 'hex'));
   }
 
-  private async *told(
-    line: SerialLine,
-    handshake: Handshake,
-    on: Target,
-    hangsUp: AbortSignal,
-    over?: AbortSignal,
-  ): AsyncGenerator<TerminalEvent> {
+  private async *told(way: Way, hangsUp: AbortSignal, over?: AbortSignal): AsyncGenerator<TerminalEvent> {
     const waiting = new Waiting<TerminalEvent>(hangsUp, { kind: 'failed', sentence: 'The page is too slow for this line.' });
     const { tell } = waiting;
     over?.addEventListener('abort', () => tell({ kind: 'failed', sentence: OVER }), { once: true });
-    const open = this.join(line, handshake, on, tell);
+    const open = this.join(way, tell);
     try {
       await open.channel;
-      yield { kind: 'open', settings: formatSettings(settingsOf(line)) };
+      yield { kind: 'open', settings: formatSettings(way.settings) };
       yield* waiting.until(({ kind }) => kind === 'failed');
     } catch (error) {
       if (!(error instanceof FailureError)) throw error;
       yield { kind: 'failed', sentence: sentenceOf(error.failure) };
     } finally {
-      await this.leave(line, on, open, tell);
+      await this.leave(way, open, tell);
     }
   }
 
-  private join(line: SerialLine, handshake: Handshake, on: Target, tell: (event: TerminalEvent) => void): Open {
-    const key = keyOf(line.id, on);
+  private join(way: Way, tell: (event: TerminalEvent) => void): Open {
+    const key = keyOf(way.line.id, way.on);
     const known = this.opened.get(key);
     if (known) {
       known.listeners.add(tell);
       return known;
     }
     const listeners = new Set([tell]);
-    const open: Open = { listeners, channel: this.channelTo(line, handshake, on, (event) => listeners.forEach((each) => each(event))) };
+    const open: Open = { listeners, channel: this.channelTo(way, (event) => listeners.forEach((each) => each(event))) };
     this.opened.set(key, open);
     return open;
   }
 
-  private async leave(line: SerialLine, on: Target, open: Open, tell: (event: TerminalEvent) => void): Promise<void> {
+  private async leave({ line, on }: Way, open: Open, tell: (event: TerminalEvent) => void): Promise<void> {
     open.listeners.delete(tell);
     if (open.listeners.size > 0) return;
     if (this.opened.get(keyOf(line.id, on)) === open) this.opened.delete(keyOf(line.id, on));
@@ -121,9 +122,8 @@ export class Terminals {
     );
   }
 
-  private async channelTo(line: SerialLine, handshake: Handshake, on: Target, tell: (event: TerminalEvent) => void): Promise<Channel> {
+  private async channelTo({ line, settings, on }: Way, tell: (event: TerminalEvent) => void): Promise<Channel> {
     const { adapter, serial = openSerialPort } = this.around;
-    const settings = { ...settingsOf(line), handshake };
     const channel = await openTextLine(on === 'real' ? line.boundTo : null, line.id, settings, { adapter, serial });
     channel.listen(
       (bytes) => tell({ kind: 'heard', atMs: Date.now(), hex: Buffer.from(bytes).toString('hex') }),
