@@ -44,7 +44,7 @@ export interface GroundResult {
 const REFERENCE_OHM = 100;
 const RECEIVER_V = 7;
 /** Keeps a joint of no resistance solvable; so little changes no figure that is shown. */
-const LEAST_OHM = 1e-7;
+const LEAST_OHM = 1e-8;
 
 type Kind = 'earth' | 'shield' | 'reference';
 
@@ -133,35 +133,37 @@ function network(devices: readonly EarthedDevice[], shieldOhmPerKm: number | nul
   return edges;
 }
 
-/** Potentials of all nodes against node 0: Kirchhoff's current law at each, solved by elimination with pivoting. */
+/**
+ * Potentials of all nodes against node 0, the last node taken out first: a star of conductances becomes the mesh that does the same, and
+ * what is fed into its middle is shared out. Conductances are only added, multiplied and divided, never subtracted, so that a joint of
+ * nearly no resistance costs no digits elsewhere. What is joined to nothing is held at 0 V.
+ */
 function solve(edges: readonly Edge[], count: number): number[] {
-  const matrix = Array.from({ length: count }, () => new Array<number>(count + 1).fill(0));
+  const conductance = Array.from({ length: count }, () => new Array<number>(count).fill(0));
+  const fed = new Array<number>(count).fill(0);
   for (const { from, to, ohm, volts } of edges) {
-    const conductance = 1 / Math.max(ohm, LEAST_OHM);
-    matrix[from]![from]! += conductance;
-    matrix[to]![to]! += conductance;
-    matrix[from]![to]! -= conductance;
-    matrix[to]![from]! -= conductance;
-    matrix[from]![count]! -= conductance * volts;
-    matrix[to]![count]! += conductance * volts;
+    const one = 1 / Math.max(ohm, LEAST_OHM);
+    conductance[from]![to]! += one;
+    conductance[to]![from]! += one;
+    fed[from]! -= one * volts;
+    fed[to]! += one * volts;
   }
-  // Node 0 and whatever is joined to nothing are held at 0 V.
-  matrix.forEach((row, node) => {
-    if (node === 0) row.fill(0);
-    if (row[node] === 0) row[node] = 1;
-  });
-  for (let column = 0; column < count; column++) {
-    let pivot = column;
-    for (let row = column + 1; row < count; row++) if (Math.abs(matrix[row]![column]!) > Math.abs(matrix[pivot]![column]!)) pivot = row;
-    [matrix[column], matrix[pivot]] = [matrix[pivot]!, matrix[column]!];
-    const head = matrix[column]![column]!;
-    if (Math.abs(head) < 1e-12) continue;
-    for (let row = 0; row < count; row++) {
-      const factor = row === column ? 0 : matrix[row]![column]! / head;
-      if (factor) for (let at = column; at <= count; at++) matrix[row]![at]! -= factor * matrix[column]![at]!;
+  const outOf = (node: number) => conductance[node]!.slice(0, node).reduce((sum, one) => sum + one, 0);
+  for (let node = count - 1; node > 0; node--) {
+    const sum = outOf(node);
+    for (let near = 0; sum > 0 && near < node; near++) {
+      const share = conductance[node]![near]! / sum;
+      fed[near]! += share * fed[node]!;
+      for (let far = 0; far < node; far++) if (far !== near) conductance[near]![far]! += share * conductance[node]![far]!;
     }
   }
-  return matrix.map((row, node) => (Math.abs(row[node]!) < 1e-12 ? 0 : row[count]! / row[node]!));
+  const potentials = [0];
+  for (let node = 1; node < count; node++) {
+    const sum = outOf(node);
+    const reached = conductance[node]!.slice(0, node).reduce((all, one, near) => all + one * potentials[near]!, fed[node]!);
+    potentials.push(sum > 0 ? reached / sum : 0);
+  }
+  return potentials;
 }
 
 function widest(devices: readonly EarthedDevice[]): GroundResult['commonMode'] {
