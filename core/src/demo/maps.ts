@@ -1,5 +1,5 @@
 import type { Point } from '../model/index.js';
-import { calm, named, point, route, tenths } from './make.js';
+import { calm, named, point, route, slow, tenths } from './make.js';
 import { word } from './kiln.js';
 import { plant } from './site.js';
 
@@ -111,4 +111,12 @@ point(plant.gridConverter, { name: 'Power to grid', table: 'holding', offset: 0,
 point(plant.gridConverter, { name: 'Power threshold', table: 'holding', offset: 1, type: 'uint16', unit: 'kW' });
 point(plant.gridConverter, { name: 'Event class', table: 'holding', offset: 2, type: 'uint16' });
 point(plant.gridConverter, { name: 'Alarm', table: 'holding', offset: 3, type: 'bits', bits: named([0, 'plant alarm']) });
-point(plant.display, { name: 'Reply', table: 'holding', offset: 110, type: 'string', length: 16, encoding: 'ascii' });
+
+const shown = { type: 'string', length: 16, encoding: 'ascii' } as const;
+route(
+  'Text on the yard display',
+  point(plant.display, { name: 'Reply', table: 'holding', offset: 110, ...shown }),
+  word(220, 'Shown on the yard display', shown),
+  'registers',
+  slow,
+);

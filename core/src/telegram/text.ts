@@ -11,6 +11,12 @@ export function textOf(bytes: Uint8Array, encoding: Encoding): string {
   return text;
 }
 
+/** How many bytes so many of the first characters take. */
+export function encodedLength(bytes: Uint8Array, encoding: Encoding, characters: number): number {
+  if (encoding !== 'utf-8') return characters;
+  return bytesAsTheyCame(textOf(bytes, encoding).slice(0, characters), encoding).length;
+}
+
 /** The bytes of a text; a problem where the encoding has no such character. */
 export function bytesOfText(text: string, encoding: Encoding): Outcome<Uint8Array> {
   if (encoding === 'utf-8') return good(new TextEncoder().encode(text));

@@ -27,6 +27,8 @@ export interface ExchangeRules {
   memory: TextMemory;
   /** Sends bytes; false where no more can wait, so that they are not sent. */
   send(bytes: Uint8Array): boolean;
+  /** Hears of each text that came, whatever it is. */
+  onText?(bytes: Uint8Array): void;
   /** After so long without a character a text is over that ends by silence. */
   silenceMs?: number;
 }
@@ -272,6 +274,7 @@ export class TextExchange {
   }
 
   private tell(atMs: number, bytes: Uint8Array, heard: Heard | null, parsed: Parsed | null, problems: readonly string[]): void {
+    this.rules.onText?.(bytes);
     const text = String.fromCharCode(...bytes.subarray(0, MOST_TOLD_BYTES));
     this.texts.push({
       atMs,

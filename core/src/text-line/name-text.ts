@@ -1,10 +1,12 @@
 import type { CarriedTelegram } from '../converter/index.js';
-import { type Parsed, readTelegrams } from '../telegram-text/index.js';
+import { bytesIn, type Parsed, readTelegrams } from '../telegram-text/index.js';
 
 /** A telegram that was found in a text, sound or not. */
 export interface NamedTelegram {
   telegram: CarriedTelegram;
   parsed: Parsed;
+  /** From which byte of the text its fields are counted. */
+  at: number;
 }
 
 /** What a text is: the telegrams in it, and where there is none, why not as far as that can be told. */
@@ -20,7 +22,10 @@ export interface NamedText {
 export function nameText(telegrams: readonly CarriedTelegram[], bytes: Uint8Array): NamedText {
   const read = telegrams.map((telegram) => {
     const parts = readTelegrams(telegram.telegram, bytes);
-    const found = parts.flatMap((part): NamedTelegram[] => (part.kind === 'telegram' ? [{ telegram, parsed: part.parsed }] : []));
+    const start = bytesIn(telegram.telegram.start ?? '').length;
+    const found = parts.flatMap((part): NamedTelegram[] =>
+      part.kind === 'telegram' ? [{ telegram, parsed: part.parsed, at: part.from + start }] : [],
+    );
     const rest = parts.find((part) => part.kind === 'rest');
     return { found, why: rest?.why ?? null, sound: found.filter(({ parsed }) => parsed.ok).length };
   });

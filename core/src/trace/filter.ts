@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { toHex } from '../frame/index.js';
-import { ends, type TraceRecord } from './record.js';
+import { ends, endsWell, type TraceEntry } from './record.js';
 
 /** Which exchanges are wanted; what is left out does not matter. */
 export const TraceFilter = z.strictObject({
@@ -33,7 +33,7 @@ export function matcher({
   onlyTrouble,
   overMs,
   hex,
-}: TraceFilter): (record: TraceRecord) => boolean {
+}: TraceFilter): (entry: TraceEntry) => boolean {
   const ids = requestIds ? new Set(requestIds) : null;
   const bytes = hex?.trim() ? bytesOf(hex) : null;
   // Frames are full of zeros, so what is looked for first is another byte.
@@ -44,7 +44,7 @@ export function matcher({
     (unit === undefined || record.unit === unit) &&
     (functionCode === undefined || record.functionCode === functionCode) &&
     (end === undefined || record.end === end) &&
-    (!onlyTrouble || (record.end !== 'answered' && record.end !== 'sent')) &&
+    (!onlyTrouble || !endsWell(record)) &&
     (overMs === undefined || (record.ms !== null && record.ms > overMs)) &&
     (bytes === null || holds(record.sent, bytes, anchor) || holds(record.got, bytes, anchor));
 }
@@ -67,15 +67,15 @@ function holds(frame: Uint8Array | null, wanted: Uint8Array, anchor: number): bo
 }
 
 /** A record as it crosses to the page: bytes as hex. */
-export interface TraceRow extends Omit<TraceRecord, 'sent' | 'got'> {
+export interface TraceRow extends Omit<TraceEntry, 'sent' | 'got'> {
   sent: string | null;
   got: string | null;
 }
 
-export function rowOf({ sent, got, ...rest }: TraceRecord): TraceRow {
+export function rowOf({ sent, got, ...rest }: TraceEntry): TraceRow {
   return { ...rest, sent: sent && toHex(sent), got: got && toHex(got) };
 }
 
-export function recordOf({ sent, got, ...rest }: TraceRow): TraceRecord {
+export function recordOf({ sent, got, ...rest }: TraceRow): TraceEntry {
   return { ...rest, sent: sent === null ? null : bytesOf(sent), got: got === null ? null : bytesOf(got) };
 }

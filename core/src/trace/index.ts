@@ -1,6 +1,8 @@
-export { type End, ends, headOf, pduOf, type TraceRecord } from './record.js';
+export { type End, ends, headOf, pduOf, type TraceEntry, type TraceRecord } from './record.js';
+export { isModbus, traceFramings } from './foreign/list.js';
+export type { FieldKind, RegisterSpan, SeenPoint, ToldExchange, ToldFrame } from './told.js';
 export { matcher, recordOf, rowOf, TraceFilter, type TraceRow } from './filter.js';
-export { answered, type Asked, askedIn, type SeenPoint, type RegisterSpan, teller, type ToldExchange } from './tell.js';
+export { answered, type Asked, askedIn, teller } from './tell.js';
 export { type Peer, PcapngWriter, writePcapng } from './write-pcapng.js';
 export { type TextPacket, writeTextPcapng } from './write-text-pcapng.js';
 export { readPackets } from './read-packets.js';

@@ -9,6 +9,8 @@ const [COMMENT, FLAGS] = [1, 2];
 
 /** What is told of a packet beside its bytes. */
 export interface PacketNote {
+  /** On which interface it was, counted in the order of their blocks; the first where it is not said. */
+  on?: number;
   comment?: string;
   /** Seen from who recorded it. */
   direction?: 'in' | 'out';
@@ -35,6 +37,7 @@ export function interfaceBlock(linkType: number): Uint8Array {
 export function packetBlock(atMs: number, packet: Uint8Array, note: PacketNote = {}): Uint8Array {
   const head = new DataView(new ArrayBuffer(20));
   const micros = BigInt(Math.round(atMs * 1000));
+  head.setUint32(0, note.on ?? 0, true);
   head.setUint32(4, Number(micros >> 32n), true);
   head.setUint32(8, Number(micros & 0xffff_ffffn), true);
   head.setUint32(12, packet.length, true);

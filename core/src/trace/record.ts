@@ -1,8 +1,12 @@
 import type { Failure } from '../failure/index.js';
 import { type Framing, framingOf } from '../frame/index.js';
+import type { ForeignFraming } from './foreign/list.js';
 
-/** How an exchange ended. `sent`: nobody answers it; `late` is an answer that came when nobody waited for it any more. */
-export const ends = ['answered', 'sent', 'refused', 'silent', 'damaged', 'not connected', 'late'] as const;
+/**
+ * How an exchange ended. `sent`: nobody answers it; `late` is an answer that came when nobody waited for it any more; `arrived` is what needs
+ * no answer, as it was sent.
+ */
+export const ends = ['answered', 'sent', 'refused', 'silent', 'damaged', 'not connected', 'late', 'arrived'] as const;
 export type End = (typeof ends)[number];
 
 /** One question on the wire with what came back: whole frames as they were sent and received. */
@@ -28,6 +32,19 @@ export interface TraceRecord {
   ms: number | null;
   /** What went wrong, where something did. */
   failure: Failure | null;
+}
+
+/**
+ * What went over a line: an exchange of Modbus, or something on a line of another kind. That has no unit and no function (both are 0); its
+ * endpoint is the line, its request the port that sent it (the line itself where a person did), `sent` what left it and `got` what arrived.
+ */
+export interface TraceEntry extends Omit<TraceRecord, 'framing'> {
+  framing: Framing | ForeignFraming;
+}
+
+/** Whether it ended as it should, as far as its bytes are looked at. */
+export function endsWell({ end }: Pick<TraceEntry, 'end'>): boolean {
+  return end === 'answered' || end === 'sent' || end === 'arrived';
 }
 
 /** The PDU inside a frame that was sent or received whole. Damaged frames give what is at its place. */

@@ -1,38 +1,29 @@
 import { askedFor } from '../converter/index.js';
-import { formatAddress, type Table, tableNames } from '../address/index.js';
+import { formatAddress, tableNames } from '../address/index.js';
 import { sentenceOf } from '../failure/index.js';
-import { describeException, functionOf, inquiryOf, unpackBits, unpackWords } from '../frame/index.js';
+import { describeException, explainFrame, functionOf, inquiryOf, unpackBits, unpackWords } from '../frame/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, valueText } from '../model/index.js';
 import { BROADCAST_UNIT, type PlannedRequest } from '../plan/index.js';
-import { pduOf, type TraceRecord } from './record.js';
-
-/** The registers or bits that a question is about. */
-export interface RegisterSpan {
-  table: Table;
-  offset: number;
-  count: number;
-}
-
-/** A point that an exchange read or wrote, with what it held. */
-export interface SeenPoint {
-  point: Point;
-  value: string;
-}
-
-/** An exchange in the words of the project. */
-export interface ToldExchange {
-  device: Device | null;
-  who: string;
-  sentence: string;
-  span: RegisterSpan | null;
-  /** What it carried; worked out when it is asked for, since an exchange may carry a hundred. */
-  points(): SeenPoint[];
-}
+import { type ForeignFraming, foreignOf, isModbus } from './foreign/list.js';
+import { pduOf, type TraceEntry, type TraceRecord } from './record.js';
+import type { FieldKind, RegisterSpan, SeenPoint, ToldExchange, ToldFrame } from './told.js';
 
 const MAX_NAMED = 4;
 
 /** Tells exchanges in the words of a project: its devices, its notations, its points. Without one, by units and offsets alone. */
-export function teller(document: ProjectDocument | null, requests: readonly PlannedRequest[]): (record: TraceRecord) => ToldExchange {
+export function teller(document: ProjectDocument | null, requests: readonly PlannedRequest[]): (entry: TraceEntry) => ToldExchange {
+  const ofModbus = modbusTeller(document, requests);
+  const others = new Map<ForeignFraming, (entry: TraceEntry) => ToldExchange>();
+  return (entry) => {
+    if (isModbus(entry)) return ofModbus(entry);
+    const framing = entry.framing as ForeignFraming;
+    const tell = others.get(framing) ?? foreignOf(entry)!.teller(document);
+    others.set(framing, tell);
+    return tell(entry);
+  };
+}
+
+function modbusTeller(document: ProjectDocument | null, requests: readonly PlannedRequest[]): (record: TraceRecord) => ToldExchange {
   const devices = new Map(document?.devices.map((device) => [device.id, device]));
   const byRequest = new Map(requests.map(({ id, deviceId }) => [id, deviceId]));
   const byUnit = new Map(requests.map(({ endpointId, unitId, deviceId }) => [`${endpointId} ${unitId}`, deviceId]));
@@ -59,8 +50,39 @@ export function teller(document: ProjectDocument | null, requests: readonly Plan
     const seen = asked && device ? seenPoints(record, asked, points.get(`${device.id} ${asked.span.table}`) ?? []) : noPoints;
     const where = asked ? placeOf(asked.span, device) : '';
     const sentence = exchangeText(record, who, asked, where, listOf(seen));
-    return { device, who, span: asked?.span ?? null, points: () => seen.points.map(seen.told), sentence };
+    return {
+      ...{ device, who, sentence, span: asked?.span ?? null, isTrouble: record.end !== 'answered' },
+      points: () => seen.points.map(seen.told),
+      frames: () => framesOf(record),
+    };
   };
+}
+
+/** What a field of a frame is about, by its name. */
+const kinds: Readonly<Record<string, FieldKind>> = {
+  unit: 'unit',
+  function: 'function',
+  offset: 'place',
+  'write offset': 'place',
+  count: 'amount',
+  'write count': 'amount',
+  value: 'data',
+  data: 'data',
+  kept: 'data',
+  set: 'data',
+  exception: 'wrong',
+  leftover: 'wrong',
+  crc: 'check',
+  lrc: 'check',
+};
+
+function framesOf({ sent, got, framing }: TraceRecord): ToldFrame[] {
+  const told = (name: string, bytes: Uint8Array | null, direction: 'request' | 'response'): ToldFrame[] => {
+    if (!bytes) return [];
+    const { fields, problems } = explainFrame(bytes, framing, direction);
+    return [{ name, problems, fields: fields.map((field) => ({ ...field, kind: kinds[field.name] ?? 'head' })) }];
+  };
+  return [...told('Asked', sent, 'request'), ...told('Answered', got, 'response')];
 }
 
 /** What nobody answers, and unit 0 on a serial line, goes to every unit. */

@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { sentenceOf } from '../failure/index.js';
 import { Comparison } from '../model/index.js';
-import type { TraceRecord } from './record.js';
-import { pduOf } from './record.js';
+import { foreignOf, isModbus } from './foreign/list.js';
+import { pduOf, type TraceEntry } from './record.js';
 
 /** What sets a capture off or ends it. */
 export const TriggerOn = z.discriminatedUnion('kind', [
@@ -46,12 +46,10 @@ export interface CaptureState {
 export const keepsAll: CaptureState = { state: 'keeps', because: null };
 
 /** Why an exchange sets a capture off; null where it does not. Values are looked at where they are read, not here. */
-export function whyFires(on: TriggerOn, record: Omit<TraceRecord, 'number'>, lastAtMs: number | null): string | null {
+export function whyFires(on: TriggerOn, record: Omit<TraceEntry, 'number'>, lastAtMs: number | null): string | null {
   switch (on.kind) {
     case 'trouble':
-      return record.end === 'answered'
-        ? null
-        : `Unit ${record.unit}, function ${record.functionCode}: ${record.failure ? sentenceOf(record.failure) : `${record.end}.`}`;
+      return record.end === 'answered' || record.end === 'arrived' ? null : troubleOf(record);
     case 'exception': {
       const code = record.end === 'refused' ? exceptionOf(record) : null;
       return code !== null && (on.code === null || on.code === code) ? `Unit ${record.unit} answered exception ${code}.` : null;
@@ -65,6 +63,13 @@ export function whyFires(on: TriggerOn, record: Omit<TraceRecord, 'number'>, las
   }
 }
 
-function exceptionOf({ got, framing }: Pick<TraceRecord, 'got' | 'framing'>): number | null {
-  return got ? (pduOf(got, framing)[1] ?? null) : null;
+function troubleOf(record: Omit<TraceEntry, 'number'>): string {
+  const foreign = foreignOf(record);
+  if (foreign) return record.end === 'silent' ? `Nobody heard a ${foreign.one}.` : `A ${foreign.one} arrived damaged.`;
+  const { unit, functionCode, failure, end } = record;
+  return `Unit ${unit}, function ${functionCode}: ${failure ? sentenceOf(failure) : `${end}.`}`;
+}
+
+function exceptionOf(record: Omit<TraceEntry, 'number'>): number | null {
+  return record.got && isModbus(record) ? (pduOf(record.got, record.framing)[1] ?? null) : null;
 }

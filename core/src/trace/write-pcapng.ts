@@ -2,8 +2,9 @@ import { joined } from '../common/index.js';
 import type { FailureCode } from '../failure/index.js';
 import { ipNumber } from '../network/index.js';
 import { tcpFrame } from '../frame/index.js';
-import { interfaceBlock, packetBlock, sectionBlock } from './pcapng-blocks.js';
-import { pduOf, type TraceRecord } from './record.js';
+import { foreigns, isModbus } from './foreign/list.js';
+import { interfaceBlock, type PacketNote, packetBlock, sectionBlock } from './pcapng-blocks.js';
+import { pduOf, type TraceEntry, type TraceRecord } from './record.js';
 
 /** Where a connection of a recording goes. */
 export interface Peer {
@@ -20,12 +21,15 @@ const OWN_PORTS = 15_000;
  * Exchanges as a pcapng file that packet analysers open (IETF draft-ietf-opsawg-pcapng): one Ethernet interface, one TCP
  * connection for each endpoint, opened with its handshake, and closed where it was: then the next follows. `peerOf` says where an endpoint is; records without times follow
  * each other by the millisecond. What went over a serial line stands as the same questions over TCP; damaged answers of one are
- * left out, as they have no such form.
+ * left out, as they have no such form. What is not Modbus is on an interface of its kind, a packet each with what `tell` says of it.
  */
-export function writePcapng(records: readonly TraceRecord[], peerOf: (endpointId: string) => Peer | null): Uint8Array {
-  const writer = new PcapngWriter(peerOf);
+export function writePcapng(records: readonly TraceEntry[], peerOf: PeerOf, tell?: TellEntry): Uint8Array {
+  const writer = new PcapngWriter(peerOf, tell);
   return joined([writer.begin(), writer.add(records)]);
 }
+
+type PeerOf = (endpointId: string) => Peer | null;
+type TellEntry = (entry: TraceEntry) => { sentence: string };
 
 /** The same piece by piece, for a file that grows: `begin` once, then `add` as exchanges come. */
 export class PcapngWriter {
@@ -33,28 +37,36 @@ export class PcapngWriter {
   private opened = 0;
   private clock = 0;
 
-  constructor(private readonly peerOf: (endpointId: string) => Peer | null) {}
+  constructor(
+    private readonly peerOf: PeerOf,
+    private readonly tell?: TellEntry,
+  ) {}
 
   begin(): Uint8Array {
-    return joined([sectionBlock(), interfaceBlock(ETHERNET)]);
+    return joined([sectionBlock(), interfaceBlock(ETHERNET), ...Object.values(foreigns).map(({ linkType }) => interfaceBlock(linkType))]);
   }
 
   /** These exchanges, in the order of their times. */
-  add(records: readonly TraceRecord[]): Uint8Array {
+  add(records: readonly TraceEntry[]): Uint8Array {
     const packets = records.flatMap((record) => this.packetsOf(record)).sort((a, b) => a.atMs - b.atMs);
     return joined(packets.flatMap((packet) => this.blocksOf(packet)));
   }
 
-  private blocksOf({ atMs, endpointId, isAnswer, frame }: Packet): Uint8Array[] {
+  private blocksOf({ atMs, endpointId, isAnswer, frame, note }: Packet): Uint8Array[] {
+    if (note) return frame ? [packetBlock(atMs, frame, note)] : [];
     if (!frame) return this.close(endpointId, atMs, isAnswer);
     const { connection, handshake } = this.connectionTo(endpointId, atMs);
     return connection ? [...handshake, packetBlock(atMs, segment(connection, isAnswer, PUSH | ACK, frame))] : [];
   }
 
-  private packetsOf(record: TraceRecord): Packet[] {
+  private packetsOf(record: TraceEntry): Packet[] {
     this.clock += 1;
     const { endpointId } = record;
     const atMs = record.atMs ?? this.clock;
+    if (!isModbus(record)) {
+      const note = { on: 1 + Object.keys(foreigns).indexOf(record.framing), comment: this.tell?.(record).sentence ?? '' };
+      return [{ atMs, endpointId, isAnswer: false, frame: record.got ?? record.sent, note }];
+    }
     const endMs = atMs + (record.sent ? (record.ms ?? 0.5) : 0);
     const [sent, got] = [overTcp(record, record.sent), overTcp(record, record.got)];
     const by = record.failure && record.framing === 'tcp' ? endedBy[record.failure.code] : undefined;
@@ -101,6 +113,8 @@ interface Packet {
   endpointId: string;
   isAnswer: boolean;
   frame: Uint8Array | null;
+  /** Of what stands as it is, and not as a TCP connection. */
+  note?: PacketNote;
 }
 
 /** After which failures there is another connection, and who ended the one before. */

@@ -6,5 +6,5 @@ export { type Channel, listSerialPorts, openSerialPort, openSocket, socketChanne
 export { ChannelTransport } from './channel-transport.js';
 export { FrameFinder } from './frame-finder.js';
 export { asHeard, VirtualLine, type Station } from './virtual-line.js';
-export { TextLine, type TextStation } from './text-line.js';
+export { type PassedText, TextLine, type TextStation } from './text-line.js';
 export { until } from './pace.js';

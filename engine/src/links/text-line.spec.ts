@@ -1,5 +1,5 @@
 import type { Handshake, SerialSettings } from '@plain-envoy/core/line';
-import { TextLine, type TextStation, until } from './index.js';
+import { type PassedText, TextLine, type TextStation, until } from './index.js';
 
 const settings: SerialSettings = { baud: 9600, dataBits: 8, parity: 'none', stopBits: 1 };
 const bytes = (text: string) => Uint8Array.from(text, (one) => one.charCodeAt(0));
@@ -49,6 +49,28 @@ describe('a text line', () => {
     line.close();
     await line.send(seven.station, bytes('x'));
     expect(scale.heard.text).toBe('A\u00c3');
+  });
+
+  it('tells what has passed, what of it arrived, and that nobody heard it', async () => {
+    const line = new TextLine({ ...settings, baud: 115_200 }, false);
+    const passed: PassedText[] = [];
+    line.onPassed = (one) => passed.push(one);
+    const scale = listener(line, line.settings);
+    const before = Date.now();
+    await line.send(scale.station, bytes('alone'));
+    const port = listener(line, line.settings);
+    await line.send(scale.station, bytes('whole'));
+    line.detach(port.station);
+    listener(line, { ...line.settings, dataBits: 7, parity: 'even' });
+    await line.send(scale.station, bytes('other'));
+    expect(passed.map(({ from }) => from === scale.station)).toEqual([true, true, true]);
+    expect(passed.map(({ sent, got, isDamaged }) => [sent.length, got?.length ?? null, isDamaged])).toEqual([
+      [5, null, false],
+      [5, 5, false],
+      [5, jasmine.any(Number), true] as never,
+    ]);
+    expect(passed[0]!.atMs).toBeGreaterThan(before - 50);
+    expect(passed[1]!.atMs).toBeGreaterThan(passed[0]!.atMs);
   });
 
   for (const handshake of ['rts-cts', 'xon-xoff'] as const)

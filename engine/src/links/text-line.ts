@@ -1,4 +1,5 @@
 import { asReceived, characterMs, type Handshake, type Received, type SerialSettings, XOFF, XON } from '@plain-envoy/core/line';
+import { areSameBytes, joined } from '@plain-envoy/core/common';
 import { until } from './pace.js';
 
 /** Somebody on a text line: hears what others send, as a receiver with its settings makes it out. */
@@ -9,10 +10,29 @@ export interface TextStation {
   hear(bytes: Uint8Array, errors: Pick<Received, 'framingErrors' | 'parityErrors'>): void;
 }
 
+/** What one station sent, and what of it arrived at the first that hears it. */
+export interface PassedText {
+  from: TextStation;
+  /** When its first character left, ms since 1970, and how long it took. */
+  atMs: number;
+  ms: number;
+  sent: Uint8Array;
+  /** Null where nobody heard it. */
+  got: Uint8Array | null;
+  /** A character of it came damaged, or did not come. */
+  isDamaged: boolean;
+}
+
 /** So much of what is sent is heard at a time: a receiver is told no character at a time, and waits for none much longer than it takes. */
 const PIECE_MS = 10;
 /** How often a sender that has to wait looks whether it may go on. */
 const HELD_MS = 10;
+
+/** Bytes that one station heard, and how many of them came damaged. */
+interface Heard {
+  bytes: Uint8Array;
+  errors: number;
+}
 
 /**
  * An in-process line that carries text as it comes, with the pace of a real one: each character takes its time. On a line of two wires
@@ -27,6 +47,8 @@ export class TextLine {
   /** Those that heard XOFF, and no XON since. */
   private readonly stopped = new Set<TextStation>();
   private open = true;
+  /** Hears of all that has passed. */
+  onPassed: ((passed: PassedText) => void) | null = null;
 
   constructor(
     readonly settings: SerialSettings,
@@ -72,6 +94,8 @@ export class TextLine {
     const piece = Math.max(1, Math.floor(PIECE_MS / each));
     let leavesAt = Math.max(performance.now(), this.freeAt.get(from) ?? 0);
     this.freeAt.set(from, leavesAt + bytes.length * each);
+    const began = leavesAt;
+    const heard: Heard[] = [];
     for (let at = 0; at < bytes.length; at += piece) {
       const part = bytes.slice(at, at + piece);
       await until(leavesAt);
@@ -85,18 +109,31 @@ export class TextLine {
       const isDamaged = this.isHalfDuplex && this.speaking.size > 1;
       if (at + piece >= bytes.length) this.speaking.delete(from);
       if (!this.open || !this.stations.has(from)) break;
-      this.deliver(from, isDamaged ? part.map((byte, index) => (index % 2 ? byte : byte ^ 0x55)) : part);
+      heard.push(...this.deliver(from, isDamaged ? part.map((byte, index) => (index % 2 ? byte : byte ^ 0x55)) : part).slice(0, 1));
     }
     this.speaking.delete(from);
+    if (this.open) this.tell(from, began, bytes, heard);
   }
 
-  private deliver(from: TextStation, bytes: Uint8Array): void {
+  private tell(from: TextStation, began: number, sent: Uint8Array, heard: readonly Heard[]): void {
+    const got = heard.length > 0 ? joined(heard.map(({ bytes }) => bytes)) : null;
+    const isDamaged = got !== null && (!areSameBytes(sent, got) || heard.some(({ errors }) => errors > 0));
+    const atMs = performance.timeOrigin + began;
+    this.onPassed?.({ from, atMs, ms: performance.now() - began, sent, got, isDamaged });
+  }
+
+  /** What each of the others hears, those that take it. */
+  private deliver(from: TextStation, bytes: Uint8Array): Heard[] {
+    const all: Heard[] = [];
     for (const station of [...this.stations]) {
       if (station === from) continue;
       const received = asReceived(bytes, from.settings, station.settings);
       const { bytes: heard, ...errors } = station.handshake === 'xon-xoff' ? this.withoutHandshake(station, received) : received;
-      if (!this.full.has(station) && heard.length > 0) station.hear(heard, errors);
+      if (this.full.has(station) || heard.length === 0) continue;
+      station.hear(heard, errors);
+      all.push({ bytes: heard, errors: errors.framingErrors.length + errors.parityErrors.length });
     }
+    return all;
   }
 
   /** Takes XON and XOFF out of what a station hears, and obeys them. */

@@ -43,5 +43,7 @@ export interface ClientTransport {
   onStray?: ((frame: Uint8Array, afterMs: number | null) => void) | undefined;
   /** Hears of a question that was asked only so that the answer to another can be trusted, and was answered. */
   onProbe?: ((frames: Frames, ms: number) => void) | undefined;
+  /** Hears the texts of a line that is listened to, and those that are sent there. */
+  onText?: ((bytes: Uint8Array, way: 'heard' | 'sent') => void) | undefined;
   close(): void;
 }

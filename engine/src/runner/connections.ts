@@ -20,6 +20,7 @@ export class Connections {
     private readonly heard: {
       stray(endpoint: Endpoint, frame: Uint8Array, afterMs: number | null): void;
       probe(endpoint: Endpoint, frames: Frames, ms: number): void;
+      text(endpoint: Endpoint, bytes: Uint8Array, way: 'heard' | 'sent'): void;
     },
   ) {}
 
@@ -51,6 +52,7 @@ export class Connections {
       const transport = this.open(endpoint);
       transport.onStray = (frame, afterMs) => this.heard.stray(endpoint, frame, afterMs);
       transport.onProbe = (frames, ms) => this.heard.probe(endpoint, frames, ms);
+      transport.onText = (bytes, way) => this.heard.text(endpoint, bytes, way);
       this.byId.set(endpoint.id, { endpoint, transport, open: new Set() });
     }
   }

@@ -1,5 +1,5 @@
 import { groupOf, type FailureGroup } from '@plain-envoy/core/failure';
-import { type End, headOf, type TraceRecord } from '@plain-envoy/core/trace';
+import { type End, headOf, type TraceEntry, type TraceRecord } from '@plain-envoy/core/trace';
 import type { Endpoint, PlannedRequest } from '@plain-envoy/core/plan';
 import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { Frames } from '../links/index.js';
@@ -46,4 +46,19 @@ export function probeRecord({ sent, got }: Frames, ms: number, endpoint: Endpoin
   const { unit, functionCode } = headOf(sent!, framing);
   const atMs = performance.timeOrigin + performance.now() - ms;
   return { atMs, endpointId, requestId: null, framing, unit, functionCode, sent, got, ms, end: 'answered', failure: null };
+}
+
+/** A text on a line that is listened to here; who sent it is not known but for what it says. */
+export function textEntry(bytes: Uint8Array, way: 'heard' | 'sent', { id }: Endpoint): Omit<TraceEntry, 'number'> {
+  const common = {
+    atMs: Date.now(),
+    endpointId: id,
+    requestId: null,
+    framing: 'text',
+    unit: 0,
+    functionCode: 0,
+    ms: null,
+    failure: null,
+  } as const;
+  return way === 'heard' ? { ...common, sent: null, got: bytes, end: 'arrived' } : { ...common, sent: bytes, got: null, end: 'sent' };
 }

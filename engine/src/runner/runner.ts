@@ -13,7 +13,7 @@ import { type Connection, Connections, type OpenEndpoint } from './connections.j
 import { explainFailure, isSilence } from './explain.js';
 import { type Job, jobOf, type Silence, silenceOf, sinceEpoch } from './job.js';
 import { Ledger } from './ledger.js';
-import { probeRecord, recordOf, strayRecord } from './recording.js';
+import { probeRecord, recordOf, strayRecord, textEntry } from './recording.js';
 import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteWrites } from './route-writes.js';
 import { exchangePieces, type Write, writePieces } from './write-pieces.js';
@@ -43,15 +43,19 @@ export class Runner {
   private scheduler = this.newScheduler();
   private timer: NodeJS.Timeout | null = null;
   private running = false;
+  private tracesTexts = true;
 
   constructor(open: OpenEndpoint) {
     this.connections = new Connections(open, {
       stray: (endpoint, frame, afterMs) => this.stray(endpoint, frame, afterMs),
       probe: (endpoint, frames, ms) => this.trace.add(probeRecord(frames, ms, endpoint)),
+      text: (endpoint, bytes, way) => void (this.tracesTexts && this.trace.add(textEntry(bytes, way, endpoint))),
     });
   }
 
-  start(plan: Plan): void {
+  /** `tracesTexts`: what is heard on lines of text is not told by somebody else, who knows more of it. */
+  start(plan: Plan, tracesTexts = true): void {
+    this.tracesTexts = tracesTexts;
     this.trace.clear();
     this.running = true;
     this.load(plan);

@@ -54,6 +54,24 @@ describe('A text line that is listened to without a converter', () => {
     transport.close();
   });
 
+  it('tells each text that is heard or sent, whatever it is', async () => {
+    const far = faked();
+    const taken = { ...telegrams[0]!, id: 'taken', direction: 'taken' as const, when: { on: 'period' as const, periodMs: 1000 } };
+    const transport = new TextTransport(() => Promise.resolve(far.channel), [...telegrams, taken], 50);
+    const texts: [string, string][] = [];
+    transport.onText = (one, way) => texts.push([String.fromCharCode(...one), way]);
+    void transport.exchange(unit, GROSS, 100);
+    await new Promise((done) => setTimeout(done, 20));
+    far.says(`${SOUND}damaged\r`);
+    while (texts.length < 3) await new Promise((done) => setTimeout(done, 10));
+    expect(texts.filter(([, way]) => way === 'heard')).toEqual([
+      [SOUND, 'heard'],
+      ['damaged\r', 'heard'],
+    ]);
+    expect(texts.find(([, way]) => way === 'sent')![0]).toBe(far.sent[0]!);
+    transport.close();
+  });
+
   it('does not answer where none came, or none came lately, however often it is asked', async () => {
     const far = faked();
     let now = 0;

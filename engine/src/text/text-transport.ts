@@ -37,6 +37,7 @@ export class TextTransport implements ClientTransport {
   private timer: NodeJS.Timeout | null = null;
   private isClosed = false;
   private readonly outgoing = new Outgoing((bytes) => this.write(bytes));
+  onText: ClientTransport['onText'];
 
   constructor(
     private readonly open: () => Promise<Channel>,
@@ -57,6 +58,7 @@ export class TextTransport implements ClientTransport {
       const exchange = new TextExchange({
         ...{ telegrams: own, as: 'converter', memory: bankMemory(bank), silenceMs: this.silenceMs },
         send: (bytes) => this.outgoing.send(bytes),
+        onText: (bytes) => this.onText?.(bytes, 'heard'),
       });
       this.devices[own[0]!.unit] = { bank, exchange, telegrams: own };
     }
@@ -128,7 +130,9 @@ export class TextTransport implements ClientTransport {
 
   private async write(bytes: Uint8Array): Promise<void> {
     const channel = await this.channel?.catch(() => null);
-    await channel?.write(bytes);
+    if (!channel) return;
+    await channel.write(bytes);
+    this.onText?.(bytes, 'sent');
   }
 
   /** Whether every value of the registers that a device sent came lately, in a sound text. */

@@ -3,7 +3,7 @@ import {
   keepsAll,
   matcher,
   type TraceFilter,
-  type TraceRecord,
+  type TraceEntry,
   type TraceTrigger,
   whyFires,
 } from '@plain-envoy/core/trace';
@@ -18,7 +18,7 @@ export interface Found {
   kept: { first: number; last: number };
   capture: CaptureState;
   matching: number;
-  records: TraceRecord[];
+  records: TraceEntry[];
 }
 
 /** The last exchanges on the wire, the oldest forgotten first. What one filter has found is found again without looking twice. */
@@ -29,7 +29,7 @@ export class TraceRing {
   private base = 1;
   private readonly cursor = new TraceCursor();
   private last = 0;
-  private search: { key: string; matches: (record: TraceRecord) => boolean; found: number[]; upTo: number; from: number } | null = null;
+  private search: { key: string; matches: (record: TraceEntry) => boolean; found: number[]; upTo: number; from: number } | null = null;
 
   /** What a capture waits for. */
   trigger: TraceTrigger | null = null;
@@ -54,7 +54,7 @@ export class TraceRing {
     this.capture = { state: this.left ? 'ends soon' : 'ended', because };
   }
 
-  add(record: Omit<TraceRecord, 'number'>): void {
+  add(record: Omit<TraceEntry, 'number'>): void {
     if (this.capture.state === 'ended') return;
     const why = this.trigger ? whyFires(this.trigger.on, record, this.lastAtMs) : null;
     this.lastAtMs = record.atMs;
@@ -65,7 +65,7 @@ export class TraceRing {
     if (why) this.fire(why);
   }
 
-  private keep(record: Omit<TraceRecord, 'number'>): void {
+  private keep(record: Omit<TraceEntry, 'number'>): void {
     let segment = this.segments.at(-1);
     if (!segment || segment.isFull) this.segments.push((segment = new TraceSegment()));
     segment.add(record);
@@ -109,7 +109,7 @@ export class TraceRing {
   }
 
   /** The exchanges after number `after`, the oldest first, at most so many; null: none, but what the last number is. */
-  since(after: number | null, count: number): { last: number; records: TraceRecord[] } {
+  since(after: number | null, count: number): { last: number; records: TraceEntry[] } {
     if (after === null) return { last: this.last, records: [] };
     // A run that began meanwhile counts from 1 again.
     const from = after > this.last ? 1 : Math.max(after + 1, this.last - MAX_RECORDS + 1, 1);

@@ -1,8 +1,6 @@
-import { Framing } from '@plain-envoy/core/frame';
-import { ends, type TraceRecord } from '@plain-envoy/core/trace';
+import { ends, type TraceEntry, traceFramings } from '@plain-envoy/core/trace';
 
 export const SEGMENT_RECORDS = 2048;
-const framings = Framing.options;
 const FIRST_BYTES = 64 * 1024;
 /** The length of a frame that is not there. */
 const NONE = 0xffff_ffff;
@@ -21,7 +19,7 @@ export class TraceSegment {
   readonly functionCodes = new Uint8Array(SEGMENT_RECORDS);
   readonly endpointIds: string[] = [];
   readonly requestIds: (string | null)[] = [];
-  readonly failures = new Map<number, TraceRecord['failure']>();
+  readonly failures = new Map<number, TraceEntry['failure']>();
   private readonly starts = new Uint32Array(SEGMENT_RECORDS);
   private readonly sentLengths = new Uint32Array(SEGMENT_RECORDS);
   private readonly gotLengths = new Uint32Array(SEGMENT_RECORDS);
@@ -32,13 +30,13 @@ export class TraceSegment {
     return this.endpointIds.length === SEGMENT_RECORDS;
   }
 
-  add({ atMs, ms, framing, unit, functionCode, end, endpointId, requestId, failure, sent, got }: Omit<TraceRecord, 'number'>): void {
+  add({ atMs, ms, framing, unit, functionCode, end, endpointId, requestId, failure, sent, got }: Omit<TraceEntry, 'number'>): void {
     const index = this.endpointIds.length;
     this.endpointIds.push(endpointId);
     this.requestIds.push(requestId);
     this.at[index] = atMs ?? NaN;
     this.took[index] = ms ?? NaN;
-    this.framings[index] = framings.indexOf(framing);
+    this.framings[index] = traceFramings.indexOf(framing);
     this.ends[index] = ends.indexOf(end);
     this.units[index] = unit;
     this.functionCodes[index] = functionCode;
@@ -77,7 +75,7 @@ export class TraceSegment {
 }
 
 /** One exchange of a segment at a time, read where it is kept, so that many can be looked through without making anything. */
-export class TraceCursor implements TraceRecord {
+export class TraceCursor implements TraceEntry {
   private segment!: TraceSegment;
   private index = 0;
   number = 0;
@@ -101,8 +99,8 @@ export class TraceCursor implements TraceRecord {
   get requestId(): string | null {
     return this.segment.requestIds[this.index]!;
   }
-  get framing(): Framing {
-    return framings[this.segment.framings[this.index]!]!;
+  get framing(): TraceEntry['framing'] {
+    return traceFramings[this.segment.framings[this.index]!]!;
   }
   get unit(): number {
     return this.segment.units[this.index]!;
@@ -110,10 +108,10 @@ export class TraceCursor implements TraceRecord {
   get functionCode(): number {
     return this.segment.functionCodes[this.index]!;
   }
-  get end(): TraceRecord['end'] {
+  get end(): TraceEntry['end'] {
     return ends[this.segment.ends[this.index]!]!;
   }
-  get failure(): TraceRecord['failure'] {
+  get failure(): TraceEntry['failure'] {
     return this.segment.failures.get(this.index) ?? null;
   }
   get sent(): Uint8Array | null {
@@ -124,7 +122,7 @@ export class TraceCursor implements TraceRecord {
   }
 
   /** All of it, to be handed on. */
-  copy(): TraceRecord {
+  copy(): TraceEntry {
     const { number, atMs, ms, endpointId, requestId, framing, unit, functionCode, end, failure } = this;
     const [sent, got] = [this.sent?.slice() ?? null, this.got?.slice() ?? null];
     return { number, atMs, endpointId, requestId, framing, unit, functionCode, sent, got, end, ms, failure };

@@ -5,7 +5,7 @@ import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
 import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
-import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
+import type { TraceFilter, TraceEntry, TraceTrigger } from '@plain-envoy/core/trace';
 import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
 import type { Found } from '../trace/index.js';
@@ -112,8 +112,13 @@ export class EngineHost {
     this.send({ type: 'capture', trigger, point });
   }
 
+  /** Adds to the trace what went over lines that the engine does not see by itself. */
+  passed(entries: Omit<TraceEntry, 'number'>[]): void {
+    this.send({ type: 'passed', entries });
+  }
+
   /** The exchanges that came after a number, for whoever follows all of them. */
-  async traceSince(after: number | null, count: number): Promise<{ last: number; records: TraceRecord[] }> {
+  async traceSince(after: number | null, count: number): Promise<{ last: number; records: TraceEntry[] }> {
     return (await this.ask((id) => ({ type: 'trace-since', id, after, count }))) as Extract<Report, { type: 'traced-since' }>;
   }
 

@@ -5,7 +5,7 @@ import type { SerialSettings, PortSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
 import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
-import type { TraceFilter, TraceRecord, TraceTrigger } from '@plain-envoy/core/trace';
+import type { TraceFilter, TraceEntry, TraceTrigger } from '@plain-envoy/core/trace';
 import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { Found } from '../trace/index.js';
 import type { TripWish } from '../runner/index.js';
@@ -36,6 +36,8 @@ export type Command =
   | { type: 'trips'; id: number; outId: string; backId: string; write: HandWrite; wish: TripWish }
   | { type: 'end-trips'; id: number }
   | { type: 'capture'; trigger: TraceTrigger | null; point: Point | null }
+  /** What went over lines that the engine does not see by itself. */
+  | { type: 'passed'; entries: Omit<TraceEntry, 'number'>[] }
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
   | { type: 'trace-since'; id: number; after: number | null; count: number }
   /** Answers an `open`: the port on loopback of an adapter, or a serial port that the host has opened; or why there is none. */
@@ -48,7 +50,7 @@ export type Report =
   | { type: 'answered'; id: number; outcome: RequestResult }
   | { type: 'told'; id: number; outcome: InquiryResult }
   | { type: 'traced'; id: number; found: Found }
-  | { type: 'traced-since'; id: number; last: number; records: TraceRecord[] }
+  | { type: 'traced-since'; id: number; last: number; records: TraceEntry[] }
   /** Answered by `opened`. */
   | { type: 'open'; id: number; to: OwnPort }
   /** `event` is null when there are no more. */

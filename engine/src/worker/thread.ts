@@ -24,7 +24,7 @@ parentPort!.on('message', (command: Command) => {
     case 'start':
       where = command;
       plan = command.plan;
-      runner.start(plan);
+      runner.start(plan, command.on === 'real');
       batches ??= setInterval(report, BATCH_MS);
       break;
     case 'plan':
@@ -51,6 +51,9 @@ parentPort!.on('message', (command: Command) => {
       break;
     case 'capture':
       runner.capture(command.trigger, command.point);
+      break;
+    case 'passed':
+      for (const entry of command.entries) runner.trace.add(entry);
       break;
     case 'trace':
       tell({ type: 'traced', id: command.id, found: runner.trace.find(command.filter, command.part) });

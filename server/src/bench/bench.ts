@@ -21,7 +21,7 @@ import {
 } from '@plain-envoy/core/model';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Plan } from '@plain-envoy/core/plan';
-import { keepsAll, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
+import { keepsAll, type TraceEntry, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { typeOf } from '@plain-envoy/core/types';
 import { failureText } from '@plain-envoy/engine/client';
 import { failed, type Failed } from '@plain-envoy/engine/links';
@@ -334,6 +334,11 @@ export class Bench {
   async trace(projectId: string, filter: TraceFilter, part: TracePart): Promise<Found> {
     if (!this.engine || this.tracedId !== projectId) return { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
     return answered(this.engine.trace(filter, part));
+  }
+
+  /** Adds to the trace of what runs on the stand-ins what went over their lines. */
+  passed(entries: readonly Omit<TraceEntry, 'number'>[]): void {
+    if (entries.length > 0 && this.state.running && this.state.on === 'stand-ins') this.engine?.passed([...entries]);
   }
 
   /** The exchanges after a number of this run; null once it has ended. */

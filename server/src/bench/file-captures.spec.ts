@@ -1,5 +1,5 @@
 import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
-import { readPackets, type TraceRecord } from '@plain-envoy/core/trace';
+import { readPackets, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
 import { FileCaptures, type Since } from './file-captures.js';
 
 const record = (number: number, unit = 21): TraceRecord => ({
@@ -26,6 +26,8 @@ describe('FileCaptures', () => {
     return read.ok ? read.value.map(({ unit, sent }) => [unit, sent![1]]) : read.problem.message;
   };
 
+  const begin = (filter: TraceFilter) => captures.begin({ filter, peerOf, tell: () => ({ sentence: '' }), since });
+
   beforeEach(() => {
     captures = new FileCaptures();
     come = [record(1), record(2)];
@@ -33,7 +35,7 @@ describe('FileCaptures', () => {
   });
 
   it('brings what comes from now on, as one file with one handshake, and counts it', async () => {
-    const { id } = captures.begin({}, peerOf, since);
+    const { id } = begin({});
     const bytes = captures.fetch(id);
     const begun = [(await bytes.next()).value as Uint8Array];
     const next = bytes.next();
@@ -52,7 +54,7 @@ describe('FileCaptures', () => {
   });
 
   it('keeps only what the filter wants, and ends with the run', async () => {
-    const { id } = captures.begin({ unit: 5 }, peerOf, since);
+    const { id } = begin({ unit: 5 });
     const bytes = captures.fetch(id);
     const begun = [(await bytes.next()).value as Uint8Array];
     const next = bytes.next();
@@ -65,7 +67,7 @@ describe('FileCaptures', () => {
   });
 
   it('is forgotten when nobody takes it any more, and is fetched once', async () => {
-    const { id } = captures.begin({}, peerOf, since);
+    const { id } = begin({});
     const bytes = captures.fetch(id);
     expect(() => captures.fetch(id)).toThrowError('This capture goes to a file already.');
     await bytes.next();

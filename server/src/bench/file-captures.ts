@@ -1,4 +1,4 @@
-import { matcher, type Peer, PcapngWriter, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
+import { matcher, type Peer, PcapngWriter, type TraceFilter, type TraceEntry } from '@plain-envoy/core/trace';
 import { v7 as newId } from 'uuid';
 import { refuse } from '../problem/index.js';
 
@@ -9,11 +9,12 @@ const MAX_AT_ONCE = 20_000;
 const FETCHED_WITHIN_MS = 30_000;
 
 /** The exchanges that came after a number; null where the bench does not run any more. */
-export type Since = (after: number | null, count: number) => Promise<{ last: number; records: TraceRecord[] } | null>;
+export type Since = (after: number | null, count: number) => Promise<{ last: number; records: TraceEntry[] } | null>;
 
 interface FileCapture {
   filter: TraceFilter;
   peerOf: (endpointId: string) => Peer | null;
+  tell: (entry: TraceEntry) => { sentence: string };
   since: Since;
   exchanges: number;
   isFetched: boolean;
@@ -30,9 +31,9 @@ export class FileCaptures {
     return [...this.open].map(([id, { exchanges }]) => ({ id, exchanges }));
   }
 
-  begin(filter: TraceFilter, peerOf: FileCapture['peerOf'], since: Since): { id: string } {
+  begin({ filter, peerOf, tell, since }: Pick<FileCapture, 'filter' | 'peerOf' | 'tell' | 'since'>): { id: string } {
     const id = newId();
-    const capture: FileCapture = { filter, peerOf, since, exchanges: 0, isFetched: false, wake: () => undefined };
+    const capture: FileCapture = { filter, peerOf, tell, since, exchanges: 0, isFetched: false, wake: () => undefined };
     this.open.set(id, capture);
     setTimeout(() => {
       if (!capture.isFetched) this.open.delete(id);
@@ -55,7 +56,7 @@ export class FileCaptures {
   }
 
   private async *bytesOf(id: string, capture: FileCapture): AsyncGenerator<Uint8Array> {
-    const writer = new PcapngWriter(capture.peerOf);
+    const writer = new PcapngWriter(capture.peerOf, capture.tell);
     const matches = matcher(capture.filter);
     try {
       yield writer.begin();

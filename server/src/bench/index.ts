@@ -1,3 +1,4 @@
+export { TrafficFollower } from './follow-traffic.js';
 export { FileCaptures } from './file-captures.js';
 export { AskTrips, Bench } from './bench.js';
 export { AskArm, AskConfirm, AskReading } from './confirmed.js';

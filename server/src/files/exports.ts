@@ -2,7 +2,7 @@ import { compile } from '@plain-envoy/core/compile';
 import { mappingSheet } from '@plain-envoy/core/converter';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { requestSheets } from '@plain-envoy/core/plan';
-import type { TraceRecord } from '@plain-envoy/core/trace';
+import type { TraceEntry } from '@plain-envoy/core/trace';
 import { refuse } from '../problem/index.js';
 import { type DocumentFile, writeDocument } from './documents/index.js';
 
@@ -35,7 +35,7 @@ export async function exportMapping(document: ProjectDocument, deviceId: string,
 }
 
 /** The exchanges of a trace: for packet analysers with the plant’s own addresses, for spreadsheets, or as sentences. */
-export async function exportTrace(document: ProjectDocument, records: readonly TraceRecord[], format: string): Promise<DocumentFile> {
+export async function exportTrace(document: ProjectDocument, records: readonly TraceEntry[], format: string): Promise<DocumentFile> {
   return writeDocument('trace', format, 'trace', { document, plan: compile(document).plan, records });
 }
 

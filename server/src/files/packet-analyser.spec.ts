@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
-import { readPackets, type TraceRecord, writePcapng, writeTextPcapng } from '@plain-envoy/core/trace';
+import { readPackets, type TraceEntry, type TraceRecord, writePcapng, writeTextPcapng } from '@plain-envoy/core/trace';
 
 const ANALYSER = '/usr/bin/tshark';
 
@@ -39,6 +39,12 @@ function exchanges(): TraceRecord[] {
   ];
 }
 
+const text = (fields: Partial<TraceEntry>): TraceEntry => ({
+  ...{ number: 10, atMs: 1_700_000_002_000, endpointId: 'cable', requestId: null, framing: 'text', unit: 0, functionCode: 0 },
+  ...{ sent: Buffer.from('0042\r'), got: Buffer.from('0042\r'), end: 'arrived', ms: 5, failure: null },
+  ...fields,
+});
+
 describe('exchanges with each fault, written for a packet analyser', () => {
   it('are read by our own import as they were', () => {
     const read = readPackets(writePcapng(exchanges(), () => ({ ip: '10.40.8.30', port: 502 })));
@@ -61,7 +67,11 @@ describe('exchanges with each fault, written for a packet analyser', () => {
     const file = join(folder, 'faults.pcapng');
     writeFileSync(
       file,
-      writePcapng(exchanges(), () => ({ ip: '10.40.8.30', port: 502 })),
+      writePcapng(
+        [...exchanges(), text({})],
+        () => ({ ip: '10.40.8.30', port: 502 }),
+        () => ({ sentence: 'A weighing.' }),
+      ),
     );
     const read = (filter: string, ...fields: string[]) => {
       const shown = execFileSync(ANALYSER, ['-r', file, '-Y', filter, '-T', 'fields', ...fields.flatMap((field) => ['-e', field])], {

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { rowOf, TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
+import { rowOf, teller, TraceFilter, TraceTrigger } from '@plain-envoy/core/trace';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -36,7 +36,8 @@ export function addTrace(instance: FastifyInstance, { projects, workplaces }: Pi
   app.post('/api/projects/:id/trace/captures', { schema: { params: ById, body: AskCapture } }, async (request) => {
     const { document } = await projects.get(request.params.id);
     const { bench, captures } = workplaces.of(document.project.id);
-    return captures.begin(request.body.filter, peersOf(document), bench.since(document.project.id));
+    const { filter } = request.body;
+    return captures.begin({ filter, peerOf: peersOf(document), tell: teller(document, []), since: bench.since(document.project.id) });
   });
   app.get('/api/projects/:id/trace/captures/:captureId.pcapng', { schema: { params: OfCapture } }, (request, reply) => {
     const body = Readable.from(workplaces.of(request.params.id).captures.fetch(request.params.captureId), { objectMode: false });

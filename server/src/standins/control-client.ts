@@ -3,6 +3,7 @@ import { wiringOf } from '@plain-envoy/core/playing';
 import type { DeviceRecording, Point, ProjectDocument } from '@plain-envoy/core/model';
 import { bad, type Outcome } from '@plain-envoy/core/outcome';
 import type { Reel } from '@plain-envoy/core/replay';
+import { recordOf, type TraceEntry, type TraceRow } from '@plain-envoy/core/trace';
 import type { Value } from '@plain-envoy/core/value';
 import type { HeldWords, StandInState } from '@plain-envoy/core/feed';
 import { type RefusalCode, refusals, refuse } from '../problem/index.js';
@@ -68,6 +69,12 @@ export class StandInsControl {
   /** Puts bytes into it by hand. */
   poke(deviceId: string, body: unknown): Promise<unknown> {
     return this.call('PUT', `/stand-ins/${deviceId}/image`, body);
+  }
+
+  /** What went over the lines of stand-ins after a number that was told before. */
+  async traffic(after: number): Promise<{ last: number; entries: TraceEntry[] }> {
+    const { last, rows } = (await this.call('GET', `/traffic?after=${after}`)) as { last: number; rows: TraceRow[] };
+    return { last, entries: rows.map(recordOf) };
   }
 
   /** What the variables of the program of a device hold; none where it has no program. */

@@ -5,7 +5,7 @@ import type { ProjectDocument } from '@plain-envoy/core/model';
 import { openSerialPort } from '@plain-envoy/engine/links';
 import type { Attachments } from '../attachments/index.js';
 import { Arming } from '../arming/index.js';
-import { Bench, FileCaptures } from '../bench/index.js';
+import { Bench, FileCaptures, TrafficFollower } from '../bench/index.js';
 import type { Claims } from '../claims/index.js';
 import type { Database } from '../database/index.js';
 import { ErrandRunner } from '../errands/index.js';
@@ -51,6 +51,10 @@ export class Workplace {
   readonly errands: ErrandRunner;
   readonly routeProofs: RouteProofs;
   readonly captures = new FileCaptures();
+  private readonly traffic = new TrafficFollower({
+    traffic: (after) => this.standIns.traffic(after),
+    pass: (entries) => this.bench.passed(entries),
+  });
   private readonly notes: BenchNotes;
   private readonly look: NodeJS.Timeout;
   private runsSince: number | null = null;
@@ -87,6 +91,7 @@ export class Workplace {
         if (!state.running) this.errands.clear();
         this.runsSince = state.sinceMs;
         this.notes.take(state);
+        this.traffic.follow(state.running && state.on === 'stand-ins');
         live.tell({ type: 'bench', bench: state });
       },
       adapter: (lineId, settings) => this.standIns.adapter(lineId, settings),
@@ -174,6 +179,7 @@ export class Workplace {
     this.arming.end();
     await this.routeProofs.end();
     await this.bench.end();
+    this.traffic.follow(false);
     this.live.end();
   }
 

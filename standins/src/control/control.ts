@@ -6,6 +6,7 @@ import { addImages } from './image.js';
 import { addMembers } from './members.js';
 import { addRegisters } from './registers.js';
 import type { PlantOf, ToProject } from './plant-of.js';
+import { addTraffic } from './traffic.js';
 import { addAdapters, addWiring } from './wiring.js';
 
 const HOSTS = /^(127\.0\.0\.1|localhost)(:\d+)?$/;
@@ -43,6 +44,7 @@ export function addPlant(app: FastifyInstance, plantOf: PlantOf): void {
   addImages(app, plantOf);
   addRegisters(app, plantOf);
   addAdapters(app, plantOf);
+  addTraffic(app, plantOf);
 }
 
 /** Answers only who knows the token, on this machine, and no page of a browser. */

@@ -126,6 +126,14 @@ describe('the plant', () => {
       read = await weight();
     }
     expect([read[0], read[2]! > 0, read[4]! & 1]).toEqual([42, true, 1]);
+    const { last, entries } = plant.traffic.since(0);
+    const indicators = demo.ports.filter(({ deviceId }) => deviceId === idOf('Weigh indicator')).map(({ id }) => id);
+    const sound = entries.find(({ requestId, end }) => indicators.includes(requestId!) && end === 'arrived');
+    expect([sound?.framing, sound?.got?.at(-1), sound?.got?.length]).toEqual(['text', 13, 18]);
+    expect(plant.traffic.since(last).entries.every(({ number }) => number > last)).toBeTrue();
+    expect(plant.traffic.since(last + 1000).entries.length)
+      .withContext('of stand-ins that were started anew')
+      .toBeGreaterThan(0);
     plant.setFaults(idOf('Weigh indicator'), [{ kind: 'silent' }]);
     let isValid = true;
     for (let tries = 0; tries < 40 && isValid; tries++) {
@@ -145,6 +153,7 @@ describe('the plant', () => {
       damaged = (await textPort.readInputRegisters(6, 2)).data[1]!;
     }
     expect(damaged).withContext('eight bits where seven and parity are expected').toBeGreaterThan(0);
+    expect(plant.traffic.since(last).entries.some(({ end }) => end === 'damaged')).toBeTrue();
   });
 
   it('loses the texts that come to a full buffer, and by a handshake makes their sender wait', async () => {

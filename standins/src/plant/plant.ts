@@ -22,10 +22,11 @@ import {
   type Snapshot,
 } from '@plain-envoy/engine/server';
 import { bankMemory } from '@plain-envoy/engine/text';
-import { type Channel, LineTransport, TextLine, type TextStation, until, VirtualLine } from '@plain-envoy/engine/links';
+import { type Channel, LineTransport, type PassedText, TextLine, type TextStation, until, VirtualLine } from '@plain-envoy/engine/links';
 import { PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
+import { Traffic } from './traffic.js';
 import { refusalOf, writtenBy } from './refusal.js';
 import { type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
 
@@ -75,6 +76,9 @@ interface LineOfPlant {
 export class Plant {
   private readonly wired = new Map<string, Wired>();
   private readonly lines = new Map<string, LineOfPlant>();
+  /** Which port of the project a station on a line of text is. */
+  private readonly portOf = new WeakMap<TextStation, string>();
+  readonly traffic = new Traffic();
   private timer: NodeJS.Timeout | null = null;
   private readonly turns = new Mutex();
 
@@ -281,10 +285,18 @@ export class Plant {
       known?.virtual.close();
       const isHalfDuplex = standards[standard].duplex === 'half';
       const virtual = framing === 'text' ? new TextLine(settings, isHalfDuplex) : new VirtualLine(settings, framing);
+      if (virtual instanceof TextLine) virtual.onPassed = (passed) => this.passed(line.id, passed);
       this.lines.set(line.id, { madeAs, virtual, adapter: new Adapter(virtual) });
       renewed.add(line.id);
     }
     return renewed;
+  }
+
+  /** What is sent by nobody of the project comes from a terminal. */
+  private passed(lineId: string, { from, atMs, ms, sent, got, isDamaged }: PassedText): void {
+    const end = got === null ? 'silent' : isDamaged ? 'damaged' : 'arrived';
+    const where = { endpointId: lineId, requestId: this.portOf.get(from) ?? lineId, framing: 'text', unit: 0, functionCode: 0 } as const;
+    this.traffic.add({ ...where, atMs, ms, sent, got, end, failure: null });
   }
 
   private wireDevice(device: Device, ports: readonly Port[], standIn: PlayedDevice, faulty: Faulty): Connection[] {
@@ -332,6 +344,7 @@ export class Plant {
     const { textPorts } = standIn;
     const around = { onHeard: () => standIn.heard(), spoil: (bytes: Uint8Array) => faulty.texts(bytes) };
     const own = new TextPort(line, settingsOf(port), around, undefined, port.handshake);
+    this.portOf.set(own, port.id);
     return {
       start: () => void (own.start(), textPorts.add(own), this.takesAsTold(line, own, faulty)),
       stop: () => void (own.stop(), textPorts.delete(own), faulty.takers.delete(own)),
@@ -365,6 +378,7 @@ export class Plant {
 
   private wireSide(line: TextLine, port: SerialPort, standIn: PlayedDevice, faulty: Faulty, side: SideOf): Connection {
     const own = new TextSide(line, settingsOf(port), port.handshake, side, (bytes) => faulty.texts(bytes));
+    this.portOf.set(own, port.id);
     return {
       start: () => void (own.start(), standIn.sides.set(port.id, own), this.takesAsTold(line, own, faulty)),
       stop: () => void (own.stop(), standIn.sides.delete(port.id), faulty.takers.delete(own)),

@@ -1,7 +1,7 @@
 import type { MappingSheet } from '@plain-envoy/core/converter';
 import type { Device, Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan, RequestSheet } from '@plain-envoy/core/plan';
-import type { TraceRecord } from '@plain-envoy/core/trace';
+import type { TraceEntry } from '@plain-envoy/core/trace';
 
 /** What a document is made of, by what it is a document of. */
 export interface Contents {
@@ -12,7 +12,7 @@ export interface Contents {
   /** The mapping sheet of a converter. */
   mapping: { mapping: MappingSheet };
   /** Exchanges of a trace, the oldest first. */
-  trace: { document: ProjectDocument; plan: Plan; records: readonly TraceRecord[] };
+  trace: { document: ProjectDocument; plan: Plan; records: readonly TraceEntry[] };
 }
 export type Subject = keyof Contents;
 

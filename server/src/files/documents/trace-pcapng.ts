@@ -1,4 +1,4 @@
-import { writePcapng } from '@plain-envoy/core/trace';
+import { teller, writePcapng } from '@plain-envoy/core/trace';
 import { peersOf } from '../peers.js';
 import { defineFormat } from './definition.js';
 
@@ -8,5 +8,5 @@ export const tracePcapng = defineFormat({
   title: 'pcapng, for packet analysers',
   mediaType: 'application/octet-stream',
   extension: 'pcapng',
-  write: ({ document, records }) => Buffer.from(writePcapng(records, peersOf(document))),
+  write: ({ document, plan, records }) => Buffer.from(writePcapng(records, peersOf(document), teller(document, plan.requests))),
 });

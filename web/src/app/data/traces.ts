@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { type CaptureState, recordOf, type TraceFilter, type TraceRecord, type TraceRow, type TraceTrigger } from '@plain-envoy/core/trace';
+import { type CaptureState, recordOf, type TraceEntry, type TraceFilter, type TraceRow, type TraceTrigger } from '@plain-envoy/core/trace';
 import { map, type Observable } from 'rxjs';
 import { type Answer, Api } from './api';
 
@@ -16,7 +16,7 @@ export interface FoundExchanges {
   /** Captures that go to a file just now. */
   files: readonly { id: string; exchanges: number }[];
   matching: number;
-  records: TraceRecord[];
+  records: TraceEntry[];
 }
 
 /** The exchanges that the bench has seen lately, found on the server. */

@@ -6,7 +6,6 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { textsOn } from '@plain-envoy/core/converter';
 import type { TerminalEvent } from '@plain-envoy/core/feed';
 import { toHex } from '@plain-envoy/core/frame';
-import { hasPatterns } from '@plain-envoy/core/model';
 import type { Target } from '@plain-envoy/core/plan';
 import { typedBytes, visible } from '@plain-envoy/core/telegram';
 import { nameInWords, type NamedText, nameText } from '@plain-envoy/core/text-line';
@@ -14,6 +13,7 @@ import { writeTextPcapng } from '@plain-envoy/core/trace';
 import { concatMap, delay, from, of, type Observable, type Subscription } from 'rxjs';
 import { type Answer, Refused } from '../../data/api';
 import { Live } from '../../data/live';
+import { patternsRun } from '../../data/patterns-run';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { type LoggedText, readLog, TerminalLog, writeLog } from '../../data/terminal-log';
@@ -96,7 +96,7 @@ export class TerminalView {
       return named;
     };
   });
-  private readonly runsPatterns = signal(false);
+  private readonly runsPatterns = patternsRun();
   protected readonly told = computed(() => {
     if (!this.opened()) return this.state();
     const { heard, sent } = this.counts();
@@ -134,9 +134,6 @@ export class TerminalView {
     const gone = inject(DestroyRef);
     gone.onDestroy(() => this.close());
     this.form.controls.echo.valueChanges.pipe(takeUntilDestroyed()).subscribe((echo) => this.echo.set(echo));
-    effect(() => {
-      if (hasPatterns(this.project.document()!)) void import('@plain-envoy/core/re2').then(() => this.runsPatterns.set(true));
-    });
     // Another line, or the same elsewhere, is not open yet.
     effect(() => {
       this.lineId();

@@ -8,7 +8,7 @@ describe('What is looked for in the trace', () => {
   const { plan } = compile(demo);
   const points = new Map(demo.points.map((point) => [point.id, point]));
   const nothing = { text: '', deviceId: '', code: '', shown: 'all' } as const;
-  const of = (wanted: object) => filterOf({ ...nothing, ...wanted }, plan, points);
+  const of = (wanted: object) => filterOf({ ...nothing, ...wanted }, plan, demo, points);
 
   it('is nothing in particular at first, and then bytes, a unit, a function or an end', () => {
     expect(of({})).toEqual({});
@@ -28,6 +28,17 @@ describe('What is looked for in the trace', () => {
     expect(ids({ text: 'fan north set point' }).length).toBeGreaterThan(0);
     expect(ids({ text: 'fan north set point', deviceId: deviceNamed('Plant meter').id })).toEqual([]);
     expect(ids({ text: 'no such thing' })).toEqual([]);
+  });
+
+  it('is found on lines of text too: by the line, who is on it, the telegram, a field, and the route that it is carried by', () => {
+    const cable = demo.lines.find(({ name }) => name === 'Weighbridge cable')!;
+    const senders = [cable.id, ...demo.ports.filter(({ lineId }) => lineId === cable.id).map(({ id }) => id)];
+    for (const text of ['weighbridge cable', 'weigh indicator', 'weighing', 'gross weight'])
+      expect(of({ text }).requestIds!).withContext(text).toEqual(jasmine.arrayContaining(senders));
+    const { id } = deviceNamed('Weigh indicator');
+    expect(of({ deviceId: id }).requestIds).toEqual(senders);
+    expect(of({ deviceId: id, text: 'moisture' }).requestIds).toEqual([]);
+    expect(of({ deviceId: deviceNamed('Fan drive north').id }).requestIds).not.toContain(cable.id);
   });
 });
 

@@ -1,4 +1,6 @@
-import type { Point } from '@plain-envoy/core/model';
+import { isTextLine } from '@plain-envoy/core/converter';
+import type { Point, ProjectDocument } from '@plain-envoy/core/model';
+import { isFar, telegramOf } from '@plain-envoy/core/place';
 import type { Plan } from '@plain-envoy/core/plan';
 import type { End, TraceFilter } from '@plain-envoy/core/trace';
 
@@ -14,13 +16,20 @@ interface Wanted {
 }
 
 /** What is asked of the server. A text is looked for among devices, points and routes of the plan, or among the bytes if it is hex. */
-export function filterOf({ text, deviceId, code, shown }: Wanted, plan: Plan, points: ReadonlyMap<string, Point>): TraceFilter {
+export function filterOf(
+  { text, deviceId, code, shown }: Wanted,
+  plan: Plan,
+  document: ProjectDocument,
+  points: ReadonlyMap<string, Point>,
+): TraceFilter {
   const words = text.trim().toLowerCase();
   const isHex = /^([0-9a-f]{2}\s+)+[0-9a-f]{2}$/.test(words);
   const unit = /^unit (\d+)$/.exec(words)?.[1];
   const named = isHex || unit ? '' : words;
   return {
-    ...(deviceId || named ? { requestIds: requestsOf(named, deviceId, plan, points) } : {}),
+    ...(deviceId || named
+      ? { requestIds: [...requestsOf(named, deviceId, plan, points), ...sendersOf(named, deviceId, document, points)] }
+      : {}),
     ...(isHex ? { hex: words } : {}),
     ...(unit ? { unit: Math.min(255, Number(unit)) } : {}),
     ...(code ? { functionCode: Number(code) } : {}),
@@ -42,4 +51,29 @@ function requestsOf(words: string, deviceId: string, { requests, routes }: Plan,
         request.points.some(({ pointId }) => fits(points.get(pointId)?.name)),
     )
     .map(({ id }) => id);
+}
+
+/** Who sends on the lines of text that have to do with it: their ports, and a terminal, which goes by the line itself. */
+function sendersOf(words: string, deviceId: string, document: ProjectDocument, points: ReadonlyMap<string, Point>): string[] {
+  const { devices, lines, ports, routes, telegrams } = document;
+  const fits = (text: string | undefined) => !!text?.toLowerCase().includes(words);
+  const inTelegram = ({ place }: Point) => (isFar(place) ? telegramOf(place) : null);
+  const named = new Set(
+    [
+      ...[...points.values()].filter(({ name }) => fits(name)),
+      ...routes
+        .filter(({ name }) => fits(name))
+        .flatMap(({ sourceId, destinationId }) => [points.get(sourceId), points.get(destinationId)]),
+    ].map((point) => point && inTelegram(point)),
+  );
+  return lines.filter(isTextLine).flatMap(({ id, name }) => {
+    const here = ports.filter(({ lineId }) => lineId === id);
+    const there = new Set(here.map((port) => port.deviceId));
+    const isMeant =
+      !words ||
+      fits(name) ||
+      devices.some((device) => there.has(device.id) && fits(device.name)) ||
+      telegrams.some((telegram) => there.has(telegram.deviceId) && (fits(telegram.name) || named.has(telegram.id)));
+    return isMeant && (!deviceId || there.has(deviceId)) ? [id, ...here.map((port) => port.id)] : [];
+  });
 }

@@ -1,5 +1,6 @@
 import { functionOf } from '@plain-envoy/core/frame';
-import type { End, teller, ToldExchange, TraceRecord } from '@plain-envoy/core/trace';
+import type { End, teller, ToldExchange, TraceEntry } from '@plain-envoy/core/trace';
+import { isModbus } from '@plain-envoy/core/trace';
 import type { FoundExchanges } from '../../data/traces';
 import { clockText, msText } from '../../parts/format';
 
@@ -7,12 +8,14 @@ export type Tell = ReturnType<typeof teller>;
 
 /** An exchange as the list shows it. */
 export interface Line {
-  record: TraceRecord;
+  record: TraceEntry;
   told: ToldExchange;
   time: string;
   ms: string;
+  unit: string;
+  functionCode: string;
+  /** What the function is called. */
   code: string;
-  isTrouble: boolean;
 }
 
 /** What the ends of exchanges are called on the screen. */
@@ -24,22 +27,25 @@ export const endNames: Readonly<Record<End, string>> = {
   damaged: 'damaged',
   'not connected': 'not connected',
   late: 'too late',
+  arrived: 'arrived, needs no answer',
 };
 
 /** The same exchange, as it was told before: numbers begin anew with a run, and a recording has its own. */
-export function keyOf(record: TraceRecord): string | TraceRecord {
+export function keyOf(record: TraceEntry): string | TraceEntry {
   return record.atMs === null ? record : `${record.number} ${record.atMs} ${record.requestId}`;
 }
 
 /** An exchange in the words and figures of the list. */
-export function lineOf(record: TraceRecord, tell: Tell): Line {
+export function lineOf(record: TraceEntry, tell: Tell): Line {
+  const isExchange = isModbus(record);
   return {
     record,
     told: tell(record),
     time: record.atMs === null ? '' : clockText(record.atMs),
     ms: msText(record.ms),
-    code: functionOf(record.functionCode)?.name ?? '',
-    isTrouble: record.end !== 'answered',
+    unit: isExchange ? String(record.unit) : '',
+    functionCode: isExchange ? String(record.functionCode) : '',
+    code: (isExchange && functionOf(record.functionCode)?.name) || '',
   };
 }
 

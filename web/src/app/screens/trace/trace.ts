@@ -19,11 +19,23 @@ import { type Answer } from '../../data/api';
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
-import { ends, keepsAll, readRecording, readSerial, readSerialText, teller, type TraceRecord } from '@plain-envoy/core/trace';
+import { isTextLine } from '@plain-envoy/core/converter';
+import {
+  ends,
+  isModbus,
+  keepsAll,
+  readRecording,
+  readSerial,
+  readSerialText,
+  teller,
+  type TraceEntry,
+  type TraceRecord,
+} from '@plain-envoy/core/trace';
 import { filter, interval, merge, type Observable, of, Subject, tap, throttle } from 'rxjs';
 import { type DocumentChoice, Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
+import { patternsRun } from '../../data/patterns-run';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { Recorded } from '../../data/recorded';
@@ -104,14 +116,23 @@ export class TraceScreen {
   protected readonly found = signal<FoundExchanges>(nothing);
   /** Where `found` begins among all that match. */
   protected readonly foundFrom = signal(0);
-  protected readonly chosen = signal<TraceRecord | null>(null);
+  protected readonly chosen = signal<TraceEntry | null>(null);
 
   private readonly asks = new Subject<unknown>();
-  private readonly tell = computed(() => teller(this.project.document(), this.plan.plan().requests));
+  private readonly runsPatterns = patternsRun();
+  private readonly tell = computed(() => {
+    this.runsPatterns();
+    return teller(this.project.document(), this.plan.plan().requests);
+  });
 
   protected readonly devices = computed(() => {
-    const ids = new Set(this.plan.plan().requests.map(({ deviceId }) => deviceId));
-    return this.project.document()!.devices.filter(({ id }) => ids.has(id));
+    const document = this.project.document()!;
+    const onText = document.lines.filter(isTextLine).map(({ id }) => id);
+    const ids = new Set([
+      ...this.plan.plan().requests.map(({ deviceId }) => deviceId),
+      ...document.ports.filter(({ lineId }) => onText.includes(lineId)).map(({ deviceId }) => deviceId),
+    ]);
+    return document.devices.filter(({ id }) => ids.has(id));
   });
   protected readonly codes = computed(() =>
     [...new Set(this.plan.plan().requests.map(({ functionCode }) => functionCode))].sort((a, b) => a - b),
@@ -126,6 +147,7 @@ export class TraceScreen {
     filterOf(
       { text: this.text(), deviceId: this.deviceId(), code: this.code(), shown: this.shown() },
       this.plan.plan(),
+      this.project.document()!,
       this.project.points(),
     ),
   );
@@ -134,7 +156,7 @@ export class TraceScreen {
   /** Apart, so that a full trace that goes on does not make its places anew. */
   private readonly matching = computed(() => this.found().matching);
   /** What is on the list in words; what was on it before keeps them. */
-  private readonly told = linkedSignal<{ records: TraceRecord[]; tell: Tell }, Line[]>({
+  private readonly told = linkedSignal<{ records: TraceEntry[]; tell: Tell }, Line[]>({
     source: () => ({ records: this.found().records, tell: this.tell() }),
     computation: ({ records, tell }, previous) => {
       const known = new Map(previous?.source.tell === tell ? previous.value.map((line) => [keyOf(line.record), line]) : []);
@@ -153,8 +175,19 @@ export class TraceScreen {
   });
   /** The routes that the chosen exchange carries. */
   protected readonly chosenRoutes = computed(() => {
-    const id = this.chosen()?.requestId;
-    return id ? this.plan.plan().routes.filter(({ readId, writeId, valid }) => [readId, writeId, valid?.writeId].includes(id)) : [];
+    const record = this.chosen();
+    const { routes } = this.plan.plan();
+    if (!record) return [];
+    if (!isModbus(record)) {
+      const carried = new Set(
+        this.chosenTold()!
+          .points()
+          .map(({ point }) => point.id),
+      );
+      return routes.filter(({ source, destination }) => carried.has(source.id) || carried.has(destination.id));
+    }
+    const { requestId: id } = record;
+    return id === null ? [] : routes.filter(({ readId, writeId, valid }) => [readId, writeId, valid?.writeId].includes(id));
   });
 
   constructor() {
@@ -217,7 +250,7 @@ export class TraceScreen {
     if (line) this.choose(line.record);
   }
 
-  private choose(record: TraceRecord): void {
+  private choose(record: TraceEntry): void {
     this.chosen.set(record);
     // What is shown of it below may have taken the place in which it stood.
     requestAnimationFrame(() => this.bringIntoView(record));
@@ -313,7 +346,7 @@ export class TraceScreen {
     this.bringIntoView(next);
   }
 
-  private bringIntoView({ number }: TraceRecord): void {
+  private bringIntoView({ number }: TraceEntry): void {
     const list = this.list();
     list.checkViewportSize();
     const at = this.found().records.findIndex((record) => record.number === number);
