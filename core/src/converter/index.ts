@@ -3,3 +3,4 @@ export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placin
 export { CarriedTelegram, type Texts, textsOf, textsOn } from './texts.js';
 export { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from './image-layout.js';
 export { type MappingRow, type MappingSheet, mappingSheet } from './mapping-sheet.js';
+export { type Listener, listenerOf } from './listener.js';

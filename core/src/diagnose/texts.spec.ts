@@ -34,6 +34,17 @@ describe('Devices that send texts', () => {
     expect([of.cause, of.at]).toEqual(['another-language', { entity: 'telegram', id: telegram.id }]);
   });
 
+  it('are diagnosed the same where no converter is before them, by what Plain Envoy has heard of each', () => {
+    const direct = { ...demo, ports: demo.ports.filter(({ deviceId }) => deviceId !== converter.id) };
+    const asked: string[] = [];
+    const found = diagnoseTexts(direct, (id) => {
+      asked.push(id);
+      return id === indicator.id ? silent : undefined;
+    });
+    expect(asked).toContain(indicator.id);
+    expect(found.map(({ name, causes }) => [name, causes[0]?.cause])).toEqual([['Weigh indicator', 'nothing-came']]);
+  });
+
   it('are not where nothing is known of the port', () => {
     expect(diagnoseTexts(demo, () => undefined)).toEqual([]);
   });

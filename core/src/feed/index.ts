@@ -23,6 +23,7 @@ export {
   type HeardOnLine,
   type HeldWords,
   idleBench,
+  type ListenedText,
   type LateOnLine,
   type OnEdit,
   type PointWords,

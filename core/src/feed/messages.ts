@@ -110,6 +110,11 @@ export interface StandInState {
   texts: (TextPortState & { portId: string })[];
 }
 
+/** What Plain Envoy has heard of a device on a line of text to which it listens itself. */
+export interface ListenedText extends TextPortState {
+  deviceId: string;
+}
+
 /** Where in its recording a stand-in is; null where it is not played, and why not where that is known. */
 export interface RecordingState {
   at: { atMs: number; lastsMs: number; round: number } | null;

@@ -1,7 +1,7 @@
 import { settingsOf } from '../line/index.js';
 import type { ProjectDocument } from '../model/index.js';
 import { type TextCause, textCauses } from './causes/index.js';
-import { converterOf } from '../converter/index.js';
+import { listenerOf } from '../converter/index.js';
 import type { TextPortState } from './text-port-state.js';
 import { textsOn } from '../converter/index.js';
 
@@ -16,14 +16,12 @@ export interface TextDiagnosis {
   mend: string;
 }
 
-/** Explains what the text port of a converter has seen of a device on its line; nothing where all is well. */
+/** Explains what its listener has heard of a device on its line; nothing where all is well. */
 export function diagnoseText(document: ProjectDocument, deviceId: string, port: TextPortState): TextDiagnosis[] {
-  const before = converterOf(document, deviceId);
-  if (!before) return [];
-  const portOf = (id: string) => document.ports.find((row) => row.deviceId === id && row.lineId === before.line.id);
-  const [own, sender] = [portOf(before.converter.id), portOf(deviceId)];
-  if (own?.kind !== 'serial') return [];
-  const telegrams = textsOn(document, before.line.id).filter((telegram) => telegram.deviceId === deviceId && telegram.direction === 'sent');
+  const listener = listenerOf(document, deviceId);
+  if (!listener) return [];
+  const sender = document.ports.find((row) => row.deviceId === deviceId && row.lineId === listener.line.id);
+  const telegrams = textsOn(document, listener.line.id).filter((telegram) => telegram.deviceId === deviceId && telegram.direction === 'sent');
   if (telegrams.length === 0) return [];
   const counted = port.telegrams.filter(({ id }) => telegrams.some((telegram) => telegram.id === id));
   const texts = port.texts.filter(({ telegramId }) => telegramId === null || telegrams.some(({ id }) => id === telegramId));
@@ -31,7 +29,7 @@ export function diagnoseText(document: ProjectDocument, deviceId: string, port: 
   const isStreak = streak.length >= STREAK;
   const of = {
     device: document.devices.find(({ id }) => id === deviceId)?.name ?? '',
-    ...{ telegrams, hears: settingsOf(own), sends: sender?.kind === 'serial' ? settingsOf(sender) : null },
+    ...{ telegrams, hears: listener.settings, sends: sender?.kind === 'serial' ? settingsOf(sender) : null },
     port: { ...port, texts: isStreak ? streak : texts },
     sound: isStreak ? 0 : counted.reduce((sum, { count }) => sum + count, 0),
     damaged: isStreak ? streak.length : counted.reduce((sum, { damaged }) => sum + damaged, 0) + port.unknown,

@@ -50,3 +50,8 @@ export interface TextPortState {
   telegrams: TelegramCounters[];
   texts: ToldText[];
 }
+
+/** The same on the clock of this machine: `epochMs` is when the clock of who heard it began, ms since 1970. */
+export function sinceEpoch(state: TextPortState, epochMs: number): TextPortState {
+  return { ...state, texts: state.texts.map((text) => ({ ...text, atMs: Math.round(text.atMs + epochMs) })) };
+}

@@ -1,4 +1,5 @@
 import { type Failure } from '@plain-envoy/core/failure';
+import type { ListenedText } from '@plain-envoy/core/feed';
 
 /** How one question to a unit ended, before anybody looks into the PDU. */
 export type Exchange = { kind: 'answer'; pdu: Uint8Array } | Failed;
@@ -45,5 +46,7 @@ export interface ClientTransport {
   onProbe?: ((frames: Frames, ms: number) => void) | undefined;
   /** Hears the texts of a line that is listened to, and those that are sent there. */
   onText?: ((bytes: Uint8Array, way: 'heard' | 'sent') => void) | undefined;
+  /** What was heard on a line of text, of each device there. */
+  texts?(): ListenedText[];
   close(): void;
 }

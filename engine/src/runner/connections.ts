@@ -1,3 +1,4 @@
+import type { ListenedText } from '@plain-envoy/core/feed';
 import type { Endpoint } from '@plain-envoy/core/plan';
 import type { ClientTransport, Frames } from '../links/index.js';
 
@@ -31,6 +32,10 @@ export class Connections {
   /** The connection to an endpoint of the list that was followed last. */
   to(endpointId: string): Connection {
     return this.byId.get(endpointId)!;
+  }
+
+  texts(): ListenedText[] {
+    return [...this.byId.values()].flatMap(({ transport }) => transport.texts?.() ?? []);
   }
 
   endpoints(): Endpoint[] {

@@ -1,4 +1,4 @@
-import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
+import type { Batch, ListenedText, Looked, TripEvent } from '@plain-envoy/core/feed';
 import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 import type { Point } from '@plain-envoy/core/model';
 import type { Endpoint, Plan, PlannedRequest } from '@plain-envoy/core/plan';
@@ -97,6 +97,11 @@ export class Runner {
   /** What has changed since the last call. */
   collect(): Batch {
     return this.ledger.collect(this.plan);
+  }
+
+  /** What was heard on lines of text that are listened to. */
+  texts(): ListenedText[] {
+    return this.connections.texts();
   }
 
   /** Lets the trace begin or end by itself; `point` is the one whose value it waits for. */

@@ -69,6 +69,13 @@ describe('A text line that is listened to without a converter', () => {
       ['damaged\r', 'heard'],
     ]);
     expect(texts.find(([, way]) => way === 'sent')![0]).toBe(far.sent[0]!);
+    const [heard, ...others] = transport.texts();
+    expect([heard!.deviceId, heard!.texts.length, others]).toEqual([indicator.id, 2, []]);
+    expect(heard!.telegrams.map(({ way, count, damaged }) => [way, count, damaged])).toEqual([
+      ['heard', 1, 1],
+      ['sent', 1, 0],
+    ]);
+    expect(Math.abs(heard!.texts[0]!.atMs - Date.now())).toBeLessThan(5000);
     transport.close();
   });
 

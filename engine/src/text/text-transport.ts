@@ -1,7 +1,8 @@
 import { isBitTable, type Table } from '@plain-envoy/core/address';
 import type { CarriedTelegram } from '@plain-envoy/core/converter';
-import { TextExchange } from '@plain-envoy/core/text-line';
+import { sinceEpoch, TextExchange } from '@plain-envoy/core/text-line';
 import { extentsOf } from '@plain-envoy/core/map';
+import type { ListenedText } from '@plain-envoy/core/feed';
 import { type Failure, FailureError } from '@plain-envoy/core/failure';
 import { functionOf } from '@plain-envoy/core/frame';
 import { pointWidth } from '@plain-envoy/core/model';
@@ -126,6 +127,14 @@ export class TextTransport implements ClientTransport {
   private lost(failure: Failure): void {
     this.channel = null;
     this.failure = { of: failure, atMs: this.now() };
+  }
+
+  texts(): ListenedText[] {
+    const now = this.now();
+    return this.devices.flatMap(({ exchange, telegrams: [first] }) => {
+      const state = exchange.state(now, { ...this.outgoing.state(), isHeld: false });
+      return first ? [{ ...sinceEpoch(state, Date.now() - now), deviceId: first.deviceId }] : [];
+    });
   }
 
   private async write(bytes: Uint8Array): Promise<void> {

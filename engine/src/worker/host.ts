@@ -4,7 +4,7 @@ import { Worker } from 'node:worker_threads';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
-import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
+import type { Batch, ListenedText, Looked, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceEntry, TraceTrigger } from '@plain-envoy/core/trace';
 import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { TripWish } from '../runner/index.js';
@@ -120,6 +120,11 @@ export class EngineHost {
   /** The exchanges that came after a number, for whoever follows all of them. */
   async traceSince(after: number | null, count: number): Promise<{ last: number; records: TraceEntry[] }> {
     return (await this.ask((id) => ({ type: 'trace-since', id, after, count }))) as Extract<Report, { type: 'traced-since' }>;
+  }
+
+  /** What was heard on lines of text that are listened to. */
+  async texts(): Promise<ListenedText[]> {
+    return ((await this.ask((id) => ({ type: 'texts', id }))) as Extract<Report, { type: 'listened' }>).texts;
   }
 
   /** Exchanges of the trace that match a filter. */

@@ -4,7 +4,7 @@ import type { MessagePort } from 'node:worker_threads';
 import type { SerialSettings, PortSettings } from '@plain-envoy/core/line';
 import type { Point } from '@plain-envoy/core/model';
 import type { Plan, Target } from '@plain-envoy/core/plan';
-import type { Batch, Looked, TripEvent } from '@plain-envoy/core/feed';
+import type { Batch, ListenedText, Looked, TripEvent } from '@plain-envoy/core/feed';
 import type { TraceFilter, TraceEntry, TraceTrigger } from '@plain-envoy/core/trace';
 import type { InquiryResult, RequestResult } from '../client/index.js';
 import type { Found } from '../trace/index.js';
@@ -39,6 +39,7 @@ export type Command =
   /** What went over lines that the engine does not see by itself. */
   | { type: 'passed'; entries: Omit<TraceEntry, 'number'>[] }
   | { type: 'trace'; id: number; filter: TraceFilter; part: TracePart }
+  | { type: 'texts'; id: number }
   | { type: 'trace-since'; id: number; after: number | null; count: number }
   /** Answers an `open`: the port on loopback of an adapter, or a serial port that the host has opened; or why there is none. */
   | { type: 'opened'; id: number; port: { adapter: number } | { lent: MessagePort } | { failure: Failure } }
@@ -51,6 +52,7 @@ export type Report =
   | { type: 'told'; id: number; outcome: InquiryResult }
   | { type: 'traced'; id: number; found: Found }
   | { type: 'traced-since'; id: number; last: number; records: TraceEntry[] }
+  | { type: 'listened'; id: number; texts: ListenedText[] }
   /** Answered by `opened`. */
   | { type: 'open'; id: number; to: OwnPort }
   /** `event` is null when there are no more. */

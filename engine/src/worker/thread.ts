@@ -52,6 +52,9 @@ parentPort!.on('message', (command: Command) => {
     case 'capture':
       runner.capture(command.trigger, command.point);
       break;
+    case 'texts':
+      tell({ type: 'listened', id: command.id, texts: runner.texts() });
+      break;
     case 'passed':
       for (const entry of command.entries) runner.trace.add(entry);
       break;

@@ -3,6 +3,7 @@ import {
   type BenchState,
   type Counters,
   idleBench,
+  type ListenedText,
   type Looked,
   newCounters,
   type Series,
@@ -334,6 +335,12 @@ export class Bench {
   async trace(projectId: string, filter: TraceFilter, part: TracePart): Promise<Found> {
     if (!this.engine || this.tracedId !== projectId) return { kept: { first: 0, last: 0 }, capture: keepsAll, matching: 0, records: [] };
     return answered(this.engine.trace(filter, part));
+  }
+
+  /** What was heard on lines of text that are listened to without a converter; nothing while this project does not run. */
+  async texts(projectId: string): Promise<ListenedText[]> {
+    if (!this.engine || !this.state.running || this.state.projectId !== projectId) return [];
+    return answered(this.engine.texts());
   }
 
   /** Adds to the trace of what runs on the stand-ins what went over their lines. */

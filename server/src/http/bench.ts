@@ -22,6 +22,7 @@ export function addBench(instance: FastifyInstance, { projects, workplaces, evid
   const benchOf = (projectId: string) => workplaces.of(projectId).bench;
 
   app.get('/api/projects/:id/bench', { schema: { params: ById } }, (request) => benchOf(request.params.id).state);
+  app.get('/api/projects/:id/bench/texts', { schema: { params: ById } }, (request) => benchOf(request.params.id).texts(request.params.id));
   app.post('/api/projects/:id/bench/run', { schema: { params: ById, body: AskRun } }, async (request) => {
     const { document } = await projects.get(request.params.id);
     const { bench, played } = workplaces.of(document.project.id);

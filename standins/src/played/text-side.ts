@@ -1,5 +1,5 @@
 import type { CarriedTelegram } from '@plain-envoy/core/converter';
-import { type Damage, TextExchange, type TextMemory, type TextPortState, textSilenceMs } from '@plain-envoy/core/text-line';
+import { type Damage, sinceEpoch, TextExchange, type TextMemory, type TextPortState, textSilenceMs } from '@plain-envoy/core/text-line';
 import type { Handshake, SerialSettings } from '@plain-envoy/core/line';
 import '@plain-envoy/core/re2';
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
@@ -51,7 +51,6 @@ export class TextSide implements TextStation {
   state(): TextPortState {
     const now = this.now();
     const state = this.exchange.state(now, { ...this.outgoing.state(), isHeld: this.line.isHeld(this) });
-    const epoch = Date.now() - now;
-    return { ...state, texts: state.texts.map((text) => ({ ...text, atMs: Math.round(text.atMs + epoch) })) };
+    return sinceEpoch(state, Date.now() - now);
   }
 }

@@ -8,6 +8,7 @@ import { hasTrouble } from '@plain-envoy/core/feed';
 import { diagnose, diagnoseTexts } from '@plain-envoy/core/diagnose';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
+import { HeardTexts } from '../../data/heard-texts';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
@@ -80,6 +81,7 @@ export class BenchScreen {
   protected readonly live = atEdge(this.feed, 'bench', 'running', 'onRealPlant', 'tally');
   protected readonly bench = inject(BenchControl);
   protected readonly standIns = atEdge(inject(StandIns), 'all');
+  private readonly heardTexts = atEdge(inject(HeardTexts), 'byListener');
   private readonly hands = inject(Hands);
   private readonly editor = inject(Editor);
   protected readonly time = timeText;
@@ -113,9 +115,8 @@ export class BenchScreen {
       onLine: (id: string) => late.get(id) ?? null,
       heardOnLine: (id: string) => heard.get(id) ?? null,
     };
-    const texts = new Map(onStandIns.flatMap((row) => row.texts.map((port) => [port.portId, port])));
     const document = this.project.document()!;
-    return [...diagnose(document, this.plan.plan(), this.plan.findings(), seen), ...diagnoseTexts(document, (id) => texts.get(id))];
+    return [...diagnose(document, this.plan.plan(), this.plan.findings(), seen), ...diagnoseTexts(document, (id) => this.heardTexts.byListener().get(id))];
   });
   protected readonly routes = computed(() => this.project.document()!.routes);
   /** What a person has done to the stand-ins, so that nobody takes it for trouble. */

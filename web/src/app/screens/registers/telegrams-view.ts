@@ -15,7 +15,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { converterOf, farLineOf } from '@plain-envoy/core/converter';
+import { converterOf, farLineOf, listenerOf } from '@plain-envoy/core/converter';
 import { diagnoseText, pointsOfTelegram, portInWords, type ReadSample, readSamples, type ToldText } from '@plain-envoy/core/text-line';
 import { type Change, deletion, DeviceTelegram } from '@plain-envoy/core/model';
 import { telegramOf } from '@plain-envoy/core/place';
@@ -26,7 +26,7 @@ import { timer } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
-import { StandIns } from '../../data/stand-ins';
+import { HeardTexts } from '../../data/heard-texts';
 import { atEdge } from '../../data/state';
 import { choiceAmong } from '../../parts/choice';
 import { asOptions, Choose, type Option } from '../../parts/choose';
@@ -57,8 +57,8 @@ export class TelegramsView {
   protected readonly state = inject(MapState);
   private readonly store = inject(ProjectStore);
   private readonly project = atEdge(this.store, 'document');
-  private readonly standIns = inject(StandIns);
-  private readonly all = atEdge(this.standIns, 'all');
+  private readonly heardTexts = inject(HeardTexts);
+  private readonly by = atEdge(this.heardTexts, 'byListener');
   private readonly editor = inject(Editor);
   private readonly unsaved = inject(Unsaved);
   private readonly samplesBox = viewChild<unknown, ElementRef<HTMLElement>>('samplesBox', { read: ElementRef });
@@ -150,18 +150,12 @@ export class TelegramsView {
       return 'This device is on no text line, so it has no telegrams. A serial line carries text when its framing is set so, in Lines.';
     return before
       ? `${before.converter.name} has it on ${line.name} and shows its values in registers.`
-      : `No converter is on ${line.name}, so nothing shows its values in registers yet.`;
+      : `No converter is on ${line.name}: Plain Envoy listens there itself while a route wants its values.`;
   });
-  /** What the text port of the converter has heard of it. */
+  /** What the text port of the converter has heard of it, or Plain Envoy itself. */
   protected readonly port = computed(() => {
-    const [before, line] = [this.before(), this.line()];
-    const port = this.project.document()!.ports.find(({ deviceId, lineId }) => deviceId === before?.converter.id && lineId === line?.id);
-    return (
-      this.all
-        .all()
-        .find(({ deviceId }) => deviceId === before?.converter.id)
-        ?.texts.find(({ portId }) => portId === port?.id) ?? null
-    );
+    const listener = listenerOf(this.project.document()!, this.state.deviceId());
+    return listener ? (this.by.byListener().get(listener.id) ?? null) : null;
   });
   /** What is likely wrong with what comes. */
   protected readonly likely = computed(() => {
@@ -172,7 +166,7 @@ export class TelegramsView {
   protected readonly heard = computed(() => [...(this.port()?.texts ?? [])].reverse().slice(0, 20));
   protected readonly counters = computed(() => {
     const port = this.port();
-    if (!port) return 'Its converter has no stand-in that hears it.';
+    if (!port) return this.before() ? 'Its converter has no stand-in that hears it.' : 'Nothing is heard while the bench does not run.';
     const own = port.telegrams.find(({ id }) => id === this.chosen());
     const parts = [
       ...(own ? [`${own.count} ${own.way === 'heard' ? 'sound' : 'sent'}`, `${own.damaged} damaged`] : []),
@@ -206,7 +200,7 @@ export class TelegramsView {
     focusViewOnOpen();
     timer(LOOK_MS, LOOK_MS)
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.standIns.refresh());
+      .subscribe(() => this.heardTexts.refresh());
     effect(() => {
       this.chosen();
       untracked(() => this.says.set([]));
