@@ -32,6 +32,16 @@ describe('The terminal of a text line, in a browser', () => {
       return (valid! & 1) === 1 && high! * 65_536 + low! > 0;
     });
     textPort.close(() => undefined);
+
+    await on.page.open('/trace');
+    await on.page.focus('input[name=text]');
+    await on.page.press('weigh indicator');
+    await on.page.says('.list', /Weigh indicator sends Weighing: number \d+, gross \d+, status /, 20_000);
+    await on.page.focus('.list');
+    await on.page.press(Key.ARROW_UP);
+    await on.page.says('pe-exchange-view', 'gross');
+    await on.page.says('pe-exchange-view .points', /Gross weight\s*\d+ kg/);
+    await on.page.says('pe-exchange-view .routes', 'Gross weight');
     expect(await on.browser.complaints()).toEqual([]);
   }, 60_000);
 });

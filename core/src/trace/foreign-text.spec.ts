@@ -42,6 +42,7 @@ describe('A text in the trace', () => {
     const damaged = tell(entry({ got: bytes('0042;+018405;S;77\r'), end: 'damaged' }));
     expect(damaged.isTrouble).toBeTrue();
     expect(damaged.sentence).toMatch(/^Weigh indicator sends Weighing, damaged: check .* It arrives otherwise than it was sent\.$/);
+    expect(damaged.points()).withContext('nothing of it is taken').toEqual([]);
     expect(damaged.frames().map(({ name }) => name)).toEqual(['Sent', 'Arrived']);
     expect(damaged.frames()[1]!.fields.find(({ name }) => name === 'check')!.kind).toBe('wrong');
     expect(tell(entry({ got: null, end: 'silent' })).sentence).toMatch(/ Nobody hears it\.$/);

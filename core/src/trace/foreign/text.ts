@@ -62,7 +62,9 @@ function onItsWay({ end }: TraceEntry): string {
   return end === 'damaged' ? ' It arrives otherwise than it was sent.' : '';
 }
 
+/** What a sound telegram carried; of a damaged one nothing is taken. */
 function pointsOf({ telegram, parsed }: NamedTelegram): SeenPoint[] {
+  if (!parsed.ok) return [];
   return telegram.points.flatMap((point): SeenPoint[] => {
     const { place } = point;
     const value = place.kind === 'field' ? parsed.fields.find(({ name }) => name === place.field)?.value : undefined;
