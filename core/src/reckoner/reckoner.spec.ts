@@ -176,6 +176,9 @@ describe('the others', () => {
       'telegram',
       'text-stream',
       'find-telegram',
+      'can-frame',
+      'can-time',
+      'can-log',
     ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });
@@ -485,5 +488,57 @@ describe('image', () => {
     expect(places[0]).toEqual({ side: 'A', byte: 2, word: 1, register: 9999, bit: null, reference5: null, reference6: '410000' });
     expect(problem('image', { windows, at: { side: 'A', register: 1 } })?.path).toEqual(['at', 'register']);
     expect(problem('image', { windows, at: { side: 'A' } })?.message).toBe('Give either a register or a byte.');
+  });
+});
+
+describe('can-frame', () => {
+  const position = { name: 'position', firstBit: 0, bits: 16, order: 'little', factor: 0.1 };
+  const frame = { identifierBits: 29, identifier: 0x18ff1003, signals: [position] };
+
+  it('reads what was received, and makes what is to be sent', () => {
+    expect(value('can-frame', { ...frame, data: '7D01' })).toEqual({ values: { position: 38.1 }, data: '7D 01', problems: [] });
+    expect(value('can-frame', { ...frame, values: { position: 38.14 } })).toEqual({
+      values: { position: 38.1 },
+      data: '7D 01',
+      problems: [],
+    });
+    expect(value('can-frame', { ...frame, data: '' })).toEqual({
+      ...{ values: { position: null }, data: '' },
+      problems: ['position reaches bit 15 (byte 1, bit 7), and the frame has no byte.'],
+    });
+  });
+
+  it('tells signals that overlap, and refuses what is no frame', () => {
+    const twice = { ...frame, signals: [position, { ...position, name: 'speed', firstBit: 12 }], data: '7D 01 00 00' };
+    expect((value('can-frame', twice) as { problems: string[] }).problems).toEqual(['position and speed share bit 12 (byte 1, bit 4).']);
+    expect(problem('can-frame', { ...frame, identifierBits: 11, data: '' })).toEqual({
+      ...{ message: '18FF1003 has more than 11 bits: they end at 7FF.', path: ['identifier'] },
+    });
+    expect(problem('can-frame', frame)?.message).toBe('Give one of data and values.');
+    expect(problem('can-frame', { ...frame, data: '00 '.repeat(9) })?.message).toBe('A frame has 8 bytes at most; these are 9.');
+    expect(problem('can-frame', { ...frame, data: 'xy' })?.path).toEqual(['data']);
+    expect(problem('can-frame', { ...frame, signals: [{ ...position, bits: 0 }], data: '' })?.path).toEqual(['signals', 0, 'bits']);
+  });
+});
+
+describe('can-time', () => {
+  const frame = (id: string, identifier: number) => ({ id, identifierBits: 11, identifier, bytes: 8, periodMs: 10 });
+
+  it('says how full a bus is and when each frame is through at worst', () => {
+    expect(value('can-time', { bitrate: 500_000, frames: [frame('b', 2), frame('a', 1)] })).toEqual({
+      load: jasmine.any(Number),
+      frames: [
+        { id: 'b', bits: 111, worstBits: 135, worstMs: 0.27, worstResponseMs: 0.54 },
+        { id: 'a', bits: 111, worstBits: 135, worstMs: 0.27, worstResponseMs: 0.54 },
+      ],
+    });
+  });
+
+  it('refuses an identifier that is used twice, or has too many bits', () => {
+    expect(problem('can-time', { bitrate: 500_000, frames: [frame('a', 1), frame('b', 1)] })).toEqual({
+      ...{ message: 'a and b have the same identifier, which only one may send.', path: ['frames', 1, 'identifier'] },
+    });
+    expect(problem('can-time', { bitrate: 500_000, frames: [frame('a', 0x800)] })?.path).toEqual(['frames', 0, 'identifier']);
+    expect(problem('can-time', { bitrate: 500_000, frames: [] })?.message).toBe('At least one frame.');
   });
 });

@@ -1,6 +1,9 @@
 import * as z from 'zod';
 import { address } from './address.js';
 import { bits } from './bits.js';
+import { canFrame } from './can-frame.js';
+import { canLog } from './can-log.js';
+import { canTime } from './can-time.js';
 import { checksum } from './checksum.js';
 import { decode } from './decode.js';
 import { encode } from './encode.js';
@@ -49,6 +52,9 @@ export const reckoners: readonly Reckoner[] = [
   telegram,
   textStream,
   findTelegram,
+  canFrame,
+  canTime,
+  canLog,
 ];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */

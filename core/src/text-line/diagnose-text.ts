@@ -21,7 +21,9 @@ export function diagnoseText(document: ProjectDocument, deviceId: string, port: 
   const listener = listenerOf(document, deviceId);
   if (!listener) return [];
   const sender = document.ports.find((row) => row.deviceId === deviceId && row.lineId === listener.line.id);
-  const telegrams = textsOn(document, listener.line.id).filter((telegram) => telegram.deviceId === deviceId && telegram.direction === 'sent');
+  const telegrams = textsOn(document, listener.line.id).filter(
+    (telegram) => telegram.deviceId === deviceId && telegram.direction === 'sent',
+  );
   if (telegrams.length === 0) return [];
   const counted = port.telegrams.filter(({ id }) => telegrams.some((telegram) => telegram.id === id));
   const texts = port.texts.filter(({ telegramId }) => telegramId === null || telegrams.some(({ id }) => id === telegramId));

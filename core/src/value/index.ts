@@ -7,3 +7,4 @@ export { findOrder, type OrderCandidate } from './find-order.js';
 export { encoderScale, formulaOf, lineOf, Scale, toRaw, toUnits } from './scale.js';
 export { numberOf, readScale, scaleText } from './scale-text.js';
 export { namedText, readNamed } from './named-text.js';
+export { exactRaw, nearestWhole, ratioOf } from './exact.js';

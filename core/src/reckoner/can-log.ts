@@ -1,0 +1,60 @@
+import * as z from 'zod';
+import { byIdentifier, CanSignal, hexIdentifier, learnSignals, readCanCsv, readCanLog, sniff } from '../can/index.js';
+import { toHex } from '../frame/index.js';
+import { bad, good } from '../outcome/index.js';
+import { reckoner } from './reckoner.js';
+
+/** So many lines that are none are told one by one. */
+const MOST_PROBLEMS = 20;
+
+const example = Array.from({ length: 10 }, (_, index) => {
+  const position = 381 + 40 * index;
+  const hex = [position & 0xff, position >> 8, 0, index].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+  return `(${(1_700_000_000 + index / 10).toFixed(6)}) can0 18FF1003#${hex.toUpperCase()}`;
+}).join('\n');
+
+export const canLog = reckoner({
+  name: 'can-log',
+  sentence: 'What is in a log of CAN frames: of each identifier how often it comes and what moves, and the signals that it likely has.',
+  example: { text: example },
+  input: z.strictObject({
+    text: z
+      .string()
+      .max(4_000_000)
+      .meta({ lines: 6, description: 'Lines such as (1700000000.123456) can0 18FF1003#7D0180, or CSV with a head' }),
+  }),
+  output: z.object({
+    frames: z.int(),
+    identifiers: z.array(
+      z.object({
+        on: z.string(),
+        identifier: z.string().describe('In hex; three figures are 11 bits, eight are 29'),
+        count: z.int(),
+        remote: z.int(),
+        periodMs: z.number().nullable(),
+        jitterMs: z.number().nullable().describe('How far from the period at most'),
+        bytes: z.tuple([z.int(), z.int()]).describe('Of the shortest and of the longest'),
+        movedBits: z.array(z.int()),
+        data: z.string().describe('The last that was seen'),
+        signals: z.array(z.object({ kind: z.enum(['counter', 'check', 'number', 'flag']), why: z.string(), signal: CanSignal })),
+      }),
+    ),
+    problems: z.array(z.object({ line: z.int(), message: z.string() })),
+  }),
+  reckon({ text }) {
+    const isCsv = /^\s*"?[a-z]+"?\s*[,;]/i.test(text);
+    const { frames, problems } = isCsv ? readCanCsv(text) : readCanLog(text);
+    if (frames.length === 0)
+      return bad(problems[0] ? `Line ${problems[0].line}: ${problems[0].message}` : 'There is no frame in it.', 'text');
+    const series = byIdentifier(frames);
+    return good({
+      frames: frames.length,
+      identifiers: sniff(frames).map(({ identifierBits, identifier, on, data, ...seen }) => {
+        const own = series.get(`${on} ${identifierBits} ${identifier}`)!;
+        const signals = learnSignals(own.flatMap((frame) => (frame.isRemote ? [] : [frame.data])));
+        return { on, identifier: hexIdentifier({ identifierBits, identifier }), ...seen, data: toHex(data), signals };
+      }),
+      problems: problems.slice(0, MOST_PROBLEMS),
+    });
+  },
+});
