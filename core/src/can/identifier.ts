@@ -4,6 +4,12 @@ import * as z from 'zod';
 export const IdentifierBits = z.union([z.literal(11), z.literal(29)], 'An identifier has 11 or 29 bits.');
 export type IdentifierBits = z.infer<typeof IdentifierBits>;
 
+/** An identifier as people write it: a number, or hex. */
+export const Identifier = z
+  .union([z.int().min(0), z.string().regex(/^0x[0-9a-f]{1,8}$/i)], 'A whole number from 0 on, or hex as 0x18FF1003.')
+  .transform((given) => (typeof given === 'string' ? parseInt(given, 16) : given))
+  .describe('A number, or hex as 0x18FF1003');
+
 /** The largest identifier: 7FF or 1FFF FFFF. */
 export function lastIdentifier(bits: IdentifierBits): number {
   return 2 ** bits - 1;

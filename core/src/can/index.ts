@@ -2,6 +2,7 @@ export {
   arbitrate,
   type CanIdentifier,
   hexIdentifier,
+  Identifier,
   IdentifierBits,
   identifierProblem,
   lastIdentifier,
@@ -12,5 +13,5 @@ export { buildFrame, bytesFor, layoutProblems, readFrame, type ReadFrame } from 
 export { busTime, frameBits, type FrameTime, type TimedFrame } from './time.js';
 export { bitsOnBus, type CanFrame, plainBits, stuffedIn } from './wire.js';
 export { type LoggedFrame, readCanCsv, readCanLog, type ReadLog, writeCanCsv, writeCanLog } from './log.js';
-export { byIdentifier, sniff, type Sniffed } from './sniff.js';
+export { sniff, type Sniffed } from './sniff.js';
 export { type FoundSignal, learnSignals, type SignalKind } from './learn.js';

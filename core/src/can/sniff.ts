@@ -17,6 +17,7 @@ export interface Sniffed extends CanIdentifier {
   movedBits: number[];
   /** The last that was seen. */
   data: Uint8Array;
+  frames: readonly LoggedFrame[];
 }
 
 /** What a log holds of each identifier on each interface, those that win arbitration first. */
@@ -25,7 +26,7 @@ export function sniff(frames: readonly LoggedFrame[]): Sniffed[] {
 }
 
 /** The frames of each identifier on each interface, in the order in which they came. */
-export function byIdentifier(frames: readonly LoggedFrame[]): Map<string, LoggedFrame[]> {
+function byIdentifier(frames: readonly LoggedFrame[]): Map<string, LoggedFrame[]> {
   const all = new Map<string, LoggedFrame[]>();
   for (const frame of frames) {
     const key = `${frame.on} ${frame.identifierBits} ${frame.identifier}`;
@@ -55,6 +56,7 @@ function sniffed(own: readonly LoggedFrame[]): Sniffed {
     bytes: [lengths.reduce((least, one) => Math.min(least, one)), lengths.reduce((most, one) => Math.max(most, one))],
     movedBits: [...moved].sort((a, b) => a - b),
     data: full.at(-1)?.data ?? new Uint8Array(),
+    frames: own,
   };
 }
 

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { buildFrame, CanSignal, IdentifierBits, identifierProblem, MOST_BYTES, readFrame } from '../can/index.js';
+import { buildFrame, CanSignal, Identifier, IdentifierBits, identifierProblem, MOST_BYTES, readFrame } from '../can/index.js';
 import { fromHex, toHex } from '../frame/index.js';
 import { bad, good } from '../outcome/index.js';
 import { reckoner } from './reckoner.js';
@@ -9,7 +9,7 @@ export const canFrame = reckoner({
   sentence: 'What the signals of a CAN frame say; or the frame that says these values.',
   example: {
     identifierBits: 29 as const,
-    identifier: 0x18ff1003,
+    identifier: '0x18FF1003',
     signals: [
       { name: 'position', firstBit: 0, bits: 16, order: 'little' as const, factor: 0.1 },
       { name: 'running', firstBit: 23, bits: 1, order: 'big' as const },
@@ -18,7 +18,7 @@ export const canFrame = reckoner({
   },
   input: z.strictObject({
     identifierBits: IdentifierBits,
-    identifier: z.int('A whole number.').min(0, 'Identifiers count from 0.'),
+    identifier: Identifier,
     signals: z.array(CanSignal).max(64, 'At most 64 signals.').meta({ lines: 4 }),
     data: z.string().max(200).optional().describe('What was received, in hex'),
     values: z.record(z.string(), z.unknown()).optional().describe('What is to be sent, by the names of the signals'),

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { byIdentifier, CanSignal, hexIdentifier, learnSignals, readCanCsv, readCanLog, sniff } from '../can/index.js';
+import { CanSignal, hexIdentifier, learnSignals, readCanCsv, readCanLog, sniff } from '../can/index.js';
 import { toHex } from '../frame/index.js';
 import { bad, good } from '../outcome/index.js';
 import { reckoner } from './reckoner.js';
@@ -27,16 +27,24 @@ export const canLog = reckoner({
     frames: z.int(),
     identifiers: z.array(
       z.object({
-        on: z.string(),
         identifier: z.string().describe('In hex; three figures are 11 bits, eight are 29'),
         count: z.int(),
-        remote: z.int(),
         periodMs: z.number().nullable(),
         jitterMs: z.number().nullable().describe('How far from the period at most'),
-        bytes: z.tuple([z.int(), z.int()]).describe('Of the shortest and of the longest'),
-        movedBits: z.array(z.int()),
         data: z.string().describe('The last that was seen'),
-        signals: z.array(z.object({ kind: z.enum(['counter', 'check', 'number', 'flag']), why: z.string(), signal: CanSignal })),
+        bytes: z.string().describe('Of the shortest and of the longest'),
+        movedBits: z.array(z.int()).describe('Bit n is bit n mod 8 of byte n div 8'),
+        remote: z.int(),
+        on: z.string(),
+      }),
+    ),
+    signals: z.array(
+      z.object({
+        identifier: z.string(),
+        kind: z.enum(['counter', 'check', 'number', 'flag']),
+        ...{ firstBit: CanSignal.shape.firstBit, bits: CanSignal.shape.bits, order: CanSignal.shape.order, signed: z.boolean() },
+        why: z.string(),
+        on: z.string(),
       }),
     ),
     problems: z.array(z.object({ line: z.int(), message: z.string() })),
@@ -46,14 +54,19 @@ export const canLog = reckoner({
     const { frames, problems } = isCsv ? readCanCsv(text) : readCanLog(text);
     if (frames.length === 0)
       return bad(problems[0] ? `Line ${problems[0].line}: ${problems[0].message}` : 'There is no frame in it.', 'text');
-    const series = byIdentifier(frames);
+    const seen = sniff(frames);
     return good({
       frames: frames.length,
-      identifiers: sniff(frames).map(({ identifierBits, identifier, on, data, ...seen }) => {
-        const own = series.get(`${on} ${identifierBits} ${identifier}`)!;
-        const signals = learnSignals(own.flatMap((frame) => (frame.isRemote ? [] : [frame.data])));
-        return { on, identifier: hexIdentifier({ identifierBits, identifier }), ...seen, data: toHex(data), signals };
-      }),
+      identifiers: seen.map(({ count, periodMs, jitterMs, data, bytes: [least, most], movedBits, remote, on, ...name }) => ({
+        ...{ identifier: hexIdentifier(name), count, periodMs, jitterMs, data: toHex(data) },
+        ...{ bytes: least === most ? String(least) : `${least} to ${most}`, movedBits, remote, on },
+      })),
+      signals: seen.flatMap(({ frames: own, on, ...name }) =>
+        learnSignals(own.flatMap((frame) => (frame.isRemote ? [] : [frame.data]))).map(({ kind, signal, why }) => {
+          const { firstBit, bits, order, signed } = signal;
+          return { identifier: hexIdentifier(name), kind, firstBit, bits, order, signed, why, on };
+        }),
+      ),
       problems: problems.slice(0, MOST_PROBLEMS),
     });
   },

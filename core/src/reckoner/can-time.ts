@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { arbitrate, busTime, IdentifierBits, identifierProblem, MOST_BYTES } from '../can/index.js';
+import { arbitrate, busTime, Identifier, IdentifierBits, identifierProblem, MOST_BYTES } from '../can/index.js';
 import { bad, good } from '../outcome/index.js';
 import { reckoner } from './reckoner.js';
 
@@ -9,8 +9,8 @@ export const canTime = reckoner({
   example: {
     bitrate: 250_000,
     frames: [
-      { id: 'Position', identifierBits: 29 as const, identifier: 0x18ff1003, bytes: 8, periodMs: 100 },
-      { id: 'Speed', identifierBits: 29 as const, identifier: 0x18ff2003, bytes: 4, periodMs: 50 },
+      { id: 'Position', identifierBits: 29 as const, identifier: '0x18FF1003', bytes: 8, periodMs: 100 },
+      { id: 'Speed', identifierBits: 29 as const, identifier: '0x18FF2003', bytes: 4, periodMs: 50 },
     ],
   },
   input: z.strictObject({
@@ -20,7 +20,7 @@ export const canTime = reckoner({
         z.strictObject({
           id: z.string().min(1, 'A name is needed.').max(80),
           identifierBits: IdentifierBits,
-          identifier: z.int('A whole number.').min(0, 'Identifiers count from 0.'),
+          identifier: Identifier,
           bytes: z.int('A whole number.').min(0).max(MOST_BYTES, `At most ${MOST_BYTES} bytes.`),
           periodMs: z.number().min(0.1, 'At least 0.1 ms.').max(3_600_000),
           jitterMs: z.number().min(0).max(3_600_000).optional().describe('How much later than its period it may be wanted'),

@@ -542,3 +542,39 @@ describe('can-time', () => {
     expect(problem('can-time', { bitrate: 500_000, frames: [] })?.message).toBe('At least one frame.');
   });
 });
+
+describe('can-log', () => {
+  const log = (line: (index: number) => string) => Array.from({ length: 40 }, (_, index) => line(index)).join('\n');
+  const hex = (value: number) => value.toString(16).padStart(2, '0');
+
+  it('says of each identifier how often it comes, and which signals it likely has', () => {
+    const text = log((index) => `(${(index / 10).toFixed(3)}) can0 123#${hex(index)}${hex((90 * index) >> 8)}${hex((90 * index) & 255)}`);
+    const { frames, identifiers, signals, problems } = value('can-log', { text: `${text}\nhello` }) as Record<string, object[]>;
+    expect([frames as unknown, problems]).toEqual([40, [{ line: 41, message: 'It is not of the form (time) interface identifier#data.' }]]);
+    expect(identifiers).toEqual([
+      jasmine.objectContaining({
+        identifier: '123',
+        count: 40,
+        periodMs: 100,
+        jitterMs: 0,
+        bytes: '3',
+        data: '27 0D B6',
+        on: 'can0',
+        remote: 0,
+      }),
+    ]);
+    expect(signals).toEqual([
+      jasmine.objectContaining({ identifier: '123', kind: 'counter', firstBit: 0, bits: 8 }),
+      jasmine.objectContaining({ identifier: '123', kind: 'number', firstBit: 15, bits: 16, order: 'big', signed: false }),
+    ]);
+  });
+
+  it('takes CSV by its head, and refuses what holds no frame', () => {
+    const csv = value('can-log', { text: 'time,identifier,bits,data\n0.5,18FF1003,29,01 02\n' }) as {
+      identifiers: { identifier: string }[];
+    };
+    expect(csv.identifiers.map(({ identifier }) => identifier)).toEqual(['18FF1003']);
+    expect(problem('can-log', { text: '' })).toEqual({ message: 'There is no frame in it.', path: ['text'] });
+    expect(problem('can-log', { text: 'hello' })?.message).toBe('Line 1: It is not of the form (time) interface identifier#data.');
+  });
+});

@@ -20,8 +20,8 @@ const MAX_ROWS = 50;
   imports: [Table],
   template: `<dl>
     @for (line of lines(); track line.label) {
-      <dt>{{ line.label }}</dt>
-      <dd class="mono">
+      <dt [class.wide]="line.table?.rows?.length">{{ line.label }}</dt>
+      <dd class="mono" [class.wide]="line.table?.rows?.length">
         @if (line.table; as table) {
           @if (table.rows.length) {
             <div class="scroll">
@@ -50,6 +50,9 @@ const MAX_ROWS = 50;
     dd {
       margin: 0;
       overflow-wrap: anywhere;
+    }
+    .wide {
+      grid-column: 1 / -1;
     }
     .scroll {
       overflow: auto;
