@@ -179,6 +179,7 @@ describe('the others', () => {
       'can-frame',
       'can-time',
       'can-log',
+      'iec104-frame',
     ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });

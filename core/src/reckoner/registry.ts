@@ -11,6 +11,7 @@ import { findOrder } from './find-order.js';
 import { findTelegram } from './find-telegram.js';
 import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
+import { iec104Frame } from './iec104-frame.js';
 import { image } from './image.js';
 import { lineTime } from './line-time.js';
 import { modules } from './modules.js';
@@ -55,6 +56,7 @@ export const reckoners: readonly Reckoner[] = [
   canFrame,
   canTime,
   canLog,
+  iec104Frame,
 ];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */
