@@ -8,7 +8,7 @@ export const iec104Frame = reckoner({
   name: 'iec104-frame',
   sentence: 'What a frame of IEC 60870-5-104 says, octet by octet, and what is wrong with it.',
   example: { hex: '68 0E 02 00 00 00 03 01 03 00 0C 00 65 00 00 02' },
-  input: z.strictObject({ hex: z.string().max(2000).describe('A whole frame, from 68 on') }),
+  input: z.strictObject({ hex: z.string().max(2000).meta({ lines: 2, description: 'A whole frame, from 68 on' }) }),
   output: z.object({
     ok: z.boolean(),
     sentence: z.string(),
