@@ -55,7 +55,8 @@ export function whyFires(on: TriggerOn, record: Omit<TraceEntry, 'number'>, last
       return code !== null && (on.code === null || on.code === code) ? `Unit ${record.unit} answered exception ${code}.` : null;
     }
     case 'gap': {
-      const gapMs = record.atMs !== null && lastAtMs !== null ? record.atMs - lastAtMs : 0;
+      // What comes by itself fills no gap, and may be told late.
+      const gapMs = isModbus(record) && record.atMs !== null && lastAtMs !== null ? record.atMs - lastAtMs : 0;
       return gapMs > on.ms ? `Nothing was asked for ${Math.round(gapMs)} ms.` : null;
     }
     case 'value':

@@ -1,5 +1,6 @@
 import {
   type CaptureState,
+  isModbus,
   keepsAll,
   matcher,
   type TraceFilter,
@@ -57,7 +58,7 @@ export class TraceRing {
   add(record: Omit<TraceEntry, 'number'>): void {
     if (this.capture.state === 'ended') return;
     const why = this.trigger ? whyFires(this.trigger.on, record, this.lastAtMs) : null;
-    this.lastAtMs = record.atMs;
+    if (isModbus(record)) this.lastAtMs = record.atMs;
     if (this.capture.state === 'ends soon' && (this.left -= 1) <= 0) this.capture = { ...this.capture, state: 'ended' };
     if (why && this.capture.state === 'waits to begin') this.fire(why);
     if (this.capture.state === 'waits to begin') return;

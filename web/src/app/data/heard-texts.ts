@@ -21,7 +21,11 @@ export class HeardTexts {
     switchMap((runs) => (runs ? merge(timer(0, EACH_MS), this.again).pipe(exhaustMap(() => this.look())) : of([]))),
     startWith([]),
   );
-  readonly byListener$: Observable<ReadonlyMap<string, TextPortState>> = combineLatest([this.standIns.all$, this.live.onRealPlant$, this.listened$]).pipe(
+  readonly byListener$: Observable<ReadonlyMap<string, TextPortState>> = combineLatest([
+    this.standIns.all$,
+    this.live.onRealPlant$,
+    this.listened$,
+  ]).pipe(
     // What stand-ins hear says nothing of the real plant.
     map(([played, onRealPlant, listened]) => byListener(onRealPlant ? [] : played, listened)),
     shareReplay({ bufferSize: 1, refCount: true }),

@@ -116,7 +116,10 @@ export class BenchScreen {
       heardOnLine: (id: string) => heard.get(id) ?? null,
     };
     const document = this.project.document()!;
-    return [...diagnose(document, this.plan.plan(), this.plan.findings(), seen), ...diagnoseTexts(document, (id) => this.heardTexts.byListener().get(id))];
+    return [
+      ...diagnose(document, this.plan.plan(), this.plan.findings(), seen),
+      ...diagnoseTexts(document, (id) => this.heardTexts.byListener().get(id)),
+    ];
   });
   protected readonly routes = computed(() => this.project.document()!.routes);
   /** What a person has done to the stand-ins, so that nobody takes it for trouble. */
