@@ -87,7 +87,9 @@ describe('A text in the trace', () => {
     expect(whyFires({ kind: 'trouble' }, fresh, null)).toBeNull();
     expect(whyFires({ kind: 'trouble' }, { ...fresh, end: 'silent' }, null)).toBe('Nobody heard a text.');
     expect(whyFires({ kind: 'trouble' }, { ...fresh, end: 'damaged' }, null)).toBe('A text arrived damaged.');
-    expect(whyFires({ kind: 'gap', ms: 10 }, fresh, 0)).withContext('it is asked by nobody').toBeNull();
+    expect(whyFires({ kind: 'gap', ms: 10 }, fresh, 0))
+      .withContext('it is asked by nobody')
+      .toBeNull();
     expect(whyFires({ kind: 'exception', code: null }, { ...fresh, end: 'refused' }, null)).toBeNull();
   });
 
