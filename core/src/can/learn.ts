@@ -1,5 +1,5 @@
 import { checksum, ChecksumKind } from '../frame/index.js';
-import { type CanSignal, readSignal } from './signal.js';
+import type { CanSignal } from './signal.js';
 
 /** What a signal that was found in recorded frames is taken for. */
 export type SignalKind = 'counter' | 'check' | 'number' | 'flag';
@@ -13,6 +13,8 @@ export interface FoundSignal {
 
 /** Fewer frames say nothing. */
 export const FEWEST_FRAMES = 8;
+/** And so many say as much as more. */
+const MOST_FRAMES = 5000;
 /** So many times more smoothly than read the other way, or than its bytes alone, a word moves. */
 const SMOOTHER = 4;
 /** A byte of which at most so many bits move is one of single bits, where they do not count together. */
@@ -25,11 +27,11 @@ type Data = readonly Uint8Array[];
 
 /**
  * The signals that frames of one identifier show by how they move: checksums over the other bytes, counters, numbers of one, two and four
- * bytes in the order in which they move smoothly, and single bits. Frames of another length than the first are left out; what never
- * moves is not found.
+ * bytes in the order in which they move smoothly, and single bits. Of very many frames the first are looked at, and those of another length
+ * than the first are left out; what never moves is not found.
  */
 export function learnSignals(all: Data): FoundSignal[] {
-  const frames = all.filter(({ length }) => length === all[0]!.length);
+  const frames = all.slice(0, MOST_FRAMES).filter(({ length }) => length === all[0]!.length);
   if (frames.length < FEWEST_FRAMES) return [];
   const bytes = frames[0]!.length;
   const taken = new Array<boolean>(bytes).fill(false);
@@ -80,8 +82,12 @@ function candidates(at: number, width: number, kind: SignalKind = 'counter'): Ca
   return width === 1 ? [little] : [little, shapeOf(kind, { firstBit: 8 * at + 7, bits: 8 * width, order: 'big' })];
 }
 
-function series(frames: Data, signal: CanSignal): number[] {
-  return frames.map((data) => Number(readSignal(data, signal)));
+/** What a signal of half a byte or of whole ones says in each frame, without a sign. */
+function series(frames: Data, { firstBit, bits, order }: CanSignal): number[] {
+  const at = firstBit >> 3;
+  if (bits < 8) return frames.map((data) => (data[at]! >> (firstBit & 7)) & 0xf);
+  const places = Array.from({ length: bits / 8 }, (_, index) => at + (order === 'little' ? bits / 8 - 1 - index : index));
+  return frames.map((data) => places.reduce((value, place) => value * 256 + data[place]!, 0));
 }
 
 /** A checksum over all other bytes that is right in every frame, and was not a matter of chance. */
@@ -169,8 +175,9 @@ function carriesIn(values: readonly number[], bits: number): number {
 
 /** The mean step in parts of the width of the number: a step over its end, as of −1 to 0, counts as a small one. */
 function roughness(values: readonly number[]): number {
-  const width = Math.max(...values) - Math.min(...values) || 1;
-  const span = 2 ** Math.ceil(Math.log2(Math.max(...values) + 1) || 1);
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const width = most - least || 1;
+  const span = 2 ** Math.ceil(Math.log2(most + 1) || 1);
   const steps = values.slice(1).map((value, index) => {
     const step = Math.abs(value - values[index]!);
     return Math.min(step, span - step);

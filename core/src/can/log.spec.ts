@@ -176,6 +176,15 @@ describe('Signals that frames show by how they move', () => {
     ]);
   });
 
+  it('are found in as many frames as there may be, in a moment', () => {
+    const signals = [signal('position', {}), signal('sequence', { firstBit: 16, bits: 8 })];
+    const frames = recorded(signals, (index) => ({ position: (37 * index) & 0xffff, sequence: index & 0xff }), 20_000);
+    expect(found(frames)).toEqual([
+      ['number', 0, 16, 'little', false],
+      ['counter', 16, 8, '', false],
+    ]);
+  });
+
   it('are none where too little was seen, or nothing moves', () => {
     expect(learnSignals(recorded([signal('a', {})], (index) => ({ a: index }), 5))).toEqual([]);
     expect(learnSignals(recorded([signal('a', {})], () => ({ a: 5 })))).toEqual([]);

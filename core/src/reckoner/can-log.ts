@@ -20,7 +20,7 @@ export const canLog = reckoner({
   input: z.strictObject({
     text: z
       .string()
-      .max(4_000_000)
+      .max(1_000_000, 'At most a million characters at a time.')
       .meta({ lines: 6, description: 'Lines such as (1700000000.123456) can0 18FF1003#7D0180, or CSV with a head' }),
   }),
   output: z.object({
