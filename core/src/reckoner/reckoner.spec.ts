@@ -180,6 +180,7 @@ describe('the others', () => {
       'can-time',
       'can-log',
       'iec104-frame',
+      'ieee1815-frame',
     ]);
     expect(problem('chekcsum', {})?.message).toContain('“checksum”');
   });
@@ -577,5 +578,19 @@ describe('can-log', () => {
     expect(csv.identifiers.map(({ identifier }) => identifier)).toEqual(['18FF1003']);
     expect(problem('can-log', { text: '' })).toEqual({ message: 'There is no frame in it.', path: ['text'] });
     expect(problem('can-log', { text: 'hello' })?.message).toBe('Line 1: It is not of the form (time) interface identifier#data.');
+  });
+});
+
+describe('frames of telecontrol', () => {
+  it('are explained octet by octet, and hex that is none is refused', () => {
+    for (const [name, says] of [
+      ['iec104-frame', 'Station 12: double point, spontaneous: 101 on.'],
+      ['ieee1815-frame', 'Station 1 to 12: reads events of class 1; events of class 2.'],
+    ] as const) {
+      const { example } = reckoners.find((one) => one.name === name)!;
+      const read = value(name, example) as { ok: boolean; sentence: string; problems: string[] };
+      expect([read.ok, read.sentence, read.problems]).toEqual([true, says, []]);
+      expect(problem(name, { hex: 'zz' })?.path).toEqual(['hex']);
+    }
   });
 });

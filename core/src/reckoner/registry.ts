@@ -12,6 +12,7 @@ import { findTelegram } from './find-telegram.js';
 import { frame } from './frame.js';
 import { groundLoop } from './ground-loop.js';
 import { iec104Frame } from './iec104-frame.js';
+import { ieee1815Frame } from './ieee1815-frame.js';
 import { image } from './image.js';
 import { lineTime } from './line-time.js';
 import { modules } from './modules.js';
@@ -57,6 +58,7 @@ export const reckoners: readonly Reckoner[] = [
   canTime,
   canLog,
   iec104Frame,
+  ieee1815Frame,
 ];
 
 /** Runs a reckoner by name. A name that does not exist, or input that does not fit, is a problem in a sentence. */
