@@ -36,6 +36,6 @@ export { applyChanges, Change, ChangeSet, checkChanges, deletion, inverse, type 
 export { undoStacks, type HistoryEntry } from './history.js';
 export { addDevices, type AddDevices, DeviceTemplate, nextName, templateOf } from './template.js';
 export { type BitState, canBeWritten, namedBits, withBitTurned } from './bits.js';
-export { rawText, valueText } from './shown.js';
+export { rawText, readText, valueText } from './shown.js';
 export { atItsPlace, bitsFromInput, valueFromInput, wordsFromInput } from './typed.js';
 export { isSame } from './same.js';

@@ -34,6 +34,12 @@ export function valueText(words: readonly number[] | null | undefined, point: Po
   return point.unit && !Array.isArray(decoded.value.value) ? `${text} ${point.unit}` : text;
 }
 
+/** The same where it is only read: that a text is empty is said, so that it is not taken for one that is not there. */
+export function readText(words: readonly number[] | null | undefined, point: Point): string {
+  const text = valueText(words, point);
+  return words && text === '' ? 'no text' : text;
+}
+
 /** Decimal digits up to which a number is shown. */
 const MAX_DIGITS = 12;
 

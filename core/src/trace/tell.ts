@@ -2,7 +2,7 @@ import { askedFor } from '../converter/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
 import { sentenceOf } from '../failure/index.js';
 import { describeException, explainFrame, functionOf, inquiryOf, unpackBits, unpackWords } from '../frame/index.js';
-import { type Device, type Point, pointWidth, type ProjectDocument, valueText } from '../model/index.js';
+import { type Device, type Point, pointWidth, type ProjectDocument, readText } from '../model/index.js';
 import { BROADCAST_UNIT, type PlannedRequest } from '../plan/index.js';
 import { type ForeignFraming, foreignOf, isModbus } from './foreign/list.js';
 import { pduOf, type TraceEntry, type TraceRecord } from './record.js';
@@ -145,7 +145,7 @@ function seenPoints(record: TraceRecord, { kind, span, written }: Asked, points:
     points: points.filter((point) => point.offset >= span.offset && point.offset + pointWidth(point) <= span.offset + values.length),
     told(point) {
       const from = point.offset - span.offset;
-      return { point, value: valueText(values.slice(from, from + pointWidth(point)), point) };
+      return { point, value: readText(values.slice(from, from + pointWidth(point)), point) };
     },
   };
 }

@@ -1,6 +1,6 @@
 import { toHex } from '../../frame/index.js';
 import { type CarriedTelegram, textsOn } from '../../converter/index.js';
-import { type ProjectDocument, valueText } from '../../model/index.js';
+import { type ProjectDocument, readText } from '../../model/index.js';
 import { encodedLength, textOf, visible } from '../../telegram/index.js';
 import { nameInWords, type NamedTelegram, nameText, wordsOfField } from '../../text-line/index.js';
 import type { TraceEntry } from '../record.js';
@@ -69,7 +69,7 @@ function pointsOf({ telegram, parsed }: NamedTelegram): SeenPoint[] {
     const { place } = point;
     const value = place.kind === 'field' ? parsed.fields.find(({ name }) => name === place.field)?.value : undefined;
     const words = value === undefined || value === null ? null : wordsOfField(value, point);
-    return words?.ok ? [{ point, value: valueText(words.value, point) }] : [];
+    return words?.ok ? [{ point, value: readText(words.value, point) }] : [];
   });
 }
 

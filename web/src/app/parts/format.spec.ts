@@ -1,4 +1,4 @@
-import { rawText, valueText, wordsFromInput } from '@plain-envoy/core/model';
+import { rawText, readText, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { addressOf, ageText, lineText, portText } from './format';
 
@@ -14,6 +14,12 @@ describe('values on the screen', () => {
     expect(valueText([0b10011], named('Status word'))).toBe('ready, on, at set point');
     expect(valueText([1], named('Sensor fault'))).toBe('on');
     expect(valueText(null, named('Sensor fault'))).toBe('');
+    const shown = named('Shown on the yard display');
+    expect([
+      readText(null, shown),
+      readText(new Array<number>(16).fill(0), shown),
+      readText([610], named('Kiln air-on temperature')),
+    ]).toEqual(['', 'no text', '61.0 °C']);
   });
 
   it('take what a person types, or say why not', () => {

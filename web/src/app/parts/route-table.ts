@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, viewChild } from '@angular/core';
-import { type Point, rawText, type Route, valueText } from '@plain-envoy/core/model';
+import { type Point, rawText, type Route, readText } from '@plain-envoy/core/model';
 import { rowsFor } from '../data/feed-topic';
 import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
@@ -90,7 +90,7 @@ export class RouteTable {
       .map(({ route }) => route.id),
   );
   private readonly raw = (point: Point): string => rawText(this.readings().get(point.id)?.words, point);
-  private readonly value = (point: Point): string => valueText(this.readings().get(point.id)?.words, point);
+  private readonly value = (point: Point): string => readText(this.readings().get(point.id)?.words, point);
 
   protected readonly columns = computed(() => this.all.filter(({ name }) => this.only()?.includes(name) ?? true));
   private readonly all: readonly Column<Row>[] = [

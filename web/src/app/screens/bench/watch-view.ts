@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, model, signal, viewChild } from '@angular/core';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { type BitState, namedBits, type Point, Radix, rawText, valueText, type WatchItem, WatchList } from '@plain-envoy/core/model';
+import { type BitState, namedBits, type Point, Radix, rawText, readText, type WatchItem, WatchList } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
@@ -149,7 +149,7 @@ export class WatchView {
   }
 
   protected value(point: Point): string {
-    return valueText(this.readings().get(point.id)?.words, point);
+    return readText(this.readings().get(point.id)?.words, point);
   }
 
   protected quality(row: WatchRow) {

@@ -12,7 +12,7 @@ import {
   signal,
 } from '@angular/core';
 import { CdkDrag, type CdkDragEnd } from '@angular/cdk/drag-drop';
-import { type Device, type Point, rawText, valueText } from '@plain-envoy/core/model';
+import { type Device, type Point, rawText, readText } from '@plain-envoy/core/model';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { addressOf } from '../../parts/format';
@@ -145,7 +145,7 @@ export class Bank {
   }
 
   protected value(point: Point): string {
-    return valueText(this.readings().get(point.id)?.words, point);
+    return readText(this.readings().get(point.id)?.words, point);
   }
 
   /** Where it was dropped counts; the lane itself stays in its place. */
