@@ -72,6 +72,9 @@ export interface Fragment {
   headers: ObjectHeader[];
 }
 
+/** A fragment that names more than these, which a few octets can, is not looked at any further. */
+const MOST_OBJECTS = 65_536;
+
 const isAnswer = (functionCode: number) => functionCode >= 129;
 /** Questions that carry data with their objects. */
 const carriesData = (functionCode: number) => isAnswer(functionCode) || [2, 3, 4, 5].includes(functionCode);
@@ -150,13 +153,15 @@ export function readFragment(bytes: Uint8Array): ReadFragment | null {
   const headers: FoundHeader[] = [];
   let at = isAnswer(functionCode) ? 4 : 2;
   let problem: string | null = null;
+  let room = MOST_OBJECTS;
   while (at < bytes.length) {
-    const read = readHeader(bytes, at, carriesData(functionCode));
+    const read = readHeader(bytes, at, carriesData(functionCode), room);
     if (!read.ok) {
       problem = read.problem.message;
       break;
     }
     headers.push(read.value.header);
+    room -= read.value.header.objects.length;
     at = read.value.next;
   }
   const fragment: Fragment = {
@@ -168,7 +173,7 @@ export function readFragment(bytes: Uint8Array): ReadFragment | null {
   return { fragment, headers, restFrom: at, problem };
 }
 
-function readHeader(bytes: Uint8Array, from: number, hasData: boolean): Outcome<{ header: FoundHeader; next: number }> {
+function readHeader(bytes: Uint8Array, from: number, hasData: boolean, room: number): Outcome<{ header: FoundHeader; next: number }> {
   if (from + 3 > bytes.length) return bad('It ends in the head of an object.');
   const [group, variation, code] = bytes.subarray(from, from + 3) as unknown as [number, number, number];
   const type = objectType(group, variation);
@@ -183,6 +188,7 @@ function readHeader(bytes: Uint8Array, from: number, hasData: boolean): Outcome<
   const first = kind === 'range' ? numberAt(from + 3) : 0;
   const count = kind === 'range' ? numberAt(from + 3 + size) - first + 1 : kind === 'all' ? 0 : numberAt(from + 3);
   if (count < 0) return bad('A range ends before it begins.');
+  if (count > room) return bad(`It names more than ${MOST_OBJECTS} objects.`);
   const headAt = { from, to: at - 1 };
   const objects: IndexedObject[] = [];
   const objectsAt: FoundHeader['objectsAt'] = [];

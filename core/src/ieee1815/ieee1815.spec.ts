@@ -181,6 +181,7 @@ describe('a fragment of the application layer', () => {
     expect(wrong('C3 81 00 00 63 02 06')).toBe('Object 99 variation 2 is not known.');
     expect(wrong('C3 81 00 00 01 02 55')).toBe('Qualifier 85 is not known.');
     expect(wrong('C3 81 00 00 01 02 00 05 03')).toBe('A range ends before it begins.');
+    expect(wrong(`C3 01 ${'1E 01 01 00 00 FF FF '.repeat(2)}`)).toBe('It names more than 65536 objects.');
     expect(wrong('C3 81 00 00 1E 01 00 00 09 01 00')).toBe('Object 30 variation 1: 10 of them do not fit into the 2 octets that follow.');
   });
 
