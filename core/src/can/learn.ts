@@ -48,7 +48,7 @@ export function learnSignals(all: Data): FoundSignal[] {
   for (const width of [2, 1])
     for (let at = 0; at + width <= bytes; at++) {
       if (isTaken(taken, at, width)) continue;
-      const counter = candidates(at, width)
+      const counter = countersAt(at, width)
         .map((signal) => counterIn(frames, signal))
         .find((one) => one !== null);
       if (counter) take(counter, at, width);
@@ -77,7 +77,7 @@ const shapeOf = (kind: SignalKind, fields: Pick<CanSignal, 'firstBit' | 'bits' |
 });
 
 /** A stretch of bytes as one whole number, in either order; of one byte there is only one. */
-function candidates(at: number, width: number, kind: SignalKind = 'counter'): CanSignal[] {
+function candidates(at: number, width: number, kind: SignalKind): CanSignal[] {
   const little = shapeOf(kind, { firstBit: 8 * at, bits: 8 * width, order: 'little' });
   return width === 1 ? [little] : [little, shapeOf(kind, { firstBit: 8 * at + 7, bits: 8 * width, order: 'big' })];
 }
@@ -111,24 +111,19 @@ function counterIn(frames: Data, signal: CanSignal): FoundSignal | null {
   const wraps = 2 ** signal.bits;
   const steps = all.slice(1).map((value, index) => (value - all[index]! + wraps) % wraps);
   const ones = steps.filter((step) => step === 1).length;
-  if (ones < STEADY * steps.length || steps.some((step) => step < 1 || step > MOST_MISSED)) {
-    return signal.bits === 8 ? nibbleCounter(frames, signal) : null;
-  }
+  if (ones < STEADY * steps.length || steps.some((step) => step < 1 || step > MOST_MISSED)) return null;
   if (signal.bits > 8 && all.every((value) => value >> 8 === all[0]! >> 8)) return null;
-  return { kind: 'counter', signal, why: `It goes on by one in ${ones} of ${steps.length} steps.` };
+  return {
+    kind: 'counter',
+    signal,
+    why: `It goes on by one in ${ones} of ${steps.length} steps${signal.bits < 8 ? ', in half a byte' : ''}.`,
+  };
 }
 
-/** The same in half a byte, of which the other half does something else. */
-function nibbleCounter(frames: Data, { firstBit }: CanSignal): FoundSignal | null {
-  for (const at of [firstBit, firstBit + 4]) {
-    const signal = shapeOf('counter', { firstBit: at, bits: 4, order: 'little' });
-    const all = series(frames, signal);
-    const steps = all.slice(1).map((value, index) => (value - all[index]! + 16) % 16);
-    const ones = steps.filter((step) => step === 1).length;
-    if (ones >= STEADY * steps.length && steps.every((step) => step >= 1 && step <= MOST_MISSED))
-      return { kind: 'counter', signal, why: `It goes on by one in ${ones} of ${steps.length} steps, in half a byte.` };
-  }
-  return null;
+/** What may count: whole bytes, or one half of a byte of which the other does something else. */
+function countersAt(at: number, width: number): CanSignal[] {
+  const halves = [8 * at, 8 * at + 4].map((firstBit) => shapeOf('counter', { firstBit, bits: 4, order: 'little' }));
+  return [...candidates(at, width, 'counter'), ...(width === 1 ? halves : [])];
 }
 
 /**

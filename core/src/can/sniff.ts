@@ -1,3 +1,4 @@
+import { middleOf } from '../common/index.js';
 import { arbitrate, type CanIdentifier } from './identifier.js';
 import type { LoggedFrame } from './log.js';
 
@@ -40,7 +41,7 @@ function byIdentifier(frames: readonly LoggedFrame[]): Map<string, LoggedFrame[]
 function sniffed(own: readonly LoggedFrame[]): Sniffed {
   const { identifierBits, identifier, on } = own[0]!;
   const betweenMs = own.slice(1).map(({ atS }, index) => (atS - own[index]!.atS) * 1000);
-  const periodMs = betweenMs.length ? middle(betweenMs) : null;
+  const periodMs = betweenMs.length ? middleOf(betweenMs) : null;
   const full = own.filter(({ isRemote }) => !isRemote);
   const lengths = own.map(({ data }) => data.length);
   const moved = new Set<number>();
@@ -63,10 +64,4 @@ function sniffed(own: readonly LoggedFrame[]): Sniffed {
 /** No log tells more. */
 function toMicroseconds(ms: number): number {
   return Math.round(ms * 1000) / 1000;
-}
-
-function middle(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
 }

@@ -4,3 +4,4 @@ export { namesOf } from './names-of.js';
 export { areSameBytes, joined, padded } from './bytes.js';
 export { hash } from './hash.js';
 export { trimmedOf } from './trim.js';
+export { middleOf } from './middle.js';

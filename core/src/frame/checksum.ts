@@ -3,21 +3,25 @@ import * as z from 'zod';
 export const ChecksumKind = z.enum(['crc16-modbus', 'lrc', 'xor8', 'sum8']);
 export type ChecksumKind = z.infer<typeof ChecksumKind>;
 
-const crcTable = Uint16Array.from({ length: 256 }, (_, byte) => {
-  let crc = byte;
-  for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >>> 1) ^ 0xa001 : crc >>> 1;
-  return crc;
-});
+/** A CRC of 16 bits whose lowest bit goes first, over the bytes from one place to before another. `polynomial` is reflected. */
+export function reflectedCrc16(polynomial: number, start: number): (bytes: ArrayLike<number>, from?: number, to?: number) => number {
+  const table = Uint16Array.from({ length: 256 }, (_, byte) => {
+    let crc = byte;
+    for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >>> 1) ^ polynomial : crc >>> 1;
+    return crc;
+  });
+  return (bytes, from = 0, to = bytes.length) => {
+    let crc = start;
+    for (let at = from; at < to; at++) crc = (crc >>> 8) ^ table[(crc ^ bytes[at]!) & 0xff]!;
+    return crc;
+  };
+}
 
 /**
  * CRC-16 of an RTU frame: polynomial A001 reflected, start FFFF (Modbus over serial line V1.02, 6.2.2).
  * It is sent low byte first. Example: `01 03 00 00 00 0A` has C5CD, sent as `C5 CD`, the number CDC5.
  */
-export function crc16(bytes: ArrayLike<number>, from = 0, to = bytes.length): number {
-  let crc = 0xffff;
-  for (let at = from; at < to; at++) crc = (crc >>> 8) ^ crcTable[(crc ^ bytes[at]!) & 0xff]!;
-  return crc;
-}
+export const crc16 = reflectedCrc16(0xa001, 0xffff);
 
 /** Longitudinal check of an ASCII frame: two's complement of the sum of its bytes (V1.02, 6.2.1). */
 export function lrc(bytes: ArrayLike<number>): number {

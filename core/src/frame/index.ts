@@ -1,5 +1,5 @@
 export { fromHex, toHex } from './hex.js';
-export { checksum, ChecksumKind, crc16, lrc } from './checksum.js';
+export { checksum, ChecksumKind, crc16, lrc, reflectedCrc16 } from './checksum.js';
 export {
   functionOf,
   functions,

@@ -57,38 +57,21 @@ export const doubleFlags = flags([...common, 'chatter'], { from: 6, bits: 2, say
 export const counterFlags = flags([...common, 'rollover', 'discontinuity']);
 export const analogFlags = flags([...common, 'overRange', 'referenceError']);
 
-const told = (held: Held) => String(Number(number(held, 'value').toPrecision(10)));
+/** A number as a `DataView` has it, the low octet first, told with so many digits. */
+function numeric(bytes: number, kind: 'Int32' | 'Int16' | 'Uint32' | 'Uint16' | 'Float32', digits = 10): Element {
+  return {
+    bytes,
+    read: (own) => ({ value: view(own)[`get${kind}`](0, true) }),
+    write: (held) => octets(bytes, (at) => at[`set${kind}`](0, number(held, 'value'), true)),
+    tell: (held) => String(Number(number(held, 'value').toPrecision(digits))),
+  };
+}
 
-export const int32: Element = {
-  bytes: 4,
-  read: (bytes) => ({ value: view(bytes).getInt32(0, true) }),
-  write: (held) => octets(4, (at) => at.setInt32(0, number(held, 'value'), true)),
-  tell: told,
-};
-export const int16: Element = {
-  bytes: 2,
-  read: (bytes) => ({ value: view(bytes).getInt16(0, true) }),
-  write: (held) => octets(2, (at) => at.setInt16(0, number(held, 'value'), true)),
-  tell: told,
-};
-export const uint32: Element = {
-  bytes: 4,
-  read: (bytes) => ({ value: view(bytes).getUint32(0, true) }),
-  write: (held) => octets(4, (at) => at.setUint32(0, number(held, 'value'), true)),
-  tell: told,
-};
-export const uint16: Element = {
-  bytes: 2,
-  read: (bytes) => ({ value: view(bytes).getUint16(0, true) }),
-  write: (held) => octets(2, (at) => at.setUint16(0, number(held, 'value'), true)),
-  tell: told,
-};
-export const float32: Element = {
-  bytes: 4,
-  read: (bytes) => ({ value: view(bytes).getFloat32(0, true) }),
-  write: (held) => octets(4, (at) => at.setFloat32(0, number(held, 'value'), true)),
-  tell: (held) => String(Number(number(held, 'value').toPrecision(7))),
-};
+export const int32 = numeric(4, 'Int32');
+export const int16 = numeric(2, 'Int16');
+export const uint32 = numeric(4, 'Uint32');
+export const uint16 = numeric(2, 'Uint16');
+export const float32 = numeric(4, 'Float32', 7);
 
 /** ms since 1970 in six octets, UTC. */
 export const time48: Element = {

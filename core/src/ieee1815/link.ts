@@ -1,3 +1,5 @@
+import { reflectedCrc16 } from '../frame/index.js';
+
 /** With what each frame of the link layer begins (IEEE 1815, clause 9). */
 const START = [0x05, 0x64] as const;
 const HEAD_BYTES = 10;
@@ -21,17 +23,11 @@ export interface LinkFrame {
   data: Uint8Array;
 }
 
-const table = Uint16Array.from({ length: 256 }, (_, byte) => {
-  let crc = byte;
-  for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >>> 1) ^ 0xa6bc : crc >>> 1;
-  return crc;
-});
+const reflected = reflectedCrc16(0xa6bc, 0);
 
 /** The check over the head and over each block: polynomial 3D65 reflected, start 0, complemented; sent low octet first. */
 export function crc1815(bytes: ArrayLike<number>, from = 0, to = bytes.length): number {
-  let crc = 0;
-  for (let at = from; at < to; at++) crc = (crc >>> 8) ^ table[(crc ^ bytes[at]!) & 0xff]!;
-  return ~crc & 0xffff;
+  return ~reflected(bytes, from, to) & 0xffff;
 }
 
 const low16 = (value: number): number[] => [value & 0xff, value >> 8];

@@ -1,7 +1,8 @@
 import { decode } from '../value/index.js';
 import type { ByteOrder } from '../value/index.js';
 import type { ValueType } from '../types/index.js';
-import { middleOf, type Sample } from './requests.js';
+import { middleOf } from '../common/index.js';
+import type { Sample } from './requests.js';
 
 /** What registers next to each other seem to hold. */
 export interface Guess {

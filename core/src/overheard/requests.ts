@@ -1,3 +1,4 @@
+import { middleOf } from '../common/index.js';
 import { answered, askedIn, pduOf, type RegisterSpan, type TraceRecord } from '../trace/index.js';
 
 /** The values of a span at one moment: words, or 0 and 1 for bits. */
@@ -117,11 +118,4 @@ function take(heard: Gathered, record: TraceRecord, values: number[] | null): vo
   }
   if (record.ms !== null && record.end === 'answered') heard.took.push(record.ms);
   if (values && heard.samples.length < MOST_SAMPLES) heard.samples.push({ atMs: record.atMs, values });
-}
-
-/** The value in the middle of all, of which none far away moves it. */
-export function middleOf(numbers: readonly number[]): number {
-  const sorted = [...numbers].sort((a, b) => a - b);
-  const at = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[at]! : (sorted[at - 1]! + sorted[at]!) / 2;
 }

@@ -153,7 +153,7 @@ export class CanBus {
     const tied = ready.filter((one) => arbitrate(one.frame, frame) === 0);
     const senders = tied.map(({ member }) => member);
     const areAlike = tied.every((one) => isSame(one.frame, frame));
-    const others = [...this.members.values()].filter((member) => !senders.includes(member) && this.stateOf(member) !== 'bus off');
+    const others = this.othersThan(senders);
     const disturbing = others.filter((member) => member.station.bitrate !== this.bitrate && this.stateOf(member) === 'error active');
     const isDestroyed =
       !areAlike || disturbing.length > 0 || senders.some(({ station }) => station.bitrate !== this.bitrate || this.spoils(station, frame));
@@ -168,7 +168,7 @@ export class CanBus {
   private finish({ senders, frame, from, to, end }: Transmission): void {
     this.freeAt = to;
     this.busyMs += to - from;
-    const others = [...this.members.values()].filter((member) => !senders.includes(member) && this.stateOf(member) !== 'bus off');
+    const others = this.othersThan(senders);
     const ms = to - from;
     for (const { station } of senders.slice(0, 1)) this.onPassed?.({ from: station, frame, atMs: performance.timeOrigin + from, ms, end });
     if (end === 'arrived') {
@@ -186,6 +186,10 @@ export class CanBus {
     for (const member of senders) this.pays(member, end, to);
     for (const member of others)
       member.receive = Math.min(PASSIVE_FROM, member.receive + (member.station.bitrate === this.bitrate ? HEARER_PAYS : SENDER_PAYS));
+  }
+
+  private othersThan(senders: readonly Member[]): Member[] {
+    return [...this.members.values()].filter((member) => !senders.includes(member) && this.stateOf(member) !== 'bus off');
   }
 
   /** A sender whose frame did not arrive. One that is alone stays where it is once it is passive: nobody can acknowledge it. */

@@ -20,9 +20,8 @@ export const text: Foreign = {
       onLine.set(lineId, known);
       return known;
     };
-    const senderOf = new Map(
-      document?.ports.map(({ id, deviceId }) => [id, document.devices.find((device) => device.id === deviceId) ?? null]),
-    );
+    const devices = new Map(document?.devices.map((device) => [device.id, device]));
+    const senderOf = new Map(document?.ports.map(({ id, deviceId }) => [id, devices.get(deviceId) ?? null]));
     return (entry) => {
       const device = senderOf.get(entry.requestId ?? '') ?? null;
       const bytes = entry.got ?? entry.sent ?? new Uint8Array();
