@@ -1,3 +1,4 @@
+import { middleOf } from '@plain-envoy/core/common';
 import { compile } from '@plain-envoy/core/compile';
 import { type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { askedIn, type TraceRecord } from '@plain-envoy/core/trace';
@@ -7,20 +8,25 @@ interface Share {
   of: number;
 }
 
+/** From so many times between two on, they tell the period. */
+const ENOUGH = 5;
 const MOVED = /moves|goes on|counts up|below 0|come and go/;
 
 /**
- * How far a project that was made from a recording is like the one that was recorded: its questions that were on the wire with their
- * periods, and points that moved.
+ * How far a project that was made from a recording is like the one that was recorded: its questions that were on the wire with the
+ * periods that they had there, however busy the machine was, and points that moved.
  */
 export function heardBeside(
   plant: ProjectDocument,
   heard: ProjectDocument,
   records: readonly TraceRecord[],
 ): { periods: Share; points: Share } {
-  const onTheWire = new Set(
-    records.map((record) => `${record.unit} ${record.functionCode} ${askedIn(record)?.span.offset} ${askedIn(record)?.span.count}`),
-  );
+  const onTheWire = new Map<string, number[]>();
+  for (const record of records) {
+    if (record.atMs === null) continue;
+    const key = `${record.unit} ${record.functionCode} ${askedIn(record)?.span.offset} ${askedIn(record)?.span.count}`;
+    onTheWire.set(key, [...(onTheWire.get(key) ?? []), record.atMs]);
+  }
   const [theirs, ours] = [compile(plant).plan.requests, compile(heard).plan.requests];
   const unitOf = new Map(ours.map(({ deviceId, unitId }) => [deviceId, unitId]));
   const periodsAt = new Map<string, number[]>();
@@ -32,10 +38,13 @@ export function heardBeside(
   }
   const periods: Share = { right: 0, of: 0 };
   for (const { unitId, functionCode, table, offset, count, periodMs } of theirs) {
-    if (!onTheWire.has(`${unitId} ${functionCode} ${offset} ${count}`)) continue;
+    const times = onTheWire.get(`${unitId} ${functionCode} ${offset} ${count}`);
+    if (!times) continue;
     periods.of += 1;
+    const gaps = times.slice(1).map((ms, index) => ms - times[index]!);
+    const wasMs = gaps.length >= ENOUGH ? middleOf(gaps) : periodMs;
     const both = [offset, offset + count - 1].map((at) => periodsAt.get(`${unitId} ${table} ${at}`));
-    if (both.every((known) => known?.some((period) => Math.abs(period / periodMs - 1) <= 0.05))) periods.right += 1;
+    if (both.every((known) => known?.some((period) => Math.abs(period / wasMs - 1) <= 0.05))) periods.right += 1;
   }
   const covering = new Map<string, Point>();
   for (const point of heard.points) {

@@ -198,6 +198,8 @@ describe('Projects, in a browser', () => {
   }, 120_000);
 
   it('one is made from a recording of the demo: what was asked with its period, and what its values are', async () => {
+    // No page follows the plant meanwhile: what is looked at is the plant.
+    await on.page.enter();
     await on.runBench();
     const { id: capture } = (await on.api('POST', `projects/${DEMO_ID}/trace/captures`, { filter: {} })) as { id: string };
     const recording = fetch(`${on.start.address}/api/projects/${DEMO_ID}/trace/captures/${capture}.pcapng`).then((answer) =>
@@ -208,7 +210,6 @@ describe('Projects, in a browser', () => {
     const folder = mkdtempSync(join(tmpdir(), 'recording-'));
     const file = join(folder, 'malting.pcapng');
     writeFileSync(file, Buffer.from(await recording));
-    await on.page.enter();
     await on.page.says('tbody', 'Fernhollow Maltings');
     await (await on.page.shows('input[name=recording-file]')).sendKeys(file);
     await on.page.says('pe-from-recording', 'questions to', 30_000);

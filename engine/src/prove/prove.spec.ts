@@ -1,6 +1,6 @@
 import { createServer } from 'node:net';
 import type { ProveEvent } from '@plain-envoy/core/feed';
-import type { SerialSettings } from '@plain-envoy/core/line';
+import { type SerialSettings, silentTimeMs } from '@plain-envoy/core/line';
 import { gatewayResponder } from '../gateway/index.js';
 import {
   answerInquiry,
@@ -12,7 +12,8 @@ import {
   RegisterBank,
   type Responder,
 } from '../server/index.js';
-import { LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
+import { type ClientTransport, LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
+import { VirtualTime } from '../virtual-time.spec-helper.js';
 import { type LookAtRegisters, reachDevice, searchSettings, sweepHosts, sweepUnits } from './index.js';
 
 const settings: SerialSettings = { baud: 115_200, dataBits: 8, parity: 'even', stopBits: 1 };
@@ -38,6 +39,32 @@ const device: Responder = (_unit, pdu) => answerInquiry(itself, null, pdu) ?? an
 
 /** Looks at no registers. */
 const look: LookAtRegisters = () => Promise.resolve(null);
+
+describe('a sweep by the clock', () => {
+  let time: VirtualTime;
+  beforeEach(() => (time = new VirtualTime()));
+  afterEach(() => time.end());
+
+  it('takes as long as it forecast, but for the few that answer at once', async () => {
+    const line = new VirtualLine(settings);
+    for (const unitId of [1, 2, 3, 4, 5, 5, 20]) new LineServer(line, device, { unitId, delayMs: 5 }).start();
+    const passing = gatewayResponder(new LineTransport(line), { timeoutMs: GATEWAY_WAITS_MS });
+    const gateway: ClientTransport = {
+      exchange: async (unit, pdu) => ({ kind: 'answer', pdu: (await passing(unit, pdu))! }),
+      tell: () => Promise.reject(new Error('A sweep tells nobody anything.')),
+      close: () => undefined,
+    };
+    const silentMs = silentTimeMs(settings, 'rtu', GATEWAY_WAITS_MS);
+    const waits = { timeoutMs: silentMs + 1000, silentMs, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0 };
+    const events = await time.during(all(sweepUnits({ first: 1, last: 40, ...waits, look, open: () => gateway })), 60_000);
+    const { worstMs } = events[0] as Extract<ProveEvent, { kind: 'forecast' }>;
+    const { tookMs, found } = events.at(-1) as Extract<ProveEvent, { kind: 'done' }>;
+    expect(found).toBe(6);
+    expect(tookMs / worstMs).toBeLessThan(1);
+    expect(tookMs / worstMs).toBeGreaterThan(34 / 40);
+    line.close();
+  });
+});
 
 describe('behind a gateway', () => {
   let server: ModbusTcpServer;
