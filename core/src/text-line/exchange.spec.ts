@@ -2,9 +2,9 @@ import '../re2/index.js';
 import { fernhollow } from '../demo/index.js';
 import type { DeviceTelegram, Point } from '../model/index.js';
 import { blankPoint } from '../model/index.js';
-import { fieldOfWords, TextExchange, type TextMemory, wordsOfField } from './index.js';
+import { fieldOfWords, TextExchange, wordsOfField } from './index.js';
 import { textsOf } from '../converter/index.js';
-import type { CarriedTelegram } from '../converter/index.js';
+import type { CarriedTelegram, PointMemory } from '../converter/index.js';
 
 const demo = fernhollow();
 const weighing = textsOf(demo)[demo.lines.find(({ name }) => name === 'Weighbridge cable')!.id]![0]!;
@@ -12,20 +12,21 @@ const bytes = (text: string) => Uint8Array.from(text, (character) => character.c
 const SOUND = '0042;+018405;S;76\r';
 
 /** An end of a line whose values are kept by name. */
-function end(telegrams: readonly CarriedTelegram[], as: 'converter' | 'device' = 'converter', isFull = false) {
+function end(telegrams: readonly CarriedTelegram[], as: 'converter' | 'device' = 'converter') {
   const words = new Map<string, number[]>();
   const sent: string[] = [];
-  const memory: TextMemory = {
+  const memory: PointMemory = {
     read: ({ name }) => words.get(name) ?? [0],
     write: (point, value) => void words.set(point.name, value),
   };
-  const exchange = new TextExchange({ telegrams, as, memory, send: (out) => !isFull && sent.push(String.fromCharCode(...out)) > 0 });
+  const port = { isFull: false };
+  const exchange = new TextExchange({ telegrams, as, memory, send: (out) => !port.isFull && sent.push(String.fromCharCode(...out)) > 0 });
   const valueOf = (name: string) => {
     const point = telegrams.flatMap(({ points }) => points).find((one) => one.name === name)!;
     const read = fieldOfWords(words.get(name) ?? [], point);
     return read.ok ? read.value : read.problem.message;
   };
-  return { exchange, words, sent, valueOf, counters: (nowMs = 0) => exchange.state(nowMs).telegrams[0]! };
+  return { exchange, words, sent, port, valueOf, counters: (nowMs = 0) => exchange.state(nowMs).telegrams[0]! };
 }
 
 const ids = { projectId: demo.project.id, deviceId: weighing.deviceId };
@@ -137,9 +138,11 @@ describe('One end of a text line', () => {
 
     it('does so when a value has changed, and not at the start', () => {
       const { exchange, sent, words } = end([command({ on: 'change', atLeastMs: null })]);
+      words.set('Target', [7]);
+      exchange.begin();
       for (const [now, value] of [
         [0, 7],
-        [50, 7],
+        [50, 8],
         [100, 8],
         [150, 8],
         [200, 7],
@@ -148,6 +151,36 @@ describe('One end of a text line', () => {
         exchange.step(now);
       }
       expect(sent).toEqual(['0008\r', '0007\r']);
+    });
+
+    it('does so as well for the first value that is written, whatever was there', () => {
+      const { exchange, sent } = end([command({ on: 'change', atLeastMs: null })]);
+      exchange.begin();
+      exchange.wrote(({ name }) => name === 'Another');
+      exchange.step(0);
+      expect(sent).toEqual([]);
+      for (const now of [50, 100]) {
+        exchange.wrote(({ name }) => name === 'Target');
+        exchange.step(now);
+      }
+      expect(sent).toEqual(['0000\r']);
+    });
+
+    it('sends a change that the port did not take as soon as it does, and counts only what was sent', () => {
+      const asked = command({ on: 'change', atLeastMs: null });
+      const number = { name: 'number', at: { from: 4, length: 2 }, kind: 'counter', pad: 'left', padWith: '0' } as const;
+      const counted = { ...asked, telegram: { ...asked.telegram, fields: [...asked.telegram.fields, number] } };
+      const { exchange, sent, words, port, counters } = end([counted]);
+      words.set('Target', [7]);
+      exchange.begin();
+      words.set('Target', [8]);
+      port.isFull = true;
+      for (const now of [50, 100]) exchange.step(now);
+      expect([sent, counters().count]).toEqual([[], 0]);
+      expect(counters().problem).toContain('as much waits as the port can hold');
+      port.isFull = false;
+      for (const now of [150, 200]) exchange.step(now);
+      expect([sent, counters().problem]).toEqual([['000801\r'], null]);
     });
 
     it('says what cannot be sent', () => {
@@ -215,7 +248,8 @@ describe('A field as registers', () => {
   });
 
   it('says why a telegram does not go out where no more can wait', () => {
-    const of = end([{ ...weighing, direction: 'taken', when: { on: 'period', periodMs: 100 } }], 'converter', true);
+    const of = end([{ ...weighing, direction: 'taken', when: { on: 'period', periodMs: 100 } }], 'converter');
+    of.port.isFull = true;
     of.exchange.step(0);
     expect(of.counters()).toEqual(
       jasmine.objectContaining({ count: 0, problem: 'as much waits as the port can hold, and the other side takes nothing.' }),

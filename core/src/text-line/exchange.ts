@@ -4,15 +4,9 @@ import type { Point } from '../model/index.js';
 import type { FarPlace } from '../place/index.js';
 import { LONGEST, visible, textOf } from '../telegram/index.js';
 import { buildTelegram, type FieldValue, type Parsed, type StreamPart, TelegramStream } from '../telegram-text/index.js';
-import type { CarriedTelegram } from '../converter/index.js';
+import type { CarriedTelegram, PointMemory } from '../converter/index.js';
 import type { PortQueue, TextPortState, ToldText } from './text-port-state.js';
 import { fieldOfWords, wordsOfField } from './value.js';
-
-/** Where the values of telegrams are kept. Words are as the point lays them out; a single bit is 0 or 1. */
-export interface TextMemory {
-  read(point: Point): number[];
-  write(point: Point, words: number[]): void;
-}
 
 /** What is damaged in bytes that came, by their positions. */
 export interface Damage {
@@ -24,7 +18,7 @@ export interface ExchangeRules {
   telegrams: readonly CarriedTelegram[];
   /** Who runs it: what a device sends, a converter hears, and the other way round. */
   as: 'converter' | 'device';
-  memory: TextMemory;
+  memory: PointMemory;
   /** Sends bytes; false where no more can wait, so that they are not sent. */
   send(bytes: Uint8Array): boolean;
   /** Hears of each text that came, whatever it is. */
@@ -70,7 +64,7 @@ interface Sent {
   unanswered: number;
   nextMs: number | null;
   lastMs: number | null;
-  lastWords: string | null;
+  lastWords: string;
   /** The telegram that answers it; null where none does. */
   answerId: string | null;
   waiting: { untilMs: number; left: number } | null;
@@ -119,7 +113,7 @@ export class TextExchange {
         unanswered: 0,
         nextMs: null,
         lastMs: null,
-        lastWords: null,
+        lastWords: '',
         waiting: null,
         counters: new Map(),
         problem: null,
@@ -143,6 +137,17 @@ export class TextExchange {
       this.heard.map((heard) => ({ heard, parts: [...(silent?.(heard) ?? []), ...heard.stream.push(own)] })),
       nowMs,
     );
+  }
+
+  /** It is switched on: what is there now is no change. */
+  begin(): void {
+    for (const sent of this.sent) sent.lastWords = this.markOf(sent);
+  }
+
+  /** Somebody has written to these: what goes out on a change and never did goes out now, whatever was there. */
+  wrote(touches: (point: Point) => boolean): void {
+    for (const sent of this.sent)
+      if (sent.count === 0 && sent.carried.when.on === 'change' && sent.carried.points.some(touches)) sent.lastWords = '';
   }
 
   /** Lets time pass: a silence ends a text, telegrams become due, answers stay away, values grow old. */
@@ -306,26 +311,28 @@ export class TextExchange {
       return;
     }
     if (when.on === 'request') return;
-    const words = when.on === 'change' ? this.wordsOf(sent).join(' ') : null;
-    const isFirst = sent.lastWords === null;
-    const hasChanged = words !== null && words !== sent.lastWords;
-    sent.lastWords = words ?? '';
+    const words = this.markOf(sent);
+    const hasChanged = words !== sent.lastWords;
     const atLeastMs = when.on === 'period' ? when.periodMs : when.atLeastMs;
     const isDue = atLeastMs !== null && nowMs >= (sent.nextMs ?? nowMs);
-    // What is sent on a change waits for one: what was there when it was switched on is none.
-    if (!isDue && (!hasChanged || isFirst)) return;
+    if (!isDue && !hasChanged) return;
     if (atLeastMs !== null) {
       const next = (sent.nextMs ?? nowMs) + atLeastMs;
       sent.nextMs = next > nowMs ? next : nowMs + atLeastMs;
     }
     this.send(sent, nowMs);
-    if (sent.answerId !== null && sent.problem === null) sent.waiting = { untilMs: nowMs + timeoutMs, left: tries };
+    // What could not be sent is still to be sent.
+    if (sent.problem !== null) return;
+    sent.lastWords = words;
+    if (sent.answerId !== null) sent.waiting = { untilMs: nowMs + timeoutMs, left: tries };
   }
 
   private send(sent: Sent, nowMs: number): void {
-    for (const field of sent.carried.telegram.fields)
-      if (field.kind === 'counter') sent.counters.set(field.name, (sent.counters.get(field.name) ?? 0) + 1);
+    const before = sent.counters;
+    const counted = sent.carried.telegram.fields.filter(({ kind }) => kind === 'counter');
+    sent.counters = new Map(counted.map(({ name }) => [name, (before.get(name) ?? 0) + 1]));
     this.transmit(sent, nowMs);
+    if (sent.problem !== null) sent.counters = before;
   }
 
   private transmit(sent: Sent, nowMs: number): void {
@@ -340,8 +347,10 @@ export class TextExchange {
     sent.lastMs = nowMs;
   }
 
-  private wordsOf({ carried }: Sent): number[] {
-    return carried.points.flatMap((point) => (point.place.kind === 'field' ? this.rules.memory.read(point) : []));
+  /** By what it is told whether its values have changed; the same ever after where that does not matter. */
+  private markOf({ carried }: Sent): string {
+    if (carried.when.on !== 'change') return '';
+    return carried.points.flatMap((point) => (point.place.kind === 'field' ? this.rules.memory.read(point) : [])).join(' ');
   }
 
   /** The values of the fields that have a point, and of the others what says nothing. */

@@ -1,9 +1,9 @@
-import type { TextMemory } from '@plain-envoy/core/text-line';
+import type { PointMemory } from '@plain-envoy/core/converter';
 import { pointWidth } from '@plain-envoy/core/model';
 import type { RegisterBank } from '../server/index.js';
 
 /** Registers as telegrams need them. */
-export function bankMemory(bank: RegisterBank): TextMemory {
+export function bankMemory(bank: RegisterBank): PointMemory {
   return {
     read(point) {
       const { table, offset, bit } = point;

@@ -54,6 +54,28 @@ describe('A text line that is listened to without a converter', () => {
     transport.close();
   });
 
+  it('sends a value that is written on a change: the first whatever it is, the same again not', async () => {
+    const far = faked();
+    const gross = telegrams[0]!.points.find(({ name }) => name === 'Gross weight')!;
+    const place = { kind: 'field', telegramId: 'taken', field: 'tare', pinned: false } as const;
+    const taken = {
+      ...{ ...telegrams[0]!, id: 'taken', direction: 'taken' as const, when: { on: 'change' as const, atLeastMs: null } },
+      telegram: {
+        end: ['0D'],
+        encoding: 'ascii' as const,
+        fields: [{ name: 'tare', at: { from: 0, length: 4 }, kind: 'integer' as const }],
+      },
+      points: [{ ...gross, id: 'tare', table: 'holding' as const, offset: 0, type: 'uint16' as const, place }],
+    };
+    const transport = new TextTransport(() => Promise.resolve(far.channel), [...telegrams, taken], 50);
+    for (const value of [0, 0, 7, 7]) {
+      const { kind } = await transport.exchange(unit, Uint8Array.of(16, 0, 0, 0, 1, 2, 0, value), 100);
+      expect(kind).toBe('answer');
+    }
+    expect(far.sent.map((text) => Number(text))).toEqual([0, 7]);
+    transport.close();
+  });
+
   it('tells each text that is heard or sent, whatever it is', async () => {
     const far = faked();
     const taken = { ...telegrams[0]!, id: 'taken', direction: 'taken' as const, when: { on: 'period' as const, periodMs: 1000 } };

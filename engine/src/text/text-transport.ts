@@ -5,7 +5,7 @@ import { extentsOf } from '@plain-envoy/core/map';
 import type { ListenedText } from '@plain-envoy/core/feed';
 import { type Failure, FailureError } from '@plain-envoy/core/failure';
 import { functionOf } from '@plain-envoy/core/frame';
-import { pointWidth } from '@plain-envoy/core/model';
+import { type Point, pointWidth } from '@plain-envoy/core/model';
 import '@plain-envoy/core/re2';
 import { inBackground } from '../background/index.js';
 import { type Channel, type ClientTransport, type Exchange, failed, type Telling } from '../links/index.js';
@@ -61,6 +61,7 @@ export class TextTransport implements ClientTransport {
         send: (bytes) => this.outgoing.send(bytes),
         onText: (bytes) => this.onText?.(bytes, 'heard'),
       });
+      exchange.begin();
       this.devices[own[0]!.unit] = { bank, exchange, telegrams: own };
     }
   }
@@ -81,7 +82,12 @@ export class TextTransport implements ClientTransport {
       }
     }
     const answer = answerPdu(device.bank, pdu);
-    if (asked.kind !== 'read') device.exchange.step(this.now());
+    if (asked.kind !== 'read') {
+      const [offset, count] = [(pdu[1]! << 8) | pdu[2]!, asked.kind === 'write-many' ? (pdu[3]! << 8) | pdu[4]! : 1];
+      const isIn = ({ table, offset: at }: Point) => table === asked.table && at >= offset && at < offset + count;
+      device.exchange.wrote(isIn);
+      device.exchange.step(this.now());
+    }
     return { kind: 'answer', pdu: answer };
   }
 

@@ -1,7 +1,7 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
 import { wiringOf } from '@plain-envoy/core/playing';
 import type { HeldWords, Reading } from '@plain-envoy/core/feed';
-import { type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
+import { type Device, type DeviceTelegram, type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
 import type { RouteProof } from '@plain-envoy/core/proof';
 import { byPapers, type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { Runner } from '@plain-envoy/engine/runner';
@@ -154,6 +154,54 @@ describe('a proof of the demo on its stand-ins', () => {
     expect(failed.sort()).toEqual(wrong.flatMap(([, routes]) => routes).sort());
     for (const [, routes, says] of wrong) for (const name of routes) expect(proofs.get(name)!.sentence).withContext(name).toMatch(says);
   }, 120_000);
+
+  it('has a number come back with one added across a converter, as texts out and back', async () => {
+    const id = (last: number) => `019aa999-0000-7000-8000-00000000000${last}`;
+    const indicator = deviceNamed('Weigh indicator');
+    const weighing = demo.telegrams.find(({ name }) => name === 'Weighing')!;
+    const tare: DeviceTelegram = {
+      ...{ ...weighing, id: id(1), name: 'Tare', direction: 'taken', when: { on: 'change', atLeastMs: null }, samples: '' },
+      telegram: { end: ['0D'], encoding: 'ascii', fields: [{ name: 'tare', at: { separator: ';', number: 0 }, kind: 'integer' }] },
+    };
+    const gross = pointOf('Weigh indicator', 'Gross weight');
+    const taken: Point = {
+      ...{ ...gross, id: id(2), name: 'Tare', offset: 0, access: 'write', table: 'holding', unit: '', type: 'uint16' },
+      place: { kind: 'field', telegramId: tare.id, field: 'tare', pinned: false },
+    };
+    const wanted = pointOf('Kiln controller', 'Batch sample number');
+    const back = demo.routes.find(({ name }) => name === 'Gross weight')!;
+    const out: Route = { ...back, id: id(3), name: 'Tare', sourceId: wanted.id, destinationId: taken.id };
+    const lineOf = (name: string) => demo.lines.find((line) => line.name === name)!.id;
+    const withOutputs = (image: NonNullable<Device['image']>): Device['image'] => ({
+      ...image,
+      bytes: 96,
+      windows: [
+        ...image.windows,
+        { lineId: lineOf('Process net'), use: 'writes', table: 'holding', offset: 0, byte: 80, bytes: 16, order: 'high-first' },
+        { lineId: lineOf('Weighbridge cable'), use: 'reads', byte: 80, bytes: 16, order: 'high-first' },
+      ],
+    });
+    const { proofs } = await prove(
+      {
+        ...demo,
+        // Played by what its telegrams say, and not by a program that sends its own weights.
+        devices: demo.devices.map((device) =>
+          device.id === indicator.id
+            ? { ...device, program: '' }
+            : device.name === 'Text port'
+              ? { ...device, image: withOutputs(device.image!) }
+              : device,
+        ),
+        telegrams: [...demo.telegrams, tare],
+        points: [...demo.points, taken],
+        routes: [out, back],
+      },
+      false,
+    );
+    const { sentence, echo } = proofs.get('Tare')!;
+    expect(sentence).toMatch(/1234 went out by Tare and back by Gross weight as 1235 after \d+ ms\.$/);
+    expect(echo?.ok).toBeTrue();
+  }, 60_000);
 
   it('leaves everything as it was when it is stopped in the middle', async () => {
     const { left } = await prove(demo, true, { until: ({ kind }) => kind === 'progress', lateMs: 150 });

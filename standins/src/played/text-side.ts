@@ -1,5 +1,5 @@
-import type { CarriedTelegram } from '@plain-envoy/core/converter';
-import { type Damage, sinceEpoch, TextExchange, type TextMemory, type TextPortState, textSilenceMs } from '@plain-envoy/core/text-line';
+import type { CarriedTelegram, PointMemory } from '@plain-envoy/core/converter';
+import { type Damage, sinceEpoch, TextExchange, type TextPortState, textSilenceMs } from '@plain-envoy/core/text-line';
 import type { Handshake, SerialSettings } from '@plain-envoy/core/line';
 import '@plain-envoy/core/re2';
 import type { TextLine, TextStation } from '@plain-envoy/engine/links';
@@ -9,7 +9,7 @@ import { Outgoing } from '@plain-envoy/engine/text';
 export interface SideOf {
   telegrams: readonly CarriedTelegram[];
   as: 'converter' | 'device';
-  memory: TextMemory;
+  memory: PointMemory;
 }
 
 /** A port on a text line that knows its telegrams: the far side of a converter, or a device that is played by what it sends. */
@@ -33,6 +33,7 @@ export class TextSide implements TextStation {
 
   start(): void {
     this.line.attach(this);
+    this.exchange.begin();
   }
 
   stop(): void {

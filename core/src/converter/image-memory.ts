@@ -2,8 +2,8 @@ import { isBitTable, type Table } from '../address/index.js';
 import { asWindow, type Image, imagePlaceOf, type SideWindow } from '../image/index.js';
 import { type Point, pointWidth } from '../model/index.js';
 import { typeOf } from '../types/index.js';
-import type { TextMemory } from './exchange.js';
-import { registerWindows } from '../converter/index.js';
+import type { PointMemory } from './point-memory.js';
+import { registerWindows } from './converter-of.js';
 
 /** The registers of a converter as Modbus sees them. */
 export interface Registers {
@@ -37,7 +37,7 @@ export class ImageMemory {
   }
 
   /** What one far line sees of it: values that lie in its windows are read and written, others are not there. */
-  of(lineId: string): TextMemory {
+  of(lineId: string): PointMemory {
     const own = this.image.windows.filter((window) => window.lineId === lineId);
     return {
       read: (point) => this.read(point, own),
