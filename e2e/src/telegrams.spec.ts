@@ -1,5 +1,5 @@
 import { type Change, deletion, DEMO_ID, type DeviceTelegram, type ProjectDocument } from '@plain-envoy/core/model';
-import { telegramOf } from '@plain-envoy/core/place';
+import { messageOf } from '@plain-envoy/core/place';
 import { Key } from 'selenium-webdriver';
 import { clientOf } from './modbus.js';
 import { deviceId, onDemo } from './on-demo.js';
@@ -43,7 +43,7 @@ describe('The telegrams of a device, in a browser', () => {
     const changes = new Map<string, Change>();
     const own = document.telegrams.filter((telegram) => telegram.deviceId === deviceId(device));
     for (const { id, place } of document.points)
-      if (own.some((telegram) => telegram.id === telegramOf(place)))
+      if (own.some((telegram) => telegram.id === messageOf(place)))
         for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
     for (const telegram of own) changes.set(telegram.id, { entity: 'telegram', id: telegram.id, before: telegram, after: null });
     const row = document.devices.find(({ id }) => id === deviceId(device))!;

@@ -1,5 +1,5 @@
 import { askedFor, farLineOf } from '../converter/index.js';
-import { isFar, telegramOf } from '../place/index.js';
+import { isFar, messageOf } from '../place/index.js';
 import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
 import type { LineKind } from '../media/index.js';
 import { type Point, pointsOfErrand, type ProjectDocument } from '../model/index.js';
@@ -40,7 +40,7 @@ export function checkConverters(document: ProjectDocument): Finding[] {
       const device = devices.find(({ id }) => id === telegram.deviceId);
       const port = ports.find(({ deviceId }) => deviceId === telegram.deviceId);
       const line = lines.find(({ id }) => id === port?.lineId) ?? null;
-      const own = farPoints.filter(({ place }) => telegramOf(place) === telegram.id);
+      const own = farPoints.filter(({ place }) => messageOf(place) === telegram.id);
       return runChecks('telegram', { telegram, device: device?.name ?? '', line, points: own, others: telegrams });
     }),
   ];

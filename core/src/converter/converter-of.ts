@@ -10,13 +10,18 @@ export interface Before {
   line: Line;
 }
 
-/** The line of a device that speaks no Modbus on any of its ports; null for all others. A text line is such a line. */
+/** The line of a device that speaks no Modbus on any of its ports; null for all others. */
 export function farLineOf({ lines, devices, ports }: Plant, deviceId: string): Line | null {
   const device = devices.find(({ id }) => id === deviceId);
   if (!device || device.kind === 'converter' || device.kind === 'gateway') return null;
   const own = ports.filter((port) => port.deviceId === deviceId);
   const there = own.map(({ lineId }) => lines.find(({ id }) => id === lineId));
-  return there.length > 0 && there.every((line) => line && isTextLine(line)) ? there[0]! : null;
+  return there.length > 0 && there.every((line) => line && isFarLine(line)) ? there[0]! : null;
+}
+
+/** What goes over it reaches Modbus through a converter, or Plain Envoy itself. */
+function isFarLine(line: Line): boolean {
+  return isTextLine(line) || line.kind === 'can';
 }
 
 export function isTextLine(line: Line): boolean {

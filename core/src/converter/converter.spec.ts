@@ -18,8 +18,9 @@ import {
   placeFar,
   placeAnew,
   spansInImage,
+  ImageMemory,
 } from './index.js';
-import { fieldHolds, ImageMemory, pointsOfTelegram, readSamples, refreshOf } from '../text-line/index.js';
+import { fieldHolds, pointsOfTelegram, readSamples, refreshOf } from '../text-line/index.js';
 
 const demo = fernhollow();
 const device = (name: string, of: ProjectDocument = demo): Device => of.devices.find((row) => row.name === name)!;

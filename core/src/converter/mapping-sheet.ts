@@ -1,7 +1,8 @@
+import { hexIdentifier } from '../can/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
 import { mediumOf } from '../media/index.js';
-import { type Device, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
-import { placeWords, telegramOf } from '../place/index.js';
+import { type Device, type DeviceFrame, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
+import { messageOf, partOf, placeWords } from '../place/index.js';
 import { shortOrder } from '../value/index.js';
 import { visible } from '../telegram/index.js';
 import { fromHex } from '../frame/index.js';
@@ -40,13 +41,13 @@ export interface MappingSheet {
 
 /** The mapping sheet of a converter: every number as its set-up asks for it. */
 export function mappingSheet(document: ProjectDocument, converter: Device): MappingSheet {
-  const { lines, devices, telegrams } = document;
+  const { lines, devices, telegrams, frames } = document;
   const spans = new Map(spansInImage(document, converter).map((span) => [span.point.id, span]));
   const far = farPointsIn(document, converter.id);
   const rows = far.map((point): MappingRow => {
     const span = spans.get(point.id);
     const line = farLineOf(document, point.deviceId);
-    const telegram = telegrams.find(({ id }) => id === telegramOf(point.place));
+    const message = [...telegrams, ...frames].find(({ id }) => id === messageOf(point.place));
     const bit = point.bit === null ? null : point.bit % 8;
     const window =
       span && line ? windowsOn(converter, line.id).find(({ byte, bytes }) => span.from >= byte && span.to < byte + bytes) : null;
@@ -55,7 +56,7 @@ export function mappingSheet(document: ProjectDocument, converter: Device): Mapp
       pointId: point.id,
       line: line?.name ?? '',
       device: devices.find(({ id }) => id === point.deviceId)?.name ?? '',
-      far: placeWords(point.place, telegram?.name ?? 'a telegram that is gone'),
+      far: placeWords(point.place, message?.name ?? `a ${partOf(point.place)} that is gone`),
       direction: directionOf(document, point) === 'taken' ? 'out of the image' : 'into the image',
       name: point.name,
       bytes: span ? spanText(span.from, span.to, bit) : 'nowhere',
@@ -85,7 +86,8 @@ export function mappingSheet(document: ProjectDocument, converter: Device): Mapp
             }),
           ]
         : []),
-      ...telegrams.filter((telegram) => far.some(({ place }) => telegramOf(place) === telegram.id)).map(telegramSentence),
+      ...telegrams.filter((telegram) => far.some(({ place }) => messageOf(place) === telegram.id)).map(telegramSentence),
+      ...frames.filter((frame) => far.some(({ place }) => messageOf(place) === frame.id)).map(frameSentence),
     ],
     rows: rows.sort((a, b) => order(a) - order(b)),
   };
@@ -114,6 +116,19 @@ function telegramSentence({ name, telegram, when, direction }: DeviceTelegram): 
         : 'ends by a silence';
   const often = when.on === 'period' ? `every ${when.periodMs} ms` : when.on === 'change' ? 'on a change' : 'in answer to another';
   return `${name} is ${direction === 'sent' ? 'received' : 'sent'} ${often}, ${telegram.start ? `begins with ${typed(telegram.start)} and ` : ''}${ends}.`;
+}
+
+function frameSentence({ name, identifierBits, identifier, bytes, when, direction, lostAfterMs }: DeviceFrame): string {
+  const bits = when.on === 'toggle' ? (when.bits === 8 ? `byte ${when.firstBit / 8}` : `bit ${when.firstBit}`) : '';
+  const often = {
+    period: () => `every ${when.on === 'period' ? when.periodMs : 0} ms`,
+    change: () => 'on a change',
+    toggle: () => `each time its ${bits} changes`,
+    start: () => 'once at the start',
+  }[when.on]();
+  const way = direction === 'sent' ? 'received' : 'sent';
+  const lost = direction === 'sent' && when.on === 'period' ? `; it counts as lost after ${lostAfterMs} ms` : '';
+  return `${name} is ${way} ${often}: identifier ${hexIdentifier({ identifierBits, identifier })} hex, ${identifier} decimal, of ${identifierBits} bits, with ${bytes} ${bytes === 1 ? 'byte' : 'bytes'} of data${lost}.`;
 }
 
 function spanText(from: number, to: number, bit: number | null): string {

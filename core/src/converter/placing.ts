@@ -2,11 +2,11 @@ import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
 import { orderThrough, placeAll, type Room, type SideWindow, type ToPlace } from '../image/index.js';
 import { isSame, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
-import { isFar, telegramOf } from '../place/index.js';
+import { isFar, messageOf, partOf } from '../place/index.js';
 import { typeOf } from '../types/index.js';
 import { askedFor, type Before, converterOf, registerWindows, windowsOn } from './converter-of.js';
 
-/** Which way the values of a telegram go: out of the far device, or to it. */
+/** Which way the values of a telegram or frame go: out of the far device, or to it. */
 type Direction = 'sent' | 'taken';
 
 /** Where values of one direction may lie: registers of a table, and the order in which they hold what the far side lays there. */
@@ -31,13 +31,13 @@ export function placeFar(document: ProjectDocument, deviceId: string, points: re
   const others = farPointsIn(document, before?.converter.id ?? deviceId).filter(({ id }) => !points.some((point) => point.id === id));
   const own = before ? document.points.filter((point) => point.deviceId === before.converter.id) : [];
   const lost = points.find((point) => directionOf(document, point) === null);
-  if (lost) return bad(`${lost.name} lies in a telegram that is gone.`, 'items', lost.id);
+  if (lost) return bad(`${lost.name} lies in a ${partOf(lost.place)} that is gone.`, 'items', lost.id);
   const result: Point[] = [];
   for (const direction of ['sent', 'taken'] as const) {
     const wanted = points.filter((point) => directionOf(document, point) === direction);
     if (wanted.length === 0) continue;
     const part = before
-      ? partOf(before, direction)
+      ? partIn(before, direction)
       : good({ table: direction === 'sent' ? 'input' : 'holding', rooms: [everywhere] } as Part);
     if (!part.ok) return part;
     const { table, rooms } = part.value;
@@ -91,20 +91,21 @@ export function orderOf(document: ProjectDocument, point: Point): Point['order']
   const before = converterOf(document, point.deviceId);
   const direction = directionOf(document, point);
   if (!before || !direction) return null;
-  const part = partOf(before, direction);
+  const part = partIn(before, direction);
   if (!part.ok || part.value.table !== point.table) return null;
   const room = part.value.rooms.find(({ first, count }) => point.offset >= first && point.offset + pointWidth(point) <= first + count);
   return room ? orderIn(room, point) : null;
 }
 
 /** Which way a far point goes; null where its telegram is gone. What is told of a telegram comes from the converter, whichever way that goes. */
-export function directionOf({ telegrams }: Pick<ProjectDocument, 'telegrams'>, { place }: Point): Direction | null {
-  const telegram = telegrams.find(({ id }) => id === telegramOf(place));
-  return telegram ? (place.kind === 'field' ? telegram.direction : 'sent') : null;
+export function directionOf({ telegrams, frames }: Pick<ProjectDocument, 'telegrams' | 'frames'>, { place }: Point): Direction | null {
+  const id = messageOf(place);
+  const message = telegrams.find((telegram) => telegram.id === id) ?? frames.find((frame) => frame.id === id);
+  return message ? (place.kind === 'field' || place.kind === 'signal' ? message.direction : 'sent') : null;
 }
 
 /** Registers that Modbus reads where the far side writes, or the other way round. */
-function partOf({ converter, line }: Before, direction: Direction): Outcome<Part> {
+function partIn({ converter, line }: Before, direction: Direction): Outcome<Part> {
   const name = converter.name;
   if (!converter.image) return bad(`${name} has no image yet: say on Registers how large it is and what each side sees of it.`);
   const [farUse, nearUse] = direction === 'sent' ? (['writes', 'reads'] as const) : (['reads', 'writes'] as const);

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { DeviceTelegram, Point, type ProjectDocument } from '../model/index.js';
-import { isFar, telegramOf } from '../place/index.js';
+import { isFar, messageOf } from '../place/index.js';
 import { isTextLine } from './converter-of.js';
 
 const { projectId: _, note: _note, samples: _samples, ...carried } = DeviceTelegram.shape;
@@ -22,7 +22,7 @@ export function textsOn({ ports, devices, telegrams, points }: ProjectDocument, 
   const own = telegrams.filter(({ deviceId }) => here.includes(deviceId));
   if (own.length === 0) return [];
   const byTelegram = new Map(own.map(({ id }) => [id, [] as Point[]]));
-  for (const point of points) if (isFar(point.place)) byTelegram.get(telegramOf(point.place) ?? '')?.push(point);
+  for (const point of points) if (isFar(point.place)) byTelegram.get(messageOf(point.place) ?? '')?.push(point);
   return own.map(({ projectId, note, samples, ...telegram }): CarriedTelegram => ({
     ...telegram,
     deviceName: devices.find(({ id }) => id === telegram.deviceId)?.name ?? '',

@@ -7,10 +7,11 @@ import './plant.js';
 import './maps.js';
 import './rest.js';
 import { telegrams } from './texts.js';
+import { frames } from './turner.js';
 import { errands, watchLists } from './bench.js';
 import { papers } from './papers.js';
 
 /** Fernhollow Maltings, an invented malt house. Ids are fixed, so that a second seeding finds the first. */
 export function fernhollow(): ProjectDocument {
-  return { project, lines, devices, ports, telegrams, points, papers, rounds, routes, errands, watchLists };
+  return { project, lines, devices, ports, telegrams, frames, points, papers, rounds, routes, errands, watchLists };
 }

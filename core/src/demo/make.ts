@@ -40,6 +40,7 @@ export function named(...entries: [bit: number, name: string][]): Point['bits'] 
 }
 
 export const tenths = { factor: 0.1, offset: 0 };
+export const celsius = { type: 'int16', scale: tenths, unit: '°C' } as const;
 
 const byTheClock = { phaseMs: 0, pauseMs: null };
 export const fast: Round = { id: nextId(), projectId, name: 'Kiln, fast', periodMs: 500, priority: 1, ...byTheClock };

@@ -1,10 +1,9 @@
 import type { Point } from '../model/index.js';
-import { calm, named, point, route, slow, tenths } from './make.js';
+import { celsius, calm, named, point, route, slow, tenths } from './make.js';
 import { word } from './kiln.js';
 import { plant } from './site.js';
 
 /** What the papers of the devices list beside what is floorPoints: the rest of their register maps. */
-const celsius = { type: 'int16', scale: tenths, unit: '°C' } as const;
 const percent = { type: 'uint16', scale: tenths, unit: '%' } as const;
 
 /** What the floors report beside their air, floor by floor: malt, humidity, door, spray. */
@@ -65,34 +64,6 @@ const reactive = point(plant.meter, {
   ...readOnly,
 });
 route('Plant reactive energy', reactive, word(114, 'Plant reactive energy', { type: 'uint32', unit: 'kvarh' }), 'value', calm);
-
-point(plant.turnerConverter, {
-  name: 'Position',
-  table: 'input',
-  offset: 0,
-  type: 'uint32',
-  scale: { factor: 0.001, offset: 0 },
-  unit: 'm',
-});
-point(plant.turnerConverter, { name: 'Drive temperature', table: 'input', offset: 2, ...celsius });
-point(plant.turnerConverter, {
-  name: 'Turner status',
-  table: 'input',
-  offset: 3,
-  type: 'bits',
-  bits: named([0, 'ready'], [1, 'moving'], [2, 'at end']),
-});
-point(plant.turnerConverter, { name: 'Sequence in', table: 'input', offset: 7, type: 'uint16' });
-point(plant.turnerConverter, {
-  name: 'Speed set point',
-  table: 'holding',
-  offset: 0,
-  type: 'int16',
-  scale: { factor: 0.01, offset: 0 },
-  unit: 'm/min',
-});
-point(plant.turnerConverter, { name: 'Release', table: 'holding', offset: 1, bit: 0, type: 'bit', access: 'read' });
-point(plant.turnerConverter, { name: 'Sequence out', table: 'holding', offset: 7, type: 'uint16' });
 
 point(plant.gridConverter, {
   name: 'Curtailment',

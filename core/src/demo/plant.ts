@@ -1,11 +1,10 @@
 import type { Point } from '../model/index.js';
-import { calm, named, point, route, slow, steady, tenths } from './make.js';
+import { celsius, calm, named, point, route, slow, steady, tenths } from './make.js';
 import { coil, word } from './kiln.js';
 import { plant } from './site.js';
 
 /** What surrounds the kiln: steeps, burner, germination floors, energy, grain temperatures, and the yard. */
 const lowFirst = { order: 'CDAB' } as const;
-const celsius = { type: 'int16', scale: tenths, unit: '°C' } as const;
 
 export const steep = {
   batch: point(plant.steepController, { name: 'Batch number', table: 'holding', offset: 100, type: 'uint32', ...lowFirst }),

@@ -170,7 +170,23 @@ export const plant = {
       ],
     },
   }),
-  turnerConverter: device({ name: 'Turner converter', kind: 'converter', plays: 'converter', note: 'An image of 16 + 16 bytes.' }),
+  turnerConverter: device({
+    name: 'Turner converter',
+    kind: 'converter',
+    standIn: BY_ITS_MAP,
+    note: 'Frames to registers: an image of 16 bytes that CAN writes, and 16 that it reads.',
+    image: {
+      bytes: 32,
+      refreshMs: 10,
+      evenWide: false,
+      windows: [
+        { lineId: processNet.id, use: 'reads', table: 'input', offset: 0, byte: 0, bytes: 16, order: 'high-first' },
+        { lineId: turnerCan.id, use: 'writes', byte: 0, bytes: 16, order: 'high-first' },
+        { lineId: processNet.id, use: 'writes', table: 'holding', offset: 0, byte: 16, bytes: 16, order: 'high-first' },
+        { lineId: turnerCan.id, use: 'reads', byte: 16, bytes: 16, order: 'high-first' },
+      ],
+    },
+  }),
   gridConverter: device({ name: 'Grid converter', kind: 'converter', plays: 'converter' }),
   display: device({ name: 'Yard display', kind: 'field', notation: 'number', plays: 'yard-display' }),
   humidity: device({
@@ -192,8 +208,14 @@ export const plant = {
     plays: 'moisture-analyser',
     note: 'Sends 24 characters without an end mark.',
   }),
+  turner: device({
+    name: 'Floor turner',
+    kind: 'field',
+    plays: 'floor-turner',
+    writeTimeoutMs: 3000,
+    note: 'Stops when the number that comes with its speed stands still for 3 s.',
+  }),
 };
-const turner = device({ name: 'Floor turner', kind: 'field', standIn: null });
 const gridStation = device({ name: 'Grid station', kind: 'controller', standIn: null, note: 'Belongs to the grid.' });
 
 export const ports: Port[] = [];
@@ -310,7 +332,7 @@ function onCan(owner: Device, atM: number): void {
   ports.push({ ...id(), ...set });
 }
 onCan(plant.turnerConverter, 0);
-onCan(turner, 60);
+onCan(plant.turner, 60);
 
 for (const [position, owner] of [gridStation, plant.gridConverter].entries()) {
   const role = position === 0 ? 'asks' : 'answers';

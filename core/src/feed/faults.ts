@@ -52,14 +52,23 @@ export const blankFaults: { readonly [K in FaultKind]: Extract<Fault, { kind: K 
   'takes nothing': { kind: 'takes nothing' },
 };
 
-/** Faults that a device which speaks Modbus cannot have, and those that one which only sends texts cannot. */
-const ofTextsOnly: readonly FaultKind[] = ['takes nothing'];
-const ofModbusOnly: readonly FaultKind[] = ['wrong unit', 'exception', 'frozen', 'half-open', 'one at a time'];
+/** What only some of them can have; each of the others, any. */
+const onlyOf: Partial<Record<FaultKind, readonly Speech[]>> = {
+  'takes nothing': ['text'],
+  'cut short': ['modbus', 'text'],
+  'wrong unit': ['modbus'],
+  exception: ['modbus'],
+  frozen: ['modbus'],
+  'half-open': ['modbus'],
+  'one at a time': ['modbus'],
+};
+/** What a device speaks. */
+export type Speech = 'modbus' | 'text' | 'can';
 
 /** The faults that a device can have by what it speaks. */
-export function faultsWhere({ modbus, text }: { modbus: boolean; text: boolean }): FaultKind[] {
+export function faultsWhere(speaks: readonly Speech[]): FaultKind[] {
   const kinds = Object.keys(blankFaults) as FaultKind[];
-  return kinds.filter((kind) => (modbus || !ofModbusOnly.includes(kind)) && (text || !ofTextsOnly.includes(kind)));
+  return kinds.filter((kind) => onlyOf[kind]?.some((one) => speaks.includes(one)) ?? true);
 }
 
 /** A fault in words, as it is shown where it is in force. */

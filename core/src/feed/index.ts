@@ -31,6 +31,8 @@ export {
   type Settled,
   type ProgramState,
   type RecordingState,
+  type CanLineState,
+  type SeenFrame,
   type StandInState,
   type ToPage,
 } from './messages.js';
@@ -56,4 +58,4 @@ export type { ListenEvent } from './listen.js';
 export type { TerminalEvent } from './terminal.js';
 export type { SettingEvent, WrittenState } from './settings.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';
-export { blankFaults, describeFault, faultsWhere, Fault, type FaultKind, Faults } from './faults.js';
+export { blankFaults, describeFault, faultsWhere, Fault, type FaultKind, Faults, type Speech } from './faults.js';

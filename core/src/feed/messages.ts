@@ -1,3 +1,5 @@
+import type { Sniffed } from '../can/index.js';
+import type { CanErrors, CanPortState } from '../can-line/index.js';
 import type { TextPortState } from '../text-line/index.js';
 import type { ProgramProblem, Stop } from '../program/index.js';
 import type { ErrandRun } from '../errand/index.js';
@@ -106,8 +108,25 @@ export interface StandInState {
   program: ProgramState | null;
   /** The recording that it plays in the place of a program; null where it has none. */
   recording: RecordingState | null;
+  /** Its ports on CAN. */
+  cans: (CanPortState & { portId: string; errors: CanErrors | null })[];
   /** Its ports on text lines that know their telegrams. */
   texts: (TextPortState & { portId: string })[];
+}
+
+/** What was seen of one identifier on a line of CAN. */
+export interface SeenFrame extends Omit<Sniffed, 'on' | 'data' | 'frames'> {
+  /** The last, in hex. */
+  data: string;
+  lastAtMs: number;
+}
+
+/** A line of CAN: how full it is, 0 to 1, what was destroyed or acknowledged by nobody, and what is seen of each identifier. */
+export interface CanLineState {
+  load: number;
+  damaged: number;
+  silent: number;
+  frames: SeenFrame[];
 }
 
 /** What Plain Envoy has heard of a device on a line of text to which it listens itself. */

@@ -1,7 +1,7 @@
 import type { ProjectDocument } from '../model/index.js';
 import type { Plan, PlannedRequest, PlannedRoute } from '../plan/index.js';
 import { type Done, jobsOf, type Pace, pacesOf, runnerBackOff, simulate, type BusySpan, utilisations } from '../schedule/index.js';
-import { type Refresh, refreshOf } from '../text-line/index.js';
+import { type Refresh, refreshOf } from '../far/index.js';
 import { type Age, AgeTracker } from './ages.js';
 import { type Duration, durationsOf } from './durations.js';
 
@@ -121,7 +121,7 @@ export function forecast(document: ProjectDocument, plan: Plan, { horizonMs, dea
   };
 }
 
-/** What comes in telegrams has an age already when it is read. */
+/** What comes in telegrams or frames has an age already when it is read. */
 function olderBy(age: Age | null, refresh: Refresh | null): Age | null {
   return age && refresh ? { meanMs: age.meanMs + refresh.meanMs, worstMs: age.worstMs + refresh.worstMs } : age;
 }

@@ -33,6 +33,7 @@ export class ProjectMaker {
       routes: [],
       errands: [],
       telegrams: [],
+      frames: [],
       watchLists: [],
     };
   }

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { Id, Name, Note } from '../common/index.js';
 import { Telegram } from '../telegram/index.js';
 
-const Ms = (least: number) =>
+export const Ms = (least: number) =>
   z.int('A whole number of milliseconds.').min(least, `At least ${least} ms.`).max(3_600_000, 'At most an hour.');
 
 /** When a telegram goes out: again and again, when one of its values has changed, or in answer to another. */

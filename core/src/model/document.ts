@@ -4,6 +4,7 @@ import { Errand } from './errand.js';
 import { Paper } from './paper.js';
 import { Point } from './point.js';
 import { Project } from './project.js';
+import { DeviceFrame } from './device-frame.js';
 import { DeviceTelegram } from './device-telegram.js';
 import { Round } from './round.js';
 import { Route } from './route.js';
@@ -17,6 +18,7 @@ export const entities = {
   device: { schema: Device, list: 'devices', refers: {} },
   port: { schema: Port, list: 'ports', refers: { deviceId: 'device', lineId: 'line' } },
   telegram: { schema: DeviceTelegram, list: 'telegrams', refers: { deviceId: 'device' } },
+  frame: { schema: DeviceFrame, list: 'frames', refers: { deviceId: 'device' } },
   point: { schema: Point, list: 'points', refers: { deviceId: 'device' } },
   paper: { schema: Paper, list: 'papers', refers: { deviceId: 'device' } },
   round: { schema: Round, list: 'rounds', refers: {} },
@@ -40,6 +42,7 @@ export const ProjectDocument = z.strictObject({
   devices: z.array(Device),
   ports: z.array(Port),
   telegrams: z.array(DeviceTelegram).default([]),
+  frames: z.array(DeviceFrame).default([]),
   points: z.array(Point),
   papers: z.array(Paper).default([]),
   rounds: z.array(Round),

@@ -5,7 +5,8 @@ import type { Change } from './change-set.js';
 import { BY_ITS_MAP, Device } from './device.js';
 import type { ProjectDocument } from './document.js';
 import { Paper } from './paper.js';
-import { atRegister, isFar, PointPlace } from '../place/index.js';
+import { atRegister, inRenamed, PointPlace } from '../place/index.js';
+import { checkFrame, DeviceFrame } from './device-frame.js';
 import { checkTelegram, DeviceTelegram } from './device-telegram.js';
 import { bodyOf, checkPoint, pointBodyFields } from './point.js';
 import { bad, good, type Outcome, schemaProblem } from '../outcome/index.js';
@@ -23,10 +24,12 @@ const TemplatePort = z.discriminatedUnion(
   ) as never,
 ) as unknown as z.ZodType<Record<string, unknown> & { kind: Port['kind'] }>;
 
-/** A row of its map, and in which field of which of its telegrams it lies, where it does. */
+/** A row of its map, and where in which of its telegrams or frames it lies, where it does. */
 const TemplatePoint = z.strictObject({ ...pointBodyFields, place: PointPlace.default(atRegister) }).superRefine(checkPoint);
 const { projectId: _project, deviceId: _device, ...telegramFields } = DeviceTelegram.shape;
 const TemplateTelegram = z.strictObject(telegramFields).superRefine(checkTelegram);
+const { projectId: _ofProject, deviceId: _ofDevice, ...frameFields } = DeviceFrame.shape;
+const TemplateFrame = z.strictObject(frameFields).superRefine(checkFrame);
 
 /** A device with its ports and its register map, free of any project: what a library file holds. */
 export const DeviceTemplate = z.strictObject({
@@ -40,12 +43,13 @@ export const DeviceTemplate = z.strictObject({
     .max(200)
     .default([])
     .describe('What it sends and takes on a text line; their ids are those that its points name'),
+  frames: z.array(TemplateFrame).max(2000).default([]).describe('The same on CAN'),
   papers: Paper.omit({ id: true, projectId: true, deviceId: true }).nullable().default(null).describe('Its map as its manual has it'),
 });
 export type DeviceTemplate = z.infer<typeof DeviceTemplate>;
 
 /** A device of a project as a template. */
-export function templateOf({ devices, ports, points, papers, telegrams }: ProjectDocument, deviceId: string): DeviceTemplate {
+export function templateOf({ devices, ports, points, papers, telegrams, frames }: ProjectDocument, deviceId: string): DeviceTemplate {
   const device = devices.find(({ id }) => id === deviceId);
   if (!device) throw new RangeError('There is no such device in the project.');
   const own = <T extends { deviceId: string }>(rows: readonly T[]) => rows.filter((row) => row.deviceId === deviceId);
@@ -56,6 +60,7 @@ export function templateOf({ devices, ports, points, papers, telegrams }: Projec
     ports: own(ports).map((port) => bare(port, ['id', 'projectId', 'deviceId', 'lineId', 'position'])),
     points: own(points).map((point) => ({ ...bodyOf(point), place: point.place })),
     telegrams: own(telegrams).map((telegram) => bare(telegram, ['projectId', 'deviceId'])),
+    frames: own(frames).map((frame) => bare(frame, ['projectId', 'deviceId'])),
     papers: own(papers).map((paper) => bare(paper, ['id', 'projectId', 'deviceId']))[0] ?? null,
   });
 }
@@ -103,11 +108,15 @@ export function addDevices(
       const paper = { ...template.papers, id: newId(), projectId, deviceId: device.id };
       changes.push({ entity: 'paper', id: paper.id, before: null, after: paper });
     }
-    const renamed = new Map(template.telegrams.map(({ id }) => [id, newId()]));
+    const renamed = new Map([...template.telegrams, ...template.frames].map(({ id }) => [id, newId()]));
     for (const { when, ...telegram } of template.telegrams) {
       const id = renamed.get(telegram.id)!;
       const answers = when.on === 'request' ? { ...when, telegramId: renamed.get(when.telegramId) ?? when.telegramId } : when;
       changes.push({ entity: 'telegram', id, before: null, after: { ...telegram, when: answers, id, projectId, deviceId: device.id } });
+    }
+    for (const frame of template.frames) {
+      const id = renamed.get(frame.id)!;
+      changes.push({ entity: 'frame', id, before: null, after: { ...frame, id, projectId, deviceId: device.id } });
     }
     for (const { place, ...point } of template.points) {
       const id = newId();
@@ -120,11 +129,6 @@ export function addDevices(
     }
   }
   return good(changes);
-}
-
-/** The same place in a telegram that has another id now. */
-function inRenamed(place: PointPlace, renamed: ReadonlyMap<string, string>): PointPlace {
-  return isFar(place) ? { ...place, telegramId: renamed.get(place.telegramId) ?? place.telegramId } : place;
 }
 
 /** `Grain cable 6` → `Grain cable 7`; a name without a number gets a 2. */

@@ -8,10 +8,16 @@ export interface PlaceKind<Kind extends string = string, Schema extends z.ZodObj
   kind: Kind;
   label: string;
   schema: Schema;
-  /** The telegram that it is of; null where it is of none. */
-  telegramOf(place: z.infer<Schema>): string | null;
-  /** `field gross of Weighing`, where `telegram` is the name of its telegram. */
-  words(place: z.infer<Schema>, telegram: string): string;
+  /** Of what it is a part; null for what is none. */
+  partOf: 'telegram' | 'frame' | null;
+  /** The telegram or frame that it is of; null where it is of none. */
+  messageOf(place: z.infer<Schema>): string | null;
+  /** What is not said by its device, but told of it by whoever hears it. */
+  isTold: boolean;
+  /** The same in another telegram or frame. */
+  inMessage(place: z.infer<Schema>, id: string): z.infer<Schema>;
+  /** `field gross of Weighing`, where `message` is the name of its telegram or frame. */
+  words(place: z.infer<Schema>, message: string): string;
 }
 
 export function definePlace<const Kind extends string, Schema extends z.ZodObject>(kind: PlaceKind<Kind, Schema>): PlaceKind<Kind, Schema> {

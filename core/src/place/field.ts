@@ -13,6 +13,9 @@ export const field = definePlace({
     field: z.string().min(1, 'Which field?').max(80, 'At most 80 characters.'),
     pinned: Pinned,
   }),
-  telegramOf: ({ telegramId }) => telegramId,
-  words: (place, telegram) => `field ${place.field} of ${telegram}`,
+  partOf: 'telegram',
+  messageOf: ({ telegramId }) => telegramId,
+  isTold: false,
+  inMessage: (place, telegramId) => ({ ...place, telegramId }),
+  words: (place, message) => `field ${place.field} of ${message}`,
 });

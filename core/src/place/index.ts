@@ -1,2 +1,3 @@
-export { atRegister, type FarPlace, isFar, placeKinds, PointPlace, placeWords, telegramOf } from './list.js';
+export { atRegister, inRenamed, type FarPlace, isFar, isTold, placeKinds, PointPlace, placeWords, messageOf, partOf } from './list.js';
 export { telegramStates } from './telegram-state.js';
+export { frameStates } from './frame-state.js';

@@ -1,13 +1,21 @@
 import * as z from 'zod';
 import { field } from './field.js';
+import { frameState } from './frame-state.js';
 import { register } from './register.js';
+import { signal } from './signal.js';
 import { telegramState } from './telegram-state.js';
 
 /** Every way in which a point lies somewhere. A new one is a file of its own and its name here. */
-export const placeKinds = [register, field, telegramState] as const;
+export const placeKinds = [register, field, telegramState, signal, frameState] as const;
 
 /** Where a point lies. */
-export const PointPlace = z.discriminatedUnion('kind', [register.schema, field.schema, telegramState.schema]);
+export const PointPlace = z.discriminatedUnion('kind', [
+  register.schema,
+  field.schema,
+  telegramState.schema,
+  signal.schema,
+  frameState.schema,
+]);
 export type PointPlace = z.infer<typeof PointPlace>;
 
 /** A place that is not a register of the device itself: what it speaks is no Modbus. */
@@ -19,14 +27,30 @@ export function isFar(place: PointPlace): place is FarPlace {
   return place.kind !== 'register';
 }
 
-/** The telegram that a place is of; null where it is of none. */
-export function telegramOf(place: PointPlace): string | null {
-  return definitionOf(place).telegramOf(place as never);
+/** Of what a place is a part: of a telegram, or a frame; null for one that is a register. */
+export function partOf(place: PointPlace): 'telegram' | 'frame' | null {
+  return definitionOf(place).partOf;
+}
+
+/** Whether it is not said by its device, but told of it by whoever hears it. */
+export function isTold(place: PointPlace): boolean {
+  return definitionOf(place).isTold;
+}
+
+/** The telegram or frame that a place is of; null where it is of none. */
+export function messageOf(place: PointPlace): string | null {
+  return definitionOf(place).messageOf(place as never);
+}
+
+/** The same place, where its telegram or frame has another id now. */
+export function inRenamed(place: PointPlace, renamed: ReadonlyMap<string, string>): PointPlace {
+  const message = messageOf(place);
+  return definitionOf(place).inMessage(place as never, renamed.get(message ?? '') ?? message ?? '');
 }
 
 /** `field gross of Weighing`. */
-export function placeWords(place: PointPlace, telegram: string): string {
-  return definitionOf(place).words(place as never, telegram);
+export function placeWords(place: PointPlace, message: string): string {
+  return definitionOf(place).words(place as never, message);
 }
 
 function definitionOf({ kind }: PointPlace) {

@@ -6,6 +6,9 @@ export const register = definePlace({
   kind: 'register',
   label: 'A register',
   schema: z.strictObject({ kind: z.literal('register') }),
-  telegramOf: () => null,
+  partOf: null,
+  messageOf: () => null,
+  isTold: false,
+  inMessage: (place) => place,
   words: () => 'register',
 });

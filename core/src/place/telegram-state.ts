@@ -22,6 +22,9 @@ export const telegramState = definePlace({
     state: z.enum(namesOf(telegramStates)),
     pinned: Pinned,
   }),
-  telegramOf: ({ telegramId }) => telegramId,
-  words: ({ state }, telegram) => `${state} of ${telegram}`,
+  partOf: 'telegram',
+  messageOf: ({ telegramId }) => telegramId,
+  isTold: true,
+  inMessage: (place, telegramId) => ({ ...place, telegramId }),
+  words: ({ state }, message) => `${state} of ${message}`,
 });

@@ -217,6 +217,8 @@ END_VAR
     Humidity_limit := 700;
     Burner_release := 1;
     Burner_set_point := 620;
+    Turner_speed_wanted := 1500;
+    Turner_release := 1;
   END_IF;
   ${runClock}
   (* A reset rises once in four seconds, long enough each time to be carried. *)
@@ -231,6 +233,7 @@ END_VAR
   Kiln_state := SEL(running, 1, 2);
   Damper_set_point := REAL_TO_UINT(734.0 + SINE(T#180s, 120.0));
   Kiln_heartbeat := ${SECONDS};
+  Turner_sequence_wanted := ${SECONDS} MOD 256;
 
   steep(beat := Steep_heartbeat, limit := T#5s);
   minute := ${SECONDS} / 60;
@@ -343,6 +346,36 @@ END_VAR
 END_FUNCTION
 `;
 
+const floorTurner = `${watchdog}
+(* Drives to and fro along 42 m as fast as it is told, in mm and 0.01 m/min, while it is released and the number that comes with it
+   does not stand still for three seconds. *)
+PROGRAM FloorTurner
+VAR
+  along, goal : REAL;
+  drives : BOOL;
+  master : Watchdog;
+  beat : TON;
+END_VAR
+  master(beat := Sequence_wanted, limit := T#3s);
+  drives := Release = 1 AND NOT master.trips;
+  IF along <= 0.0 THEN
+    goal := 42000.0;
+  ELSIF along >= 42000.0 THEN
+    goal := 0.0;
+  END_IF;
+  along := RAMP(goal, SEL(drives, 0.0, INT_TO_REAL(Speed_wanted) / 6.0));
+  beat(IN := NOT beat.Q, PT := T#100ms);
+  IF beat.Q THEN
+    Sequence := (Sequence + 1) MOD 256;
+  END_IF;
+  Position := REAL_TO_UDINT(along);
+  Drive_temperature := REAL_TO_INT(240.0 + along / 1000.0);
+  Turner_status.0 := Release = 1;
+  Turner_status.1 := drives AND Speed_wanted <> 0;
+  Turner_status.2 := along <= 0.0 OR along >= 42000.0;
+END_PROGRAM
+`;
+
 const weighIndicator = `${checkOf}
 (* Weighs one lorry after the other and sends twice a second, ended by CR: its number, the gross in kg, M while it moves or S, and a
    checksum over all before it: 0042;+018405;S;76 *)
@@ -417,6 +450,7 @@ export const shippedPrograms = {
   'humidity-bridge': humidityBridge,
   'yard-display': yardDisplay,
   'text-port': '',
+  'floor-turner': floorTurner,
   'weigh-indicator': weighIndicator,
   'moisture-analyser': moistureAnalyser,
   converter: '',

@@ -1,5 +1,5 @@
 import { type Point, pointLayout, type ProjectDocument } from '../model/index.js';
-import { telegramOf } from '../place/index.js';
+import { messageOf } from '../place/index.js';
 import { buildTelegram } from '../telegram-text/index.js';
 import { encode, type Value } from '../value/index.js';
 import { characterMs, settingsOf } from '../line/index.js';
@@ -13,7 +13,7 @@ import { fieldOfWords } from './value.js';
  */
 export function fieldHolds({ telegrams }: Pick<ProjectDocument, 'telegrams'>, point: Point, value: Value): boolean {
   const { place } = point;
-  const telegram = telegrams.find(({ id }) => id === telegramOf(place));
+  const telegram = telegrams.find(({ id }) => id === messageOf(place));
   if (!telegram || place.kind !== 'field') return true;
   const field = telegram.telegram.fields.find(({ name }) => name === place.field);
   if (!field) return false;
@@ -38,21 +38,15 @@ function figures(written: string): number {
 
 /** How long what a device holds may take until it has left it: none but for what goes out in telegrams. */
 export function leavesWithinMs({ telegrams }: Pick<ProjectDocument, 'telegrams'>, { place }: Point): number {
-  const telegram = telegrams.find(({ id }) => id === telegramOf(place));
+  const telegram = telegrams.find(({ id }) => id === messageOf(place));
   if (!telegram || place.kind !== 'field') return 0;
   const { when } = telegram;
   return when.on === 'period' ? 2 * when.periodMs : when.on === 'change' ? (when.atLeastMs ?? 0) : telegram.lostAfterMs;
 }
 
-/** How old a value of a far point is where it is read, ms: the time between two telegrams, on the line, and in the converter. */
-export interface Refresh {
-  meanMs: number;
-  worstMs: number;
-}
-
-/** The same for each point whose telegram comes at a period; null for all others, which are as new as they are read, or as old as may be. */
-export function refreshOf(document: ProjectDocument, { place, deviceId }: Point): Refresh | null {
-  const telegram = document.telegrams.find(({ id }) => id === telegramOf(place));
+/** How old a value of a telegram that comes at a period is where it is read: until the next, on the line, and in the converter. */
+export function refreshOf(document: ProjectDocument, { place, deviceId }: Point): { meanMs: number; worstMs: number } | null {
+  const telegram = document.telegrams.find(({ id }) => id === messageOf(place));
   if (!telegram || place.kind !== 'field' || telegram.direction !== 'sent' || telegram.when.on !== 'period') return null;
   const { periodMs } = telegram.when;
   const line = farLineOf(document, deviceId);

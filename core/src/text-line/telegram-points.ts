@@ -1,6 +1,6 @@
 import { blankPoint, type DeviceTelegram, type Point, type ProjectDocument } from '../model/index.js';
 import { good, type Outcome } from '../outcome/index.js';
-import { telegramOf } from '../place/index.js';
+import { messageOf } from '../place/index.js';
 import type { TelegramField } from '../telegram/index.js';
 import type { ParsedField } from '../telegram-text/index.js';
 import { placeFar } from '../converter/index.js';
@@ -14,7 +14,7 @@ const MOST_REGISTERS = 125;
  * them. What a field holds is taken from the samples.
  */
 export function pointsOfTelegram(document: ProjectDocument, telegram: DeviceTelegram, newId: () => string): Outcome<Point[]> {
-  const own = document.points.filter(({ place }) => telegramOf(place) === telegram.id);
+  const own = document.points.filter(({ place }) => messageOf(place) === telegram.id);
   const ids = () => ({ id: newId(), projectId: telegram.projectId, deviceId: telegram.deviceId });
   const has = (field: string) => own.some(({ place }) => place.kind === 'field' && place.field === field);
   const wanted = telegram.telegram.fields.filter(({ kind, name }) => kind !== 'checksum' && !has(name));

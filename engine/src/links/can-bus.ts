@@ -1,4 +1,5 @@
 import { arbitrate, bitsOnBus, type CanFrame } from '@plain-envoy/core/can';
+import type { CanErrors } from '@plain-envoy/core/can-line';
 import { areSameBytes } from '@plain-envoy/core/common';
 
 /** Somebody on the bus. */
@@ -11,13 +12,6 @@ export interface CanStation {
 
 /** How what was to be sent ended. */
 export type CanSent = 'sent' | 'bus off' | 'given up';
-
-/** How a station stands with the errors of its bus (ISO 11898-1, fault confinement). */
-export interface CanErrors {
-  state: 'error active' | 'error passive' | 'bus off';
-  transmit: number;
-  receive: number;
-}
 
 /** What went over the bus: whole, destroyed by an error, or acknowledged by nobody. */
 export interface PassedFrame {

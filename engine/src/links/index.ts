@@ -6,6 +6,6 @@ export { type Channel, listSerialPorts, openSerialPort, openSocket, socketChanne
 export { ChannelTransport } from './channel-transport.js';
 export { FrameFinder } from './frame-finder.js';
 export { asHeard, VirtualLine, type Station } from './virtual-line.js';
-export { CanBus, type CanErrors, type CanSent, type CanStation, type PassedFrame } from './can-bus.js';
+export { CanBus, type CanSent, type CanStation, type PassedFrame } from './can-bus.js';
 export { type PassedText, TextLine, type TextStation } from './text-line.js';
 export { until } from './pace.js';

@@ -1,8 +1,8 @@
 import { askedFor } from '@plain-envoy/core/converter';
-import { fieldHolds, leavesWithinMs } from '@plain-envoy/core/text-line';
+import { farHolds, leavesWithinMs } from '@plain-envoy/core/far';
 import type { HeldWords } from '@plain-envoy/core/feed';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
-import { isFar } from '@plain-envoy/core/place';
+import { isFar, isTold } from '@plain-envoy/core/place';
 import { paperOf } from '@plain-envoy/core/papers';
 import type { Value } from '@plain-envoy/core/value';
 import type { ProofBench } from './route-case.js';
@@ -22,9 +22,9 @@ export function byPapers(
   hands: StandInHands,
 ): Pick<ProofBench, 'drive' | 'look' | 'letGo' | 'canSay' | 'leavesWithinMs'> {
   const askedAt = askedFor(document);
-  // What is told of a telegram is told by the converter; a value of it lies at the device that sends it, whatever papers that has.
+  // What is told of a telegram or frame is told by the converter; a value of it lies at the device that sends it, whatever papers that has.
   const at = (point: Point): Point | null => {
-    if (point.place.kind === 'telegramState') return { ...point, deviceId: askedAt(point.deviceId) };
+    if (isTold(point.place)) return { ...point, deviceId: askedAt(point.deviceId) };
     return isFar(point.place) ? point : paperOf(document, point);
   };
   return {
@@ -41,7 +41,7 @@ export function byPapers(
       });
     },
     letGo: (point) => hands.letGo(at(point) ?? point),
-    canSay: (point, value) => fieldHolds(document, point, value),
+    canSay: (point, value) => farHolds(document, point, value),
     leavesWithinMs: (point) => leavesWithinMs(document, point),
   };
 }

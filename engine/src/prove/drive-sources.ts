@@ -72,7 +72,7 @@ export async function driveGroup(group: readonly Driven[], run: Run): Promise<vo
 async function driveSource({ source, own, routes }: Driven, run: Run): Promise<void> {
   const slow = Math.max(...routes.map(({ route }) => route.periodMs)) >= SLOW_ROUND_MS;
   const [looked] = await run.bench.look([source]);
-  const all = valuesFor(looked?.point ?? source, own, run.bench);
+  const all = valuesFor(looked?.point ?? source, own, routes, run.bench);
   for (const { value, shows } of slow ? [...all.slice(0, SLOW_VALUES - 1), ...all.slice(-1)] : all) {
     const open = routes.filter(({ ended }) => ended === null);
     if (run.stopped || open.length === 0) return;

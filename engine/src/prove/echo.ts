@@ -1,13 +1,16 @@
 import type { PlannedRoute } from '@plain-envoy/core/plan';
 import { alongside, expectedAt, hasArrived } from '@plain-envoy/core/proof';
 import { typeOf } from '@plain-envoy/core/types';
-import { type Case, isGood, type Run } from './route-case.js';
+import { type Case, isGood, type ProofBench, type Run } from './route-case.js';
+import { hasRoom } from './values-for.js';
 import { patienceMs } from './waiting.js';
 
 /** For each two devices, one way out and one way back whose values are whole numbers; a pair uses no route of another. */
-export function pairsOf(cases: readonly Case[]): [Case, Case][] {
+export function pairsOf(cases: readonly Case[], bench: Pick<ProofBench, 'canSay'>): [Case, Case][] {
   const pairs = new Map<string, [Case, Case]>();
-  const counts = cases.filter((row) => isGood(row) && isCount(row.route));
+  const counts = cases.filter(
+    (row) => isGood(row) && isCount(row.route) && [ECHOED, ECHOED + 1].every((value) => hasRoom(row.route, value, bench)),
+  );
   for (const out of counts) {
     const { source, destination } = out.route;
     const back = counts.find(

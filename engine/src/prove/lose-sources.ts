@@ -36,7 +36,12 @@ export async function loseSources(cases: readonly Case[], run: Run): Promise<voi
   const sources = new Map(cases.map(({ route }) => [route.source.id, route.source]));
   const news = new Map<string, Value>();
   for (const source of sources.values()) {
-    const [told] = valuesFor(source, 40 + news.size, bench);
+    const [told] = valuesFor(
+      source,
+      40 + news.size,
+      cases.filter(({ route }) => route.source.id === source.id),
+      bench,
+    );
     if (!told) continue;
     const { value } = told;
     news.set(source.id, value);

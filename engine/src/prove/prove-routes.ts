@@ -72,7 +72,7 @@ export async function* proveRoutes(
     if (run.stopped) return;
     yield { kind: 'progress', done: total, total, doing: 'Whether each value stays' };
     await stillThere(cases, run);
-    const pairs = pairsOf(cases);
+    const pairs = pairsOf(cases, own);
     if (pairs.length) yield { kind: 'progress', done: total, total, doing: 'Values go out, and come back with one added' };
     await Promise.all(pairs.map(([out, back]) => echo(out, back, run)));
     if (withLoss) {

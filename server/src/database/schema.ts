@@ -50,6 +50,12 @@ export const telegrams = pgTable(
   (table) => [index('telegrams_project').on(table.projectId), index('telegrams_device').on(table.deviceId)],
 );
 
+export const frames = pgTable(
+  'frames',
+  { ...entityColumns(), deviceId: drawn('device_id', 'deviceId').references(() => devices.id) },
+  (table) => [index('frames_project').on(table.projectId), index('frames_device').on(table.deviceId)],
+);
+
 export const points = pgTable(
   'points',
   { ...entityColumns(), deviceId: drawn('device_id', 'deviceId').references(() => devices.id) },

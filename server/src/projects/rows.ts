@@ -8,6 +8,7 @@ export const tableOf = {
   device: schema.devices,
   port: schema.ports,
   telegram: schema.telegrams,
+  frame: schema.frames,
   point: schema.points,
   paper: schema.papers,
   round: schema.rounds,

@@ -2,6 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import Fastify, { type FastifyInstance } from 'fastify';
 import type { Plants } from '../plant/index.js';
 import { refuse } from './body.js';
+import { addCanLines } from './can-lines.js';
 import { addImages } from './image.js';
 import { addMembers } from './members.js';
 import { addRegisters } from './registers.js';
@@ -45,6 +46,7 @@ export function addPlant(app: FastifyInstance, plantOf: PlantOf): void {
   addRegisters(app, plantOf);
   addAdapters(app, plantOf);
   addTraffic(app, plantOf);
+  addCanLines(app, plantOf);
 }
 
 /** Answers only who knows the token, on this machine, and no page of a browser. */

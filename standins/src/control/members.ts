@@ -31,6 +31,7 @@ export function addMembers(app: FastifyInstance, plantOf: PlantOf): void {
         heard,
         program: standIn?.program ? { problems: standIn.program.problems, stopped: standIn.program.stopped } : null,
         recording: standIn?.recordingState ?? null,
+        cans: standIn ? [...standIn.canSides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
         texts: standIn ? [...standIn.sides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
       })),
   );

@@ -59,6 +59,18 @@ export class Faulty {
     return (await this.goesOut()) ? this.spoil(bytes, false) : [];
   }
 
+  /** How many times a frame on CAN goes out: not at all, once, or twice. */
+  async timesOut(): Promise<number> {
+    if (this.faults.length === 0) return 1;
+    return (await this.goesOut()) ? (this.has('twice') ? 2 : 1) : 0;
+  }
+
+  /** Whether a frame on CAN is destroyed on its way. */
+  destroys(): boolean {
+    const damaged = this.has('damaged');
+    return damaged !== undefined && this.happens(damaged.percent);
+  }
+
   /** The unit under which an answer goes out. */
   unitFor(unit: number): number {
     return this.has('wrong unit') ? (unit % 247) + 1 : unit;

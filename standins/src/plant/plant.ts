@@ -3,7 +3,8 @@ import { socketTransports } from '@plain-envoy/engine/transports';
 import { Mutex } from 'async-mutex';
 import { isDeepStrictEqual } from 'node:util';
 import { type Failure, groupOf } from '@plain-envoy/core/failure';
-import type { Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
+import { type LoggedFrame, toSocketCan } from '@plain-envoy/core/can';
+import type { CanLineState, Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
 import { characterMs, type SerialSettings, settingsOf, standards } from '@plain-envoy/core/line';
 import { BY_ITS_MAP, type Device, type DeviceRecording } from '@plain-envoy/core/model';
 import type { Wiring } from '@plain-envoy/core/playing';
@@ -22,13 +23,25 @@ import {
   type Snapshot,
 } from '@plain-envoy/engine/server';
 import { bankMemory } from '@plain-envoy/engine/text';
-import { type Channel, LineTransport, type PassedText, TextLine, type TextStation, until, VirtualLine } from '@plain-envoy/engine/links';
-import { PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
+import {
+  CanBus,
+  type CanStation,
+  type Channel,
+  LineTransport,
+  type PassedFrame,
+  type PassedText,
+  TextLine,
+  type TextStation,
+  until,
+  VirtualLine,
+} from '@plain-envoy/engine/links';
+import { CanSide, type CanSideOf, PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
+import { FrameLog } from './frame-log.js';
 import { Traffic } from './traffic.js';
 import { refusalOf, writtenBy } from './refusal.js';
-import { type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
+import { type CanPort, type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
 /** How long a device on a line that is lent is given beyond its own delay. */
@@ -68,6 +81,13 @@ interface LineOfPlant {
   adapter: Adapter;
 }
 
+interface BusOfPlant {
+  madeAs: unknown;
+  bus: CanBus;
+  /** What went over it last. */
+  log: FrameLog;
+}
+
 /**
  * All stand-ins of a project on real loopback sockets and on virtual lines. Each port answers as it is set on the device, so
  * a setting that differs, or a unit ID that two have, is heard here as on a real bus. It is reached by Modbus; `rewire`,
@@ -76,8 +96,11 @@ interface LineOfPlant {
 export class Plant {
   private readonly wired = new Map<string, Wired>();
   private readonly lines = new Map<string, LineOfPlant>();
-  /** Which port of the project a station on a line of text is. */
-  private readonly portOf = new WeakMap<TextStation, string>();
+  private readonly buses = new Map<string, BusOfPlant>();
+  /** Which port of the project a station on a line of text, or of CAN, is. */
+  private readonly portOf = new WeakMap<TextStation | CanStation, string>();
+  /** What a device on CAN does wrong, by its station. */
+  private readonly faultyOf = new WeakMap<CanStation, Faulty>();
   readonly traffic = new Traffic();
   private timer: NodeJS.Timeout | null = null;
   private readonly turns = new Mutex();
@@ -120,6 +143,7 @@ export class Plant {
       await adapter.stop();
       virtual.close();
     }
+    for (const { bus } of this.buses.values()) bus.close();
   }
 
   /** Follows an edited project: what is the same in both goes on undisturbed, and no device forgets its registers. `port` moves all to another. */
@@ -207,7 +231,7 @@ export class Plant {
 
   private async follow(wiring: Wiring): Promise<void> {
     this.wiring = wiring;
-    const renewed = await this.followLines();
+    const renewed = new Set([...(await this.followLines()), ...this.followBuses()]);
     const devices = new Map(
       wiring.devices.filter((device) => device.standIn && known(device.standIn)).map((device) => [device.id, device]),
     );
@@ -228,7 +252,7 @@ export class Plant {
         device.recording !== null,
         ports,
         device.kind === 'gateway' ? turnarounds : null,
-        ports.map((port) => this.sideOf(device, port)?.telegrams ?? null),
+        ports.map((port) => this.sideOf(device, port)?.telegrams ?? this.canSideOf(device, port)?.frames ?? null),
         device.image,
       ];
       const member = this.wired.get(device.id);
@@ -292,6 +316,41 @@ export class Plant {
     return renewed;
   }
 
+  /** Which buses were made anew. */
+  private followBuses(): Set<string> {
+    const renewed = new Set<string>();
+    const wanted = new Map(this.wiring.lines.flatMap((line) => (line.kind === 'can' ? [[line.id, line]] : [])));
+    for (const [id, { bus }] of this.buses) {
+      if (wanted.has(id)) continue;
+      bus.close();
+      this.buses.delete(id);
+    }
+    for (const { id, bitrate } of wanted.values()) {
+      const known = this.buses.get(id);
+      if (known?.madeAs === bitrate) continue;
+      known?.bus.close();
+      const bus = new CanBus(bitrate);
+      const log = new FrameLog();
+      bus.spoils = (station) => this.faultyOf.get(station)?.destroys() ?? false;
+      bus.onPassed = (passed) => (log.add(passed), this.passedFrame(id, passed));
+      this.buses.set(id, { madeAs: bitrate, bus, log });
+      renewed.add(id);
+    }
+    return renewed;
+  }
+
+  private passedFrame(lineId: string, { from, frame, atMs, ms, end }: PassedFrame): void {
+    const where = { endpointId: lineId, requestId: this.portOf.get(from) ?? lineId, framing: 'can', unit: 0, functionCode: 0 } as const;
+    const sent = toSocketCan(frame);
+    this.traffic.add({ ...where, atMs, ms, sent, got: end === 'arrived' ? sent : null, end, failure: null });
+  }
+
+  /** How a bus of CAN is, and what was seen there; undefined for a line that is none. */
+  canLine(lineId: string): { state(): CanLineState; frames: readonly LoggedFrame[] } | undefined {
+    const known = this.buses.get(lineId);
+    return known && { state: () => ({ load: known.bus.load, ...known.log.seen() }), frames: known.log.frames };
+  }
+
   /** What is sent by nobody of the project comes from a terminal. */
   private passed(lineId: string, { from, atMs, ms, sent, got, isDamaged }: PassedText): void {
     const end = got === null ? 'silent' : isDamaged ? 'damaged' : 'arrived';
@@ -331,6 +390,7 @@ export class Plant {
         const own = port as SerialPort;
         return [side ? this.wireSide(text, own, standIn, faulty, side) : this.wireText(text, own, standIn, faulty)];
       }
+      if (port.kind === 'can') return this.wireCan(device, port, standIn, faulty);
       const counters = port.kind === 'serial' ? new BusCounters() : null;
       const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
       // A recorded device takes the time that it took.
@@ -367,6 +427,33 @@ export class Plant {
     const telegrams = all.filter(({ deviceId }) => deviceId === device.id);
     if (telegrams.length === 0 || device.program.trim() !== '' || device.recording) return null;
     return { telegrams, as: 'device', memory: standIn ? bankMemory(standIn.bank) : nowhere };
+  }
+
+  /** What a port on CAN is for: the far side of a converter, or a device whose frames say what its registers hold. */
+  private canSideOf(device: Device, port: Port, standIn?: PlayedDevice): CanSideOf | null {
+    const all = this.wiring.frames[port.lineId];
+    if (!all || device.kind === 'gateway') return null;
+    if (device.image) {
+      const frames = all.map((frame) => ({ ...frame, points: frame.points.map((point) => ({ ...point, order: 'ABCD' as const })) }));
+      return { frames, as: 'converter', memory: standIn?.memory?.of(port.lineId) ?? nowhere };
+    }
+    const frames = all.filter(({ deviceId }) => deviceId === device.id);
+    return { frames, as: 'device', memory: standIn ? bankMemory(standIn.bank) : nowhere };
+  }
+
+  private wireCan(device: Device, port: CanPort, standIn: PlayedDevice, faulty: Faulty): Connection[] {
+    const bus = this.buses.get(port.lineId)?.bus;
+    const of = this.canSideOf(device, port, standIn);
+    if (!bus || !of) return [];
+    const own = new CanSide(bus, port.bitrate, of, () => faulty.timesOut());
+    this.portOf.set(own, port.id);
+    this.faultyOf.set(own, faulty);
+    return [
+      {
+        start: () => void (own.start(), standIn.canSides.set(port.id, own)),
+        stop: () => void (own.stop(), standIn.canSides.delete(port.id)),
+      },
+    ];
   }
 
   /** Says on the line whether a port takes what comes, now and whenever its faults change. */

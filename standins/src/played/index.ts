@@ -1,3 +1,4 @@
+export { CanSide, type CanSideOf } from './can-side.js';
 export { type SideOf, TextSide } from './text-side.js';
 export { TextPort } from './text-port.js';
 export { noise } from './noise.js';

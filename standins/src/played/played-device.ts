@@ -1,10 +1,11 @@
-import { ImageMemory } from '@plain-envoy/core/text-line';
+import { ImageMemory } from '@plain-envoy/core/converter';
 import type { RecordingState } from '@plain-envoy/core/feed';
 import type { Device, DeviceRecording } from '@plain-envoy/core/model';
 import type { Placed, PlayedMap } from '@plain-envoy/core/playing';
 import { type Reel, Replay } from '@plain-envoy/core/replay';
 import { RegisterBank } from '@plain-envoy/engine/server';
 import { isDeepStrictEqual } from 'node:util';
+import type { CanSide } from './can-side.js';
 import { lossyLink } from './noise.js';
 import { RunningProgram, type Written } from './running-program.js';
 import type { TextPort } from './text-port.js';
@@ -27,6 +28,8 @@ export class PlayedDevice {
   readonly textPorts = new Set<TextPort>();
   /** Those of them that know their telegrams. */
   readonly sides = new Map<string, TextSide>();
+  /** Its ports on CAN. They keep their own time. */
+  readonly canSides = new Map<string, CanSide>();
   private readonly comesThrough = lossyLink(3);
   private lossPercent = 0;
   private image: { of: NonNullable<Device['image']>; memory: ImageMemory } | null = null;

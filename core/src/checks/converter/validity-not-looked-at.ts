@@ -1,5 +1,5 @@
 import { defineCheck, fixOf } from '../../findings/index.js';
-import { telegramOf } from '../../place/index.js';
+import { messageOf } from '../../place/index.js';
 
 export const validityNotLookedAt = defineCheck({
   id: 'validity-not-looked-at',
@@ -11,7 +11,7 @@ export const validityNotLookedAt = defineCheck({
     return document.routes.flatMap((route) => {
       const source = byId.get(route.sourceId);
       if (source?.place.kind !== 'field') return [];
-      const telegram = telegramOf(source.place);
+      const telegram = messageOf(source.place);
       const valid = far.find(({ place }) => place.kind === 'telegramState' && place.state === 'valid' && place.telegramId === telegram);
       const looks = route.whileId !== null && route.whileId === valid?.id;
       const isCarried = document.routes.some(({ sourceId }) => sourceId === valid?.id);

@@ -20,6 +20,7 @@ describe('FaultForm', () => {
       program: null,
       recording: null,
       texts: [],
+      cans: [],
       held: [],
       faults,
     },

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { type FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { isTextLine } from '@plain-envoy/core/converter';
-import { blankFaults, describeFault, Fault, type FaultKind, faultsWhere, type StandInState } from '@plain-envoy/core/feed';
+import { blankFaults, describeFault, Fault, type FaultKind, faultsWhere, type Speech, type StandInState } from '@plain-envoy/core/feed';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
@@ -89,8 +89,11 @@ export class FaultForm {
   protected readonly names = computed(() => {
     const { ports = [], lines = [] } = this.project.document() ?? {};
     const own = ports.filter(({ deviceId }) => deviceId === this.standIn().deviceId);
-    const isText = own.map(({ lineId }) => lines.some((line) => line.id === lineId && isTextLine(line)));
-    return asOptions(faultsWhere({ modbus: !isText.length || isText.includes(false), text: isText.includes(true) }), (kind) => names[kind]);
+    const speaks = own.flatMap(({ lineId }): Speech[] => {
+      const line = lines.find(({ id }) => id === lineId);
+      return line ? [isTextLine(line) ? 'text' : line.kind === 'can' ? 'can' : 'modbus'] : [];
+    });
+    return asOptions(faultsWhere(speaks.length ? speaks : ['modbus']), (kind) => names[kind]);
   });
   protected readonly labels = fields;
   protected readonly tables = asOptions<string>(tables);

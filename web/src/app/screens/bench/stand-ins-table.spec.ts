@@ -17,6 +17,7 @@ const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
   program: null,
   recording: null,
   texts: [],
+  cans: [],
   held: [],
   faults: [],
   ...fields,

@@ -18,7 +18,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { converterOf, farLineOf, listenerOf } from '@plain-envoy/core/converter';
 import { diagnoseText, pointsOfTelegram, portInWords, type ReadSample, readSamples, type ToldText } from '@plain-envoy/core/text-line';
 import { type Change, deletion, DeviceTelegram } from '@plain-envoy/core/model';
-import { telegramOf } from '@plain-envoy/core/place';
+import { messageOf } from '@plain-envoy/core/place';
 import '@plain-envoy/core/re2';
 import { Telegram, typedBytes } from '@plain-envoy/core/telegram';
 import { fieldKinds, proposeTelegram } from '@plain-envoy/core/telegram-text';
@@ -320,7 +320,7 @@ export class TelegramsView {
     if (!telegram) return;
     const changes = new Map<string, Change>();
     for (const { id, place } of document.points)
-      if (telegramOf(place) === telegram.id) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
+      if (messageOf(place) === telegram.id) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
     const gone = changes.size;
     const all: Change[] = [...changes.values(), { entity: 'telegram', id: telegram.id, before: telegram, after: null }];
     this.store.commit(`Delete ${telegram.name}`, all).subscribe((answer) => {

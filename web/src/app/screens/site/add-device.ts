@@ -29,6 +29,7 @@ const blank: DeviceTemplate = {
   ports: [],
   points: [],
   telegrams: [],
+  frames: [],
   papers: null,
 };
 

@@ -1,6 +1,6 @@
 import { isTextLine } from '@plain-envoy/core/converter';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
-import { isFar, telegramOf } from '@plain-envoy/core/place';
+import { isFar, messageOf } from '@plain-envoy/core/place';
 import type { Plan } from '@plain-envoy/core/plan';
 import type { End, TraceFilter } from '@plain-envoy/core/trace';
 
@@ -57,7 +57,7 @@ function requestsOf(words: string, deviceId: string, { requests, routes }: Plan,
 function sendersOf(words: string, deviceId: string, document: ProjectDocument, points: ReadonlyMap<string, Point>): string[] {
   const { devices, lines, ports, routes, telegrams } = document;
   const fits = (text: string | undefined) => !!text?.toLowerCase().includes(words);
-  const inTelegram = ({ place }: Point) => (isFar(place) ? telegramOf(place) : null);
+  const inTelegram = ({ place }: Point) => (isFar(place) ? messageOf(place) : null);
   const named = new Set(
     [
       ...[...points.values()].filter(({ name }) => fits(name)),

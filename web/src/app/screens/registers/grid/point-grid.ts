@@ -1,4 +1,4 @@
-import { isFar, placeWords, telegramOf } from '@plain-envoy/core/place';
+import { isFar, placeWords, messageOf } from '@plain-envoy/core/place';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -199,7 +199,7 @@ export class PointGrid {
       age: (point) => ageText(this.state.readings().get(point.id)?.atMs, this.live.now()),
       routes: (point) => this.uses().get(point.id) ?? 0,
       lies: ({ place }) => {
-        const telegram = this.project.document()!.telegrams.find(({ id }) => id === telegramOf(place));
+        const telegram = this.project.document()!.telegrams.find(({ id }) => id === messageOf(place));
         return isFar(place) ? placeWords(place, telegram?.name ?? 'a telegram that is gone') : '';
       },
     };

@@ -1,0 +1,29 @@
+/** How a frame stands at a port. */
+export interface FrameCounters {
+  id: string;
+  way: 'heard' | 'sent';
+  count: number;
+  /** Those that had too few bytes, or said what no point holds. */
+  damaged: number;
+  /** How many times it stayed away for too long. */
+  lost: number;
+  /** How long ago the last was; null where none was. */
+  ageMs: number | null;
+  /** What keeps it from being sent, or what was wrong with the last; null where nothing is. */
+  problem: string | null;
+}
+
+/** How a station stands with the errors of its bus (ISO 11898-1, fault confinement). */
+export interface CanErrors {
+  state: 'error active' | 'error passive' | 'bus off';
+  transmit: number;
+  receive: number;
+}
+
+/** A port on a line of CAN. */
+export interface CanPortState {
+  upMs: number;
+  frames: FrameCounters[];
+  /** Frames that no frame of the project is. */
+  unknown: number;
+}

@@ -1,0 +1,93 @@
+import { arbitrate, bitsOfSignal, type CanFrame, fromSocketCan, hexIdentifier } from '../../can/index.js';
+import { signalOf, wordsOfSignal } from '../../can-line/index.js';
+import { type CarriedFrame, framesOn } from '../../converter/index.js';
+import { toHex } from '../../frame/index.js';
+import { type Point, readText } from '../../model/index.js';
+import type { TraceEntry } from '../record.js';
+import type { SeenPoint, ToldFrame } from '../told.js';
+import type { Foreign } from './definition.js';
+
+/** Frames of CAN: told by the frames of the project that they are. */
+export const can: Foreign = {
+  one: 'frame',
+  linkType: 227,
+  teller(document) {
+    const onLine = new Map<string, readonly CarriedFrame[]>();
+    const framesAt = (lineId: string) => {
+      const known = onLine.get(lineId) ?? (document ? framesOn(document, lineId) : []);
+      onLine.set(lineId, known);
+      return known;
+    };
+    const devices = new Map(document?.devices.map((device) => [device.id, device]));
+    const senderOf = new Map(document?.ports.map(({ id, deviceId }) => [id, devices.get(deviceId) ?? null]));
+    return (entry) => {
+      const device = senderOf.get(entry.requestId ?? '') ?? null;
+      const who = device?.name ?? 'Somebody';
+      const read = fromSocketCan(entry.sent ?? new Uint8Array());
+      const frame = read.ok ? read.value : null;
+      const known = (frame && framesAt(entry.endpointId).find((one) => arbitrate(one, frame) === 0)) ?? null;
+      const seen = () => (frame && known && entry.end === 'arrived' ? pointsOf(frame, known) : []);
+      return {
+        ...{ device, who, span: null },
+        sentence: `${sentenceOf(who, frame, known)}${onItsWay(entry)}`,
+        isTrouble: entry.end !== 'arrived' || (known !== null && frame !== null && frame.data.length < known.bytes),
+        points: seen,
+        frames: () => (frame && entry.sent ? [toldFrame(entry.sent, frame, known)] : []),
+      };
+    };
+  },
+};
+
+function sentenceOf(who: string, frame: CanFrame | null, known: CarriedFrame | null): string {
+  if (!frame) return `${who} sends what is no frame.`;
+  const identifier = hexIdentifier(frame);
+  if (frame.isRemote) return `${who} asks for frame ${identifier}${known ? `, ${known.name}` : ''}.`;
+  if (!known) return `${who} sends frame ${identifier}, which no frame of the project is: ${toHex(frame.data) || 'no data'}.`;
+  const values = pointsOf(frame, known).map(({ point, value }) => `${point.name} ${value}`);
+  const short = frame.data.length < known.bytes ? ` It has ${frame.data.length} of its ${known.bytes} bytes.` : '';
+  return `${who} sends ${known.name} (${identifier})${values.length ? `: ${values.join(', ')}` : ''}.${short}`;
+}
+
+function onItsWay({ end }: TraceEntry): string {
+  if (end === 'silent') return ' Nobody acknowledges it.';
+  return end === 'damaged' ? ' An error destroys it on its way.' : '';
+}
+
+function pointsOf({ data, isRemote }: CanFrame, { points, bytes }: CarriedFrame): SeenPoint[] {
+  if (isRemote || data.length < bytes) return [];
+  return points.flatMap((point): SeenPoint[] => {
+    if (point.place.kind !== 'signal') return [];
+    const words = wordsOfSignal(data, point);
+    return words.ok ? [{ point, value: readText(words.value, point) }] : [];
+  });
+}
+
+function toldFrame(bytes: Uint8Array, frame: CanFrame, known: CarriedFrame | null): ToldFrame {
+  const part = (name: string, from: number, to: number, kind: ToldFrame['fields'][number]['kind'], meaning: string) => ({
+    ...{ name, from, to, kind, meaning },
+    hex: toHex(bytes.subarray(from, to + 1)),
+  });
+  const { identifierBits, data, isRemote } = frame;
+  const points = known?.points ?? [];
+  return {
+    name: 'Frame',
+    fields: [
+      part('identifier', 0, 3, 'unit', `${hexIdentifier(frame)}, ${identifierBits} bits${isRemote ? ', a remote frame' : ''}`),
+      part('length', 4, 4, 'amount', `${data.length} ${data.length === 1 ? 'byte' : 'bytes'} of data`),
+      part('reserved', 5, 7, 'head', 'always 0'),
+      ...[...data].map((_, byte) => part(`byte ${byte}`, 8 + byte, 8 + byte, 'data', inByte(points, data, byte))),
+    ],
+    problems: known && data.length < known.bytes ? [`It has ${data.length} of its ${known.bytes} bytes.`] : [],
+  };
+}
+
+/** What of which values lies in a byte. */
+function inByte(points: readonly Point[], data: Uint8Array, byte: number): string {
+  const here = points.flatMap((point) => {
+    const signal = signalOf(point);
+    if (!signal || !bitsOfSignal(signal).some((bit) => bit >> 3 === byte)) return [];
+    const words = wordsOfSignal(data, point);
+    return [words.ok ? `${point.name} ${readText(words.value, point)}` : `${point.name}: ${words.problem.message}`];
+  });
+  return here.join('; ') || 'no value lies here';
+}
