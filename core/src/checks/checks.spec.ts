@@ -1,7 +1,7 @@
 import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
-import { applyChanges, type ProjectDocument } from '../model/index.js';
-import { checkLines } from './index.js';
+import { applyChanges, type DeviceFrame, type ProjectDocument } from '../model/index.js';
+import { checkFrames, checkLines } from './index.js';
 import type { EthernetPort, Line, Port, SerialLine, SerialPort } from '../media/index.js';
 
 const demo = fernhollow();
@@ -212,6 +212,38 @@ describe('findings on lines', () => {
     });
     expect(only(changed({ bitrate: 125_000 })).check).toBe('bitrate-differs');
     expect(only(changed({ terminated: false })).check).toBe('can-termination');
+  });
+
+  it('tell what is wrong with the frames on a CAN bus, each first', () => {
+    const [position, alive, drive] = demo.frames as [DeviceFrame, DeviceFrame, DeviceFrame];
+    const frame = (changed: DeviceFrame, fields: Partial<DeviceFrame>): Partial<ProjectDocument> => ({
+      frames: demo.frames.map((row) => (row === changed ? { ...row, ...fields } : row)),
+    });
+    const signal = (name: string, fields: object, own: object = {}): Partial<ProjectDocument> => ({
+      points: demo.points.map((row) =>
+        row.name === name && row.place.kind === 'signal' ? { ...row, ...own, place: { ...row.place, ...fields } } : row,
+      ),
+    });
+    const slow = { lines: demo.lines.map((row) => (row.kind === 'can' ? { ...row, bitrate: 10_000 } : row)) };
+    const every = (ms: number) => ({ when: { on: 'period' as const, periodMs: ms } });
+    const wrong: [Partial<ProjectDocument>, string, RegExp][] = [
+      [frame(alive, { identifier: position.identifier }), 'identifier-twice', /Position, and .*Alive, both have identifier 18A01003/],
+      [signal('Sequence', { firstBit: 55 }), 'signals-clash', /Turner status and Sequence share bit 55/],
+      [signal('Release', { firstBit: 28 }), 'signals-clash', /Release reaches bit 35/],
+      [frame(position, { bytes: 7 }), 'signals-clash', /Sequence reaches bit 63/],
+      [signal('Position', {}, { type: 'uint16' }), 'signal-wider', /has 32 bits in Position, and its type uint16 holds 16/],
+      [frame(position, { lostAfterMs: 100 }), 'frame-lost-early', /comes every 100 ms and counts as lost after 100 ms/],
+      [frame(alive, { lostAfterMs: 900 }), 'frame-lost-early', /Wait|every 1000 ms/],
+      [{ ...slow, ...frame(position, every(20)) }, 'bus-full', /8\d % of Turner CAN/],
+      [{ ...slow, ...frame(alive, every(20)) }, 'frame-late', /Alive .* is due every 20 ms/],
+      [frame(drive, { identifier: position.identifier, identifierBits: 29 }), 'identifier-twice', /Drive/],
+    ];
+    for (const [change, check, says] of wrong) {
+      const [first] = checkFrames({ ...demo, ...change } as ProjectDocument);
+      expect(first?.check).toBe(check);
+      expect(first?.message).withContext(check).toMatch(says);
+    }
+    expect(checkFrames(demo)).toEqual([]);
   });
 
   it('of 150 devices on 12 lines come from one pass over them', () => {

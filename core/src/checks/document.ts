@@ -1,4 +1,5 @@
-import { askedFor, farLineOf } from '../converter/index.js';
+import { timeOfBus } from '../can-line/index.js';
+import { askedFor, farLineOf, framesOn } from '../converter/index.js';
 import { isFar, messageOf } from '../place/index.js';
 import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
 import type { LineKind } from '../media/index.js';
@@ -44,6 +45,14 @@ export function checkConverters(document: ProjectDocument): Finding[] {
       return runChecks('telegram', { telegram, device: device?.name ?? '', line, points: own, others: telegrams });
     }),
   ];
+}
+
+/** What is wrong with the frames on lines of CAN. */
+export function checkFrames(document: ProjectDocument): Finding[] {
+  return document.lines.flatMap((line) => {
+    const frames = line.kind === 'can' ? framesOn(document, line.id) : [];
+    return frames.length ? runChecks('frames', { line, frames, time: timeOfBus(document, line.id), document }) : [];
+  });
 }
 
 /** What keeps errands from running to their ends, or undoes what they do. */

@@ -59,6 +59,12 @@ import { sampleLost } from './telegram/sample-lost.js';
 import { fieldsOverlap } from './telegram/fields-overlap.js';
 import { lostBeforeNext } from './telegram/lost-before-next.js';
 import { longerThanPeriod } from './telegram/longer-than-period.js';
+import { identifierTwice } from './frames/identifier-twice.js';
+import { signalsClash } from './frames/signals-clash.js';
+import { signalWider } from './frames/signal-wider.js';
+import { frameLostEarly } from './frames/frame-lost-early.js';
+import { busFull } from './frames/bus-full.js';
+import { frameLate } from './frames/frame-late.js';
 import { errandBesideRoute } from './errand/errand-beside-route.js';
 import { errandPointGone } from './errand/errand-point-gone.js';
 import { errandValue } from './errand/errand-value.js';
@@ -177,6 +183,12 @@ export const checks = [
   fieldsOverlap,
   lostBeforeNext,
   longerThanPeriod,
+  identifierTwice,
+  signalsClash,
+  signalWider,
+  frameLostEarly,
+  busFull,
+  frameLate,
   // errand
   errandPointGone,
   errandValue,

@@ -9,6 +9,7 @@ const headings: Record<Scope, string> = {
   map: 'Register maps',
   converter: 'Converters and their images',
   telegram: 'Telegrams',
+  frames: 'Frames on CAN',
   errand: 'Errands',
   ends: 'The two ends of a route',
   names: 'What a route names',

@@ -1,4 +1,4 @@
-import { checkConverters, checkErrands, checkLines, checkMaps, runChecks } from '../checks/index.js';
+import { checkConverters, checkErrands, checkFrames, checkLines, checkMaps, runChecks } from '../checks/index.js';
 import type { Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import {
@@ -67,6 +67,7 @@ function compileWith(memory: Memory, routeMemory: RouteMemory, document: Project
     ...checkLines(document, clientsOf(requests)),
     ...checkMaps(document),
     ...checkConverters(document),
+    ...checkFrames(document),
     ...checkErrands(document),
     ...runChecks('requests', { requests, document }),
   );

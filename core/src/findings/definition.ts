@@ -1,3 +1,5 @@
+import type { timeOfBus } from '../can-line/index.js';
+import type { CarriedFrame } from '../converter/index.js';
 import type { Line } from '../media/index.js';
 import type { Device, DeviceTelegram, Errand, Point, ProjectDocument } from '../model/index.js';
 import type { Lookup, PlannedRequest, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';
@@ -19,6 +21,8 @@ export interface Scopes {
   converter: ConverterPlace;
   /** A telegram of a device, with the points in it and the other telegrams of the project. */
   telegram: TelegramPlace;
+  /** The frames of a line of CAN, with what they make of it. */
+  frames: FramesPlace;
   errand: ErrandPlace;
   /** The two ends of a route and its steps. */
   ends: Chain;
@@ -54,6 +58,14 @@ export interface TelegramPlace {
   line: Line | null;
   points: readonly Point[];
   others: readonly DeviceTelegram[];
+}
+
+/** The frames of a line of CAN. */
+export interface FramesPlace {
+  line: Line;
+  frames: readonly CarriedFrame[];
+  time: ReturnType<typeof timeOfBus>;
+  document: ProjectDocument;
 }
 
 /** An errand with the points that it names, as far as they are there. */

@@ -14,12 +14,12 @@ export interface Finding {
   /** The ids of other rows that it is about as much. */
   about?: readonly string[];
   /** Where it is mended. */
-  at: { entity: 'line' | 'device' | 'port' | 'telegram' | 'point' | 'round' | 'route' | 'errand'; id: string; field?: string };
+  at: { entity: 'line' | 'device' | 'port' | 'telegram' | 'frame' | 'point' | 'round' | 'route' | 'errand'; id: string; field?: string };
 }
 
 const severities: readonly Finding['severity'][] = ['stop', 'warning', 'advice'];
 /** What is wrong with a line or a device shows at the routes over it as well, and is told before them. */
-const places: readonly Finding['at']['entity'][] = ['line', 'port', 'device', 'telegram', 'round', 'point', 'route', 'errand'];
+const places: readonly Finding['at']['entity'][] = ['line', 'port', 'device', 'telegram', 'frame', 'round', 'point', 'route', 'errand'];
 
 /** Sorts findings: what keeps something from running first, and of these what causes others before what follows from it. */
 export function causesFirst(a: Finding, b: Finding): number {

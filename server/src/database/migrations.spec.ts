@@ -170,7 +170,7 @@ describe('a project of an older version', () => {
     const { document } = (await response.json()) as { document: ProjectDocument };
     expect(ProjectDocument.parse(document)).toEqual(document);
     const codes = (name: string) => document.devices.find((device) => device.name === name)?.functionCodes;
-    expect([codes('Plant meter'), codes('Floor turner')]).toEqual([
+    expect([codes('Plant meter'), codes('Grid station')]).toEqual([
       [3, 6, 43],
       [3, 6],
     ]);

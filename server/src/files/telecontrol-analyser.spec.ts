@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { type CanFrame, toSocketCan } from '@plain-envoy/core/can';
 import { fromHex } from '@plain-envoy/core/frame';
 import { asduType, buildFrame104 } from '@plain-envoy/core/iec104';
 import { buildFragment, buildLink, segments } from '@plain-envoy/core/ieee1815';
@@ -23,6 +24,41 @@ const valueFields: Readonly<Record<string, string>> = {
   'what is asked': 'qoi',
   'which counters': 'rqt',
 };
+
+describe('frames of CAN', () => {
+  it('are read by a packet analyser with their identifiers and data, none of them malformed', () => {
+    if (!existsSync(ANALYSER)) return pending('No packet analyser is installed here.');
+    const frames: CanFrame[] = [
+      { identifierBits: 11, identifier: 0x123, data: Uint8Array.of(1, 2, 3) },
+      { identifierBits: 29, identifier: 0x18a0_1003, data: Uint8Array.of(0xff, 0, 0, 0, 0, 0, 0, 0x7f) },
+      { identifierBits: 29, identifier: 0x123, data: new Uint8Array(), isRemote: true },
+    ];
+    const records = frames.map((frame, index) => ({
+      ...{
+        number: index + 1,
+        atMs: IEC104_NOON + index,
+        endpointId: 'a',
+        requestId: null,
+        framing: 'can' as const,
+        unit: 0,
+        functionCode: 0,
+      },
+      ...{ sent: toSocketCan(frame), got: toSocketCan(frame), end: 'arrived' as const, ms: 1, failure: null },
+    }));
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-can-'));
+    const file = join(folder, 'frames.pcapng');
+    writeFileSync(
+      file,
+      writePcapng(records, () => null),
+    );
+    const show = (...options: string[]) =>
+      execFileSync(ANALYSER, ['-r', file, ...options], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+    const told = show('-T', 'fields', '-e', 'can.id', '-e', 'can.flags.xtd', '-e', 'can.flags.rtr', '-e', 'can.len', '-e', 'data.data');
+    expect(told.trimEnd().split('\n')).toEqual(['291\t0\t0\t3\t010203', '413143043\t1\t0\t8\tff0000000000007f', '291\t1\t1\t0\t']);
+    expect(show('-Y', '_ws.malformed')).toBe('');
+    rmSync(folder, { recursive: true });
+  });
+});
 
 describe('frames of telecontrol', () => {
   let folder: string;

@@ -77,6 +77,16 @@ export class StandInsControl {
     return { last, entries: rows.map(recordOf) };
   }
 
+  /** What is seen on a line of CAN. */
+  canLine(lineId: string): Promise<unknown> {
+    return this.call('GET', `/lines/${lineId}/can`);
+  }
+
+  /** Its last frames as a text. */
+  async canLog(lineId: string, form: 'log' | 'csv'): Promise<string> {
+    return ((await this.call('GET', `/lines/${lineId}/can.${form}`)) as { text: string }).text;
+  }
+
   /** What the variables of the program of a device hold; none where it has no program. */
   async variables(deviceId: string): Promise<Record<string, unknown>> {
     return (await this.call('GET', `/stand-ins/${deviceId}/variables`)) as Record<string, unknown>;

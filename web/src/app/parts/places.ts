@@ -5,6 +5,7 @@ const screens: Record<Finding['at']['entity'], string> = {
   route: '/routes',
   round: '/rounds',
   telegram: '/registers',
+  frame: '/registers',
   point: '/registers',
   device: '/site',
   line: '/lines',

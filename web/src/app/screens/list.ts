@@ -61,6 +61,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.device', name: 'The device: its settings, ports and files', keys: 'Alt+G' },
       { id: 'registers.image', name: 'The image of a converter' },
       { id: 'registers.telegrams', name: 'Telegrams of a device on a text line', keys: 'Alt+T' },
+      { id: 'registers.frames', name: 'Frames of a device on CAN' },
       { id: 'registers.program', name: 'The program of its stand-in', keys: 'Alt+S' },
     ],
     keys: [
@@ -110,6 +111,7 @@ export const screens: readonly Screen[] = [
       { id: 'bench.errands', name: 'Errands' },
       { id: 'bench.proofs', name: 'Proofs' },
       { id: 'bench.terminal', name: 'Terminal of a text line' },
+      { id: 'bench.can', name: 'What goes over CAN' },
       { id: 'bench.prove', name: 'Prove all routes', keys: 'Alt+P' },
       { id: 'bench.wrong', name: 'What is wrong', keys: 'Alt+X' },
       { id: 'bench.counters', name: 'Counters' },

@@ -30,6 +30,7 @@ import { ErrandsView } from './errands-view';
 import { PlotView } from './plot-view';
 import { ProofsView } from './proofs-view';
 import { StandInsTable } from './stand-ins-table';
+import { CanView } from './can-view';
 import { TerminalView } from './terminal-view';
 import { WatchView } from './watch-view';
 import { WritePanel } from './write-panel';
@@ -41,6 +42,7 @@ const views = [
   { key: 'errands', name: 'Errands' },
   { key: 'proofs', name: 'Proofs' },
   { key: 'terminal', name: 'Terminal' },
+  { key: 'can', name: 'CAN' },
 ] as const;
 type View = (typeof views)[number]['key'];
 const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as const;
@@ -53,6 +55,7 @@ const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as con
     ArmPanel,
     AskPanel,
     AwaitingPanel,
+    CanView,
     Panes,
     CountersTable,
     Diagnoses,

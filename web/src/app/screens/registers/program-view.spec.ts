@@ -74,34 +74,34 @@ describe('ProgramView', () => {
     pageOf(view).querySelector<HTMLButtonElement>('button[name=revert]')!.click();
     await turn();
     expect(editor.state.doc.toString()).toBe(burner.program);
-    const converter = await open('Turner converter');
+    const converter = await open('Grid converter');
     expect(converter.says()).toBe('No program: its stand-in holds what is written to it.');
-    const turner = await open('Floor turner');
-    expect(textOf(turner.view, '.remark')).toContain('No stand-in plays this device');
+    const station = await open('Grid station');
+    expect(textOf(station.view, '.remark')).toContain('No stand-in plays this device');
     expect([view !== converter.view, says()].length).toBe(2);
   });
 
   it('writes the lines of a behaviour, and says at its place what is missing', async () => {
-    const { view, editor } = await open('Turner converter');
+    const { view, editor } = await open('Grid converter');
     pick(view, 'behaviour', 'count');
     view.detectChanges();
     await submit(view);
     expect(textOf(view, 'pe-behaviour-form mat-error')).toBe('Choose a point: what counts.');
     typeInto(view, 'pe-behaviour-form input[name=every]', 'x');
-    pick(view, 'value', 'Sequence_in');
+    pick(view, 'value', 'Curtailment');
     await submit(view);
     expect(textOf(view, 'pe-behaviour-form mat-error')).toBe('A number.');
     typeInto(view, 'pe-behaviour-form input[name=every]', '2');
     await submit(view);
     await turn();
-    expect(editor.state.doc.toString()).toContain('Sequence_in := Sequence_in + 1;');
+    expect(editor.state.doc.toString()).toContain('Curtailment := Curtailment + 1;');
     expect(editor.state.doc.toString()).toContain('PT := T#2000ms');
   });
 
   it('writes the name of a point where the cursor stands', async () => {
-    const { view, editor } = await open('Turner converter');
-    pageOf(view).querySelector<HTMLElement>('tr[data-id=Position]')!.click();
+    const { view, editor } = await open('Grid converter');
+    pageOf(view).querySelector<HTMLElement>('tr[data-id=Curtailment]')!.click();
     await turn();
-    expect(editor.state.doc.toString()).toBe('Position');
+    expect(editor.state.doc.toString()).toBe('Curtailment');
   });
 });

@@ -29,6 +29,7 @@ import { PointForm } from './point-form';
 import { SettingsView } from './settings-view';
 import { ProgramView } from './program-view';
 import { ReadPanel } from './read-panel';
+import { FramesView } from './frames-view';
 import { TelegramsView } from './telegrams-view';
 import { AddressStrip, type Span } from './strip';
 import { placeAt } from '@plain-envoy/core/fields';
@@ -50,6 +51,7 @@ type Side =
     AddressStrip,
     AlignView,
     Choose,
+    FramesView,
     ImageView,
     ImportView,
     DevicePanel,
@@ -84,6 +86,9 @@ export class RegistersScreen {
   /** The chosen device and point, from the address. */
   readonly device = input<string>();
   readonly point = input<string>();
+  /** A telegram or frame to be looked at. */
+  readonly telegram = input<string>();
+  readonly frame = input<string>();
 
   protected readonly formats = atEdge(inject(Documents), 'menus').menus;
   protected readonly withPoints = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
@@ -97,7 +102,9 @@ export class RegistersScreen {
   );
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);
-  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program' | 'telegrams' | 'image'>('grid');
+  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program' | 'telegrams' | 'frames' | 'image'>(
+    'grid',
+  );
   protected readonly side = signal<Side>(null);
   protected readonly pasted = signal<string | null>(null);
   protected readonly problem = signal<string | null>(null);
@@ -120,6 +127,7 @@ export class RegistersScreen {
       'registers.program': () => this.turnTo(null, this.openProgram),
       'registers.image': () => this.turnTo(null, this.openImage),
       'registers.telegrams': () => this.turnTo(null, this.openTelegrams),
+      'registers.frames': () => this.turnTo(null, this.openFrames),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
       'registers.device': () => this.turnTo({ kind: 'device' }),
@@ -127,6 +135,7 @@ export class RegistersScreen {
     });
     effect(() => {
       const point = this.project.points().get(this.point() ?? '');
+      if (this.telegram() ?? this.frame()) return;
       const device = this.project.devices().get(point?.deviceId ?? this.device() ?? '') ?? this.withPoints()[0];
       untracked(() => {
         if (device && device.id !== this.state.deviceId()) {
@@ -143,9 +152,18 @@ export class RegistersScreen {
       });
     });
     effect(() => {
+      const { telegrams, frames } = this.project.document()!;
+      const message = telegrams.find(({ id }) => id === this.telegram()) ?? frames.find(({ id }) => id === this.frame());
+      if (!message) return;
+      untracked(() => {
+        this.state.deviceId.set(message.deviceId);
+        this.main.set(this.frame() ? 'frames' : 'telegrams');
+      });
+    });
+    effect(() => {
       const grid = this.grid();
-      // Where a device lies in no telegram, a column that says so would be empty.
-      const isShown = (id: string) => this.columns().has(id) && (id !== 'lies' || this.speaksText());
+      // Where a device lies in no telegram or frame, a column that says so would be empty.
+      const isShown = (id: string) => this.columns().has(id) && (id !== 'lies' || this.farLine() !== null);
       if (grid) for (const { id } of columnChoices) grid.setColumnShown(id, isShown(id));
     });
     effect(() => this.grid()?.filter.set(this.filter()));
@@ -168,7 +186,9 @@ export class RegistersScreen {
   protected readonly openProgram = () => this.main.set('program');
   protected readonly openImage = () => this.main.set('image');
   protected readonly openTelegrams = () => this.main.set('telegrams');
-  protected readonly speaksText = computed(() => farLineOf(this.project.document()!, this.state.deviceId()) !== null);
+  protected readonly openFrames = () => this.main.set('frames');
+  /** The line of a device that speaks no Modbus. */
+  protected readonly farLine = computed(() => farLineOf(this.project.document()!, this.state.deviceId()));
   protected readonly openSettings = () => this.main.set('wanted');
 
   /** Another panel, or none, once what was typed in this one may go. */

@@ -5,6 +5,7 @@ import {
   effect,
   ElementRef,
   inject,
+  input,
   linkedSignal,
   output,
   signal,
@@ -63,6 +64,8 @@ export class TelegramsView {
   private readonly unsaved = inject(Unsaved);
   private readonly samplesBox = viewChild<unknown, ElementRef<HTMLElement>>('samplesBox', { read: ElementRef });
   readonly closed = output();
+  /** The one to begin with; the first where nothing is said. */
+  readonly wanted = input<string>();
 
   private readonly own = computed(() => this.project.document()!.telegrams.filter(({ deviceId }) => deviceId === this.state.deviceId()));
   /** Those that there are, and one that is being made. */
@@ -198,6 +201,10 @@ export class TelegramsView {
   constructor() {
     this.unsaved.watch(() => 'the telegram', this.form);
     focusViewOnOpen();
+    effect(() => {
+      const wanted = this.wanted();
+      if (wanted) untracked(() => this.chosen.set(wanted));
+    });
     timer(LOOK_MS, LOOK_MS)
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.heardTexts.refresh());

@@ -1,0 +1,120 @@
+import type { ComponentFixture } from '@angular/core/testing';
+import { TestBed } from '@angular/core/testing';
+import type { CanLineState } from '@plain-envoy/core/feed';
+import type { Change, DeviceFrame, Point } from '@plain-envoy/core/model';
+import { BehaviorSubject, of } from 'rxjs';
+import { CanLines } from '../../data/can-lines';
+import { StandIns } from '../../data/stand-ins';
+import { demo, deviceNamed, pageOf, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { stretchOf } from './bit-grid';
+import { FramesView } from './frames-view';
+import { MapState } from './map-state';
+
+const turner = deviceNamed('Floor turner');
+const position = demo.frames.find(({ name }) => name === 'Position')!;
+const seen: CanLineState = {
+  ...{ load: 0.01, damaged: 0, silent: 0 },
+  frames: [
+    {
+      ...{ identifierBits: 29, identifier: position.identifier, count: 40, remote: 0, periodMs: 100, jitterMs: 2.5, bytes: [8, 8] },
+      ...{ movedBits: [0, 56], data: '01 00 00 00 F0 00 03 2A', lastAtMs: 0 },
+    },
+  ],
+};
+
+describe('Frames of a device on CAN', () => {
+  let on: Stage;
+  let view: ComponentFixture<FramesView>;
+  beforeEach(async () => {
+    on = await stage([
+      MapState,
+      { provide: StandIns, useValue: { all$: new BehaviorSubject([]), refresh: () => undefined } },
+      { provide: CanLines, useValue: { look: () => of(seen) } },
+    ]);
+    TestBed.inject(MapState).deviceId.set(turner.id);
+    view = on.show(FramesView);
+    await drawn();
+  });
+  const drawn = async () => {
+    await turn();
+    await turn();
+    view.detectChanges();
+  };
+  const cell = (bit: number) => pageOf(view).querySelector<HTMLElement>(`[data-bit="${bit}"]`)!;
+  const press = async (bit: number, key: string, shiftKey = false) => {
+    cell(bit).dispatchEvent(new KeyboardEvent('keydown', { key, shiftKey, bubbles: true, cancelable: true }));
+    await drawn();
+  };
+  const click = async (name: string) => {
+    pageOf(view).querySelector<HTMLElement>(`button[name=${name}]`)!.click();
+    await drawn();
+  };
+  const keep = async () => {
+    pageOf(view)
+      .querySelector('form')!
+      .dispatchEvent(new SubmitEvent('submit', { cancelable: true, bubbles: true }));
+    await drawn();
+  };
+  const sent = () => (on.http.expectOne(`/api/projects/${demo.project.id}/change-sets`).request.body as { changes: Change[] }).changes;
+
+  it('show each bit with the signal that it belongs to, and what came last', () => {
+    expect(cell(56).getAttribute('aria-label')).toBe('byte 7, bit 0: Sequence, 0');
+    expect(cell(57).textContent).toBe('1');
+    expect(cell(56).classList).toContain('moved');
+    expect(cell(57).classList).not.toContain('moved');
+    expect(textOf(view, '[data-name=counters]')).toContain('40 came · every 100 ms, 2.5 ms off at most · stayed away 0 times');
+    expect(textOf(view, '[data-name=time]')).toContain('all frames fill 0.9 % of Turner CAN');
+  });
+
+  it('get a signal that is drawn by keys, and its point is placed where the carrier reads it', async () => {
+    await click('add-frame');
+    typeInto(view, 'input[name=name]', 'Torque');
+    typeInto(view, 'input[name=identifier]', '413143043');
+    await drawn();
+    await press(7, 'ArrowDown', true);
+    await press(15, 'ArrowRight', true);
+    expect(cell(14).classList).toContain('marked');
+    await press(14, 'Enter');
+    expect(cell(10).getAttribute('aria-label')).toBe('byte 1, bit 2: Signal 1');
+    await keep();
+    const [frame, signal, valid] = sent().map(({ after }) => after) as [DeviceFrame, Point, Point];
+    expect([frame.name, frame.identifier, frame.when]).toEqual(['Torque', 413_143_043, { on: 'period', periodMs: 100 }]);
+    expect([signal.name, signal.type, signal.place]).toEqual([
+      'Signal 1',
+      'uint16',
+      { kind: 'signal', frameId: frame.id, firstBit: 7, bits: 8, order: 'little', pinned: false },
+    ]);
+    const taken = demo.points.filter(({ deviceId, table }) => deviceId === turner.id && table === 'input').map(({ offset }) => offset);
+    expect(taken).not.toContain(signal.offset);
+    expect([signal.table, valid.name, valid.place.kind]).toEqual(['input', 'Torque is valid', 'frameState']);
+  });
+
+  it('say at its place what does not fit, and keep what was typed', async () => {
+    typeInto(view, '[data-signal="1"] input[name=first-bit]', '31');
+    typeInto(view, 'input[name=identifier]', '0x20000000');
+    await keep();
+    expect(textOf(view, '[data-signal="1"] .problem')).toContain('Position and Drive temperature share bit 31');
+    expect(textOf(view, 'mat-error')).toContain('29 bits');
+    expect(cell(31).classList).toContain('twice');
+    expect(pageOf(view).querySelector<HTMLInputElement>('input[name=identifier]')!.value).toBe('0x20000000');
+    on.http.expectNone(`/api/projects/${demo.project.id}/change-sets`);
+  });
+
+  it('change a point where its signal is changed, and take it out with its routes where that is taken out', async () => {
+    typeInto(view, '[data-signal="3"] input[name=bits]', '4');
+    pageOf(view).querySelector<HTMLElement>('[data-signal="2"] button[name=remove-signal]')!.click();
+    await drawn();
+    await keep();
+    const changes = sent();
+    const at = (name: string) => demo.points.find((point) => point.deviceId === turner.id && point.name === name)!.id;
+    expect(changes.find(({ id }) => id === at('Sequence'))!.after).toEqual(
+      jasmine.objectContaining({ place: jasmine.objectContaining({ bits: 4 }) as never }) as never,
+    );
+    expect(changes.filter(({ after }) => after === null).map(({ entity }) => entity)).toEqual(['route', 'point']);
+  });
+
+  it('are drawn in either order of bytes', () => {
+    expect(stretchOf(20, 12, 'little')).toEqual({ firstBit: 12, bits: 9, order: 'little' });
+    expect(stretchOf(8, 3, 'big')).toEqual({ firstBit: 3, bits: 12, order: 'big' });
+  });
+});

@@ -1,0 +1,351 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { ReactiveFormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { arbitrate, type CanSignal } from '@plain-envoy/core/can';
+import { canBeSignal, timeOfBus } from '@plain-envoy/core/can-line';
+import { converterOf, farLineOf, placeFar } from '@plain-envoy/core/converter';
+import type { CanLineState, SeenFrame } from '@plain-envoy/core/feed';
+import { fromHex } from '@plain-envoy/core/frame';
+import { blankPoint, type Change, deletion, DeviceFrame, isSame, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import { messageOf } from '@plain-envoy/core/place';
+import { pointTypes } from '@plain-envoy/core/types';
+import { exhaustMap, of, switchMap, timer } from 'rxjs';
+import { v7 as newId } from 'uuid';
+import { CanLines } from '../../data/can-lines';
+import { Editor } from '../../data/editor';
+import { ProjectStore } from '../../data/project';
+import { atEdge } from '../../data/state';
+import { StandIns } from '../../data/stand-ins';
+import { choiceAmong } from '../../parts/choice';
+import { asOptions, Choose, type Option } from '../../parts/choose';
+import { focusViewOnOpen } from '../../parts/focus';
+import { named } from '../../parts/named';
+import { type Issue, issuesValidator, problemIn, readGroup, refuseIn, valueIn } from '../../parts/schema-group';
+import { TextField } from '../../parts/text-field';
+import { Unsaved } from '../../parts/unsaved';
+import { BitGrid, gridProblems, type ShownSignal, type Stretch } from './bit-grid';
+import { frameGroup, frameIssueAt, frameOfTyped, identifierOtherwise, signalGroup, stretchTyped, type TypedFrame } from './frame-form';
+import { MapState } from './map-state';
+
+const LOOK_MS = 1000;
+const NEW = 'new';
+
+/** What a device on CAN sends and takes: each frame with its identifier, and the bits of it in which signals lie, beside what really came. */
+@Component({
+  selector: 'pe-frames-view',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [BitGrid, Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField],
+  templateUrl: './frames-view.html',
+  styleUrls: ['./wide-view.scss', './telegrams-view.scss', './frames-view.scss'],
+})
+export class FramesView {
+  protected readonly state = inject(MapState);
+  private readonly store = inject(ProjectStore);
+  private readonly project = atEdge(this.store, 'document');
+  private readonly editor = inject(Editor);
+  private readonly unsaved = inject(Unsaved);
+  private readonly canLines = inject(CanLines);
+  private readonly standIns = inject(StandIns);
+  private readonly played = atEdge(this.standIns, 'all');
+  readonly closed = output();
+  /** The one to begin with; the first where nothing is said. */
+  readonly wanted = input<string>();
+
+  private readonly own = computed(() => this.project.document()!.frames.filter(({ deviceId }) => deviceId === this.state.deviceId()));
+  private readonly making = linkedSignal<string, boolean>({
+    source: () => this.state.deviceId(),
+    computation: () => this.own().length === 0,
+  });
+  /** Those that there are, and one that is being made. */
+  private readonly choices = computed(() => [...this.own(), ...(this.making() ? [{ id: NEW, name: 'A new one' }] : [])]);
+  protected readonly chosen = choiceAmong(this.choices);
+  protected readonly options = computed(() => named(this.choices()));
+  protected readonly isNew = computed(() => this.chosen() === NEW);
+  private readonly fresh = linkedSignal<string, DeviceFrame>({ source: () => this.state.deviceId(), computation: () => this.blank() });
+  private readonly frame = computed(() => this.own().find(({ id }) => id === this.chosen()) ?? this.fresh(), { equal: isSame });
+  private readonly points = computed(
+    () => this.project.document()!.points.filter(({ place }) => place.kind === 'signal' && place.frameId === this.frame().id),
+    { equal: isSame },
+  );
+
+  protected readonly form = computed(() => {
+    const form = frameGroup(this.frame(), this.points());
+    form.addValidators(issuesValidator((typed: TypedFrame) => this.issuesOf(typed)));
+    return form;
+  });
+  private readonly typed = valueIn(this.form);
+  protected readonly problem = problemIn(this.form);
+  protected readonly otherwise = computed(() => identifierOtherwise(this.typed()));
+  protected readonly tellsValid = linkedSignal<string, boolean>({ source: () => this.chosen(), computation: () => true });
+
+  protected readonly directions: Option<DeviceFrame['direction']>[] = [
+    { value: 'sent', text: 'sends it' },
+    { value: 'taken', text: 'takes it' },
+  ];
+  protected readonly widths: Option<11 | 29>[] = [
+    { value: 11, text: '11 bits' },
+    { value: 29, text: '29 bits' },
+  ];
+  protected readonly whens: Option<DeviceFrame['when']['on']>[] = [
+    { value: 'period', text: 'again and again' },
+    { value: 'change', text: 'on a change' },
+    { value: 'toggle', text: 'when a bit or byte of it changes' },
+    { value: 'start', text: 'once at the start' },
+  ];
+  protected readonly toggles: Option<1 | 8>[] = [
+    { value: 1, text: 'one bit' },
+    { value: 8, text: 'a byte' },
+  ];
+  protected readonly orders: Option<CanSignal['order']>[] = [
+    { value: 'little', text: 'low first' },
+    { value: 'big', text: 'high first' },
+  ];
+  protected readonly types = asOptions(pointTypes.filter((type) => canBeSignal({ type })));
+  protected readonly drawOrder = signal<CanSignal['order']>('little');
+  protected readonly mark = signal<Stretch | null>(null);
+  /** Which signal has the keyboard. */
+  protected readonly focusedSignal = signal<number | null>(null);
+
+  protected readonly bytes = computed(() => Math.max(0, Math.min(8, Math.trunc(Number(this.typed().bytes)) || 0)));
+  protected readonly shown = computed(() =>
+    this.typed().signals.flatMap((one): ShownSignal[] => {
+      const stretch = stretchTyped(one);
+      return isStretch(stretch) ? [{ ...stretch, name: one.name }] : [];
+    }),
+  );
+
+  private readonly line = computed(() => farLineOf(this.project.document()!, this.state.deviceId()));
+  protected readonly before = computed(() => converterOf(this.project.document()!, this.state.deviceId()));
+  protected readonly where = computed(() => {
+    const [line, before] = [this.line(), this.before()];
+    if (!line) return 'This device is on no line of CAN.';
+    return before
+      ? `${before.converter.name} has it on ${line.name} and shows its values in registers.`
+      : `No converter is on ${line.name}, so nothing carries its values.`;
+  });
+  private readonly bus = signal<CanLineState | null>(null);
+  /** What came of the chosen frame. */
+  private readonly seen = computed((): SeenFrame | null => this.bus()?.frames.find((one) => arbitrate(one, this.frame()) === 0) ?? null);
+  protected readonly data = computed(() => {
+    const bytes = fromHex(this.seen()?.data ?? '');
+    return this.seen() && bytes.ok ? bytes.value : null;
+  });
+  protected readonly moved = computed(() => new Set(this.seen()?.movedBits ?? []));
+  protected readonly time = computed(() => {
+    const line = this.line();
+    const time = line && timeOfBus(this.project.document()!, line.id);
+    const own = time?.frames.find(({ id }) => id === this.frame().id);
+    if (!time || !own) return '';
+    const late =
+      own.worstResponseMs === null ? 'its bus is too full for it' : `at worst ${own.worstResponseMs.toFixed(2)} ms after it is due`;
+    return `It is on the bus for up to ${own.worstMs.toFixed(2)} ms, ${late}; all frames fill ${(100 * time.load).toFixed(1)} % of ${line.name}.`;
+  });
+  protected readonly counters = computed(() => {
+    const [bus, seen] = [this.bus(), this.seen()];
+    if (!bus) return 'No stand-ins play its line.';
+    if (!seen) return 'It has not come yet on the stand-ins.';
+    const heard = this.played.all().flatMap(({ cans }) => cans.flatMap(({ frames }) => frames.filter(({ id }) => id === this.frame().id)));
+    const lost = heard.find(({ way }) => way === 'heard')?.lost ?? 0;
+    const trouble = heard.find(({ problem }) => problem !== null)?.problem;
+    const parts = [
+      `${seen.count} came`,
+      ...(seen.periodMs === null
+        ? []
+        : [`every ${Math.round(seen.periodMs * 10) / 10} ms, ${Math.round((seen.jitterMs ?? 0) * 10) / 10} ms off at most`]),
+      `stayed away ${lost} ${lost === 1 ? 'time' : 'times'}`,
+      ...(trouble ? [trouble] : []),
+    ];
+    return `On the stand-ins: ${parts.join(' · ')}`;
+  });
+
+  constructor() {
+    this.unsaved.watch(() => 'the frame', this.form);
+    focusViewOnOpen();
+    effect(() => {
+      const wanted = this.wanted();
+      if (wanted) untracked(() => this.chosen.set(wanted));
+    });
+    toObservable(this.line)
+      .pipe(
+        switchMap((line) =>
+          line?.kind === 'can'
+            ? timer(0, LOOK_MS).pipe(exhaustMap(() => (this.standIns.refresh(), this.canLines.look(line.id))))
+            : of(null),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe((state) => this.bus.set(state));
+  }
+
+  protected choose(id: string): void {
+    this.unsaved.mayLeave().subscribe((may) => may && this.chosen.set(id));
+  }
+
+  protected add(): void {
+    this.unsaved.mayLeave().subscribe((may) => {
+      if (!may) return;
+      this.fresh.set(this.blank());
+      this.making.set(true);
+      this.chosen.set(NEW);
+    });
+  }
+
+  /** A signal where the mark is, or at the first bit that is free. */
+  protected addSignal(stretch: Stretch | null): void {
+    const taken = new Set(this.shown().flatMap(({ firstBit }) => firstBit));
+    const free = Array.from({ length: 8 * this.bytes() }, (_, bit) => bit).find((bit) => !taken.has(bit)) ?? 0;
+    const { signals } = this.form().controls;
+    const at = stretch ?? { firstBit: free, bits: 1, order: this.drawOrder() };
+    const type = at.bits === 1 ? 'bit' : at.bits <= 16 ? 'uint16' : at.bits <= 32 ? 'uint32' : 'uint64';
+    signals.push(signalGroup(null, `Signal ${signals.length + 1}`, type, at));
+    this.mark.set(null);
+    this.form().markAsDirty();
+  }
+
+  protected removeSignal(index: number): void {
+    this.form().controls.signals.removeAt(index);
+    this.form().markAsDirty();
+  }
+
+  protected save(): void {
+    const frame = readGroup(this.form(), { schema: DeviceFrame, from: (typed: TypedFrame) => frameOfTyped(typed, this.frame()) });
+    if (!frame) return;
+    const document = this.project.document()!;
+    const before = this.own().find(({ id }) => id === frame.id) ?? null;
+    const points = this.pointsOf(document, frame, before);
+    if (!points.ok) return refuseIn(this.form(), { message: points.problem.message, path: [] });
+    const changes: Change[] = [{ entity: 'frame', id: frame.id, before, after: frame }, ...points.value];
+    const made = points.value.filter(({ before: none, after }) => none === null && after !== null).length;
+    this.store.commit(`${frame.name} of ${this.state.device()?.name ?? ''}`, changes).subscribe((answer) => {
+      if (!answer.ok) return refuseIn(this.form(), answer.problem);
+      this.form().markAsPristine();
+      this.making.set(false);
+      this.chosen.set(frame.id);
+      this.editor.say(`${frame.name} is kept${made ? `, with ${made} new point${made === 1 ? '' : 's'}` : ''}. Undo with Ctrl+Z.`);
+    });
+  }
+
+  protected remove(): void {
+    const document = this.project.document()!;
+    const frame = this.own().find(({ id }) => id === this.chosen());
+    if (!frame) return;
+    const changes = deleted(
+      document,
+      document.points.filter(({ place }) => messageOf(place) === frame.id),
+    );
+    const gone = changes.length;
+    this.store
+      .commit(`Delete ${frame.name}`, [...changes, { entity: 'frame', id: frame.id, before: frame, after: null }])
+      .subscribe((answer) => {
+        if (!answer.ok) return refuseIn(this.form(), answer.problem);
+        this.editor.say(`Deleted: ${frame.name}${gone ? `, with ${gone} points and routes of it` : ''}. Ctrl+Z brings it back.`);
+      });
+  }
+
+  protected leave(): void {
+    this.unsaved.mayLeave().subscribe((may) => may && this.closed.emit());
+  }
+
+  /** The points of the signals that were typed, each placed where the carrier reads it; and what is no signal any more. */
+  private pointsOf(document: ProjectDocument, frame: DeviceFrame, before: DeviceFrame | null) {
+    const known = new Map(this.points().map((point) => [point.id, point]));
+    const { signals } = this.form().getRawValue();
+    const wanted = signals.map((typed): Point => {
+      const point = known.get(typed.id ?? '');
+      const place = { kind: 'signal' as const, frameId: frame.id, ...stretchTyped(typed), pinned: false };
+      const base = point ?? { ...blankPoint({ id: newId(), projectId: frame.projectId, deviceId: frame.deviceId }) };
+      return {
+        ...{ ...base, name: typed.name.trim(), type: typed.type, bit: typed.type === 'bit' ? (base.bit ?? 0) : null },
+        place: point?.place.kind === 'signal' ? { ...place, pinned: point.place.pinned } : place,
+      };
+    });
+    const isTold = document.points.some(
+      ({ place }) => place.kind === 'frameState' && place.frameId === frame.id && place.state === 'valid',
+    );
+    if (frame.direction === 'sent' && this.tellsValid() && !isTold)
+      wanted.push({
+        ...blankPoint({ id: newId(), projectId: frame.projectId, deviceId: frame.deviceId }),
+        ...{ name: `${frame.name} is valid`, type: 'bit', bit: 0 },
+        place: { kind: 'frameState', frameId: frame.id, state: 'valid', pinned: false },
+      });
+    const isMoved = (point: Point) => {
+      const was = known.get(point.id);
+      return !was || was.type !== point.type || before?.direction !== frame.direction;
+    };
+    const frames = [...document.frames.filter(({ id }) => id !== frame.id), frame];
+    const moving = wanted.filter(isMoved);
+    const staying = document.points.filter(({ id }) => !moving.some((point) => point.id === id));
+    const placed = placeFar({ ...document, frames, points: [...staying, ...moving] }, frame.deviceId, moving);
+    if (!placed.ok) return placed;
+    const at = new Map(placed.value.map((point) => [point.id, point]));
+    const kept = new Set(wanted.map(({ id }) => id));
+    const changes: Change[] = wanted.flatMap((point) => {
+      const [was, after] = [known.get(point.id) ?? null, at.get(point.id) ?? point];
+      return was && isSame(was, after) ? [] : [{ entity: 'point' as const, id: point.id, before: was, after }];
+    });
+    return {
+      ok: true as const,
+      value: [
+        ...changes,
+        ...deleted(
+          document,
+          this.points().filter(({ id }) => !kept.has(id)),
+        ),
+      ],
+    };
+  }
+
+  private issuesOf(typed: TypedFrame): Issue[] {
+    const issues = (DeviceFrame.safeParse(frameOfTyped(typed, this.frame())).error?.issues ?? []).map(frameIssueAt);
+    const shown: ShownSignal[] = [];
+    typed.signals.forEach((one, index) => {
+      const stretch = stretchTyped(one);
+      if (one.name.trim() === '') issues.push({ path: ['signals', index, 'name'], message: 'A name is needed.' });
+      if (!Number.isInteger(stretch.firstBit) || stretch.firstBit < 0 || stretch.firstBit > 63)
+        return issues.push({ path: ['signals', index, 'firstBit'], message: 'Bits are 0 to 63.' });
+      if (!Number.isInteger(stretch.bits) || stretch.bits < 1 || stretch.bits > 64)
+        return issues.push({ path: ['signals', index, 'bits'], message: 'From 1 to 64 bits.' });
+      const signal = { ...stretch, name: one.name || `Signal ${index + 1}` };
+      const [wrong] = gridProblems([...shown, signal], this.bytes()).filter((text) => text.includes(signal.name));
+      if (wrong) issues.push({ path: ['signals', index], message: wrong });
+      else shown.push(signal);
+      return undefined;
+    });
+    return issues;
+  }
+
+  private blank(): DeviceFrame {
+    const device = untracked(() => this.state.device());
+    const line = untracked(() => this.line());
+    return {
+      ...{ id: newId(), projectId: device?.projectId ?? '', deviceId: device?.id ?? '', name: '', note: '' },
+      ...{ direction: 'sent', identifierBits: line?.kind === 'can' ? line.identifierBits : 11, identifier: 0x100, bytes: 8, fill: '' },
+      when: { on: 'period', periodMs: 100 },
+      lostAfterMs: 1000,
+    };
+  }
+}
+
+function isStretch({ firstBit, bits }: Stretch): boolean {
+  return Number.isInteger(firstBit) && firstBit >= 0 && firstBit < 64 && Number.isInteger(bits) && bits >= 1 && bits <= 64;
+}
+
+/** What goes with these points: each change once. */
+function deleted(document: ProjectDocument, points: readonly Point[]): Change[] {
+  const changes = new Map<string, Change>();
+  for (const { id } of points) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
+  return [...changes.values()];
+}
