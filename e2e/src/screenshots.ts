@@ -37,6 +37,8 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
     steps: [{ click: 'button[name=wanted]' }, { click: 'pe-settings-view button[name=read]' }, { click: 'button[name=all-wanted]' }],
   },
   telegrams: { path: `/registers?device=${idOf(demo.devices, 'Weigh indicator')}`, steps: [{ click: 'button[name=telegrams]' }] },
+  frames: { path: `/registers?device=${idOf(demo.devices, 'Floor turner')}`, steps: [{ click: 'button[name=frames]' }] },
+  can: { path: '/bench?view=can' },
   image: { path: `/registers?device=${idOf(demo.devices, 'Text port')}`, steps: [{ click: 'button[name=image]' }] },
   program: { path: `/registers?device=${FAN_NORTH}`, steps: [{ click: 'button[name=program]' }] },
   routes: { path: `/routes?route=${AIR_ON_ROUTE}` },
