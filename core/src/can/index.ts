@@ -23,6 +23,6 @@ export { buildFrame, bytesFor, layoutProblems, readFrame, type ReadFrame } from 
 export { busTime, frameBits, type FrameTime, type TimedFrame } from './time.js';
 export { bitsOnBus, type CanFrame, plainBits, stuffedIn } from './wire.js';
 export { fromSocketCan, toSocketCan } from './socket-can.js';
-export { type LoggedFrame, readCanCsv, readCanLog, type ReadLog, writeCanCsv, writeCanLog } from './log.js';
+export { type LoggedFrame, readCanCsv, readCanFrames, readCanLog, type ReadLog, writeCanCsv, writeCanLog } from './log.js';
 export { sniff, type Sniffed } from './sniff.js';
 export { type FoundSignal, learnSignals, type SignalKind } from './learn.js';

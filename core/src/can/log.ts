@@ -20,6 +20,11 @@ const LINE = /^\((\d+(?:\.\d+)?)\)\s+(\S+)\s+([0-9A-Fa-f]+)#(#?)(R?)([0-9A-Fa-f.
 const ERROR_FLAG = 0x2000_0000;
 const CSV_HEAD = ['time', 'interface', 'identifier', 'bits', 'remote', 'length', 'data'];
 
+/** A log in either form, told apart by whether it begins with the heads of columns. */
+export function readCanFrames(text: string): ReadLog {
+  return /^\s*"?[a-z]+"?\s*[,;]/i.test(text) ? readCanCsv(text) : readCanLog(text);
+}
+
 /** The usual open text log, a frame a line: `(1699000000.123456) can0 18FF1003#7D0180`. Three figures are a base frame, eight an extended one. */
 export function readCanLog(text: string): ReadLog {
   return readLines(text, (line) => {

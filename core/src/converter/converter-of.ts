@@ -20,7 +20,7 @@ export function farLineOf({ lines, devices, ports }: Plant, deviceId: string): L
 }
 
 /** What goes over it reaches Modbus through a converter, or Plain Envoy itself. */
-function isFarLine(line: Line): boolean {
+export function isFarLine(line: Line): boolean {
   return isTextLine(line) || line.kind === 'can';
 }
 

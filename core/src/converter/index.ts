@@ -1,4 +1,4 @@
-export { askedFor, type Before, converterOf, farLineOf, isTextLine, registerWindows, windowsOn } from './converter-of.js';
+export { askedFor, type Before, converterOf, farLineOf, isFarLine, isTextLine, registerWindows, windowsOn } from './converter-of.js';
 export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placing.js';
 export { CarriedFrame, type Frames, framesOf, framesOn } from './frames.js';
 export { ImageMemory, type Registers } from './image-memory.js';

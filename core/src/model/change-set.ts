@@ -100,8 +100,8 @@ function applyOne(rows: Row[], { id, after }: Change): Row[] {
   return at < 0 ? rows.concat(after) : rows.with(at, after);
 }
 
-/** Changes that delete an entity and everything that rests on it: a device's points, and the routes of those. */
-export function deletion(document: ProjectDocument, kind: ListedKind, id: string): Change[] {
+/** Changes that delete entities and everything that rests on them: a device's points, and the routes of those. */
+export function deletion(document: ProjectDocument, kind: ListedKind, ...ids: string[]): Change[] {
   const gone = new Map<string, Change>();
   const visit = (entity: ListedKind, rowId: string) => {
     const row = (document[listOf(entity)] as { id: string }[]).find((candidate) => candidate.id === rowId);
@@ -112,6 +112,6 @@ export function deletion(document: ProjectDocument, kind: ListedKind, id: string
     }
     gone.set(rowId, { entity, id: rowId, before: row as Row, after: null });
   };
-  visit(kind, id);
+  for (const id of ids) visit(kind, id);
   return [...gone.values()];
 }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { CanSignal, hexIdentifier, learnSignals, readCanCsv, readCanLog, sniff } from '../can/index.js';
+import { CanSignal, hexIdentifier, learnSignals, readCanFrames, sniff } from '../can/index.js';
 import { toHex } from '../frame/index.js';
 import { bad, good } from '../outcome/index.js';
 import { reckoner } from './reckoner.js';
@@ -50,8 +50,7 @@ export const canLog = reckoner({
     problems: z.array(z.object({ line: z.int(), message: z.string() })),
   }),
   reckon({ text }) {
-    const isCsv = /^\s*"?[a-z]+"?\s*[,;]/i.test(text);
-    const { frames, problems } = isCsv ? readCanCsv(text) : readCanLog(text);
+    const { frames, problems } = readCanFrames(text);
     if (frames.length === 0)
       return bad(problems[0] ? `Line ${problems[0].line}: ${problems[0].message}` : 'There is no frame in it.', 'text');
     const seen = sniff(frames);

@@ -41,7 +41,8 @@ interface Heard {
 export class TextLine {
   private readonly stations = new Set<TextStation>();
   private readonly freeAt = new Map<TextStation, number>();
-  private readonly speaking = new Set<TextStation>();
+  /** Who is sending a piece just now, and whether another did while it was on the line. */
+  private readonly speaking = new Map<TextStation, { collides: boolean }>();
   /** Those that can take nothing more just now. */
   private readonly full = new Set<TextStation>();
   /** Those that heard XOFF, and no XON since. */
@@ -103,10 +104,13 @@ export class TextLine {
         await until(performance.now() + HELD_MS);
         leavesAt = performance.now();
       }
-      this.speaking.add(from);
+      const collides = this.speaking.size > (this.speaking.has(from) ? 1 : 0);
+      for (const other of this.speaking.values()) other.collides = true;
+      const own = { collides };
+      this.speaking.set(from, own);
       leavesAt += part.length * each;
       await until(leavesAt);
-      const isDamaged = this.isHalfDuplex && this.speaking.size > 1;
+      const isDamaged = this.isHalfDuplex && own.collides;
       if (at + piece >= bytes.length) this.speaking.delete(from);
       if (!this.open || !this.stations.has(from)) break;
       heard.push(...this.deliver(from, isDamaged ? part.map((byte, index) => (index % 2 ? byte : byte ^ 0x55)) : part).slice(0, 1));

@@ -134,15 +134,11 @@ describe('the routes of the demo, over the range of their sources', () => {
         return { route, value, within: Math.max(precision(destination), Math.abs(value) * 1e-6) };
       });
       runner.start(plan);
-      const wrong = () =>
-        expected.filter(
-          ({ route, value, within }) => !(Math.abs(got(bank(route.destination.deviceId), route.destination) - value) <= within),
-        );
+      const there = ({ destination }: (typeof plan.routes)[number]) => got(bank(askedAt(destination.deviceId)), destination);
+      const wrong = () => expected.filter(({ route, value, within }) => !(Math.abs(there(route) - value) <= within));
       await settled('every route at its destination', () => wrong().length === 0).catch(() => undefined);
       runner.stop();
-      expect(
-        wrong().map(({ route, value }) => `${route.name}: ${value} arrives as ${got(bank(route.destination.deviceId), route.destination)}`),
-      ).toEqual([]);
+      expect(wrong().map(({ route, value }) => `${route.name}: ${value} arrives as ${there(route)}`)).toEqual([]);
     });
   }
 });

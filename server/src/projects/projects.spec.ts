@@ -84,12 +84,25 @@ describe('the projects', () => {
     const [device] = small.document.devices;
     const paper = mapAsPapers(small.document, { deviceId: device!.id, projectId: id(), source: 'The manual', newId });
     const sends = { ...fernhollow().telegrams[0]!, id: newId(), projectId: id(), deviceId: device!.id };
-    await edit([paper, { entity: 'telegram', id: sends.id, before: null, after: sends }]);
+    const frame = { ...fernhollow().frames[0]!, id: newId(), projectId: id(), deviceId: device!.id };
+    await edit([
+      paper,
+      { entity: 'telegram', id: sends.id, before: null, after: sends },
+      { entity: 'frame', id: frame.id, before: null, after: frame },
+    ]);
     const { document } = await store.get(id());
     const gone = deletion(document, 'device', device!.id);
     expect(new Set(gone.map(({ entity }) => entity))).toEqual(new Set(['device', ...referrersOf('device').map(([from]) => from)]));
     await edit(gone, 1);
-    expect((await store.get(id())).document).toEqual({ ...document, devices: [], ports: [], points: [], papers: [], telegrams: [] });
+    expect((await store.get(id())).document).toEqual({
+      ...document,
+      devices: [],
+      ports: [],
+      points: [],
+      papers: [],
+      telegrams: [],
+      frames: [],
+    });
     await store.step(id(), 'undo');
     expect((await store.get(id())).document).toEqual(document);
   });

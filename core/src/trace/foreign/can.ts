@@ -6,22 +6,17 @@ import { type Point, readText } from '../../model/index.js';
 import type { TraceEntry } from '../record.js';
 import type { SeenPoint, ToldFrame } from '../told.js';
 import type { Foreign } from './definition.js';
+import { perLine, sendersIn } from './on-line.js';
 
 /** Frames of CAN: told by the frames of the project that they are. */
 export const can: Foreign = {
   one: 'frame',
   linkType: 227,
   teller(document) {
-    const onLine = new Map<string, readonly CarriedFrame[]>();
-    const framesAt = (lineId: string) => {
-      const known = onLine.get(lineId) ?? (document ? framesOn(document, lineId) : []);
-      onLine.set(lineId, known);
-      return known;
-    };
-    const devices = new Map(document?.devices.map((device) => [device.id, device]));
-    const senderOf = new Map(document?.ports.map(({ id, deviceId }) => [id, devices.get(deviceId) ?? null]));
+    const framesAt = perLine(document, framesOn);
+    const senderOf = sendersIn(document);
     return (entry) => {
-      const device = senderOf.get(entry.requestId ?? '') ?? null;
+      const device = senderOf(entry.requestId);
       const who = device?.name ?? 'Somebody';
       const read = fromSocketCan(entry.sent ?? new Uint8Array());
       const frame = read.ok ? read.value : null;

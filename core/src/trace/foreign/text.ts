@@ -6,6 +6,7 @@ import { nameInWords, type NamedTelegram, nameText, wordsOfField } from '../../t
 import type { TraceEntry } from '../record.js';
 import type { SeenPoint, ToldExchange, ToldFrame } from '../told.js';
 import type { Foreign } from './definition.js';
+import { perLine, sendersIn } from './on-line.js';
 
 type Fields = ToldFrame['fields'];
 
@@ -14,16 +15,10 @@ export const text: Foreign = {
   one: 'text',
   linkType: 147,
   teller(document) {
-    const onLine = new Map<string, readonly CarriedTelegram[]>();
-    const telegramsOn = (lineId: string) => {
-      const known = onLine.get(lineId) ?? (document ? textsOn(document, lineId) : []);
-      onLine.set(lineId, known);
-      return known;
-    };
-    const devices = new Map(document?.devices.map((device) => [device.id, device]));
-    const senderOf = new Map(document?.ports.map(({ id, deviceId }) => [id, devices.get(deviceId) ?? null]));
+    const telegramsOn = perLine(document, textsOn);
+    const senderOf = sendersIn(document);
     return (entry) => {
-      const device = senderOf.get(entry.requestId ?? '') ?? null;
+      const device = senderOf(entry.requestId);
       const bytes = entry.got ?? entry.sent ?? new Uint8Array();
       const telegrams = telegramsOn(entry.endpointId);
       const named = nameText(telegrams, bytes);

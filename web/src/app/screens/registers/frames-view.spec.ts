@@ -89,6 +89,38 @@ describe('Frames of a device on CAN', () => {
     expect([signal.table, valid.name, valid.place.kind]).toEqual(['input', 'Torque is valid', 'frameState']);
   });
 
+  it('get a signal at the first bit that is free where none is marked', async () => {
+    pageOf(view).querySelector<HTMLElement>('[data-signal="1"] button[name=remove-signal]')!.click();
+    await click('add-signal');
+    expect(cell(32).getAttribute('aria-label')).toContain('Signal 4');
+  });
+
+  it('are made of what a log of frames shows, with the signals that it likely has', async () => {
+    const open = async (text: string) => {
+      const input = pageOf(view).querySelector<HTMLInputElement>('input[name=log-file]')!;
+      const files = new DataTransfer();
+      files.items.add(new File([text], 'bus.log'));
+      input.files = files.files;
+      input.dispatchEvent(new Event('change'));
+      for (let times = 0; times < 5; times++) await drawn();
+    };
+    await open('no frame at all');
+    expect(textOf(view, '[role=status]')).toBe('bus.log, line 1: It is not of the form (time) interface identifier#data.');
+    expect(pageOf(view).querySelector('button[name=take-seen]')).toBeNull();
+    const lines = Array.from(
+      { length: 40 },
+      (_, at) => `(${(1000 + at / 20).toFixed(6)}) can0 123#${(at % 256).toString(16).padStart(2, '0')}00`,
+    );
+    await open(lines.join('\n'));
+    await click('take-seen');
+    const value = (name: string) => pageOf(view).querySelector<HTMLInputElement>(`input[name=${name}]`)!.value;
+    expect(['name', 'identifier', 'bytes', 'periodMs', 'lostAfterMs'].map(value)).toEqual(['Frame 123', '0x123', '2', '50', '150']);
+    expect([value('signal-name'), value('first-bit'), value('bits')]).toEqual(['Counter 1', '0', '8']);
+    expect(textOf(view, '[role=status]')).toContain('Counter 1: ');
+    await keep();
+    expect(sent()[0]!.after).toEqual(jasmine.objectContaining({ identifierBits: 11, identifier: 0x123 }));
+  });
+
   it('say at its place what does not fit, and keep what was typed', async () => {
     typeInto(view, '[data-signal="1"] input[name=first-bit]', '31');
     typeInto(view, 'input[name=identifier]', '0x20000000');

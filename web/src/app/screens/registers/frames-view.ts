@@ -14,14 +14,25 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { arbitrate, type CanSignal } from '@plain-envoy/core/can';
+import {
+  arbitrate,
+  bitsOfSignal,
+  type CanSignal,
+  hexIdentifier,
+  learnSignals,
+  readCanFrames,
+  type SignalKind,
+  sniff,
+  type Sniffed,
+} from '@plain-envoy/core/can';
 import { canBeSignal, timeOfBus } from '@plain-envoy/core/can-line';
 import { converterOf, farLineOf, placeFar } from '@plain-envoy/core/converter';
 import type { CanLineState, SeenFrame } from '@plain-envoy/core/feed';
 import { fromHex } from '@plain-envoy/core/frame';
 import { blankPoint, type Change, deletion, DeviceFrame, isSame, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import { good, type Outcome } from '@plain-envoy/core/outcome';
 import { messageOf } from '@plain-envoy/core/place';
-import { pointTypes } from '@plain-envoy/core/types';
+import { type PointType, pointTypes } from '@plain-envoy/core/types';
 import { exhaustMap, of, switchMap, timer } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { CanLines } from '../../data/can-lines';
@@ -42,6 +53,9 @@ import { MapState } from './map-state';
 
 const LOOK_MS = 1000;
 const NEW = 'new';
+/** A longer log would hold the page up while it is read. */
+const MOST_BYTES_OF_LOG = 10_000_000;
+const kindNames: Record<SignalKind, string> = { counter: 'Counter', check: 'Check', number: 'Number', flag: 'Flag' };
 
 /** What a device on CAN sends and takes: each frame with its identifier, and the bits of it in which signals lie, beside what really came. */
 @Component({
@@ -171,6 +185,17 @@ export class FramesView {
     return `On the stand-ins: ${parts.join(' · ')}`;
   });
 
+  /** A log that was opened, and what is chosen in it. */
+  protected readonly log = signal<{ name: string; seen: Sniffed[] } | null>(null);
+  protected readonly inLog = computed((): Option<string>[] =>
+    (this.log()?.seen ?? []).map((seen) => ({
+      value: idOfSeen(seen),
+      text: `${hexIdentifier(seen)} · ${seen.count} times${seen.periodMs === null ? '' : `, every ${Math.round(seen.periodMs)} ms`}`,
+    })),
+  );
+  protected readonly fromLog = linkedSignal<string>(() => this.inLog()[0]?.value ?? '');
+  protected readonly says = signal<readonly string[]>([]);
+
   constructor() {
     this.unsaved.watch(() => 'the frame', this.form);
     focusViewOnOpen();
@@ -205,12 +230,11 @@ export class FramesView {
 
   /** A signal where the mark is, or at the first bit that is free. */
   protected addSignal(stretch: Stretch | null): void {
-    const taken = new Set(this.shown().flatMap(({ firstBit }) => firstBit));
+    const taken = new Set(this.shown().flatMap(bitsOfSignal));
     const free = Array.from({ length: 8 * this.bytes() }, (_, bit) => bit).find((bit) => !taken.has(bit)) ?? 0;
     const { signals } = this.form().controls;
     const at = stretch ?? { firstBit: free, bits: 1, order: this.drawOrder() };
-    const type = at.bits === 1 ? 'bit' : at.bits <= 16 ? 'uint16' : at.bits <= 32 ? 'uint32' : 'uint64';
-    signals.push(signalGroup(null, `Signal ${signals.length + 1}`, type, at));
+    signals.push(signalGroup(null, `Signal ${signals.length + 1}`, typeFor({ ...at, signed: false }), at));
     this.mark.set(null);
     this.form().markAsDirty();
   }
@@ -242,10 +266,8 @@ export class FramesView {
     const document = this.project.document()!;
     const frame = this.own().find(({ id }) => id === this.chosen());
     if (!frame) return;
-    const changes = deleted(
-      document,
-      document.points.filter(({ place }) => messageOf(place) === frame.id),
-    );
+    const inside = document.points.flatMap(({ id, place }) => (messageOf(place) === frame.id ? [id] : []));
+    const changes = deletion(document, 'point', ...inside);
     const gone = changes.length;
     this.store
       .commit(`Delete ${frame.name}`, [...changes, { entity: 'frame', id: frame.id, before: frame, after: null }])
@@ -255,12 +277,67 @@ export class FramesView {
       });
   }
 
+  /** Looks what a log of frames holds; nothing is taken of it yet. */
+  protected async open(file: File | undefined): Promise<void> {
+    if (!file) return;
+    this.says.set([]);
+    this.log.set(null);
+    if (file.size > MOST_BYTES_OF_LOG) return this.says.set([`${file.name} has more than ${MOST_BYTES_OF_LOG / 1_000_000} MB; cut it.`]);
+    const { frames, problems } = readCanFrames(await file.text());
+    const seen = sniff(frames);
+    if (seen.length === 0)
+      return this.says.set([
+        problems[0] ? `${file.name}, line ${problems[0].line}: ${problems[0].message}` : `There is no frame in ${file.name}.`,
+      ]);
+    this.log.set({ name: file.name, seen });
+    this.says.set(
+      problems.length
+        ? [`${problems.length} of its lines are no frames; the first is line ${problems[0]!.line}: ${problems[0]!.message}`]
+        : [],
+    );
+  }
+
+  /** A new frame like the one that is chosen in the log, with the signals that it likely has. */
+  protected take(): void {
+    const one = this.log()?.seen.find((seen) => idOfSeen(seen) === this.fromLog());
+    if (!one) return;
+    this.unsaved.mayLeave().subscribe((may) => {
+      if (!may) return;
+      const found = learnSignals(one.frames.flatMap(({ isRemote, data }) => (isRemote ? [] : [data])));
+      const { identifierBits, identifier, periodMs } = one;
+      const when: DeviceFrame['when'] =
+        periodMs === null ? { on: 'change', atLeastMs: null } : { on: 'period', periodMs: Math.max(1, Math.round(periodMs)) };
+      const lostAfterMs = when.on === 'period' ? Math.max(10, 3 * when.periodMs) : 1000;
+      this.fresh.set({
+        ...this.blank(),
+        name: `Frame ${hexIdentifier(one)}`,
+        identifierBits,
+        identifier,
+        bytes: one.bytes[1],
+        when,
+        lostAfterMs,
+      });
+      this.making.set(true);
+      this.chosen.set(NEW);
+      const { signals } = this.form().controls;
+      found.forEach(({ kind, signal }, index) =>
+        signals.push(signalGroup(null, `${kindNames[kind]} ${index + 1}`, typeFor(signal), signal)),
+      );
+      this.form().markAsDirty();
+      this.says.set(
+        found.length
+          ? found.map(({ why }, index) => `${signals.at(index).value.name}: ${why}`)
+          : ['It shows no signals: too few frames, or nothing in it moves.'],
+      );
+    });
+  }
+
   protected leave(): void {
     this.unsaved.mayLeave().subscribe((may) => may && this.closed.emit());
   }
 
   /** The points of the signals that were typed, each placed where the carrier reads it; and what is no signal any more. */
-  private pointsOf(document: ProjectDocument, frame: DeviceFrame, before: DeviceFrame | null) {
+  private pointsOf(document: ProjectDocument, frame: DeviceFrame, before: DeviceFrame | null): Outcome<Change[]> {
     const known = new Map(this.points().map((point) => [point.id, point]));
     const { signals } = this.form().getRawValue();
     const wanted = signals.map((typed): Point => {
@@ -296,16 +373,8 @@ export class FramesView {
       const [was, after] = [known.get(point.id) ?? null, at.get(point.id) ?? point];
       return was && isSame(was, after) ? [] : [{ entity: 'point' as const, id: point.id, before: was, after }];
     });
-    return {
-      ok: true as const,
-      value: [
-        ...changes,
-        ...deleted(
-          document,
-          this.points().filter(({ id }) => !kept.has(id)),
-        ),
-      ],
-    };
+    const gone = this.points().flatMap(({ id }) => (kept.has(id) ? [] : [id]));
+    return good([...changes, ...deletion(document, 'point', ...gone)]);
   }
 
   private issuesOf(typed: TypedFrame): Issue[] {
@@ -339,13 +408,17 @@ export class FramesView {
   }
 }
 
-function isStretch({ firstBit, bits }: Stretch): boolean {
-  return Number.isInteger(firstBit) && firstBit >= 0 && firstBit < 64 && Number.isInteger(bits) && bits >= 1 && bits <= 64;
+/** The narrowest type that holds a signal. */
+function typeFor({ bits, signed }: Pick<CanSignal, 'bits' | 'signed'>): PointType {
+  if (bits === 1) return 'bit';
+  const width = bits <= 16 ? 16 : bits <= 32 ? 32 : 64;
+  return `${signed ? 'int' : 'uint'}${width}`;
 }
 
-/** What goes with these points: each change once. */
-function deleted(document: ProjectDocument, points: readonly Point[]): Change[] {
-  const changes = new Map<string, Change>();
-  for (const { id } of points) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
-  return [...changes.values()];
+function idOfSeen(seen: Sniffed): string {
+  return `${seen.on} ${hexIdentifier(seen)}`;
+}
+
+function isStretch({ firstBit, bits }: Stretch): boolean {
+  return Number.isInteger(firstBit) && firstBit >= 0 && firstBit < 64 && Number.isInteger(bits) && bits >= 1 && bits <= 64;
 }

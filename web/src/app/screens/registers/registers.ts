@@ -5,7 +5,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import { formatAddress, nearMiss, type Notation, notationNames, readAddress, type Table } from '@plain-envoy/core/address';
-import { blankPoint, type Change, deletion, type Point, pointWidth } from '@plain-envoy/core/model';
+import { blankPoint, deletion, type Point, pointWidth } from '@plain-envoy/core/model';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
@@ -290,18 +290,15 @@ export class RegistersScreen {
 
   protected remove(points: readonly Point[]): void {
     const document = this.project.document()!;
-    const changes = new Map<string, Change>();
-    for (const { id } of points) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
-    if (changes.size === 0) return;
-    const routes = changes.size - points.length;
+    const changes = deletion(document, 'point', ...points.map(({ id }) => id));
+    if (changes.length === 0) return;
+    const routes = changes.length - points.length;
     const what = points.length === 1 ? points[0]!.name : `${points.length} points`;
-    this.store
-      .commit(`Delete ${what}${routes ? ` and ${routes} route${routes === 1 ? '' : 's'}` : ''}`, [...changes.values()])
-      .subscribe((answer) => {
-        if (!answer.ok) return this.problem.set(answer.problem.message);
-        this.side.set(null);
-        this.editor.say(`Deleted: ${what}${routes ? `, with ${routes} route${routes === 1 ? '' : 's'}` : ''}. Ctrl+Z brings it back.`);
-      });
+    this.store.commit(`Delete ${what}${routes ? ` and ${routes} route${routes === 1 ? '' : 's'}` : ''}`, changes).subscribe((answer) => {
+      if (!answer.ok) return this.problem.set(answer.problem.message);
+      this.side.set(null);
+      this.editor.say(`Deleted: ${what}${routes ? `, with ${routes} route${routes === 1 ? '' : 's'}` : ''}. Ctrl+Z brings it back.`);
+    });
   }
 
   protected saved(point: Point): void {

@@ -325,11 +325,10 @@ export class TelegramsView {
     const document = this.project.document()!;
     const telegram = this.own().find(({ id }) => id === this.chosen());
     if (!telegram) return;
-    const changes = new Map<string, Change>();
-    for (const { id, place } of document.points)
-      if (messageOf(place) === telegram.id) for (const change of deletion(document, 'point', id)) changes.set(change.id, change);
-    const gone = changes.size;
-    const all: Change[] = [...changes.values(), { entity: 'telegram', id: telegram.id, before: telegram, after: null }];
+    const inside = document.points.flatMap(({ id, place }) => (messageOf(place) === telegram.id ? [id] : []));
+    const changes = deletion(document, 'point', ...inside);
+    const gone = changes.length;
+    const all: Change[] = [...changes, { entity: 'telegram', id: telegram.id, before: telegram, after: null }];
     this.store.commit(`Delete ${telegram.name}`, all).subscribe((answer) => {
       if (!answer.ok) return refuseIn(this.form(), answer.problem);
       this.editor.say(`Deleted: ${telegram.name}${gone ? `, with ${gone} points and routes of it` : ''}. Ctrl+Z brings it back.`);

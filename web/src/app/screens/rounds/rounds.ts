@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, linkedSignal, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
+import { timeOfBus } from '@plain-envoy/core/can-line';
 import { type Advice, asItIs, isLate, isSlow, type LaneForecast, whatIfChanges } from '@plain-envoy/core/forecast';
 import type { Change } from '@plain-envoy/core/model';
 import type { PlannedRequest } from '@plain-envoy/core/plan';
@@ -14,6 +15,7 @@ import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { AgeTable } from './age-table';
+import { BusTimes } from './bus-times';
 import { Gantt, type GanttRow, type GanttSpan } from './gantt';
 import { RequestTable, requestName } from './request-table';
 import { RoundTable } from './round-table';
@@ -25,6 +27,8 @@ import { MatTabsModule } from '@angular/material/tabs';
 
 /** Above this part of its time a line has no room left for retries. */
 const FULL = 0.85;
+/** Above this part of its time a bus of CAN has none left for what is sent again. */
+const FULL_BUS = 0.7;
 /** A request has its last runs told; looking this often misses none of most. */
 const LOOK_EACH_MS = 500;
 const windows = [1000, 2000, 5000, 20_000];
@@ -40,7 +44,7 @@ type Tab = (typeof tabs)[number]['key'];
 @Component({
   selector: 'pe-rounds',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AgeTable, Choose, Gantt, MatButtonModule, MatTabsModule, RequestTable, RoundTable, RoundTrip, WhatIfBar],
+  imports: [AgeTable, BusTimes, Choose, Gantt, MatButtonModule, MatTabsModule, RequestTable, RoundTable, RoundTrip, WhatIfBar],
   providers: [Forecasts],
   templateUrl: './rounds.html',
   styleUrl: './rounds.scss',
@@ -65,6 +69,16 @@ export class RoundsScreen {
   protected readonly shown = signal<Tab>('requests');
   protected readonly problem = signal<string | null>(null);
 
+  /** Lines of CAN, which carry frames and no requests. */
+  protected readonly buses = computed(() => {
+    const document = this.project.document()!;
+    return document.lines.flatMap(({ id, name, kind }) => {
+      if (kind !== 'can') return [];
+      const { load } = timeOfBus(document, id);
+      return [{ id, name, text: percentText(load), isFull: load > FULL_BUS, width: Math.min(100, load * 100) }];
+    });
+  });
+  protected readonly bus = computed(() => this.buses().find(({ id }) => id === this.line()) ?? null);
   /** The fullest first. */
   protected readonly lanes = computed(() => {
     const before = new Map(this.forecasts.base()?.forecast.lanes.map((lane) => [lane.id, lane]));
@@ -77,6 +91,7 @@ export class RoundsScreen {
         return { ...lane, text, isFull: busyOf(lane) > FULL, width: Math.min(100, busyOf(lane) * 100) };
       });
   });
+  protected readonly tabsOfLines = computed(() => [...this.lanes(), ...this.buses()]);
   protected readonly laneId = computed(() => {
     const wanted = this.line();
     return this.lanes().find(({ id }) => id === wanted)?.id ?? this.lanes()[0]?.id ?? null;

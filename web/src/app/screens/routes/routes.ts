@@ -348,16 +348,11 @@ export class RoutesScreen {
   protected remove(routes: readonly Route[]): void {
     const document = this.project.document()!;
     const what = routes.length === 1 ? `route ${routes[0]!.name}` : `${routes.length} routes`;
-    this.store
-      .commit(
-        `Delete ${what}`,
-        routes.flatMap(({ id }) => deletion(document, 'route', id)),
-      )
-      .subscribe((answer) => {
-        if (!answer.ok) return this.problem.set(answer.problem.message);
-        this.closeForm();
-        this.editor.say(`Deleted: ${what}. Ctrl+Z brings ${routes.length === 1 ? 'it' : 'them'} back.`);
-      });
+    this.store.commit(`Delete ${what}`, deletion(document, 'route', ...routes.map(({ id }) => id))).subscribe((answer) => {
+      if (!answer.ok) return this.problem.set(answer.problem.message);
+      this.closeForm();
+      this.editor.say(`Deleted: ${what}. Ctrl+Z brings ${routes.length === 1 ? 'it' : 'them'} back.`);
+    });
   }
 
   /** Source becomes destination and destination source; steps are undone where they can be. */

@@ -63,7 +63,7 @@ describe('SiteScreen', () => {
       expect(wordOf(site)).toBe('not read');
       for (const [word, says] of [
         [1, 'sends'],
-        [0, 'no text'],
+        [0, 'no telegram'],
       ] as const) {
         on.live.points.take([{ pointId: valid.id, words: [word], quality: 'good', reason: null, atMs: 1 }]);
         site.detectChanges();

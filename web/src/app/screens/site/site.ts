@@ -19,6 +19,7 @@ import { type Counters } from '@plain-envoy/core/feed';
 import { askedFor } from '@plain-envoy/core/converter';
 import { type Device, type Point, readPoint } from '@plain-envoy/core/model';
 import { occupancy } from '@plain-envoy/core/occupancy';
+import { partOf } from '@plain-envoy/core/place';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
@@ -61,16 +62,16 @@ export class SiteScreen {
   protected readonly project = atEdge(inject(ProjectStore), 'document', 'devices');
   private readonly feed = inject(Live);
   private readonly askedAt = computed(() => askedFor(this.project.document()!));
-  /** What tells of each device that only sends text whether its texts are valid. */
+  /** What tells of each device that sends telegrams or frames whether they are valid. */
   private readonly validPoints = computed(() => {
-    const { points } = this.project.document()!;
-    return new Map(
-      points.flatMap((point) =>
-        point.place.kind === 'telegramState' && point.place.state === 'valid' ? [[point.deviceId, point] as const] : [],
-      ),
-    );
+    const valid = this.project
+      .document()!
+      .points.filter(({ place }) => (place.kind === 'telegramState' || place.kind === 'frameState') && place.state === 'valid');
+    const byDevice = new Map(valid.map(({ deviceId }) => [deviceId, [] as Point[]]));
+    for (const point of valid) byDevice.get(point.deviceId)!.push(point);
+    return byDevice;
   });
-  private readonly readings = rowsFor(this.feed.points, () => [...this.validPoints().values()].map(({ id }) => id));
+  private readonly readings = rowsFor(this.feed.points, () => [...this.validPoints().values()].flat().map(({ id }) => id));
   protected readonly live = atEdge(this.feed, 'now', 'running');
   protected readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
   /** The chosen device, from the address. */
@@ -231,17 +232,20 @@ export class SiteScreen {
     if (!this.live.running()) return { state: 'idle', word: '' };
     if (device.kind === 'gateway') return this.gatewayHealth(device);
     const valid = this.validPoints().get(device.id);
-    if (valid) return this.textHealth(valid);
+    if (valid) return this.senderHealth(valid);
     const last = this.counters().get(this.askedAt()(device.id))?.lastOutcome;
     return last ? healthOf[last] : { state: 'idle', word: 'not asked' };
   }
 
-  /** A device that only sends text is well as long as its converter says that its texts are valid. */
-  private textHealth(valid: Point): Health {
-    const reading = this.readings().get(valid.id);
-    if (!reading?.words || reading.quality !== 'good') return { state: 'idle', word: 'not read' };
-    const read = readPoint(reading.words, valid);
-    return read.ok && read.value.value ? { state: 'answers', word: 'sends' } : { state: 'silent', word: 'no text' };
+  /** A device that sends telegrams or frames is well as long as its converter says that they are valid, as far as that is read. */
+  private senderHealth(valid: readonly Point[]): Health {
+    const read = valid.flatMap((point) => {
+      const reading = this.readings().get(point.id);
+      const value = reading?.words && reading.quality === 'good' ? readPoint(reading.words, point) : null;
+      return value?.ok ? [value.value.value !== 0] : [];
+    });
+    if (read.length === 0) return { state: 'idle', word: 'not read' };
+    return read.every(Boolean) ? { state: 'answers', word: 'sends' } : { state: 'silent', word: `no ${partOf(valid[0]!.place)}` };
   }
 
   /** `61 % busy`: how much of a serial line's time the plan takes; nothing where the plan asks nothing of it. */

@@ -40,6 +40,14 @@ describe('What is looked for in the trace', () => {
     expect(of({ deviceId: id, text: 'moisture' }).requestIds).toEqual([]);
     expect(of({ deviceId: deviceNamed('Fan drive north').id }).requestIds).not.toContain(cable.id);
   });
+
+  it('is found on CAN as well: by the frame, a signal and the route that it is carried by', () => {
+    const can = demo.lines.find(({ kind }) => kind === 'can')!;
+    const senders = [can.id, ...demo.ports.filter(({ lineId }) => lineId === can.id).map(({ id }) => id)];
+    for (const text of ['turner can', 'floor turner', 'alive', 'drive temperature', 'turner drive position'])
+      expect(of({ text }).requestIds!).withContext(text).toEqual(jasmine.arrayContaining(senders));
+    expect(of({ deviceId: deviceNamed('Floor turner').id, text: 'weighing' }).requestIds).toEqual([]);
+  });
 });
 
 describe('How the trace stands', () => {

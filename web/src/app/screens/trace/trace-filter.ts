@@ -1,4 +1,4 @@
-import { isTextLine } from '@plain-envoy/core/converter';
+import { isFarLine } from '@plain-envoy/core/converter';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import { isFar, messageOf } from '@plain-envoy/core/place';
 import type { Plan } from '@plain-envoy/core/plan';
@@ -53,27 +53,27 @@ function requestsOf(words: string, deviceId: string, { requests, routes }: Plan,
     .map(({ id }) => id);
 }
 
-/** Who sends on the lines of text that have to do with it: their ports, and a terminal, which goes by the line itself. */
+/** Who sends on the lines of text and of CAN that have to do with it: their ports, and a terminal, which goes by the line itself. */
 function sendersOf(words: string, deviceId: string, document: ProjectDocument, points: ReadonlyMap<string, Point>): string[] {
-  const { devices, lines, ports, routes, telegrams } = document;
+  const { devices, lines, ports, routes, telegrams, frames } = document;
   const fits = (text: string | undefined) => !!text?.toLowerCase().includes(words);
-  const inTelegram = ({ place }: Point) => (isFar(place) ? messageOf(place) : null);
+  const inMessage = ({ place }: Point) => (isFar(place) ? messageOf(place) : null);
   const named = new Set(
     [
       ...[...points.values()].filter(({ name }) => fits(name)),
       ...routes
         .filter(({ name }) => fits(name))
         .flatMap(({ sourceId, destinationId }) => [points.get(sourceId), points.get(destinationId)]),
-    ].map((point) => point && inTelegram(point)),
+    ].map((point) => point && inMessage(point)),
   );
-  return lines.filter(isTextLine).flatMap(({ id, name }) => {
+  return lines.filter(isFarLine).flatMap(({ id, name }) => {
     const here = ports.filter(({ lineId }) => lineId === id);
     const there = new Set(here.map((port) => port.deviceId));
     const isMeant =
       !words ||
       fits(name) ||
       devices.some((device) => there.has(device.id) && fits(device.name)) ||
-      telegrams.some((telegram) => there.has(telegram.deviceId) && (fits(telegram.name) || named.has(telegram.id)));
+      [...telegrams, ...frames].some((one) => there.has(one.deviceId) && (fits(one.name) || named.has(one.id)));
     return isMeant && (!deviceId || there.has(deviceId)) ? [id, ...here.map((port) => port.id)] : [];
   });
 }

@@ -19,7 +19,7 @@ import { type Answer } from '../../data/api';
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
-import { isTextLine } from '@plain-envoy/core/converter';
+import { isFarLine } from '@plain-envoy/core/converter';
 import {
   ends,
   isModbus,
@@ -127,10 +127,10 @@ export class TraceScreen {
 
   protected readonly devices = computed(() => {
     const document = this.project.document()!;
-    const onText = document.lines.filter(isTextLine).map(({ id }) => id);
+    const far = document.lines.filter(isFarLine).map(({ id }) => id);
     const ids = new Set([
       ...this.plan.plan().requests.map(({ deviceId }) => deviceId),
-      ...document.ports.filter(({ lineId }) => onText.includes(lineId)).map(({ deviceId }) => deviceId),
+      ...document.ports.filter(({ lineId }) => far.includes(lineId)).map(({ deviceId }) => deviceId),
     ]);
     return document.devices.filter(({ id }) => ids.has(id));
   });
