@@ -54,7 +54,7 @@ describe('frames of CAN', () => {
     const show = (...options: string[]) =>
       execFileSync(ANALYSER, ['-r', file, ...options], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
     const told = show('-T', 'fields', '-e', 'can.id', '-e', 'can.flags.xtd', '-e', 'can.flags.rtr', '-e', 'can.len', '-e', 'data.data');
-    expect(told.trimEnd().split('\n')).toEqual(['291\t0\t0\t3\t010203', '413143043\t1\t0\t8\tff0000000000007f', '291\t1\t1\t0\t']);
+    expect(told.trimEnd().split('\n')).toEqual(['291\t0\t0\t3\t010203', '413143043\t1\t0\t8\tff0000000000007f', '291\t1\t1\t0']);
     expect(show('-Y', '_ws.malformed')).toBe('');
     rmSync(folder, { recursive: true });
   });
