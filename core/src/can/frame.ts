@@ -1,5 +1,5 @@
 import { bitsOfSignal, bitText, type CanSignal, readSignal, signalProblem, type SignalValue, writeSignal } from './signal.js';
-import { MOST_BYTES } from './identifier.js';
+import { MOST_BYTES } from '../can-id/index.js';
 
 /** What a frame says, and what is wrong with how it is described. */
 export interface ReadFrame {

@@ -7,18 +7,9 @@ export {
   identifierProblem,
   lastIdentifier,
   MOST_BYTES,
-} from './identifier.js';
-export {
-  bitsOfSignal,
-  bitText,
-  CanSignal,
-  rangeOfSignal,
-  readSignal,
   SignalOrder,
-  signalProblem,
-  type SignalValue,
-  writeSignal,
-} from './signal.js';
+} from '../can-id/index.js';
+export { bitsOfSignal, bitText, CanSignal, rangeOfSignal, readSignal, signalProblem, type SignalValue, writeSignal } from './signal.js';
 export { buildFrame, bytesFor, layoutProblems, readFrame, type ReadFrame } from './frame.js';
 export { busTime, frameBits, type FrameTime, type TimedFrame } from './time.js';
 export { bitsOnBus, type CanFrame, plainBits, stuffedIn } from './wire.js';

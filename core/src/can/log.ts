@@ -1,6 +1,6 @@
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { fromHex, toHex } from '../frame/index.js';
-import { hexIdentifier, identifierProblem, MOST_BYTES } from './identifier.js';
+import { hexIdentifier, identifierProblem, MOST_BYTES } from '../can-id/index.js';
 import type { CanFrame } from './wire.js';
 
 /** A frame that was seen, with its time in seconds as the log counts them, and the interface on which it was. */

@@ -1,9 +1,7 @@
 import * as z from 'zod';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { exactRaw, nearestWhole, ratioOf, toUnits } from '../value/index.js';
-import { MOST_BYTES } from './identifier.js';
-
-export const SignalOrder = z.enum(['little', 'big']);
+import { MOST_BYTES, SignalOrder } from '../can-id/index.js';
 
 /** A value in some bits of a frame. Bit n is bit n mod 8, 0 the lowest, of byte n div 8. */
 export const CanSignal = z.strictObject({

@@ -1,5 +1,5 @@
 import { middleOf } from '../common/index.js';
-import { arbitrate, type CanIdentifier } from './identifier.js';
+import { arbitrate, type CanIdentifier } from '../can-id/index.js';
 import type { LoggedFrame } from './log.js';
 
 /** What was seen of one identifier. */

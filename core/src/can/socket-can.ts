@@ -1,5 +1,5 @@
 import { bad, good, type Outcome } from '../outcome/index.js';
-import { lastIdentifier, MOST_BYTES } from './identifier.js';
+import { lastIdentifier, MOST_BYTES } from '../can-id/index.js';
 import type { CanFrame } from './wire.js';
 
 /** Flags of the identifier: an extended one, and a remote frame. */

@@ -1,4 +1,4 @@
-import { arbitrate, type CanIdentifier, type IdentifierBits } from './identifier.js';
+import { arbitrate, type CanIdentifier, type IdentifierBits } from '../can-id/index.js';
 
 /** A frame as it loads its bus. */
 export interface TimedFrame extends CanIdentifier {

@@ -1,4 +1,4 @@
-import type { CanIdentifier } from './identifier.js';
+import type { CanIdentifier } from '../can-id/index.js';
 import { AFTER_BITS } from './time.js';
 
 /** A frame as it is on the bus. */

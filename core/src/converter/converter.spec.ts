@@ -7,19 +7,9 @@ import { isFar } from '../place/index.js';
 import { describeRequest } from '../plan/index.js';
 import { forecast } from '../forecast/index.js';
 import type { SideWindow } from '../image/index.js';
-import {
-  askedFor,
-  converterOf,
-  farLineOf,
-  imageBytes,
-  mappingSheet,
-  namesOfByte,
-  orderOf,
-  placeFar,
-  placeAnew,
-  spansInImage,
-  ImageMemory,
-} from './index.js';
+import { askedFor, converterOf, farLineOf, orderOf, placeFar, placeAnew } from './index.js';
+import { imageBytes, mappingSheet, namesOfByte, spansInImage } from '../mapping/index.js';
+import { ImageMemory } from '../playing/index.js';
 import { fieldHolds, pointsOfTelegram, readSamples, refreshOf } from '../text-line/index.js';
 
 const demo = fernhollow();

@@ -1,9 +1,6 @@
 export { askedFor, type Before, converterOf, farLineOf, isFarLine, isTextLine, registerWindows, windowsOn } from './converter-of.js';
 export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placing.js';
 export { CarriedFrame, type Frames, framesOf, framesOn } from './frames.js';
-export { ImageMemory, type Registers } from './image-memory.js';
 export type { PointMemory } from './point-memory.js';
 export { CarriedTelegram, type Texts, textsOf, textsOn } from './texts.js';
-export { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from './image-layout.js';
-export { type MappingRow, type MappingSheet, mappingSheet } from './mapping-sheet.js';
 export { type Listener, listenerOf } from './listener.js';

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { identifierProblem, IdentifierBits, MOST_BYTES } from '../can/index.js';
+import { identifierProblem, IdentifierBits, MOST_BYTES } from '../can-id/index.js';
 import { Id, Name, Note } from '../common/index.js';
 import { Ms } from './device-telegram.js';
 

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { MOST_BYTES, SignalOrder } from '../can/index.js';
+import { MOST_BYTES, SignalOrder } from '../can-id/index.js';
 import { Id } from '../common/index.js';
 import { definePlace } from './definition.js';
 import { Pinned } from './pinned.js';

@@ -1,5 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
-import { mappingSheet } from '@plain-envoy/core/converter';
+import { mappingSheet } from '@plain-envoy/core/mapping';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { requestSheets } from '@plain-envoy/core/plan';
 import type { TraceEntry } from '@plain-envoy/core/trace';

@@ -1,7 +1,6 @@
-import { ImageMemory } from '@plain-envoy/core/converter';
 import type { RecordingState } from '@plain-envoy/core/feed';
 import type { Device, DeviceRecording } from '@plain-envoy/core/model';
-import type { Placed, PlayedMap } from '@plain-envoy/core/playing';
+import { ImageMemory, type Placed, type PlayedMap } from '@plain-envoy/core/playing';
 import { type Reel, Replay } from '@plain-envoy/core/replay';
 import { RegisterBank } from '@plain-envoy/engine/server';
 import { isDeepStrictEqual } from 'node:util';

@@ -1,4 +1,4 @@
-import type { MappingSheet } from '@plain-envoy/core/converter';
+import type { MappingSheet } from '@plain-envoy/core/mapping';
 import type { Device, Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan, RequestSheet } from '@plain-envoy/core/plan';
 import type { TraceEntry } from '@plain-envoy/core/trace';

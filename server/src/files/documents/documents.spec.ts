@@ -1,5 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
-import { mappingSheet } from '@plain-envoy/core/converter';
+import { mappingSheet } from '@plain-envoy/core/mapping';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestSheets } from '@plain-envoy/core/plan';
 import type { Contents, Subject } from './definition.js';

@@ -1,4 +1,4 @@
-import type { MappingRow, MappingSheet } from '@plain-envoy/core/converter';
+import type { MappingRow, MappingSheet } from '@plain-envoy/core/mapping';
 
 const columns: readonly { head: string; of(row: MappingRow): string | number }[] = [
   { head: 'Line', of: ({ line }) => line },

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { type MappingRow, mappingSheet } from '@plain-envoy/core/converter';
+import { type MappingRow, mappingSheet } from '@plain-envoy/core/mapping';
 import type { Device } from '@plain-envoy/core/model';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';

@@ -2,8 +2,7 @@ import { isBitTable, type Table } from '../address/index.js';
 import { asWindow, type Image, imagePlaceOf, type SideWindow } from '../image/index.js';
 import { type Point, pointWidth } from '../model/index.js';
 import { typeOf } from '../types/index.js';
-import type { PointMemory } from './point-memory.js';
-import { registerWindows } from './converter-of.js';
+import { type PointMemory, registerWindows } from '../converter/index.js';
 
 /** The registers of a converter as Modbus sees them. */
 export interface Registers {

@@ -46,3 +46,6 @@ export function arbitrate(a: CanIdentifier, b: CanIdentifier): number {
   const base = ({ identifierBits, identifier }: CanIdentifier) => (identifierBits === 11 ? identifier : identifier >>> 18);
   return base(a) - base(b) || a.identifierBits - b.identifierBits || a.identifier - b.identifier;
 }
+
+/** How the bits of a signal count: up from its first, or as one reads. */
+export const SignalOrder = z.enum(['little', 'big']);

@@ -1,4 +1,4 @@
-import { hexIdentifier } from '../can/index.js';
+import { hexIdentifier } from '../can-id/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
 import { mediumOf } from '../media/index.js';
 import { type Device, type DeviceFrame, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
@@ -6,8 +6,7 @@ import { messageOf, partOf, placeWords } from '../place/index.js';
 import { shortOrder } from '../value/index.js';
 import { visible } from '../telegram/index.js';
 import { fromHex } from '../frame/index.js';
-import { farLineOf, windowsOn } from './converter-of.js';
-import { directionOf, farPointsIn } from './placing.js';
+import { directionOf, farLineOf, farPointsIn, windowsOn } from '../converter/index.js';
 import { spansInImage } from './image-layout.js';
 
 /** A value as it is typed into the set-up of a converter: where it comes from or goes to on each side, and where it lies between. */

@@ -1,0 +1,2 @@
+export { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from './image-layout.js';
+export { type MappingRow, type MappingSheet, mappingSheet } from './mapping-sheet.js';
