@@ -3,6 +3,7 @@ import type { CarriedFrame, PointMemory } from '../converter/index.js';
 import { fromHex } from '../frame/index.js';
 import { type Point, pointWidth } from '../model/index.js';
 import type { FarPlace } from '../place/index.js';
+import { periodOf } from './bus.js';
 import type { CanPortState } from './can-port-state.js';
 import { putSignal, wordsOfSignal } from './signal-words.js';
 
@@ -139,7 +140,7 @@ export class CanExchange {
     const data = this.build(sent);
     const mark = markOf(when, data);
     const hasChanged = mark !== sent.lastMark;
-    const everyMs = when.on === 'period' ? when.periodMs : when.on === 'change' ? when.atLeastMs : null;
+    const everyMs = periodOf(sent.carried);
     const isDue = everyMs !== null && nowMs >= (sent.nextMs ?? nowMs);
     if (!data || (!isDue && !hasChanged)) return;
     if (everyMs !== null) {

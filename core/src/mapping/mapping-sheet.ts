@@ -2,7 +2,7 @@ import { hexIdentifier } from '../can-id/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
 import { mediumOf } from '../media/index.js';
 import { type Device, type DeviceFrame, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
-import { messageOf, partOf, placeWords } from '../place/index.js';
+import { messageOf, partOf, placeWords, type PointPlace } from '../place/index.js';
 import { shortOrder } from '../value/index.js';
 import { visible } from '../telegram/index.js';
 import { fromHex } from '../frame/index.js';
@@ -38,6 +38,12 @@ export interface MappingSheet {
   rows: MappingRow[];
 }
 
+/** What a place is at its far end: `field gross of Weighing`. */
+export function farWords({ telegrams, frames }: Pick<ProjectDocument, 'telegrams' | 'frames'>, place: PointPlace): string {
+  const message = [...telegrams, ...frames].find(({ id }) => id === messageOf(place));
+  return placeWords(place, message?.name ?? `a ${partOf(place)} that is gone`);
+}
+
 /** The mapping sheet of a converter: every number as its set-up asks for it. */
 export function mappingSheet(document: ProjectDocument, converter: Device): MappingSheet {
   const { lines, devices, telegrams, frames } = document;
@@ -46,7 +52,6 @@ export function mappingSheet(document: ProjectDocument, converter: Device): Mapp
   const rows = far.map((point): MappingRow => {
     const span = spans.get(point.id);
     const line = farLineOf(document, point.deviceId);
-    const message = [...telegrams, ...frames].find(({ id }) => id === messageOf(point.place));
     const bit = point.bit === null ? null : point.bit % 8;
     const window =
       span && line ? windowsOn(converter, line.id).find(({ byte, bytes }) => span.from >= byte && span.to < byte + bytes) : null;
@@ -55,7 +60,7 @@ export function mappingSheet(document: ProjectDocument, converter: Device): Mapp
       pointId: point.id,
       line: line?.name ?? '',
       device: devices.find(({ id }) => id === point.deviceId)?.name ?? '',
-      far: placeWords(point.place, message?.name ?? `a ${partOf(point.place)} that is gone`),
+      far: farWords(document, point.place),
       direction: directionOf(document, point) === 'taken' ? 'out of the image' : 'into the image',
       name: point.name,
       bytes: span ? spanText(span.from, span.to, bit) : 'nowhere',

@@ -1,4 +1,5 @@
-import { isFar, placeWords, messageOf } from '@plain-envoy/core/place';
+import { farWords } from '@plain-envoy/core/mapping';
+import { isFar } from '@plain-envoy/core/place';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -198,10 +199,7 @@ export class PointGrid {
       },
       age: (point) => ageText(this.state.readings().get(point.id)?.atMs, this.live.now()),
       routes: (point) => this.uses().get(point.id) ?? 0,
-      lies: ({ place }) => {
-        const telegram = this.project.document()!.telegrams.find(({ id }) => id === messageOf(place));
-        return isFar(place) ? placeWords(place, telegram?.name ?? 'a telegram that is gone') : '';
-      },
+      lies: ({ place }) => (isFar(place) ? farWords(this.project.document()!, place) : ''),
     };
   }
 
