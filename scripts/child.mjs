@@ -10,7 +10,11 @@ const READY_MS = 30_000;
 export function startChild(module, args, { env = {} } = {}) {
   const child = fork(module, args, { detached: true, env: { ...process.env, ...env }, stdio: ['ignore', 2, 2, 'ipc'] });
   const ready = new Promise((done, failed) => {
-    const late = setTimeout(() => failed(new Error(`${module} did not become ready.`)), READY_MS);
+    // One that is still on its way would take the ports from the next.
+    const late = setTimeout(() => {
+      child.kill('SIGKILL');
+      failed(new Error(`${module} did not become ready.`));
+    }, READY_MS);
     child.once('message', (message) => {
       clearTimeout(late);
       if (message.ready) done(message);

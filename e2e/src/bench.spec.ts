@@ -125,7 +125,7 @@ describe('The bench, in a browser', () => {
     await on.page.choose('add', 'Kiln state 400121');
     await (await on.page.shows('button[name=add-one]')).click();
     await on.page.says('pe-watch-view tbody', 'Kiln state');
-    const row = async () => (await on.page.shows('pe-watch-view tbody tr[data-row="0"]')).getText();
+    const row = async () => (await on.page.texts('pe-watch-view tbody tr[data-row="0"]'))[0] ?? '';
     await (await on.page.shows('button[name=write-tab]')).click();
     await on.page.choose('force-route', 'Kiln state');
     await (await on.page.shows('input[name=force-value]')).sendKeys('cold', Key.ENTER);
@@ -232,8 +232,7 @@ describe('The bench, in a browser', () => {
     await (await on.page.shows('button[name=plot-tab]')).click();
     await on.page.says('pe-plot-view tbody', 'Air-on transmitter, Air-on humidity %');
     await eventually('four values with a mean', async () => {
-      const rows = await on.browser.driver.findElements(By.css('pe-plot-view tbody tr'));
-      const texts = await Promise.all(rows.map((row) => row.getText()));
+      const texts = await on.page.texts('pe-plot-view tbody tr');
       return texts.length === 4 && texts.every((text) => /\d[\d.]* \d[\d.]* \d[\d.]* \d/.test(text));
     });
     await on.page.shows('pe-plot-view canvas');

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { BenchState, DatabaseHealth, StandInState } from '@plain-envoy/core/feed';
 import { pointWidth } from '@plain-envoy/core/model';
-import { By, Key } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import { openBrowser } from './browser.js';
 import { clientOf } from './modbus.js';
 import { Page } from './page.js';
@@ -140,7 +140,7 @@ describe('./envoy', () => {
       await (await page.shows('input[formControlName=passphrase]')).sendKeys(Key.ENTER);
       await page.says('button[name=sign-out]', 'A. Person');
       await page.says('.screen-head', 'The bench is stopped.');
-      await eventually('the feed', async () => !(await browser.driver.findElement(By.css('body')).getText()).includes('does not answer'));
+      await eventually('the feed', async () => (await page.texts('body')).every((text) => !text.includes('does not answer')));
       await (await page.shows('button[name=sign-out]')).click();
       await page.shows('pe-sign-in');
     } finally {

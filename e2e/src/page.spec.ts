@@ -15,9 +15,16 @@ describe('The page, in a browser', () => {
     expect(bytes).toBeLessThan(400_000);
   });
 
-  it('has nothing that axe-core calls serious on any screen, in light or dark', async () => {
+  /** The dark has colours of its own, and nothing else. */
+  const COLOURS = 'color-contrast';
+
+  describe('has nothing that axe-core calls serious, in light or dark,', () => {
+    const inTheme = (theme: 'light' | 'dark') =>
+      on.browser.driver.executeScript(`localStorage.setItem('plain-envoy-theme', arguments[0])`, theme);
     // What a page remembers is kept for its address, so one is opened first.
-    await on.page.open('/site');
+    beforeEach(() => on.page.open('/site'));
+    afterEach(() => on.browser.driver.executeScript(`localStorage.clear()`));
+
     for (const path of [
       '/site',
       '/site?add=device',
@@ -32,32 +39,28 @@ describe('The page, in a browser', () => {
       '/bench?view=errands',
       '/bench?view=proofs',
       '/bench?view=terminal',
+      '/bench?view=can',
       '/trace',
     ]) {
-      await on.browser.driver.executeScript(`localStorage.setItem('plain-envoy-theme', 'light')`);
-      await on.page.open(path);
-      await on.page.says('pe-root', 'Bench runs on stand-ins');
-      expect(await on.serious())
-        .withContext(`${path} in light`)
-        .toEqual([]);
-      await (await on.page.shows('button[title^=Colours]')).click();
-      await on.page.says('button[title^=Colours]', 'dark');
-      expect(await on.serious())
-        .withContext(`${path} in dark`)
-        .toEqual([]);
+      it(`on ${path}`, async () => {
+        await inTheme('light');
+        await on.page.open(path);
+        await on.page.says('.pill', 'Bench runs on stand-ins');
+        expect(await on.serious())
+          .withContext('in light')
+          .toEqual([]);
+        await (await on.page.shows('button[title^=Colours]')).click();
+        await on.page.says('button[title^=Colours]', 'dark');
+        expect(await on.serious(COLOURS))
+          .withContext('in dark')
+          .toEqual([]);
+      });
     }
-    await on.browser.driver.executeScript(`localStorage.removeItem('plain-envoy-theme')`);
-  });
 
-  it('nor in what opens over or beside a screen, and no such screen is wider than a page at 150 %', async () => {
-    const { driver } = on.browser;
     const press =
       (...keys: string[]) =>
-      async () =>
-        driver
-          .actions()
-          .sendKeys(...keys)
-          .perform();
+      () =>
+        on.page.press(...keys);
     const click = (selector: string) => async () => (await on.page.shows(selector)).click();
     const opened: readonly [path: string, shows: string, ...steps: (() => Promise<void>)[]][] = [
       ['/site', 'pe-keys-sheet h3', press('?')],
@@ -72,31 +75,26 @@ describe('The page, in a browser', () => {
       ['/bench?view=watch', 'gridster-item[tabindex]', click('button[name=tiles]'), click('[data-name=arrange] button')],
       ['/bench', 'pe-arm-panel', click('button[name=arm]')],
     ];
-    const asBefore = await driver.manage().window().getRect();
-    await driver.manage().window().setRect({ width: 1280, height: 800 });
-    await on.page.open('/site');
-    await driver.executeScript(`localStorage.removeItem('plain-envoy tour')`);
-    for (const theme of ['light', 'dark']) {
-      await driver.executeScript(`localStorage.setItem('plain-envoy-theme', arguments[0])`, theme);
-      for (const [path, shows, ...steps] of opened) {
-        await on.page.open(path);
-        await on.page.says('pe-root', 'Bench runs on stand-ins');
-        for (const step of steps) await step();
-        await on.page.shows(shows);
-        const what = `${shows} on ${path} in ${theme}`;
-        expect(await on.serious())
-          .withContext(what)
-          .toEqual([]);
-        const tooWide = 'return document.documentElement.scrollWidth > document.documentElement.clientWidth';
-        expect(await driver.executeScript(tooWide))
-          .withContext(what)
-          .toBeFalse();
-        if (shows.startsWith('pe-tour')) await driver.executeScript(`localStorage.removeItem('plain-envoy tour')`);
-      }
+    for (const [path, shows, ...steps] of opened) {
+      it(`in ${shows}, which opens on ${path}, and is no wider than a page at 150 %`, async () => {
+        for (const theme of ['light', 'dark'] as const) {
+          await on.browser.driver.executeScript('localStorage.clear()');
+          await inTheme(theme);
+          await on.page.open(path);
+          await on.page.says('.pill', 'Bench runs on stand-ins');
+          for (const step of steps) await step();
+          await on.page.shows(shows);
+          expect(await (theme === 'light' ? on.serious() : on.serious(COLOURS)))
+            .withContext(`in ${theme}`)
+            .toEqual([]);
+          const tooWide = 'return document.documentElement.scrollWidth > document.documentElement.clientWidth';
+          expect(await on.browser.driver.executeScript(tooWide))
+            .withContext(`in ${theme}`)
+            .toBeFalse();
+        }
+      });
     }
-    await driver.executeScript(`localStorage.clear()`);
-    await driver.manage().window().setRect(asBefore);
-  }, 120_000);
+  });
 
   it('keeps every acknowledged edit through a kill -9 of the server amid edits and a run', async () => {
     const id = DEMO_ID;

@@ -2,6 +2,14 @@ import { By, Key, type ThenableWebDriver, type WebElement } from 'selenium-webdr
 import { DEMO_ID } from '@plain-envoy/core/model';
 import { eventually, screenOf } from './start.js';
 
+/**
+ * What of an element is to be read, line by line. WebDriver’s own way asks for the style of everything that lies in it, which takes
+ * seconds on a full screen, and as long from the page that is looked at.
+ */
+const READ = `const read = (element) => element.checkVisibility() || getComputedStyle(element).display === 'contents'
+  ? (element.innerText ?? element.textContent).replace(/[^\\S\\n]+/g, ' ').replace(/ ?\\n[ \\n]*/g, '\\n').trim()
+  : '';`;
+
 /** The page as a person uses it: what is shown, and keys. */
 export class Page {
   constructor(
@@ -27,26 +35,26 @@ export class Page {
 
   /** The element of this kind whose text holds `text`. */
   withText(selector: string, text: string): Promise<WebElement> {
-    return eventually(`${selector} with “${text}”`, async () => {
-      for (const element of await this.driver.findElements(By.css(selector))) {
-        if ((await element.getText()).includes(text)) return element;
-      }
-      return null;
-    });
+    return eventually(`${selector} with “${text}”`, () =>
+      this.driver.executeScript<WebElement | null>(
+        `${READ} return [...document.querySelectorAll(arguments[0])].find((element) => read(element).includes(arguments[1])) ?? null;`,
+        selector,
+        text,
+      ),
+    );
   }
 
   async says(selector: string, text: string | RegExp, withinMs?: number): Promise<string> {
     return eventually(
       `${selector} saying “${text}”`,
-      async () => {
-        for (const element of await this.driver.findElements(By.css(selector))) {
-          const found = await element.getText();
-          if (typeof text === 'string' ? found.includes(text) : text.test(found)) return found;
-        }
-        return null;
-      },
+      async () => (await this.texts(selector)).find((found) => (typeof text === 'string' ? found.includes(text) : text.test(found))),
       withinMs,
     );
+  }
+
+  /** What a person reads of each element of this kind. */
+  texts(selector: string): Promise<string[]> {
+    return this.driver.executeScript<string[]>(`${READ} return [...document.querySelectorAll(arguments[0])].map(read);`, selector);
   }
 
   /** A cell of the register grid, by the name of its point, with the keyboard on it. */
