@@ -27,7 +27,7 @@ import { CellTemplate, type Column } from './column';
 /** Every row of a long table is this high. */
 const ROW_PX = 28;
 /** Up to so many rows are drawn whole, so that scrolling finds their values there. */
-const WHOLE_ROWS = 150;
+const WHOLE_ROWS = 60;
 
 /**
  * A table of things: its columns, said once each, and its rows. One that scrolls fills the height it is given, and of many rows draws
