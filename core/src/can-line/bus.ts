@@ -21,12 +21,16 @@ export function periodOf({ when }: Pick<DeviceFrame, 'when'>): number | null {
   return when.on === 'period' ? when.periodMs : when.on === 'change' ? when.atLeastMs : null;
 }
 
+/** Longer than any frame or block. */
+const MOST_BYTES = 512;
+
 /** Whether a value fits the bits of a point. */
 export function signalHolds(point: Point, value: Value): boolean {
   const layout = pointLayout(point);
   const words = layout ? encode(value, layout) : null;
   if (words && !words.ok) return false;
-  return putSignal(new Uint8Array(8), point, words?.ok ? words.value.words : [Number(value)]).ok;
+  // Whether a message is long enough for it is another question.
+  return putSignal(new Uint8Array(MOST_BYTES), point, words?.ok ? words.value.words : [Number(value)]).ok;
 }
 
 /** How long what a device holds may take until a frame has carried it away. */

@@ -1,11 +1,11 @@
 import { arbitrate, bitsOfSignal, type CanFrame, type CanIdentifier } from '../can/index.js';
 import type { CarriedFrame, PointMemory } from '../converter/index.js';
 import { fromHex } from '../frame/index.js';
-import { type Point, pointWidth } from '../model/index.js';
+import type { Point } from '../model/index.js';
 import type { FarPlace } from '../place/index.js';
 import { periodOf } from './bus.js';
 import type { CanPortState } from './can-port-state.js';
-import { putSignal, wordsOfSignal } from './signal-words.js';
+import { putSignal, wordsOfCount, wordsOfSignal } from './signal-words.js';
 
 export interface CanRules {
   frames: readonly CarriedFrame[];
@@ -129,9 +129,7 @@ export class CanExchange {
   private writeStates(heard: Heard): void {
     for (const point of heard.carried.points) {
       if (point.place.kind !== 'frameState') continue;
-      const value = stateOf(heard, point.place.state);
-      if (point.type === 'bit') this.rules.memory.write(point, [value ? 1 : 0]);
-      else this.rules.memory.write(point, wordsOf(value, point));
+      this.rules.memory.write(point, wordsOfCount(stateOf(heard, point.place.state), point));
     }
   }
 
@@ -190,10 +188,4 @@ function markOf(when: CarriedFrame['when'], data: Uint8Array | null): string {
 function stateOf({ count, lost, lastMs, isLost }: Heard, state: Extract<FarPlace, { kind: 'frameState' }>['state']): number {
   if (state === 'valid') return Number(lastMs !== null && !isLost);
   return state === 'count' ? count : lost;
-}
-
-/** A count begins anew where its registers are full. */
-function wordsOf(value: number, point: Point): number[] {
-  const width = pointWidth(point);
-  return Array.from({ length: width }, (_, index) => Math.floor(value / 65_536 ** (width - 1 - index)) % 65_536);
 }

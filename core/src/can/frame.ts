@@ -9,14 +9,14 @@ export interface ReadFrame {
 }
 
 /** What signals of one frame share, or reach past its end; and names that stand twice. */
-export function layoutProblems(signals: readonly CanSignal[], bytes = MOST_BYTES): string[] {
+export function layoutProblems(signals: readonly CanSignal[], bytes = MOST_BYTES, of = 'the frame'): string[] {
   const problems: string[] = [];
   const takenBy = new Map<number, string>();
   const names = new Set<string>();
   for (const signal of signals) {
     if (names.has(signal.name)) problems.push(`Two signals are called ${signal.name}.`);
     names.add(signal.name);
-    const past = signalProblem(signal, bytes);
+    const past = signalProblem(signal, bytes, of);
     if (past) problems.push(past);
     const shared = bitsOfSignal(signal).find((bit) => takenBy.has(bit));
     if (shared !== undefined) problems.push(`${takenBy.get(shared)!} and ${signal.name} share ${bitText(shared)}.`);

@@ -39,14 +39,14 @@ export function bitText(bit: number): string {
   return `bit ${bit} (byte ${bit >> 3}, bit ${bit & 7})`;
 }
 
-/** What keeps a signal from being in a frame of so many bytes; null where nothing does. */
-export function signalProblem(signal: CanSignal, bytes: number): string | null {
+/** What keeps a signal from being in so many bytes of a frame, or of what `of` says; null where nothing does. */
+export function signalProblem(signal: CanSignal, bytes: number, of = 'the frame'): string | null {
   const { name, bits, float } = signal;
   if (float && bits !== 32 && bits !== 64) return `${name} has ${bits} bits, and a floating-point number has 32 or 64.`;
   const past = Math.max(...bitsOfSignal(signal));
   if (past < 8 * bytes) return null;
   const has = bytes === 0 ? 'has no byte' : `ends with byte ${bytes - 1}`;
-  return `${name} reaches ${bitText(past)}, and the frame ${has}.`;
+  return `${name} reaches ${bitText(past)}, and ${of} ${has}.`;
 }
 
 /** What the bits of a frame say; they have to be there. */

@@ -1,7 +1,7 @@
 import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
 import { applyChanges, type DeviceFrame, type ProjectDocument } from '../model/index.js';
-import { checkFrames, checkLines } from './index.js';
+import { checkFrames, checkLines, checkLinks } from './index.js';
 import type { EthernetPort, Line, Port, SerialLine, SerialPort } from '../media/index.js';
 
 const demo = fernhollow();
@@ -244,6 +244,51 @@ describe('findings on lines', () => {
       expect(first?.message).withContext(check).toMatch(says);
     }
     expect(checkFrames(demo)).toEqual([]);
+  });
+
+  it('tell what is wrong with a cyclic link, each first', () => {
+    const line = (fields: object) => ({ lines: demo.lines.map((row) => (row.kind === 'cyclic' ? { ...row, ...fields } : row)) });
+    const port = (role: string, fields: object) => ({
+      ports: demo.ports.map((row) => (row.kind === 'cyclic' && row.role === role ? { ...row, ...fields } : row)) as Port[],
+    });
+    const value = (name: string, fields: object, own: object = {}) => ({
+      points: demo.points.map((row) =>
+        row.name === name && row.place.kind === 'cyclic' ? { ...row, ...own, place: { ...row.place, ...fields } } : row,
+      ),
+    });
+    const withoutRoute = { routes: demo.routes.filter(({ name }) => name !== 'Conveyor outputs are valid') };
+    const hasty = { rounds: demo.rounds.map((row) => (row.periodMs === 1000 ? { ...row, periodMs: 50 } : row)) };
+    const wrong: [Partial<ProjectDocument>, string, RegExp][] = [
+      [
+        port('opens', { outputBytes: 14 }),
+        'link-sizes-differ',
+        /Kiln controller is set to 14 bytes of output, and Silo link has 12: the link is refused/,
+      ],
+      [port('answers', { inputBytes: 8 }), 'link-sizes-differ', /Silo conveyor is set to 8 bytes of input/],
+      [port('opens', { role: 'answers' }), 'link-ends', /are both the station of Silo link, so nobody opens/],
+      [port('answers', { role: 'opens' }), 'link-ends', /both open Silo link, and nobody is its station/],
+      [
+        line({ outputValidByte: 12 }),
+        'validity-past-block',
+        /Byte 12 shall say that the output of Silo link is valid, and that has 12 bytes/,
+      ],
+      [withoutRoute, 'validity-never-set', /uses its outputs only while byte 0 of them is 1, and no route writes Outputs are valid/],
+      [line({ outputValidByte: 9 }), 'validity-never-set', /while byte 9 of them is 1, and no point lies there/],
+      [value('Belt speed', { byte: 5 }), 'block-clash', /Belt speed and Motor current share bit 40/],
+      [value('Number back', { byte: 15 }), 'block-clash', /Number back reaches bit 135 .*, and the input ends with byte 15/],
+      [value('Carried', {}, { type: 'uint16' }), 'block-wider', /Carried has 32 bits in the input, and its type uint16 holds 16/],
+      [value('Carried', { order: 'big' }), 'block-orders', /Carried is big-endian, and the other values of the link are little-endian/],
+      [hasty, 'read-before-updated', /are read every 50 ms, and Silo link brings a block every 100 ms/],
+    ];
+    for (const [change, check, says] of wrong) {
+      const document = { ...demo, ...change } as ProjectDocument;
+      const links = (of: ProjectDocument) => [...checkLines(of, none), ...checkLinks(of)].filter(({ check: id }) => !known.has(id));
+      const known = new Set([...checkLines(demo, none), ...checkLinks(demo)].map(({ check: id }) => id));
+      const [first] = links(document);
+      expect(first?.check).toBe(check);
+      expect(first?.message).withContext(check).toMatch(says);
+    }
+    expect(checkLinks(demo)).toEqual([]);
   });
 
   it('of 150 devices on 12 lines come from one pass over them', () => {

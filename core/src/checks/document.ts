@@ -1,5 +1,5 @@
 import { timeOfBus } from '../can-line/index.js';
-import { askedFor, farLineOf, framesOn } from '../converter/index.js';
+import { askedFor, farLineOf, framesOn, linkOn } from '../converter/index.js';
 import { isFar, messageOf } from '../place/index.js';
 import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
 import type { LineKind } from '../media/index.js';
@@ -25,7 +25,7 @@ export function checkMaps({ devices, points }: Pick<ProjectDocument, 'devices' |
 /** What is wrong with converters and with the telegrams of the devices behind them. */
 export function checkConverters(document: ProjectDocument): Finding[] {
   const { devices, lines, ports, points, telegrams } = document;
-  const converters = devices.filter(({ kind }) => kind === 'converter');
+  const converters = devices.filter(({ kind, image }) => kind === 'converter' || image !== null);
   if (converters.length === 0 && telegrams.length === 0) return [];
   const askedAt = askedFor(document);
   const farPoints = points.filter(({ place }) => isFar(place));
@@ -52,6 +52,14 @@ export function checkFrames(document: ProjectDocument): Finding[] {
   return document.lines.flatMap((line) => {
     const frames = line.kind === 'can' ? framesOn(document, line.id) : [];
     return frames.length ? runChecks('frames', { line, frames, time: timeOfBus(document, line.id), document }) : [];
+  });
+}
+
+/** What is wrong with the blocks of cyclic links. */
+export function checkLinks(document: ProjectDocument): Finding[] {
+  return document.lines.flatMap((line) => {
+    const link = linkOn(document, line.id);
+    return link ? runChecks('link', { link, document }) : [];
   });
 }
 

@@ -65,6 +65,14 @@ import { signalWider } from './frames/signal-wider.js';
 import { frameLostEarly } from './frames/frame-lost-early.js';
 import { busFull } from './frames/bus-full.js';
 import { frameLate } from './frames/frame-late.js';
+import { linkEnds } from './cyclic/link-ends.js';
+import { linkSizesDiffer } from './cyclic/link-sizes-differ.js';
+import { validityPastBlock } from './cyclic/validity-past-block.js';
+import { blockClash } from './link/block-clash.js';
+import { blockOrders } from './link/block-orders.js';
+import { blockWider } from './link/block-wider.js';
+import { readBeforeUpdated } from './link/read-before-updated.js';
+import { validityNeverSet } from './link/validity-never-set.js';
 import { errandBesideRoute } from './errand/errand-beside-route.js';
 import { errandPointGone } from './errand/errand-point-gone.js';
 import { errandValue } from './errand/errand-value.js';
@@ -189,6 +197,14 @@ export const checks = [
   frameLostEarly,
   busFull,
   frameLate,
+  linkEnds,
+  linkSizesDiffer,
+  validityPastBlock,
+  blockClash,
+  blockOrders,
+  blockWider,
+  readBeforeUpdated,
+  validityNeverSet,
   // errand
   errandPointGone,
   errandValue,

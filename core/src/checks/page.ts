@@ -10,6 +10,8 @@ const headings: Record<Scope, string> = {
   converter: 'Converters and their images',
   telegram: 'Telegrams',
   frames: 'Frames on CAN',
+  cyclic: 'Cyclic links',
+  link: 'Blocks of cyclic links',
   errand: 'Errands',
   ends: 'The two ends of a route',
   names: 'What a route names',

@@ -1,4 +1,4 @@
-import { checkConverters, checkErrands, checkFrames, checkLines, checkMaps, runChecks } from '../checks/index.js';
+import { checkConverters, checkErrands, checkFrames, checkLines, checkLinks, checkMaps, runChecks } from '../checks/index.js';
 import type { Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import {
@@ -68,6 +68,7 @@ function compileWith(memory: Memory, routeMemory: RouteMemory, document: Project
     ...checkMaps(document),
     ...checkConverters(document),
     ...checkFrames(document),
+    ...checkLinks(document),
     ...checkErrands(document),
     ...runChecks('requests', { requests, document }),
   );

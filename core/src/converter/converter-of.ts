@@ -4,7 +4,10 @@ import type { Device, ProjectDocument } from '../model/index.js';
 
 type Plant = Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>;
 
-/** What stands between Modbus and a device that speaks none: the converter, and the line on which it has that device. */
+/**
+ * What stands between Modbus and a device that speaks none: the converter, or a controller that keeps in its memory what it exchanges over a
+ * cyclic link, and the line on which it has that device.
+ */
 export interface Before {
   converter: Device;
   line: Line;
@@ -13,7 +16,7 @@ export interface Before {
 /** The line of a device that speaks no Modbus on any of its ports; null for all others. */
 export function farLineOf({ lines, devices, ports }: Plant, deviceId: string): Line | null {
   const device = devices.find(({ id }) => id === deviceId);
-  if (!device || device.kind === 'converter' || device.kind === 'gateway') return null;
+  if (!device || device.kind === 'converter' || device.kind === 'gateway' || device.image) return null;
   const own = ports.filter((port) => port.deviceId === deviceId);
   const there = own.map(({ lineId }) => lines.find(({ id }) => id === lineId));
   return there.length > 0 && there.every((line) => line && isFarLine(line)) ? there[0]! : null;
@@ -21,7 +24,7 @@ export function farLineOf({ lines, devices, ports }: Plant, deviceId: string): L
 
 /** What goes over it reaches Modbus through a converter, or Plain Envoy itself. */
 export function isFarLine(line: Line): boolean {
-  return isTextLine(line) || line.kind === 'can';
+  return isTextLine(line) || line.kind === 'can' || line.kind === 'cyclic';
 }
 
 export function isTextLine(line: Line): boolean {
@@ -33,7 +36,7 @@ export function converterOf(plant: Plant, deviceId: string): Before | null {
   const line = farLineOf(plant, deviceId);
   if (!line) return null;
   const here = plant.ports.filter(({ lineId }) => lineId === line.id).map((port) => port.deviceId);
-  const converters = plant.devices.filter(({ id, kind }) => kind === 'converter' && here.includes(id));
+  const converters = plant.devices.filter((device) => (device.kind === 'converter' || device.image) && here.includes(device.id));
   const converter = converters.find(({ image }) => image !== null) ?? converters[0];
   return converter ? { converter, line } : null;
 }

@@ -221,6 +221,19 @@ describe('The mapping sheet of a converter', () => {
     expect(settings).toContain('Process net reads bytes 0 to 79 of the image as input registers from 30001 on, high byte first.');
     expect(settings).toContain('Weighing is received every 500 ms, ends by <CR>.');
   });
+
+  it('is there for a controller that keeps what it exchanges over a cyclic link', () => {
+    const { rows, settings } = mappingSheet(demo, device('Kiln controller'));
+    expect(settings.at(-1)).toBe(
+      'Silo link exchanges 16 bytes of input (block 1), and 12 bytes of output (block 2), valid while its byte 0 is 1, every 100 ms; it is lost when more than 4 updates stay away, and then the outputs go to zero.',
+    );
+    expect(rows.map(({ far, register }) => [far, register]).filter((_, index) => [1, 4, 6, 8].includes(index))).toEqual([
+      ['input bytes 2 to 3, little-endian', 'W401'],
+      ['input bytes 8 to 11, little-endian', 'W404'],
+      ['valid of the link', 'W407.0'],
+      ['output byte 0', 'W420'],
+    ]);
+  });
 });
 
 describe('What lies in a field', () => {

@@ -2,7 +2,7 @@ import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
 import { orderThrough, placeAll, type Room, type SideWindow, type ToPlace } from '../image/index.js';
 import { isSame, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
-import { isFar, messageOf, partOf } from '../place/index.js';
+import { directionIn, isFar, messageOf, partOf } from '../place/index.js';
 import { typeOf } from '../types/index.js';
 import { askedFor, type Before, converterOf, registerWindows, windowsOn } from './converter-of.js';
 
@@ -97,11 +97,11 @@ export function orderOf(document: ProjectDocument, point: Point): Point['order']
   return room ? orderIn(room, point) : null;
 }
 
-/** Which way a far point goes; null where its telegram is gone. What is told of a telegram comes from the converter, whichever way that goes. */
+/** Which way a far point goes; null where its telegram is gone. What is told of one comes from the converter, whichever way that goes. */
 export function directionOf({ telegrams, frames }: Pick<ProjectDocument, 'telegrams' | 'frames'>, { place }: Point): Direction | null {
   const id = messageOf(place);
   const message = telegrams.find((telegram) => telegram.id === id) ?? frames.find((frame) => frame.id === id);
-  return message ? (place.kind === 'field' || place.kind === 'signal' ? message.direction : 'sent') : null;
+  return id === null || message ? (directionIn(place) ?? message?.direction ?? null) : null;
 }
 
 /** Registers that Modbus reads where the far side writes, or the other way round. */

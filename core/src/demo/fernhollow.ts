@@ -8,6 +8,7 @@ import './maps.js';
 import './rest.js';
 import { telegrams } from './texts.js';
 import { frames } from './turner.js';
+import './conveyor.js';
 import { errands, watchLists } from './bench.js';
 import { papers } from './papers.js';
 

@@ -2,7 +2,16 @@ import { blankDevice, BY_ITS_MAP, type Device } from '../model/index.js';
 import { type ShippedProgram, shippedPrograms } from '../played/index.js';
 import { standards } from '../line/index.js';
 import { nextId, projectId } from './ids.js';
-import { type CanPort, type EthernetPort, type Line, type Port, type SerialLine, type SerialPort, blankCable } from '../media/index.js';
+import {
+  type CanPort,
+  type CyclicPort,
+  type EthernetPort,
+  type Line,
+  type Port,
+  type SerialLine,
+  type SerialPort,
+  blankCable,
+} from '../media/index.js';
 
 /** The lines of the plant, its devices, and how each is set and wired. */
 const id = () => ({ id: nextId(), projectId });
@@ -66,8 +75,13 @@ const moistureCable = serialLine({
 });
 const turnerCan: Line = { ...id(), name: 'Turner CAN', note: '', kind: 'can', bitrate: 250_000, identifierBits: 29, lengthM: 60 };
 const gridLink: Line = { ...id(), name: 'Grid link', note: '', kind: 'telecontrol', standard: 'ieee1815' };
+const siloLink: Line = {
+  ...id(),
+  ...{ name: 'Silo link', note: '', kind: 'cyclic', inputBytes: 16, outputBytes: 12, intervalMs: 100, missed: 4 },
+  ...{ inputValidByte: null, inputValidValue: 1, outputValidByte: 0, outputValidValue: 1, whenLost: 'zero' },
+};
 
-export const lines: Line[] = [processNet, kilnBus, loftBus, weighbridgeCable, moistureCable, turnerCan, gridLink];
+export const lines: Line[] = [processNet, kilnBus, loftBus, weighbridgeCable, moistureCable, turnerCan, gridLink, siloLink];
 
 /** Function codes beside those of registers: who it is; and what it has counted on its line. */
 const IDENTIFICATION = 43;
@@ -104,6 +118,17 @@ export const plant = {
       { name: 'W', table: 'holding', firstIndex: 0, offset: 0, stride: 1, count: 512, firstBit: 0 },
       { name: 'B', table: 'coil', firstIndex: 0, offset: 0, stride: 1, count: 512, firstBit: null },
     ],
+    image: {
+      bytes: 64,
+      refreshMs: 10,
+      evenWide: false,
+      windows: [
+        { lineId: processNet.id, use: 'reads', table: 'holding', offset: 400, byte: 0, bytes: 32, order: 'high-first' },
+        { lineId: siloLink.id, use: 'writes', byte: 0, bytes: 32, order: 'high-first' },
+        { lineId: processNet.id, use: 'writes', table: 'holding', offset: 420, byte: 32, bytes: 32, order: 'high-first' },
+        { lineId: siloLink.id, use: 'reads', byte: 32, bytes: 32, order: 'high-first' },
+      ],
+    },
   }),
   kilnGateway: device({ name: 'Kiln gateway', kind: 'gateway', standIn: 'gateway', timeoutMs: GATEWAY_WAITS_MS, delayMs: 1 }),
   fanNorth: device({
@@ -214,6 +239,12 @@ export const plant = {
     plays: 'floor-turner',
     writeTimeoutMs: 3000,
     note: 'Stops when the number that comes with its speed stands still for 3 s.',
+  }),
+  conveyor: device({
+    name: 'Silo conveyor',
+    kind: 'field',
+    plays: 'silo-conveyor',
+    note: 'A station of the kiln controller: 16 bytes in, 12 out, the lowest byte of each value first.',
   }),
 };
 const gridStation = device({ name: 'Grid station', kind: 'controller', standIn: null, note: 'Belongs to the grid.' });
@@ -338,3 +369,25 @@ for (const [position, owner] of [gridStation, plant.gridConverter].entries()) {
   const role = position === 0 ? 'asks' : 'answers';
   ports.push({ ...id(), deviceId: owner.id, lineId: gridLink.id, position, setHow: '', kind: 'telecontrol', role, address: 12 + position });
 }
+
+/** The conveyor stands at zero while the kiln controller does not say that its outputs are valid. */
+function onLink(
+  owner: Device,
+  role: CyclicPort['role'],
+  lamps: Pick<CyclicPort, 'lampRunning' | 'lampNotValid' | 'lampOpening' | 'lampRefused' | 'lampLost'>,
+): void {
+  const position = ports.filter((port) => port.lineId === siloLink.id).length;
+  const set: Omit<CyclicPort, 'id' | 'projectId'> = {
+    ...{ deviceId: owner.id, lineId: siloLink.id, position, setHow: '', kind: 'cyclic', role, ...lamps },
+    ...{ inputBytes: 16, outputBytes: 12, inputLabel: 'block 1', outputLabel: 'block 2' },
+  };
+  ports.push({ ...id(), ...set });
+}
+onLink(plant.kilnController, 'opens', {
+  ...{ lampRunning: 'LINK is lit', lampNotValid: 'LINK is lit', lampOpening: 'LINK blinks slowly' },
+  ...{ lampRefused: 'LINK blinks twice and pauses', lampLost: 'LINK blinks fast' },
+});
+onLink(plant.conveyor, 'answers', {
+  ...{ lampRunning: 'RUN is lit, COM is lit', lampNotValid: 'RUN is dark, COM is lit', lampOpening: 'COM is dark' },
+  ...{ lampRefused: 'COM blinks', lampLost: 'RUN is dark, COM blinks' },
+});

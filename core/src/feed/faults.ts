@@ -54,6 +54,8 @@ export const blankFaults: { readonly [K in FaultKind]: Extract<Fault, { kind: K 
 
 /** What only some of them can have; each of the others, any. */
 const onlyOf: Partial<Record<FaultKind, readonly Speech[]>> = {
+  damaged: ['modbus', 'text', 'can'],
+  late: ['modbus', 'text', 'can'],
   'takes nothing': ['text'],
   'cut short': ['modbus', 'text'],
   'wrong unit': ['modbus'],
@@ -63,7 +65,7 @@ const onlyOf: Partial<Record<FaultKind, readonly Speech[]>> = {
   'one at a time': ['modbus'],
 };
 /** What a device speaks. */
-export type Speech = 'modbus' | 'text' | 'can';
+export type Speech = 'modbus' | 'text' | 'can' | 'cyclic';
 
 /** The faults that a device can have by what it speaks. */
 export function faultsWhere(speaks: readonly Speech[]): FaultKind[] {

@@ -1,5 +1,6 @@
 import type { Sniffed } from '../can/index.js';
 import type { CanErrors, CanPortState } from '../can-line/index.js';
+import type { LinkPortState } from '../cyclic-line/index.js';
 import type { TextPortState } from '../text-line/index.js';
 import type { ProgramProblem, Stop } from '../program/index.js';
 import type { ErrandRun } from '../errand/index.js';
@@ -110,6 +111,8 @@ export interface StandInState {
   recording: RecordingState | null;
   /** Its ports on CAN. */
   cans: (CanPortState & { portId: string; errors: CanErrors | null })[];
+  /** Its ends of cyclic links. */
+  links: (LinkPortState & { portId: string })[];
   /** Its ports on text lines that know their telegrams. */
   texts: (TextPortState & { portId: string })[];
 }

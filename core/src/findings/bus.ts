@@ -1,5 +1,16 @@
 import type { Device, ProjectDocument } from '../model/index.js';
-import type { CanLine, CanPort, EthernetLine, EthernetPort, Line, Port, SerialLine, SerialPort } from '../media/index.js';
+import type {
+  CanLine,
+  CanPort,
+  CyclicLine,
+  CyclicPort,
+  EthernetLine,
+  EthernetPort,
+  Line,
+  Port,
+  SerialLine,
+  SerialPort,
+} from '../media/index.js';
 
 export interface Member<P extends Port = SerialPort> {
   name: string;
@@ -15,6 +26,7 @@ export interface Bus<L extends Line = Line, P extends Port = Port> {
 export type SerialBus = Bus<SerialLine, SerialPort>;
 export type EthernetBus = Bus<EthernetLine, EthernetPort>;
 export type CanBus = Bus<CanLine, CanPort>;
+export type CyclicBus = Bus<CyclicLine, CyclicPort>;
 
 /** Every line with those ports on it that are of its own kind. */
 export function busesOf({ lines, devices, ports }: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>): Bus[] {

@@ -1,10 +1,10 @@
 import type { timeOfBus } from '../can-line/index.js';
-import type { CarriedFrame } from '../converter/index.js';
+import type { CarriedFrame, CarriedLink } from '../converter/index.js';
 import type { Line } from '../media/index.js';
 import type { Device, DeviceTelegram, Errand, Point, ProjectDocument } from '../model/index.js';
 import type { Lookup, PlannedRequest, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';
 import type { Chain } from '../route/index.js';
-import type { Bus, CanBus, EthernetBus, SerialBus } from './bus.js';
+import type { Bus, CanBus, CyclicBus, EthernetBus, SerialBus } from './bus.js';
 import type { Finding, Fix } from './finding.js';
 
 /** What a check looks at, by its scope. */
@@ -14,6 +14,7 @@ export interface Scopes {
   /** A network with those on it, and how many carriers of the plan connect to each device, by its id. */
   ethernet: EthernetBus & { clients: ReadonlyMap<string, number> };
   can: CanBus;
+  cyclic: CyclicBus;
   telecontrol: Bus;
   /** The register map of a field device, a gateway or a converter. */
   map: { device: string; points: readonly Point[] };
@@ -23,6 +24,8 @@ export interface Scopes {
   telegram: TelegramPlace;
   /** The frames of a line of CAN, with what they make of it. */
   frames: FramesPlace;
+  /** A cyclic link with the values in its blocks. */
+  link: LinkPlace;
   errand: ErrandPlace;
   /** The two ends of a route and its steps. */
   ends: Chain;
@@ -65,6 +68,12 @@ export interface FramesPlace {
   line: Line;
   frames: readonly CarriedFrame[];
   time: ReturnType<typeof timeOfBus>;
+  document: ProjectDocument;
+}
+
+/** A cyclic link. */
+export interface LinkPlace {
+  link: CarriedLink;
   document: ProjectDocument;
 }
 

@@ -1,6 +1,6 @@
 import { hexIdentifier } from '../can-id/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
-import { mediumOf } from '../media/index.js';
+import { type CyclicLine, mediumOf, type Port } from '../media/index.js';
 import { type Device, type DeviceFrame, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
 import { messageOf, partOf, placeWords, type PointPlace } from '../place/index.js';
 import { shortOrder } from '../value/index.js';
@@ -46,7 +46,7 @@ export function farWords({ telegrams, frames }: Pick<ProjectDocument, 'telegrams
 
 /** The mapping sheet of a converter: every number as its set-up asks for it. */
 export function mappingSheet(document: ProjectDocument, converter: Device): MappingSheet {
-  const { lines, devices, telegrams, frames } = document;
+  const { lines, devices, ports, telegrams, frames } = document;
   const spans = new Map(spansInImage(document, converter).map((span) => [span.point.id, span]));
   const far = farPointsIn(document, converter.id);
   const rows = far.map((point): MappingRow => {
@@ -91,6 +91,11 @@ export function mappingSheet(document: ProjectDocument, converter: Device): Mapp
           ]
         : []),
       ...telegrams.filter((telegram) => far.some(({ place }) => messageOf(place) === telegram.id)).map(telegramSentence),
+      ...lines.flatMap((line) =>
+        line.kind === 'cyclic' && ports.some(({ deviceId, lineId }) => deviceId === converter.id && lineId === line.id)
+          ? [linkSentence(line, ports)]
+          : [],
+      ),
       ...frames.filter((frame) => far.some(({ place }) => messageOf(place) === frame.id)).map(frameSentence),
     ],
     rows: rows.sort((a, b) => order(a) - order(b)),
@@ -120,6 +125,17 @@ function telegramSentence({ name, telegram, when, direction }: DeviceTelegram): 
         : 'ends by a silence';
   const often = when.on === 'period' ? `every ${when.periodMs} ms` : when.on === 'change' ? 'on a change' : 'in answer to another';
   return `${name} is ${direction === 'sent' ? 'received' : 'sent'} ${often}, ${telegram.start ? `begins with ${typed(telegram.start)} and ` : ''}${ends}.`;
+}
+
+function linkSentence(line: CyclicLine, ports: readonly Port[]): string {
+  const station = ports.find((port) => port.lineId === line.id && port.kind === 'cyclic' && port.role === 'answers');
+  const called = station?.kind === 'cyclic' ? [station.inputLabel, station.outputLabel] : ['', ''];
+  const block = (name: string, bytes: number, label: string, byte: number | null, value: number) =>
+    `${bytes} bytes of ${name}${label ? ` (${label})` : ''}${byte === null ? '' : `, valid while its byte ${byte} is ${value}`}`;
+  const input = block('input', line.inputBytes, called[0]!, line.inputValidByte, line.inputValidValue);
+  const output = block('output', line.outputBytes, called[1]!, line.outputValidByte, line.outputValidValue);
+  const lost = line.whenLost === 'zero' ? 'go to zero' : 'stay as they are';
+  return `${line.name} exchanges ${input}, and ${output}, every ${line.intervalMs} ms; it is lost when more than ${line.missed} updates stay away, and then the outputs ${lost}.`;
 }
 
 function frameSentence({ name, identifierBits, identifier, bytes, when, direction, lostAfterMs }: DeviceFrame): string {

@@ -1,12 +1,13 @@
 import * as z from 'zod';
 import { can } from './can.js';
+import { cyclic } from './cyclic.js';
 import type { LineSchema, Medium } from './definition.js';
 import { ethernet } from './ethernet.js';
 import { serial } from './serial.js';
 import { telecontrol } from './telecontrol.js';
 
 /** The kinds of lines, in the order in which they are offered. A new one is a file of its own and its name here. */
-const media = [serial, ethernet, can, telecontrol] as const;
+const media = [serial, ethernet, can, cyclic, telecontrol] as const;
 type Media = typeof media;
 
 /** One serial bus or one Ethernet network, with its settings and its cable; or a line of another kind that a converter joins. */

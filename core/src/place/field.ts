@@ -15,6 +15,7 @@ export const field = definePlace({
   }),
   partOf: 'telegram',
   messageOf: ({ telegramId }) => telegramId,
+  directionOf: () => null,
   isTold: false,
   inMessage: (place, telegramId) => ({ ...place, telegramId }),
   words: (place, message) => `field ${place.field} of ${message}`,

@@ -22,6 +22,7 @@ export const frameState = definePlace({
   }),
   partOf: 'frame',
   messageOf: ({ frameId }) => frameId,
+  directionOf: () => 'sent',
   isTold: true,
   inMessage: (place, frameId) => ({ ...place, frameId }),
   words: ({ state }, message) => `${state} of ${message}`,

@@ -1,3 +1,17 @@
-export { atRegister, inRenamed, type FarPlace, isFar, isTold, placeKinds, PointPlace, placeWords, messageOf, partOf } from './list.js';
+export { blocks } from './cyclic.js';
+export { linkTold } from './link-state.js';
+export {
+  atRegister,
+  directionIn,
+  inRenamed,
+  type FarPlace,
+  isFar,
+  isTold,
+  placeKinds,
+  PointPlace,
+  placeWords,
+  messageOf,
+  partOf,
+} from './list.js';
 export { telegramStates } from './telegram-state.js';
 export { frameStates } from './frame-state.js';

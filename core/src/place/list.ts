@@ -1,12 +1,14 @@
 import * as z from 'zod';
+import { cyclic } from './cyclic.js';
 import { field } from './field.js';
 import { frameState } from './frame-state.js';
+import { linkState } from './link-state.js';
 import { register } from './register.js';
 import { signal } from './signal.js';
 import { telegramState } from './telegram-state.js';
 
 /** Every way in which a point lies somewhere. A new one is a file of its own and its name here. */
-export const placeKinds = [register, field, telegramState, signal, frameState] as const;
+export const placeKinds = [register, field, telegramState, signal, frameState, cyclic, linkState] as const;
 
 /** Where a point lies. */
 export const PointPlace = z.discriminatedUnion('kind', [
@@ -15,6 +17,8 @@ export const PointPlace = z.discriminatedUnion('kind', [
   telegramState.schema,
   signal.schema,
   frameState.schema,
+  cyclic.schema,
+  linkState.schema,
 ]);
 export type PointPlace = z.infer<typeof PointPlace>;
 
@@ -40,6 +44,11 @@ export function isTold(place: PointPlace): boolean {
 /** The telegram or frame that a place is of; null where it is of none. */
 export function messageOf(place: PointPlace): string | null {
   return definitionOf(place).messageOf(place as never);
+}
+
+/** Which way its values go, where the place itself says it; null where its telegram or frame does. */
+export function directionIn(place: PointPlace): 'sent' | 'taken' | null {
+  return definitionOf(place).directionOf(place as never);
 }
 
 /** The same place, where its telegram or frame has another id now. */

@@ -8,6 +8,7 @@ export const register = definePlace({
   schema: z.strictObject({ kind: z.literal('register') }),
   partOf: null,
   messageOf: () => null,
+  directionOf: () => null,
   isTold: false,
   inMessage: (place) => place,
   words: () => 'register',

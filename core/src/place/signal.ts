@@ -22,6 +22,7 @@ export const signal = definePlace({
   }),
   partOf: 'frame',
   messageOf: ({ frameId }) => frameId,
+  directionOf: () => null,
   isTold: false,
   inMessage: (place, frameId) => ({ ...place, frameId }),
   words: ({ firstBit, bits, order }, message) =>

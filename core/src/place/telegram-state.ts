@@ -24,6 +24,7 @@ export const telegramState = definePlace({
   }),
   partOf: 'telegram',
   messageOf: ({ telegramId }) => telegramId,
+  directionOf: () => 'sent',
   isTold: true,
   inMessage: (place, telegramId) => ({ ...place, telegramId }),
   words: ({ state }, message) => `${state} of ${message}`,

@@ -219,6 +219,9 @@ END_VAR
     Burner_set_point := 620;
     Turner_speed_wanted := 1500;
     Turner_release := 1;
+    Conveyor_outputs_are_valid := 1;
+    Conveyor_command := 16#0001;
+    Belt_speed_wanted := 180;
   END_IF;
   ${runClock}
   (* A reset rises once in four seconds, long enough each time to be carried. *)
@@ -234,6 +237,7 @@ END_VAR
   Damper_set_point := REAL_TO_UINT(734.0 + SINE(T#180s, 120.0));
   Kiln_heartbeat := ${SECONDS};
   Turner_sequence_wanted := ${SECONDS} MOD 256;
+  Conveyor_number := ${SECONDS};
 
   steep(beat := Steep_heartbeat, limit := T#5s);
   minute := ${SECONDS} / 60;
@@ -436,6 +440,24 @@ END_VAR
 END_PROGRAM
 `;
 
+const siloConveyor = `(* Runs while it is told to, at the speed that is wanted, and gives back the number that came, and one. *)
+PROGRAM SiloConveyor
+VAR
+  belt : REAL;
+  load : REAL;
+END_VAR
+  belt := RAMP(SEL(Conveyor_command.0, 0.0, INT_TO_REAL(Belt_speed_wanted)), 60.0);
+  load := belt * 0.42;
+  Conveyor_status.0 := TRUE;
+  Conveyor_status.1 := belt <> 0.0;
+  Belt_speed := REAL_TO_INT(belt);
+  Motor_current := REAL_TO_UINT(SEL(belt <> 0.0, 0.0, 31.0 + load + NOISE(2.0)));
+  Drive_temperature := REAL_TO_INT(182.0 + RAMP(load * 2.0, 1.0));
+  Carried := Carried + REAL_TO_UDINT(load * 0.02);
+  Number_back := UDINT_TO_UINT((UINT_TO_UDINT(Number) + 1) MOD 65536);
+END_PROGRAM
+`;
+
 /** Each program by the name that its stand-in had when devices of the demo were played by code of their own. */
 export const shippedPrograms = {
   'kiln-controller': kilnController,
@@ -451,6 +473,7 @@ export const shippedPrograms = {
   'yard-display': yardDisplay,
   'text-port': '',
   'floor-turner': floorTurner,
+  'silo-conveyor': siloConveyor,
   'weigh-indicator': weighIndicator,
   'moisture-analyser': moistureAnalyser,
   converter: '',

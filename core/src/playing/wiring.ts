@@ -1,5 +1,5 @@
 import { isBitTable, LAST_OFFSET } from '../address/index.js';
-import { type Frames, framesOf, registerWindows, type Texts, textsOf } from '../converter/index.js';
+import { type Frames, framesOf, type Links, linksOf, registerWindows, type Texts, textsOf } from '../converter/index.js';
 import { type Extents, extentsOf } from '../map/index.js';
 import { BY_ITS_MAP, type Device, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 import { papersOf } from '../papers/index.js';
@@ -18,6 +18,8 @@ export interface Wiring extends Pick<ProjectDocument, 'lines' | 'devices' | 'por
   texts: Texts;
   /** What goes over CAN. */
   frames: Frames;
+  /** Cyclic links. */
+  links: Links;
 }
 
 /** A device has the registers of its manual, whatever the project says of it; or else those of its map. */
@@ -31,7 +33,8 @@ export function wiringOf(document: ProjectDocument): Wiring {
     const extents = extentsOf(map, readAcrossHoles);
     return [id, { extents: image ? withWindows(extents, image) : extents, points: program.trim() === '' ? [] : map.map(placed) }];
   });
-  return { lines, devices, ports, maps: Object.fromEntries(maps), texts: textsOf(document), frames: framesOf(document) };
+  const messages = { texts: textsOf(document), frames: framesOf(document), links: linksOf(document) };
+  return { lines, devices, ports, maps: Object.fromEntries(maps), ...messages };
 }
 
 /** The points that the program of a device knows by name: those of its manual, or else those of its map. */

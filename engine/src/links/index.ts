@@ -8,4 +8,5 @@ export { FrameFinder } from './frame-finder.js';
 export { asHeard, VirtualLine, type Station } from './virtual-line.js';
 export { CanBus, type CanSent, type CanStation, type PassedFrame } from './can-bus.js';
 export { type PassedText, TextLine, type TextStation } from './text-line.js';
+export { type LinkEnd, type PassedDatagram, UdpLink } from './udp-link.js';
 export { until } from './pace.js';

@@ -32,6 +32,7 @@ export function addMembers(app: FastifyInstance, plantOf: PlantOf): void {
         program: standIn?.program ? { problems: standIn.program.problems, stopped: standIn.program.stopped } : null,
         recording: standIn?.recordingState ?? null,
         cans: standIn ? [...standIn.canSides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
+        links: standIn ? [...standIn.linkSides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
         texts: standIn ? [...standIn.sides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
       })),
   );

@@ -1,5 +1,5 @@
 import { Offset, Table } from '@plain-envoy/core/address';
-import { CarriedFrame, CarriedTelegram } from '@plain-envoy/core/converter';
+import { CarriedFrame, CarriedLink, CarriedTelegram } from '@plain-envoy/core/converter';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Line, Port } from '@plain-envoy/core/media';
 import { Device, pointFields } from '@plain-envoy/core/model';
@@ -15,6 +15,7 @@ const Placed = z.object({ name, table, offset, bit, type, order, length, encodin
 const Map = z.object({ extents: z.partialRecord(Table, z.array(Extent)), points: z.array(Placed) });
 const Texts = z.record(z.string(), z.array(CarriedTelegram));
 const Frames = z.record(z.string(), z.array(CarriedFrame));
+const Links = z.record(z.string(), CarriedLink);
 const Wiring = z.object({
   lines: z.array(Line),
   devices: z.array(Device),
@@ -22,6 +23,7 @@ const Wiring = z.object({
   maps: z.record(z.string(), Map),
   texts: Texts,
   frames: Frames,
+  links: Links,
 });
 
 /** Plays a project: makes its stand-ins or sets them as it has them now, and says where they listen and which recordings they have to be given; and plays it no longer. */

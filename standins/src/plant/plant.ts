@@ -27,21 +27,24 @@ import {
   CanBus,
   type CanStation,
   type Channel,
+  type LinkEnd,
   LineTransport,
+  type PassedDatagram,
   type PassedFrame,
   type PassedText,
   TextLine,
   type TextStation,
+  UdpLink,
   until,
   VirtualLine,
 } from '@plain-envoy/engine/links';
-import { CanSide, type CanSideOf, PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
+import { CanSide, type CanSideOf, LinkSide, type LinkSideOf, PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
 import { FrameLog } from './frame-log.js';
 import { Traffic } from './traffic.js';
 import { refusalOf, writtenBy } from './refusal.js';
-import { type CanPort, type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
+import { type CanPort, type CyclicPort, type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
 /** How long a device on a line that is lent is given beyond its own delay. */
@@ -97,8 +100,9 @@ export class Plant {
   private readonly wired = new Map<string, Wired>();
   private readonly lines = new Map<string, LineOfPlant>();
   private readonly buses = new Map<string, BusOfPlant>();
-  /** Which port of the project a station on a line of text, or of CAN, is. */
-  private readonly portOf = new WeakMap<TextStation | CanStation, string>();
+  private readonly wires = new Map<string, UdpLink>();
+  /** Which port of the project a station on a line of text or of CAN, or an end of a cyclic link, is. */
+  private readonly portOf = new WeakMap<TextStation | CanStation | LinkEnd, string>();
   /** What a device on CAN does wrong, by its station. */
   private readonly faultyOf = new WeakMap<CanStation, Faulty>();
   readonly traffic = new Traffic();
@@ -144,6 +148,7 @@ export class Plant {
       virtual.close();
     }
     for (const { bus } of this.buses.values()) bus.close();
+    for (const wire of this.wires.values()) wire.close();
   }
 
   /** Follows an edited project: what is the same in both goes on undisturbed, and no device forgets its registers. `port` moves all to another. */
@@ -232,6 +237,7 @@ export class Plant {
   private async follow(wiring: Wiring): Promise<void> {
     this.wiring = wiring;
     const renewed = new Set([...(await this.followLines()), ...this.followBuses()]);
+    this.followWires();
     const devices = new Map(
       wiring.devices.filter((device) => device.standIn && known(device.standIn)).map((device) => [device.id, device]),
     );
@@ -252,7 +258,9 @@ export class Plant {
         device.recording !== null,
         ports,
         device.kind === 'gateway' ? turnarounds : null,
-        ports.map((port) => this.sideOf(device, port)?.telegrams ?? this.canSideOf(device, port)?.frames ?? null),
+        ports.map(
+          (port) => this.sideOf(device, port)?.telegrams ?? this.canSideOf(device, port)?.frames ?? wiring.links[port.lineId] ?? null,
+        ),
         device.image,
       ];
       const member = this.wired.get(device.id);
@@ -339,6 +347,26 @@ export class Plant {
     return renewed;
   }
 
+  private followWires(): void {
+    const wanted = new Set(this.wiring.lines.flatMap(({ id, kind }) => (kind === 'cyclic' ? [id] : [])));
+    for (const [id, wire] of this.wires) {
+      if (wanted.has(id)) continue;
+      wire.close();
+      this.wires.delete(id);
+    }
+    for (const id of wanted) {
+      if (this.wires.has(id)) continue;
+      const wire = new UdpLink();
+      wire.onPassed = (passed) => this.passedDatagram(id, passed);
+      this.wires.set(id, wire);
+    }
+  }
+
+  private passedDatagram(lineId: string, { from, datagram: sent, atMs, end }: PassedDatagram): void {
+    const where = { endpointId: lineId, requestId: this.portOf.get(from) ?? lineId, framing: 'cyclic', unit: 0, functionCode: 0 } as const;
+    this.traffic.add({ ...where, atMs, ms: 0, sent, got: end === 'arrived' ? sent : null, end, failure: null });
+  }
+
   private passedFrame(lineId: string, { from, frame, atMs, ms, end }: PassedFrame): void {
     const where = { endpointId: lineId, requestId: this.portOf.get(from) ?? lineId, framing: 'can', unit: 0, functionCode: 0 } as const;
     const sent = toSocketCan(frame);
@@ -391,6 +419,7 @@ export class Plant {
         return [side ? this.wireSide(text, own, standIn, faulty, side) : this.wireText(text, own, standIn, faulty)];
       }
       if (port.kind === 'can') return this.wireCan(device, port, standIn, faulty);
+      if (port.kind === 'cyclic') return this.wireLink(port, standIn, faulty);
       const counters = port.kind === 'serial' ? new BusCounters() : null;
       const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
       // A recorded device takes the time that it took.
@@ -452,6 +481,31 @@ export class Plant {
       {
         start: () => void (own.start(), standIn.canSides.set(port.id, own)),
         stop: () => void (own.stop(), standIn.canSides.delete(port.id)),
+      },
+    ];
+  }
+
+  /** An end of a cyclic link: who opens it keeps the values in its image, the station has them as its registers hold them. */
+  private wireLink(port: CyclicPort, standIn: PlayedDevice, faulty: Faulty): Connection[] {
+    const [wire, link] = [this.wires.get(port.lineId), this.wiring.links[port.lineId]];
+    if (!wire || !link) return [];
+    const { inputBytes, outputBytes } = port;
+    const points = link.points.map((point) => ({ ...point, order: 'ABCD' as const }));
+    const of: LinkSideOf =
+      port.role === 'opens'
+        ? {
+            link: { ...link, points },
+            as: 'opener',
+            sizes: { inputBytes, outputBytes },
+            memory: standIn.memory?.of(port.lineId) ?? nowhere,
+          }
+        : { link, as: 'station', sizes: { inputBytes, outputBytes }, memory: bankMemory(standIn.bank) };
+    const own = new LinkSide(wire, of, () => faulty.timesOut());
+    this.portOf.set(own, port.id);
+    return [
+      {
+        start: () => own.start().then(() => void standIn.linkSides.set(port.id, own)),
+        stop: () => void (own.stop(), standIn.linkSides.delete(port.id)),
       },
     ];
   }

@@ -1,3 +1,4 @@
+export { LinkSide, type LinkSideOf } from './link-side.js';
 export { CanSide, type CanSideOf } from './can-side.js';
 export { type SideOf, TextSide } from './text-side.js';
 export { TextPort } from './text-port.js';

@@ -5,6 +5,7 @@ import { type Reel, Replay } from '@plain-envoy/core/replay';
 import { RegisterBank } from '@plain-envoy/engine/server';
 import { isDeepStrictEqual } from 'node:util';
 import type { CanSide } from './can-side.js';
+import type { LinkSide } from './link-side.js';
 import { lossyLink } from './noise.js';
 import { RunningProgram, type Written } from './running-program.js';
 import type { TextPort } from './text-port.js';
@@ -29,6 +30,8 @@ export class PlayedDevice {
   readonly sides = new Map<string, TextSide>();
   /** Its ports on CAN. They keep their own time. */
   readonly canSides = new Map<string, CanSide>();
+  /** Its ends of cyclic links, in the same way. */
+  readonly linkSides = new Map<string, LinkSide>();
   private readonly comesThrough = lossyLink(3);
   private lossPercent = 0;
   private image: { of: NonNullable<Device['image']>; memory: ImageMemory } | null = null;

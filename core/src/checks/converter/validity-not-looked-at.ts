@@ -1,5 +1,5 @@
 import { defineCheck, fixOf } from '../../findings/index.js';
-import { messageOf } from '../../place/index.js';
+import { isFar, isTold, messageOf } from '../../place/index.js';
 
 export const validityNotLookedAt = defineCheck({
   id: 'validity-not-looked-at',
@@ -10,9 +10,12 @@ export const validityNotLookedAt = defineCheck({
     const byId = new Map(far.map((point) => [point.id, point]));
     return document.routes.flatMap((route) => {
       const source = byId.get(route.sourceId);
-      if (source?.place.kind !== 'field') return [];
-      const telegram = messageOf(source.place);
-      const valid = far.find(({ place }) => place.kind === 'telegramState' && place.state === 'valid' && place.telegramId === telegram);
+      if (!source || !isFar(source.place) || isTold(source.place) || source.access !== 'read') return [];
+      const { deviceId, place: own } = source;
+      const valid = far.find(
+        ({ place, deviceId: id }) =>
+          id === deviceId && isTold(place) && 'state' in place && place.state === 'valid' && messageOf(place) === messageOf(own),
+      );
       const looks = route.whileId !== null && route.whileId === valid?.id;
       const isCarried = document.routes.some(({ sourceId }) => sourceId === valid?.id);
       if (looks || isCarried) return [];
@@ -20,7 +23,7 @@ export const validityNotLookedAt = defineCheck({
         message: `${route.name}: when nothing comes of ${source.name} any more, its converter keeps the last value, and nothing at the destination tells.`,
         mend: valid
           ? `Carry ${valid.name} beside it, or this only while that is on.`
-          : 'Take a point for whether its telegram is valid, and carry it beside it.',
+          : 'Take a point that tells whether what it comes with is valid, and carry it beside it.',
         ...(valid ? { fix: fixOf(`Carry ${route.name} only while ${valid.name}`, 'route', route, { whileId: valid.id }) } : {}),
         at: { entity: 'route' as const, id: route.id, field: 'whileId' },
       };

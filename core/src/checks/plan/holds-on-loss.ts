@@ -1,5 +1,7 @@
 import { defineCheck, onRoute } from '../../findings/index.js';
+import { converterOf } from '../../converter/index.js';
 import { deviceName } from '../../plan/index.js';
+import type { ProjectDocument } from '../../model/index.js';
 
 /** Words by which a value that sets something going is called. */
 const COMMANDS = /\b(command|release|run|start|burn|open|enable)\b/i;
@@ -17,6 +19,7 @@ export const holdsOnLoss = defineCheck({
       const rests =
         to?.writeTimeoutMs != null || look.document.points.some((point) => point.deviceId === to?.id && point.watchdogMs !== null);
       if (to?.kind !== 'field' || from?.kind !== 'controller' || route.loss.rule !== 'hold' || rests) return [];
+      if (isZeroedWithout(look.document, to.id, from.id)) return [];
       if (!COMMANDS.test(destination.name)) return [];
       return {
         message: `${route.name}: when ${deviceName(source, look)} is lost, nothing more is written to ${destination.name}, and nothing known of ${to.name} lets it stop by itself: it goes on as it was told last.`,
@@ -25,3 +28,9 @@ export const holdsOnLoss = defineCheck({
       };
     }),
 });
+
+/** Whether the outputs of a station go to zero by themselves when who opens its cyclic link is lost. */
+function isZeroedWithout(document: ProjectDocument, stationId: string, openerId: string): boolean {
+  const before = converterOf(document, stationId);
+  return before?.converter.id === openerId && before.line.kind === 'cyclic' && before.line.whenLost === 'zero';
+}

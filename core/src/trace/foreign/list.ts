@@ -1,11 +1,12 @@
 import { Framing } from '../../frame/index.js';
 import type { TraceEntry, TraceRecord } from '../record.js';
 import { can } from './can.js';
+import { cyclic } from './cyclic.js';
 import type { Foreign } from './definition.js';
 import { text } from './text.js';
 
 /** Everything beside Modbus that is traced. */
-export const foreigns = { text, can } as const satisfies Record<string, Foreign>;
+export const foreigns = { text, can, cyclic } as const satisfies Record<string, Foreign>;
 export type ForeignFraming = keyof typeof foreigns;
 
 export const traceFramings = [...Framing.options, ...(Object.keys(foreigns) as ForeignFraming[])] as const;

@@ -34,6 +34,10 @@ const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {
     },
   ],
   can: [{ title: 'As set on the device', fields: ['bitrate', 'atM', 'terminated', 'setHow'] }],
+  cyclic: [
+    { title: 'As set on the device', fields: ['role', 'inputBytes', 'outputBytes', 'inputLabel', 'outputLabel', 'setHow'] },
+    { title: 'What its lamps show', fields: ['lampRunning', 'lampNotValid', 'lampOpening', 'lampRefused', 'lampLost'] },
+  ],
   telecontrol: [{ title: 'As set on the device', fields: ['address', 'role', 'setHow'] }],
 };
 
@@ -48,6 +52,15 @@ const labels: Record<string, string> = {
   otherClients: 'Clients besides Plain Envoy',
   openTransactions: 'Open transactions',
   bitrate: 'Bit rate, bit/s',
+  inputBytes: 'Input, bytes',
+  outputBytes: 'Output, bytes',
+  inputLabel: 'Its papers call the input',
+  outputLabel: 'and the output',
+  lampRunning: 'While it runs',
+  lampNotValid: 'While what comes is not valid',
+  lampOpening: 'While the other does not answer',
+  lampRefused: 'While it is refused',
+  lampLost: 'When it is lost',
   terminated: 'Termination resistor',
   bias: 'Bias resistors',
   isolated: 'Isolated from its earth',

@@ -53,6 +53,7 @@ describe('places on the screen', () => {
       'RS-232 · 9600 8N1 text · 6 m',
       'CAN 250 kbit/s · 29-bit identifiers',
       'Telecontrol, IEEE 1815',
+      'Cyclic link, 16 bytes in, 12 out · every 100 ms',
     ]);
     expect(demo.ports.map(portText)).toContain('unit 21');
   });

@@ -62,6 +62,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.image', name: 'The image of a converter' },
       { id: 'registers.telegrams', name: 'Telegrams of a device on a text line', keys: 'Alt+T' },
       { id: 'registers.frames', name: 'Frames of a device on CAN' },
+      { id: 'registers.blocks', name: 'Blocks of a station on a cyclic link' },
       { id: 'registers.program', name: 'The program of its stand-in', keys: 'Alt+S' },
     ],
     keys: [

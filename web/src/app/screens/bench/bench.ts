@@ -5,7 +5,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
 import { hasTrouble } from '@plain-envoy/core/feed';
-import { diagnose, diagnoseTexts } from '@plain-envoy/core/diagnose';
+import { diagnose, diagnoseLinks, diagnoseTexts } from '@plain-envoy/core/diagnose';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { HeardTexts } from '../../data/heard-texts';
@@ -119,8 +119,10 @@ export class BenchScreen {
       heardOnLine: (id: string) => heard.get(id) ?? null,
     };
     const document = this.project.document()!;
+    const ends = new Map(onStandIns.flatMap(({ links }) => links.map((end) => [end.portId, end] as const)));
     return [
       ...diagnose(document, this.plan.plan(), this.plan.findings(), seen),
+      ...diagnoseLinks(document, (id) => ends.get(id)),
       ...diagnoseTexts(document, (id) => this.heardTexts.byListener().get(id)),
     ];
   });

@@ -21,6 +21,7 @@ describe('FaultForm', () => {
       recording: null,
       texts: [],
       cans: [],
+      links: [],
       held: [],
       faults,
     },

@@ -91,7 +91,8 @@ export class FaultForm {
     const own = ports.filter(({ deviceId }) => deviceId === this.standIn().deviceId);
     const speaks = own.flatMap(({ lineId }): Speech[] => {
       const line = lines.find(({ id }) => id === lineId);
-      return line ? [isTextLine(line) ? 'text' : line.kind === 'can' ? 'can' : 'modbus'] : [];
+      if (!line || line.kind === 'telecontrol') return [];
+      return [isTextLine(line) ? 'text' : line.kind === 'can' || line.kind === 'cyclic' ? line.kind : 'modbus'];
     });
     return asOptions(faultsWhere(speaks.length ? speaks : ['modbus']), (kind) => names[kind]);
   });

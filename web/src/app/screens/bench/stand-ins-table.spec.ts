@@ -18,6 +18,7 @@ const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
   recording: null,
   texts: [],
   cans: [],
+  links: [],
   held: [],
   faults: [],
   ...fields,

@@ -27,6 +27,10 @@ const shown: Record<LineRow['kind'], string[]> = {
   ethernet: ['name', 'network', 'note'],
   serial: ['name', 'standard', 'framing', 'baud', 'dataBits', 'parity', 'stopBits', 'lengthM', 'turnaroundMs', 'note'],
   can: ['name', 'bitrate', 'identifierBits', 'lengthM', 'note'],
+  cyclic: [
+    ...['name', 'inputBytes', 'outputBytes', 'intervalMs', 'missed', 'inputValidByte', 'inputValidValue'],
+    ...['outputValidByte', 'outputValidValue', 'whenLost', 'note'],
+  ],
   telecontrol: ['name', 'standard', 'note'],
 };
 const cableFields = ['conductorOhmPerKm', 'shieldOhmPerKm', 'crossing', 'repeatersAtM', 'reference'];
@@ -34,6 +38,15 @@ const labels = {
   lengthM: 'Length, m',
   turnaroundMs: 'Turnaround after a broadcast, ms',
   bitrate: 'Bit rate, bit/s',
+  inputBytes: 'Input, bytes',
+  outputBytes: 'Output, bytes',
+  intervalMs: 'Every, ms',
+  missed: 'Lost after so many updates',
+  inputValidByte: 'Byte that says the input is valid',
+  inputValidValue: 'What it is then',
+  outputValidByte: 'Byte that says the output is valid',
+  outputValidValue: 'What it is then',
+  whenLost: 'Outputs when it is lost',
   reference: 'Has a reference conductor',
   repeatersAtM: 'Repeaters, at m',
 };

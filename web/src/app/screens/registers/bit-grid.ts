@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import { bitsOfSignal, type CanSignal, layoutProblems } from '@plain-envoy/core/can';
+import type { PointType } from '@plain-envoy/core/types';
 
 type Order = CanSignal['order'];
 /** Where a signal lies. */
@@ -22,7 +23,7 @@ interface Cell {
 
 const COLOURS = 6;
 
-/** The bytes of a frame as a grid of bits, the highest of each byte on the left: a stretch of it is marked with the mouse or by keys. */
+/** The bytes of a frame, or a block, as a grid of bits, the highest of each byte on the left: a stretch of it is marked with the mouse or by keys. */
 @Component({
   selector: 'pe-bit-grid',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -30,7 +31,7 @@ const COLOURS = 6;
     <div
       class="grid"
       role="grid"
-      [attr.aria-label]="'Bits of the frame, ' + bytes() + ' bytes'"
+      [attr.aria-label]="'Bits of the ' + of() + ', ' + bytes() + ' bytes'"
       (mouseleave)="isDrawing = false"
       (mouseup)="isDrawing = false"
     >
@@ -71,6 +72,8 @@ const COLOURS = 6;
 export class BitGrid {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly bytes = input.required<number>();
+  /** Of what they are. */
+  readonly of = input('frame');
   readonly signals = input<readonly ShownSignal[]>([]);
   /** The order in which a stretch is drawn. */
   readonly order = input<Order>('little');
@@ -180,10 +183,18 @@ export function stretchOf(a: number, b: number, order: Order): Stretch {
   return { firstBit: first, bits: place(last) - place(first) + 1, order };
 }
 
-/** What signals of one frame share, or reach past its end. */
-export function gridProblems(signals: readonly ShownSignal[], bytes: number): string[] {
+/** The narrowest type that holds so many bits. */
+export function typeOfBits({ bits, signed }: Pick<CanSignal, 'bits' | 'signed'>): PointType {
+  if (bits === 1) return 'bit';
+  const width = bits <= 16 ? 16 : bits <= 32 ? 32 : 64;
+  return `${signed ? 'int' : 'uint'}${width}`;
+}
+
+/** What values of one frame or block share, or where they reach past its end. */
+export function gridProblems(signals: readonly ShownSignal[], bytes: number, of?: string): string[] {
   return layoutProblems(
     signals.map((one) => ({ ...one, signed: false, float: false, factor: 1, offset: 0 })),
     bytes,
+    of,
   );
 }

@@ -32,7 +32,7 @@ import { fromHex } from '@plain-envoy/core/frame';
 import { blankPoint, type Change, deletion, DeviceFrame, isSame, type Point, type ProjectDocument } from '@plain-envoy/core/model';
 import { good, type Outcome } from '@plain-envoy/core/outcome';
 import { messageOf } from '@plain-envoy/core/place';
-import { type PointType, pointTypes } from '@plain-envoy/core/types';
+import { pointTypes } from '@plain-envoy/core/types';
 import { exhaustMap, of, switchMap, timer } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { CanLines } from '../../data/can-lines';
@@ -47,7 +47,7 @@ import { named } from '../../parts/named';
 import { type Issue, issuesValidator, problemIn, readGroup, refuseIn, valueIn } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
-import { BitGrid, gridProblems, type ShownSignal, type Stretch } from './bit-grid';
+import { BitGrid, gridProblems, type ShownSignal, type Stretch, typeOfBits } from './bit-grid';
 import { frameGroup, frameIssueAt, frameOfTyped, identifierOtherwise, signalGroup, stretchTyped, type TypedFrame } from './frame-form';
 import { MapState } from './map-state';
 
@@ -234,7 +234,7 @@ export class FramesView {
     const free = Array.from({ length: 8 * this.bytes() }, (_, bit) => bit).find((bit) => !taken.has(bit)) ?? 0;
     const { signals } = this.form().controls;
     const at = stretch ?? { firstBit: free, bits: 1, order: this.drawOrder() };
-    signals.push(signalGroup(null, `Signal ${signals.length + 1}`, typeFor({ ...at, signed: false }), at));
+    signals.push(signalGroup(null, `Signal ${signals.length + 1}`, typeOfBits({ ...at, signed: false }), at));
     this.mark.set(null);
     this.form().markAsDirty();
   }
@@ -321,7 +321,7 @@ export class FramesView {
       this.chosen.set(NEW);
       const { signals } = this.form().controls;
       found.forEach(({ kind, signal }, index) =>
-        signals.push(signalGroup(null, `${kindNames[kind]} ${index + 1}`, typeFor(signal), signal)),
+        signals.push(signalGroup(null, `${kindNames[kind]} ${index + 1}`, typeOfBits(signal), signal)),
       );
       this.form().markAsDirty();
       this.says.set(
@@ -406,13 +406,6 @@ export class FramesView {
       lostAfterMs: 1000,
     };
   }
-}
-
-/** The narrowest type that holds a signal. */
-function typeFor({ bits, signed }: Pick<CanSignal, 'bits' | 'signed'>): PointType {
-  if (bits === 1) return 'bit';
-  const width = bits <= 16 ? 16 : bits <= 32 ? 32 : 64;
-  return `${signed ? 'int' : 'uint'}${width}`;
 }
 
 function idOfSeen(seen: Sniffed): string {

@@ -29,6 +29,7 @@ import { PointForm } from './point-form';
 import { SettingsView } from './settings-view';
 import { ProgramView } from './program-view';
 import { ReadPanel } from './read-panel';
+import { LinkView } from './link-view';
 import { FramesView } from './frames-view';
 import { TelegramsView } from './telegrams-view';
 import { AddressStrip, type Span } from './strip';
@@ -52,6 +53,7 @@ type Side =
     AlignView,
     Choose,
     FramesView,
+    LinkView,
     ImageView,
     ImportView,
     DevicePanel,
@@ -102,9 +104,9 @@ export class RegistersScreen {
   );
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);
-  protected readonly main = signal<'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program' | 'telegrams' | 'frames' | 'image'>(
-    'grid',
-  );
+  protected readonly main = signal<
+    'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program' | 'telegrams' | 'frames' | 'blocks' | 'image'
+  >('grid');
   protected readonly side = signal<Side>(null);
   protected readonly pasted = signal<string | null>(null);
   protected readonly problem = signal<string | null>(null);
@@ -128,6 +130,7 @@ export class RegistersScreen {
       'registers.image': () => this.turnTo(null, this.openImage),
       'registers.telegrams': () => this.turnTo(null, this.openTelegrams),
       'registers.frames': () => this.turnTo(null, this.openFrames),
+      'registers.blocks': () => this.turnTo(null, this.openBlocks),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
       'registers.device': () => this.turnTo({ kind: 'device' }),
@@ -187,6 +190,7 @@ export class RegistersScreen {
   protected readonly openImage = () => this.main.set('image');
   protected readonly openTelegrams = () => this.main.set('telegrams');
   protected readonly openFrames = () => this.main.set('frames');
+  protected readonly openBlocks = () => this.main.set('blocks');
   /** The line of a device that speaks no Modbus. */
   protected readonly farLine = computed(() => farLineOf(this.project.document()!, this.state.deviceId()));
   protected readonly openSettings = () => this.main.set('wanted');

@@ -19,7 +19,7 @@ import { type Counters } from '@plain-envoy/core/feed';
 import { askedFor } from '@plain-envoy/core/converter';
 import { type Device, type Point, readPoint } from '@plain-envoy/core/model';
 import { occupancy } from '@plain-envoy/core/occupancy';
-import { partOf } from '@plain-envoy/core/place';
+import { isTold, partOf } from '@plain-envoy/core/place';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { PlanStore } from '../../data/plan';
@@ -64,9 +64,7 @@ export class SiteScreen {
   private readonly askedAt = computed(() => askedFor(this.project.document()!));
   /** What tells of each device that sends telegrams or frames whether they are valid. */
   private readonly validPoints = computed(() => {
-    const valid = this.project
-      .document()!
-      .points.filter(({ place }) => (place.kind === 'telegramState' || place.kind === 'frameState') && place.state === 'valid');
+    const valid = this.project.document()!.points.filter(({ place }) => isTold(place) && 'state' in place && place.state === 'valid');
     const byDevice = new Map(valid.map(({ deviceId }) => [deviceId, [] as Point[]]));
     for (const point of valid) byDevice.get(point.deviceId)!.push(point);
     return byDevice;
@@ -237,7 +235,7 @@ export class SiteScreen {
     return last ? healthOf[last] : { state: 'idle', word: 'not asked' };
   }
 
-  /** A device that sends telegrams or frames is well as long as its converter says that they are valid, as far as that is read. */
+  /** A device that sends telegrams, frames or blocks is well as long as its converter says that they are valid, as far as that is read. */
   private senderHealth(valid: readonly Point[]): Health {
     const read = valid.flatMap((point) => {
       const reading = this.readings().get(point.id);
@@ -245,7 +243,9 @@ export class SiteScreen {
       return value?.ok ? [value.value.value !== 0] : [];
     });
     if (read.length === 0) return { state: 'idle', word: 'not read' };
-    return read.every(Boolean) ? { state: 'answers', word: 'sends' } : { state: 'silent', word: `no ${partOf(valid[0]!.place)}` };
+    return read.every(Boolean)
+      ? { state: 'answers', word: 'sends' }
+      : { state: 'silent', word: `no ${partOf(valid[0]!.place) ?? 'block'}` };
   }
 
   /** `61 % busy`: how much of a serial line's time the plan takes; nothing where the plan asks nothing of it. */

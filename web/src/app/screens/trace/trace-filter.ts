@@ -57,7 +57,7 @@ function requestsOf(words: string, deviceId: string, { requests, routes }: Plan,
 function sendersOf(words: string, deviceId: string, document: ProjectDocument, points: ReadonlyMap<string, Point>): string[] {
   const { devices, lines, ports, routes, telegrams, frames } = document;
   const fits = (text: string | undefined) => !!text?.toLowerCase().includes(words);
-  const inMessage = ({ place }: Point) => (isFar(place) ? messageOf(place) : null);
+  const inMessage = ({ place, deviceId: id }: Point) => (isFar(place) ? (messageOf(place) ?? id) : null);
   const named = new Set(
     [
       ...[...points.values()].filter(({ name }) => fits(name)),
@@ -72,7 +72,7 @@ function sendersOf(words: string, deviceId: string, document: ProjectDocument, p
     const isMeant =
       !words ||
       fits(name) ||
-      devices.some((device) => there.has(device.id) && fits(device.name)) ||
+      devices.some((device) => there.has(device.id) && (fits(device.name) || named.has(device.id))) ||
       [...telegrams, ...frames].some((one) => there.has(one.deviceId) && (fits(one.name) || named.has(one.id)));
     return isMeant && (!deviceId || there.has(deviceId)) ? [id, ...here.map((port) => port.id)] : [];
   });

@@ -1,0 +1,1 @@
+export { linkProgram } from './link-program.js';
