@@ -38,6 +38,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   },
   telegrams: { path: `/registers?device=${idOf(demo.devices, 'Weigh indicator')}`, steps: [{ click: 'button[name=telegrams]' }] },
   frames: { path: `/registers?device=${idOf(demo.devices, 'Floor turner')}`, steps: [{ click: 'button[name=frames]' }] },
+  blocks: { path: `/registers?device=${idOf(demo.devices, 'Silo conveyor')}`, steps: [{ click: 'button[name=blocks]' }] },
   can: { path: '/bench?view=can' },
   image: { path: `/registers?device=${idOf(demo.devices, 'Text port')}`, steps: [{ click: 'button[name=image]' }] },
   program: { path: `/registers?device=${FAN_NORTH}`, steps: [{ click: 'button[name=program]' }] },

@@ -20,7 +20,7 @@ export interface StandInHands {
 export function byPapers(
   document: ProjectDocument,
   hands: StandInHands,
-): Pick<ProofBench, 'drive' | 'look' | 'letGo' | 'canSay' | 'leavesWithinMs'> {
+): Pick<ProofBench, 'drive' | 'look' | 'letGo' | 'canSay' | 'leavesWithinMs' | 'askedFor'> {
   const askedAt = askedFor(document);
   // What is told of a telegram or frame is told by the converter; a value of it lies at the device that sends it, whatever papers that has.
   const at = (point: Point): Point | null => {
@@ -43,5 +43,6 @@ export function byPapers(
     letGo: (point) => hands.letGo(at(point) ?? point),
     canSay: (point, value) => farHolds(document, point, value),
     leavesWithinMs: (point) => leavesWithinMs(document, point),
+    askedFor: askedAt,
   };
 }

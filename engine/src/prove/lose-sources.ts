@@ -2,7 +2,7 @@ import type { PointWords } from '@plain-envoy/core/feed';
 import { alongside, expectedAt, hasArrived } from '@plain-envoy/core/proof';
 import { masksOf } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
-import type { Case, Run } from './route-case.js';
+import type { Case, ProofBench, Run } from './route-case.js';
 import { asNumber, textAt } from './value-text.js';
 import { valuesFor } from './values-for.js';
 import { patienceMs } from './waiting.js';
@@ -10,16 +10,18 @@ import { patienceMs } from './waiting.js';
 /** How long a device that was away may rest before it is asked again. */
 const REST_MS = 5000;
 
-/** Devices that can be away at the same time: none of them is where another's routes go. */
-export function cutsOf(cases: readonly Case[]): Case[][] {
+/**
+ * Devices that can be away at the same time: none of them is where another's routes go, or who is asked there. A route whose destination
+ * goes away with its source has nothing to show.
+ */
+export function cutsOf(cases: readonly Case[], { askedFor }: Pick<ProofBench, 'askedFor'>): Case[][] {
+  const goesTo = ({ route: { destination } }: Case) => [destination.deviceId, askedFor(destination.deviceId)];
   const phases: Case[][] = [];
   for (const deviceId of new Set(cases.map(({ route }) => route.source.deviceId))) {
-    const own = cases.filter(({ route }) => route.source.deviceId === deviceId && route.destination.deviceId !== deviceId);
+    const own = cases.filter((row) => row.route.source.deviceId === deviceId && !goesTo(row).includes(deviceId));
     if (own.length === 0) continue;
-    const targets = new Set(own.map(({ route }) => route.destination.deviceId));
-    const phase = phases.find((other) =>
-      other.every(({ route }) => !targets.has(route.source.deviceId) && route.destination.deviceId !== deviceId),
-    );
+    const targets = new Set(own.flatMap(goesTo));
+    const phase = phases.find((other) => other.every((row) => !targets.has(row.route.source.deviceId) && !goesTo(row).includes(deviceId)));
     if (phase) phase.push(...own);
     else phases.push(own);
   }

@@ -76,7 +76,7 @@ export async function* proveRoutes(
     if (pairs.length) yield { kind: 'progress', done: total, total, doing: 'Values go out, and come back with one added' };
     await Promise.all(pairs.map(([out, back]) => echo(out, back, run)));
     if (withLoss) {
-      const phases = cutsOf(cases.filter(isGood));
+      const phases = cutsOf(cases.filter(isGood), bench);
       for (const [index, phase] of phases.entries()) {
         yield { kind: 'progress', done: total, total, doing: `Sources are cut off and put back, ${index + 1} of ${phases.length}` };
         await loseSources(phase, run);

@@ -15,6 +15,8 @@ export interface ProofBench {
   canSay(point: Point, value: Value): boolean;
   /** How long it may take until what its device holds has left it. */
   leavesWithinMs(point: Point): number;
+  /** Whose registers are asked for the points of a device: its own, or those of who is before it. */
+  askedFor(deviceId: string): string;
   cut(deviceId: string, cut: boolean): Promise<void>;
   /** Why the bench says that a route does not deliver just now. */
   reason(routeId: string): string | null;
