@@ -33,14 +33,13 @@ const STRINGS = [
  * Values are raw, as registers hold them. What reaches over more than eight bytes is left out, and said so.
  */
 export function linkProgram({ line, stationName, points }: CarriedLink): string {
-  const [station, link] = nameAll([stationName, line.name], variableRules).map(({ to }) =>
-    to.replace(/_(.)/g, (_, next: string) => next.toUpperCase()),
-  ) as [string, string];
+  const [named] = nameAll([stationName], variableRules);
+  const station = named!.to.replace(/_(.)/g, (_, next: string) => next.toUpperCase());
   const inputs = membersOf(points, 'input', null);
   const outputs = membersOf(points, 'output', line.outputValidByte);
   const [inputType, outputType] = [`${station}Input`, `${station}Output`];
   return [
-    `(* ${link}: what the raw bytes of the blocks of ${stationName} mean, and back. *)`,
+    `(* ${line.name}: what the raw bytes of the blocks of ${stationName} mean, and back. *)`,
     ...structure(inputType, inputs),
     ...structure(outputType, outputs),
     '',

@@ -9,7 +9,7 @@ export interface LinkEnd {
   hear(datagram: Uint8Array, atMs: number): void;
 }
 
-/** What one end sent, and whether somebody was there to get it. */
+/** What one end sent, at which time of day in ms, and whether somebody was there to get it. */
 export interface PassedDatagram {
   from: LinkEnd;
   datagram: Uint8Array;
@@ -42,7 +42,7 @@ export class UdpLink {
   send(from: LinkEnd, datagram: Uint8Array): void {
     const [own, peer] = [this.sockets.get(from), this.peerOf(from)];
     if (!own) return;
-    this.onPassed({ from, datagram, atMs: performance.now(), end: peer ? 'arrived' : 'silent' });
+    this.onPassed({ from, datagram, atMs: performance.timeOrigin + performance.now(), end: peer ? 'arrived' : 'silent' });
     if (peer) own.send(datagram, peer.address().port, LOOPBACK);
   }
 

@@ -54,13 +54,13 @@ const labels: Record<string, string> = {
   bitrate: 'Bit rate, bit/s',
   inputBytes: 'Input, bytes',
   outputBytes: 'Output, bytes',
-  inputLabel: 'Its papers call the input',
-  outputLabel: 'and the output',
-  lampRunning: 'While it runs',
-  lampNotValid: 'While what comes is not valid',
-  lampOpening: 'While the other does not answer',
-  lampRefused: 'While it is refused',
-  lampLost: 'When it is lost',
+  inputLabel: 'Input is called',
+  outputLabel: 'Output is called',
+  lampRunning: 'It runs',
+  lampNotValid: 'Not valid',
+  lampOpening: 'No answer',
+  lampRefused: 'Refused',
+  lampLost: 'Lost',
   terminated: 'Termination resistor',
   bias: 'Bias resistors',
   isolated: 'Isolated from its earth',
@@ -83,7 +83,7 @@ const labels: Record<string, string> = {
           [only]="group.fields"
           [labels]="labels"
           [help]="help"
-          [wide]="['setHow']"
+          [wide]="['setHow', 'lampRunning', 'lampNotValid', 'lampOpening', 'lampRefused', 'lampLost']"
           [found]="found()"
         />
       }

@@ -193,7 +193,7 @@ export class LinkView {
     const line = this.line();
     const link = line && linkOn(this.project.document()!, line.id);
     const load = () => import('./link-program-dialog').then(({ LinkProgramDialog }) => LinkProgramDialog);
-    if (link) this.dialogs.open(load, { data: link, width: '860px', maxHeight: '90vh' }).subscribe();
+    if (link) this.dialogs.open(load, { data: link, maxWidth: '95vw', maxHeight: '90vh', autoFocus: 'dialog' }).subscribe();
   }
 
   protected leave(): void {
