@@ -25,7 +25,7 @@ interface Options extends Partial<Pick<ControlRules1815, 'takesUnsolicited' | 'e
 function plant({ points = [binary(0)], commands = [], memory = 10_000, execute = () => true, ...control }: Options = {}) {
   let nowMs = 0;
   let onWire: { to: 'out' | 'master'; atMs: number; bytes: Uint8Array }[] = [];
-  const wire = { isUp: false, spoil: (bytes: Uint8Array, _to: string): Uint8Array[] => [bytes] };
+  const wire: { isUp: boolean; spoil(bytes: Uint8Array, to: string): Uint8Array[] } = { isUp: false, spoil: (bytes) => [bytes] };
   const put = (to: 'out' | 'master') => (bytes: Uint8Array) => {
     if (!wire.isUp) return;
     for (const one of wire.spoil(bytes, to)) {
