@@ -6,6 +6,7 @@ import {
   answerInquiry,
   answerPdu,
   type DeviceSelf,
+  exception,
   FileStore,
   LineServer,
   ModbusTcpServer,
@@ -40,6 +41,9 @@ const device: Responder = (_unit, pdu) => answerInquiry(itself, null, pdu) ?? an
 /** Looks at no registers. */
 const look: LookAtRegisters = () => Promise.resolve(null);
 
+/** No unit at which somebody should be. */
+const nobody: ReadonlySet<number> = new Set();
+
 describe('a sweep by the clock', () => {
   let time: VirtualTime;
   beforeEach(() => (time = new VirtualTime()));
@@ -55,7 +59,7 @@ describe('a sweep by the clock', () => {
       close: () => undefined,
     };
     const silentMs = silentTimeMs(settings, 'rtu', GATEWAY_WAITS_MS);
-    const waits = { timeoutMs: silentMs + 1000, silentMs, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0 };
+    const waits = { timeoutMs: silentMs + 1000, silentMs, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0, designed: nobody };
     const events = await time.during(all(sweepUnits({ first: 1, last: 40, ...waits, look, open: () => gateway })), 60_000);
     const { worstMs } = events[0] as Extract<ProveEvent, { kind: 'forecast' }>;
     const { tookMs, found } = events.at(-1) as Extract<ProveEvent, { kind: 'done' }>;
@@ -63,6 +67,27 @@ describe('a sweep by the clock', () => {
     expect(tookMs / worstMs).toBeLessThan(1);
     expect(tookMs / worstMs).toBeGreaterThan(34 / 40);
     line.close();
+  });
+});
+
+describe('a sweep of a line that loses answers', () => {
+  it('asks again where somebody should be, and says at first how long that takes at worst', async () => {
+    const asked: number[] = [];
+    const gateway: ClientTransport = {
+      exchange: (unit, pdu) => {
+        asked.push(unit);
+        // A gateway says so of a silent unit; that of unit 4 is lost twice.
+        const answers = unit === 4 && asked.filter((one) => one === unit).length === 3;
+        return Promise.resolve({ kind: 'answer', pdu: exception(pdu[0]!, answers ? 2 : 11) });
+      },
+      tell: () => Promise.reject(new Error('A sweep tells nobody anything.')),
+      close: () => undefined,
+    };
+    const waits = { timeoutMs: 500, silentMs: 10, gatewayWaitsMs: null, pauseMs: 0, look, open: () => gateway };
+    const events = await all(sweepUnits({ first: 3, last: 5, designed: new Set([4, 5, 9]), ...waits }));
+    expect(events[0]).toEqual({ kind: 'forecast', worstMs: (3 + 2 * 2) * 10, total: 3, pauses: false });
+    expect(events.flatMap((event) => (event.kind === 'unit' ? [event.unit] : []))).toEqual([4]);
+    expect([3, 5].map((unit) => asked.filter((one) => one === unit).length)).toEqual([1, 3]);
   });
 });
 
@@ -90,6 +115,7 @@ describe('behind a gateway', () => {
       silentMs: GATEWAY_WAITS_MS,
       gatewayWaitsMs: GATEWAY_WAITS_MS,
       pauseMs: 0,
+      designed: nobody,
       look,
       open,
     };
@@ -118,7 +144,7 @@ describe('behind a gateway', () => {
       seen.push(place, identity, await gives({ table: 'holding', first: 1, count: 1 }));
       return { like: [], sentence: 'Four registers.' };
     };
-    const waits = { timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0 };
+    const waits = { timeoutMs: 500, silentMs: GATEWAY_WAITS_MS, gatewayWaitsMs: GATEWAY_WAITS_MS, pauseMs: 0, designed: nobody };
     const events = await all(sweepUnits({ first: 9, last: 9, ...waits, look: asking, open }));
     expect(seen).toEqual([true, false, { unitId: 9 }, 'Stand-in, fan drive, 1.0 (function 43/14)', null]);
     expect(events[1]).toEqual(jasmine.objectContaining({ registers: { like: [], sentence: 'Four registers.' } }));
@@ -133,6 +159,7 @@ describe('behind a gateway', () => {
       silentMs: GATEWAY_WAITS_MS,
       gatewayWaitsMs: GATEWAY_WAITS_MS,
       pauseMs,
+      designed: nobody,
       look,
       open,
     };
@@ -150,6 +177,7 @@ describe('behind a gateway', () => {
       silentMs: 1,
       gatewayWaitsMs: GATEWAY_WAITS_MS,
       pauseMs: 0,
+      designed: nobody,
       look,
       open,
     });

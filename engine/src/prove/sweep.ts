@@ -10,6 +10,8 @@ import { describeIdentity, identify, probe } from './probe.js';
 const PROGRESS_MS = 200;
 /** A server that serves one client needs a moment to see that the first connection is closed; the transport waits as long before it tries again. */
 const CLOSING_MS = 250;
+/** How many times a unit is asked at which somebody should be. */
+const TRIES = 3;
 /** As which a device on TCP is asked that has no line behind it. */
 const UNIT_OF_HOST = 255;
 
@@ -27,6 +29,8 @@ export type LookAtRegisters = (answering: Answering) => Promise<ByRegisters | nu
 export interface UnitSweep {
   first: number;
   last: number;
+  /** Units at which somebody should be: one that is silent is asked again, as an answer may be lost. */
+  designed: ReadonlySet<number>;
   /** How long a unit is waited for. */
   timeoutMs: number;
   /** Time that a silent unit takes at worst, on the wire and in the gateway. */
@@ -46,6 +50,7 @@ export interface UnitSweep {
 export async function* sweepUnits({
   first,
   last,
+  designed,
   timeoutMs,
   silentMs,
   gatewayWaitsMs,
@@ -54,19 +59,25 @@ export async function* sweepUnits({
   open,
 }: UnitSweep): AsyncGenerator<ProveEvent> {
   const total = last - first + 1;
-  yield { kind: 'forecast', worstMs: total * (silentMs + pauseMs), total, pauses: pauseMs > 0 };
+  const again = (TRIES - 1) * [...designed].filter((unit) => unit >= first && unit <= last).length;
+  yield { kind: 'forecast', worstMs: (total + again) * (silentMs + pauseMs), total, pauses: pauseMs > 0 };
   const from = performance.now();
   const transport = open();
   let found = 0;
   let told = from;
   try {
     for (let unit = first; unit <= last; unit++) {
-      const presence = await probe(transport, unit, timeoutMs, gatewayWaitsMs);
+      let presence = await probe(transport, unit, timeoutMs, gatewayWaitsMs);
+      const leave = () => new Promise((done) => setTimeout(done, pauseMs));
+      for (let tries = 1; presence.kind === 'silent' && designed.has(unit) && tries < TRIES; tries++) {
+        if (pauseMs) await leave();
+        presence = await probe(transport, unit, timeoutMs, gatewayWaitsMs);
+      }
       if (presence.kind === 'no way') {
         yield { kind: 'failed', sentence: presence.why };
         return;
       }
-      if (presence.kind === 'silent' && pauseMs) await new Promise((done) => setTimeout(done, pauseMs));
+      if (presence.kind === 'silent' && pauseMs) await leave();
       if (presence.kind !== 'silent') {
         found += 1;
         const at = { kind: 'unit' as const, unit };

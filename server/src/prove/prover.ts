@@ -86,6 +86,7 @@ export class Prover {
     const sweep = sweepUnits({
       first,
       last,
+      designed: new Set(document.ports.flatMap((port) => (port.kind === 'serial' && port.lineId === lineId ? (port.unitId ?? []) : []))),
       timeoutMs: patience,
       silentMs,
       gatewayWaitsMs: gateway?.waitsMs ?? null,
