@@ -1,5 +1,4 @@
 export { askedFor, type Before, converterOf, farLineOf, isFarLine, isTextLine, registerWindows, windowsOn } from './converter-of.js';
-export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placing.js';
 export { CarriedFrame, type Frames, framesOf, framesOn } from './frames.js';
 export { CarriedLink, linkOn, type Links, linksOf } from './links.js';
 export type { PointMemory } from './point-memory.js';

@@ -1,3 +1,2 @@
 export { imagePlaceOf, type ImagePlace, MAX_IMAGE, type Named, type SidePlace, sidePlacesOf, Window, WordOrder } from './windows.js';
 export { asWindow, Image, orderThrough, SideWindow } from './image.js';
-export { placeAll, type PlacedAt, type PlacingRules, type Room, type ToPlace } from './placing.js';

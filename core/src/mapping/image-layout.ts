@@ -1,7 +1,8 @@
 import { isBitTable } from '../address/index.js';
 import { asWindow, type Image, imagePlaceOf, type SidePlace, sidePlacesOf } from '../image/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
-import { farPointsIn, registerWindows } from '../converter/index.js';
+import { registerWindows } from '../converter/index.js';
+import { farPointsIn } from '../placing/index.js';
 
 /** One byte of an image: who writes and reads it by the ids of their lines, and which values lie in it. */
 export interface ImageByte {

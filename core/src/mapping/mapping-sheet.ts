@@ -6,7 +6,8 @@ import { messageOf, partOf, placeWords, type PointPlace } from '../place/index.j
 import { shortOrder } from '../value/index.js';
 import { visible } from '../telegram/index.js';
 import { fromHex } from '../frame/index.js';
-import { directionOf, farLineOf, farPointsIn, windowsOn } from '../converter/index.js';
+import { farLineOf, windowsOn } from '../converter/index.js';
+import { directionOf, farPointsIn } from '../placing/index.js';
 import { spansInImage } from './image-layout.js';
 
 /** A value as it is typed into the set-up of a converter: where it comes from or goes to on each side, and where it lies between. */

@@ -137,10 +137,13 @@ function mostlyIn(pairs: readonly Guess[]): Mostly {
   return { order: swapped * 2 > sure.length ? 'CDAB' : 'ABCD', parity };
 }
 
+/** What rose fewer times may as well be a measured value that drifts. */
+const LEAST_RISES = 8;
+
 /** A register that only counts up, beside one that never moved: the lower and the upper half of a counter. */
 function counterAt(moved: readonly Moved[], at: number, { order, parity }: Mostly): Guess | null {
   const low = moved[at]!;
-  if (!low.rises) return null;
+  if (!low.rises || low.changes < LEAST_RISES) return null;
   const first = order === 'ABCD' ? at - 1 : at;
   const high = moved[order === 'ABCD' ? at - 1 : at + 1];
   if (!high || high.changes > 0 || high.values[0]! > 0x7fff || (parity !== null && first % 2 !== parity)) return null;

@@ -237,7 +237,7 @@ END_VAR
   Damper_set_point := REAL_TO_UINT(734.0 + SINE(T#180s, 120.0));
   Kiln_heartbeat := ${SECONDS};
   Turner_sequence_wanted := ${SECONDS} MOD 256;
-  Conveyor_number := ${SECONDS};
+  Conveyor_number := ${SECONDS} MOD 10;
 
   steep(beat := Steep_heartbeat, limit := T#5s);
   minute := ${SECONDS} / 60;

@@ -3,7 +3,7 @@ import { good, type Outcome } from '../outcome/index.js';
 import { messageOf } from '../place/index.js';
 import type { TelegramField } from '../telegram/index.js';
 import type { ParsedField } from '../telegram-text/index.js';
-import { placeFar } from '../converter/index.js';
+import { placeFar } from '../placing/index.js';
 import { readSamples } from './samples.js';
 
 /** The longest text that one point keeps, in registers. */

@@ -1,4 +1,4 @@
-import { orderOf } from '../../converter/index.js';
+import { orderOf } from '../../placing/index.js';
 import { defineCheck, fixOf } from '../../findings/index.js';
 import { pointWidth } from '../../model/index.js';
 import { shortOrder } from '../../value/index.js';

@@ -1,5 +1,5 @@
 import { defineCheck, fixOf } from '../../findings/index.js';
-import { placeFar } from '../../converter/index.js';
+import { placeFar } from '../../placing/index.js';
 import { type Point, pointWidth } from '../../model/index.js';
 
 export const imageOverlap = defineCheck({

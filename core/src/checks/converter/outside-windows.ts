@@ -1,4 +1,4 @@
-import { orderOf, placeFar } from '../../converter/index.js';
+import { orderOf, placeFar } from '../../placing/index.js';
 import { defineCheck, fixOf } from '../../findings/index.js';
 
 export const outsideWindows = defineCheck({

@@ -64,15 +64,12 @@ export class Table<Row> {
   /** Any other key on a row. */
   readonly rowKey = output<{ event: KeyboardEvent; row: Row }>();
 
-  /** Up to so many rows are drawn whole; fewer where each of them changes again and again. */
-  readonly whole = input(WHOLE_ROWS);
-
   protected readonly rowPx = ROW_PX;
   protected readonly order = signal<Sort>({ active: '', direction: '' });
   private readonly templates = contentChildren(CellTemplate);
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly cells = computed(() => new Map(this.templates().map(({ name, template }) => [name(), template])));
-  protected readonly long = computed(() => this.scrolls() && this.rows().length > this.whole());
+  protected readonly long = computed(() => this.scrolls() && this.rows().length > WHOLE_ROWS);
   protected readonly names = computed(() => this.columns().map(({ name }) => name));
   protected readonly isWalked = computed(() => this.chosen() !== null);
   /** The row that the keyboard was on last. */

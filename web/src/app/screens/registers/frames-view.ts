@@ -26,7 +26,8 @@ import {
   type Sniffed,
 } from '@plain-envoy/core/can';
 import { canBeSignal, timeOfBus } from '@plain-envoy/core/can-line';
-import { converterOf, farLineOf, placeFar } from '@plain-envoy/core/converter';
+import { converterOf, farLineOf } from '@plain-envoy/core/converter';
+import { placeFar } from '@plain-envoy/core/placing';
 import type { CanLineState, SeenFrame } from '@plain-envoy/core/feed';
 import { fromHex } from '@plain-envoy/core/frame';
 import { blankPoint, type Change, deletion, DeviceFrame, isSame, type Point, type ProjectDocument } from '@plain-envoy/core/model';

@@ -4,7 +4,7 @@ import { FormArray, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { isBitTable, type Table, tableNames } from '@plain-envoy/core/address';
-import { placeAnew } from '@plain-envoy/core/converter';
+import { placeAnew } from '@plain-envoy/core/placing';
 import { type ImageByte, imageBytes, type ImageSpan, namesOfByte, spansInImage } from '@plain-envoy/core/mapping';
 import { Image, type SideWindow, type WordOrder } from '@plain-envoy/core/image';
 import type { Change, Point } from '@plain-envoy/core/model';

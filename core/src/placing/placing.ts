@@ -1,10 +1,11 @@
 import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
-import { orderThrough, placeAll, type Room, type SideWindow, type ToPlace } from '../image/index.js';
+import { orderThrough, type SideWindow } from '../image/index.js';
+import { askedFor, type Before, converterOf, registerWindows, windowsOn } from '../converter/index.js';
 import { isSame, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { directionIn, isFar, messageOf, partOf } from '../place/index.js';
 import { typeOf } from '../types/index.js';
-import { askedFor, type Before, converterOf, registerWindows, windowsOn } from './converter-of.js';
+import { placeAll, type Room, type ToPlace } from './place-all.js';
 
 /** Which way the values of a telegram or frame go: out of the far device, or to it. */
 type Direction = 'sent' | 'taken';

@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { placeAll, type PlacingRules, type ToPlace } from './index.js';
+import { placeAll, type PlacingRules, type ToPlace } from './place-all.js';
 
 const rules = (changes: Partial<PlacingRules> = {}): PlacingRules => ({
   rooms: [{ first: 0, count: 20 }],

@@ -1,0 +1,1 @@
+export { directionOf, farPointsIn, orderOf, placeAnew, placeFar } from './placing.js';
