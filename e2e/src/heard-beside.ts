@@ -24,10 +24,14 @@ export function heardBeside(
   const onTheWire = new Map<string, number[]>();
   for (const record of records) {
     if (record.atMs === null) continue;
-    const key = `${record.unit} ${record.functionCode} ${askedIn(record)?.span.offset} ${askedIn(record)?.span.count}`;
+    const asked = askedIn(record)?.span;
+    const key = `${record.endpointId.split(':')[0]} ${record.unit} ${record.functionCode} ${asked?.offset} ${asked?.count}`;
     onTheWire.set(key, [...(onTheWire.get(key) ?? []), record.atMs]);
   }
-  const [theirs, ours] = [compile(plant).plan.requests, compile(heard).plan.requests];
+  const { requests: theirs, endpoints } = compile(plant).plan;
+  const ours = compile(heard).plan.requests;
+  // Several devices on a network have one unit ID, and may be asked alike.
+  const addressOf = new Map(endpoints.map((endpoint) => [endpoint.id, endpoint.via === 'ethernet' ? endpoint.ip : '']));
   const unitOf = new Map(ours.map(({ deviceId, unitId }) => [deviceId, unitId]));
   const periodsAt = new Map<string, number[]>();
   for (const { unitId, table, offset, count, periodMs } of ours) {
@@ -37,8 +41,8 @@ export function heardBeside(
     }
   }
   const periods: Share = { right: 0, of: 0 };
-  for (const { unitId, functionCode, table, offset, count, periodMs } of theirs) {
-    const times = onTheWire.get(`${unitId} ${functionCode} ${offset} ${count}`);
+  for (const { endpointId, unitId, functionCode, table, offset, count, periodMs } of theirs) {
+    const times = onTheWire.get(`${addressOf.get(endpointId)} ${unitId} ${functionCode} ${offset} ${count}`);
     if (!times) continue;
     periods.of += 1;
     const gaps = times.slice(1).map((ms, index) => ms - times[index]!);

@@ -1,5 +1,5 @@
 import { lrc } from './checksum.js';
-import type { FrameField } from './explain-pdu.js';
+import type { FrameField } from './parts.js';
 import { type Addressed, type Envelope, leftover, type SerialFramingDefinition, unitField } from './framing.js';
 import { toHex } from './hex.js';
 

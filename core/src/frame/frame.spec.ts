@@ -1,19 +1,8 @@
 import fc from 'fast-check';
 import { groupOf } from '../failure/index.js';
 import { framingOf } from './framings.js';
-import {
-  asciiFrame,
-  checksum,
-  explainFrame,
-  fromHex,
-  readAnswer,
-  readAsciiFrame,
-  readRtuFrame,
-  requestPdu,
-  rtuFrame,
-  tcpFrame,
-  toHex,
-} from './index.js';
+import { explainFrame } from '../explain/index.js';
+import { asciiFrame, checksum, fromHex, readAnswer, readAsciiFrame, readRtuFrame, requestPdu, rtuFrame, tcpFrame, toHex } from './index.js';
 import type { PduAnswer } from './pdu.js';
 
 function bytes(hex: string): Uint8Array {

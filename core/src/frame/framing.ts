@@ -1,4 +1,4 @@
-import type { FrameField } from './explain-pdu.js';
+import type { FrameField } from './parts.js';
 import { toHex } from './hex.js';
 
 /** A PDU on its way: to or from a unit. */

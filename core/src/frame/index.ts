@@ -1,4 +1,4 @@
-export { fromHex, toHex } from './hex.js';
+export { bytesText, fromHex, toHex } from './hex.js';
 export { checksum, ChecksumKind, crc16, lrc, reflectedCrc16 } from './checksum.js';
 export {
   functionOf,
@@ -46,8 +46,8 @@ export { couldAnswer, haveLikeAnswers } from './likeness.js';
 export { MBAP_BYTES, tcpFrame, fillTcpFrame } from './tcp.js';
 export { readRtuFrame, rtuFrame } from './rtu.js';
 export { asciiFrame, readAsciiFrame } from './ascii.js';
-export { explainFrame, type ExplainedFrame, type FrameField } from './explain.js';
-export { type Direction } from './explain-pdu.js';
+export type { Direction, FrameField, Part, Parts } from './parts.js';
+export { pduLength } from './pdu-length.js';
 export {
   type AnyInquiry,
   DIAGNOSTICS,
@@ -68,5 +68,4 @@ export {
   type Told,
   twoBytes,
 } from './inquiries/index.js';
-export { readStream, type Stream, type StreamFrame } from './stream.js';
-export { wordAt } from './pdu-words.js';
+export { there, unlikeBytes, wordAt } from './pdu-words.js';

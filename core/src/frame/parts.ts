@@ -9,3 +9,12 @@ export interface Parts {
   problems: string[];
   sentence: string;
 }
+
+/** Bytes of a frame that belong together; both ends count. */
+export interface FrameField {
+  name: string;
+  from: number;
+  to: number;
+  hex: string;
+  meaning: string;
+}

@@ -1,10 +1,9 @@
 import { crc16 } from './checksum.js';
-import type { FrameField } from './explain-pdu.js';
 import { type Addressed, type Envelope, leftover, type Likeness, type SerialFramingDefinition, unitField } from './framing.js';
 import { functionOf } from './functions.js';
 import { inquiryOf } from './inquiries/index.js';
 import { bytesText, toHex } from './hex.js';
-import type { Direction } from './parts.js';
+import type { Direction, FrameField } from './parts.js';
 import { pduLength } from './pdu-length.js';
 
 const MAX_RTU_BYTES = 256;

@@ -1,4 +1,4 @@
-import type { FrameField } from './explain-pdu.js';
+import type { FrameField } from './parts.js';
 import { type Addressed, type Envelope, type FramingDefinition, leftover } from './framing.js';
 import { bytesText, toHex } from './hex.js';
 

@@ -1,5 +1,6 @@
 import * as z from 'zod';
-import { detectFramings, explainFrame, Framing, framingOf, fromHex, sureness } from '../frame/index.js';
+import { explainFrame } from '../explain/index.js';
+import { detectFramings, Framing, framingOf, fromHex, sureness } from '../frame/index.js';
 import { reckoner } from './reckoner.js';
 import { good } from '../outcome/index.js';
 

@@ -1,5 +1,6 @@
 import * as z from 'zod';
-import { fromHex, readStream } from '../frame/index.js';
+import { readStream } from '../explain/index.js';
+import { fromHex } from '../frame/index.js';
 import { Explained } from './frame.js';
 import { reckoner } from './reckoner.js';
 import { good } from '../outcome/index.js';

@@ -1,4 +1,5 @@
-import { type Framing, readStream, functionOf } from '../frame/index.js';
+import { readStream } from '../explain/index.js';
+import { type Framing, functionOf } from '../frame/index.js';
 import type { TraceRecord } from './record.js';
 import { headOf } from './record.js';
 import { BROADCAST_UNIT } from '../plan/index.js';

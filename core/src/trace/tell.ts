@@ -1,7 +1,8 @@
 import { askedFor } from '../converter/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
 import { sentenceOf } from '../failure/index.js';
-import { describeException, explainFrame, functionOf, inquiryOf, unpackBits, unpackWords } from '../frame/index.js';
+import { explainFrame } from '../explain/index.js';
+import { describeException, functionOf, inquiryOf, unpackBits, unpackWords } from '../frame/index.js';
 import { type Device, type Point, pointWidth, type ProjectDocument, readText } from '../model/index.js';
 import { BROADCAST_UNIT, type PlannedRequest } from '../plan/index.js';
 import { type ForeignFraming, foreignOf, isModbus } from './foreign/list.js';

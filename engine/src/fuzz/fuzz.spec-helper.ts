@@ -1,5 +1,6 @@
 import { connect, createServer } from 'node:net';
-import { explainFrame, readAnswer, readStream, requestPdu, rtuFrame, tcpFrame, toHex, framingOf } from '@plain-envoy/core/frame';
+import { explainFrame, readStream } from '@plain-envoy/core/explain';
+import { readAnswer, requestPdu, rtuFrame, tcpFrame, toHex, framingOf } from '@plain-envoy/core/frame';
 import { readPackets, readSerial } from '@plain-envoy/core/trace';
 import { ask } from '../client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';

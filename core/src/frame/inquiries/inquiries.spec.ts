@@ -1,9 +1,8 @@
 import fc from 'fast-check';
 import { couldAnswer, haveLikeAnswers } from '../likeness.js';
-import { explainPdu } from '../explain-pdu.js';
+import { explainPdu, readStream } from '../../explain/index.js';
 import { fromHex, toHex } from '../hex.js';
 import { pduLength } from '../pdu-length.js';
-import { readStream } from '../stream.js';
 import { rtuFrame } from '../rtu.js';
 import { inquiries, InquiryAsk, inquiryOf, serverIdAnswer } from './index.js';
 

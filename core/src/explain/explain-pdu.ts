@@ -1,16 +1,5 @@
-import { toHex } from './hex.js';
+import { type Direction, type FrameField, toHex } from '../frame/index.js';
 import { explainParts } from './pdu-parts.js';
-import type { Direction } from './parts.js';
-
-export { type Direction } from './parts.js';
-
-export interface FrameField {
-  name: string;
-  from: number;
-  to: number;
-  hex: string;
-  meaning: string;
-}
 
 export interface ExplainedPdu {
   fields: FrameField[];

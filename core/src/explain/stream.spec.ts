@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { readStream, rtuFrame } from './index.js';
+import { rtuFrame } from '../frame/index.js';
+import { readStream } from './index.js';
 
 const request = rtuFrame({ unit: 21, pdu: Uint8Array.of(4, 0, 10, 0, 2) });
 const answer = rtuFrame({ unit: 21, pdu: Uint8Array.of(4, 4, 0xcc, 0xcd, 0x42, 0x76) });

@@ -1,7 +1,17 @@
-import { describeException } from './exceptions.js';
-import { functionOf, MAX_EXCHANGED, type ModbusFunction } from './functions.js';
-import { type AnyInquiry, inquiryOf } from './inquiries/index.js';
-import type { Direction, Part, Parts } from './parts.js';
+import {
+  type AnyInquiry,
+  describeException,
+  type Direction,
+  functionOf,
+  inquiryOf,
+  MAX_EXCHANGED,
+  type ModbusFunction,
+  type Part,
+  type Parts,
+  there,
+  unlikeBytes,
+  wordAt,
+} from '../frame/index.js';
 import {
   countProblems,
   dataBytes,
@@ -10,13 +20,10 @@ import {
   longer,
   oneValue,
   ordinal,
-  there,
   thing,
-  unlikeBytes,
   unlikeCount,
   withData,
-  wordAt,
-} from './pdu-words.js';
+} from './words.js';
 
 const EMPTY = 'The byte count is 0: an answer to a read carries at least one register or bit.';
 

@@ -1,8 +1,5 @@
-import { crc16 } from './checksum.js';
+import { crc16, type Direction, functionOf, pduLength } from '../frame/index.js';
 import { explainFrame, type ExplainedFrame } from './explain.js';
-import type { Direction } from './explain-pdu.js';
-import { functionOf } from './functions.js';
-import { pduLength } from './pdu-length.js';
 
 /** A whole frame in a recorded stream, `from` and `to` zero-based in the stream and both counted. */
 export interface StreamFrame extends ExplainedFrame {

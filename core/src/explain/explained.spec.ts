@@ -1,5 +1,5 @@
-import { explainFrame } from './explain.js';
-import { type Direction, type ExplainedPdu, explainPdu } from './explain-pdu.js';
+import type { Direction } from '../frame/index.js';
+import { type ExplainedPdu, explainFrame, explainPdu } from './index.js';
 
 const bytesOf = (hex: string) => Uint8Array.from(hex.split(' ').filter(Boolean), (pair) => parseInt(pair, 16));
 

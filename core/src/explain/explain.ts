@@ -1,7 +1,5 @@
-import { explainPdu, type Direction, type FrameField } from './explain-pdu.js';
-import { detectFramings, type Framing, framingOf } from './framings.js';
-
-export { type FrameField } from './explain-pdu.js';
+import { detectFramings, type Direction, type FrameField, type Framing, framingOf } from '../frame/index.js';
+import { explainPdu } from './explain-pdu.js';
 
 export interface ExplainedFrame {
   framing: Framing;
