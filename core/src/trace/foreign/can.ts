@@ -1,11 +1,10 @@
-import { arbitrate, bitsOfSignal, type CanFrame, fromSocketCan, hexIdentifier } from '../../can/index.js';
-import { signalOf, wordsOfSignal } from '../../can-line/index.js';
+import { arbitrate, type CanFrame, fromSocketCan, hexIdentifier } from '../../can/index.js';
 import { type CarriedFrame, framesOn } from '../../converter/index.js';
 import { toHex } from '../../frame/index.js';
-import { type Point, readText } from '../../model/index.js';
 import type { TraceEntry } from '../record.js';
 import type { SeenPoint, ToldFrame } from '../told.js';
 import type { Foreign } from './definition.js';
+import { inByte, partsOf, valuesIn } from './in-bytes.js';
 import { perLine, sendersIn } from './on-line.js';
 
 /** Frames of CAN: told by the frames of the project that they are. */
@@ -50,18 +49,11 @@ function onItsWay({ end }: TraceEntry): string {
 
 function pointsOf({ data, isRemote }: CanFrame, { points, bytes }: CarriedFrame): SeenPoint[] {
   if (isRemote || data.length < bytes) return [];
-  return points.flatMap((point): SeenPoint[] => {
-    if (point.place.kind !== 'signal') return [];
-    const words = wordsOfSignal(data, point);
-    return words.ok ? [{ point, value: readText(words.value, point) }] : [];
-  });
+  return valuesIn(data, points);
 }
 
 function toldFrame(bytes: Uint8Array, frame: CanFrame, known: CarriedFrame | null): ToldFrame {
-  const part = (name: string, from: number, to: number, kind: ToldFrame['fields'][number]['kind'], meaning: string) => ({
-    ...{ name, from, to, kind, meaning },
-    hex: toHex(bytes.subarray(from, to + 1)),
-  });
+  const part = partsOf(bytes);
   const { identifierBits, data, isRemote } = frame;
   const points = known?.points ?? [];
   return {
@@ -74,15 +66,4 @@ function toldFrame(bytes: Uint8Array, frame: CanFrame, known: CarriedFrame | nul
     ],
     problems: known && data.length < known.bytes ? [`It has ${data.length} of its ${known.bytes} bytes.`] : [],
   };
-}
-
-/** What of which values lies in a byte. */
-function inByte(points: readonly Point[], data: Uint8Array, byte: number): string {
-  const here = points.flatMap((point) => {
-    const signal = signalOf(point);
-    if (!signal || !bitsOfSignal(signal).some((bit) => bit >> 3 === byte)) return [];
-    const words = wordsOfSignal(data, point);
-    return [words.ok ? `${point.name} ${readText(words.value, point)}` : `${point.name}: ${words.problem.message}`];
-  });
-  return here.join('; ') || 'no value lies here';
 }

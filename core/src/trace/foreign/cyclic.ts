@@ -1,12 +1,10 @@
-import { signalOf, wordsOfSignal } from '../../can-line/index.js';
-import { bitsOfSignal } from '../../can/index.js';
 import { HEAD_BYTES, type LinkDatagram, readDatagram } from '../../cyclic-line/index.js';
 import { linkOn } from '../../converter/index.js';
-import { toHex } from '../../frame/index.js';
-import { type Point, readText } from '../../model/index.js';
+import type { Point } from '../../model/index.js';
 import type { TraceEntry } from '../record.js';
-import type { SeenPoint, ToldFrame } from '../told.js';
+import type { ToldFrame } from '../told.js';
 import type { Foreign } from './definition.js';
+import { inByte, partsOf, valuesIn } from './in-bytes.js';
 import { perLine, sendersIn } from './on-line.js';
 
 /** Blocks of cyclic links: told by the points that lie in them. Packet analysers have no form for them: they stand in a type of one’s own. */
@@ -28,7 +26,7 @@ export const cyclic: Foreign = {
         ...{ device, who, span: null },
         sentence: `${read.ok ? sentenceOf(who, read.value, name, points()) : `${who} sends what is no block: ${read.problem.message}`}${onItsWay(entry)}`,
         isTrouble: entry.end !== 'arrived' || !read.ok || read.value.kind === 'refused',
-        points: () => (block && entry.end === 'arrived' ? pointsOf(block.data, points()) : []),
+        points: () => (block && entry.end === 'arrived' ? valuesIn(block.data, points()) : []),
         frames: () => (read.ok && entry.sent ? [toldFrame(entry.sent, read.value, points())] : []),
       };
     };
@@ -37,7 +35,7 @@ export const cyclic: Foreign = {
 
 function sentenceOf(who: string, datagram: LinkDatagram, name: string, points: readonly Point[]): string {
   if (datagram.kind === 'block') {
-    const values = pointsOf(datagram.data, points).map(({ point, value }) => `${point.name} ${value}`);
+    const values = valuesIn(datagram.data, points).map(({ point, value }) => `${point.name} ${value}`);
     return `${who} sends its ${name} block, number ${datagram.number}${values.length ? `: ${values.join(', ')}` : ''}.`;
   }
   const sizes = `${datagram.inputBytes} bytes in and ${datagram.outputBytes} out, every ${datagram.intervalMs} ms`;
@@ -49,18 +47,8 @@ function onItsWay({ end }: TraceEntry): string {
   return end === 'silent' ? ' It does not arrive.' : '';
 }
 
-function pointsOf(data: Uint8Array, points: readonly Point[]): SeenPoint[] {
-  return points.flatMap((point): SeenPoint[] => {
-    const words = wordsOfSignal(data, point);
-    return words.ok ? [{ point, value: readText(words.value, point) }] : [];
-  });
-}
-
 function toldFrame(bytes: Uint8Array, datagram: LinkDatagram, points: readonly Point[]): ToldFrame {
-  const part = (name: string, from: number, to: number, kind: ToldFrame['fields'][number]['kind'], meaning: string) => ({
-    ...{ name, from, to, kind, meaning },
-    hex: toHex(bytes.subarray(from, to + 1)),
-  });
+  const part = partsOf(bytes);
   const head = [part('kind', 0, 0, 'function', datagram.kind), part('version', 1, 1, 'head', String(bytes[1]))];
   if (datagram.kind !== 'block')
     return {
@@ -84,15 +72,4 @@ function toldFrame(bytes: Uint8Array, datagram: LinkDatagram, points: readonly P
     ],
     problems: [],
   };
-}
-
-/** What of which values lies in a byte. */
-function inByte(points: readonly Point[], data: Uint8Array, byte: number): string {
-  const here = points.flatMap((point) => {
-    const signal = signalOf(point);
-    if (!signal || !bitsOfSignal(signal).some((bit) => bit >> 3 === byte)) return [];
-    const words = wordsOfSignal(data, point);
-    return [words.ok ? `${point.name} ${readText(words.value, point)}` : `${point.name}: ${words.problem.message}`];
-  });
-  return here.join('; ') || 'no value lies here';
 }
