@@ -1,5 +1,5 @@
 // What telecontrol costs: one outstation with ten thousand points and two thousand events a second, both ends of it, beside one core.
-import { ControlStation104, Outstation104, usualTimes } from '../core/dist/iec104-session/index.js';
+import { ControlStation104, Outstation104 } from '../core/dist/iec104-session/index.js';
 import { ControlStation1815, Outstation1815 } from '../core/dist/ieee1815-session/index.js';
 import { ratio } from './ratio.mjs';
 
@@ -28,7 +28,7 @@ function between(ends) {
 const protocols = {
   'IEC 60870-5-104': (put) => {
     const common = { station: 1, times: usualTimes, close: (why) => console.log(`  closed: ${why}`) };
-    const points = Array.from({ length: POINTS }, (_, index) => ({ address: index + 1, type: 13, threshold: 0, periodMs: null }));
+    const points = Array.from({ length: POINTS }, (_, index) => ({ address: index + 1, type: 13, threshold: 0, periodMs: null, withTime: true }));
     const out = new Outstation104({
       ...common,
       points,
@@ -42,7 +42,7 @@ const protocols = {
     return { out, control, set: (index, value, nowMs) => out.set(index + 1, { value }, nowMs) };
   },
   'IEEE 1815': (put) => {
-    const points = Array.from({ length: POINTS }, (_, index) => ({ kind: 'analog', index, eventClass: 1, threshold: 0 }));
+    const points = Array.from({ length: POINTS }, (_, index) => ({ kind: 'analog', index, eventClass: 1, threshold: 0, withTime: true }));
     const times = { answersMs: 5000, eventsEveryMs: null, allEveryMs: 600_000, clockEveryMs: null, takesUnsolicited: true };
     const ofOut = { own: 2, other: 1, points, commands: [], memory: 100_000, confirmMs: 2000, selectedMs: 1000 };
     const out = new Outstation1815({ ...ofOut, send: put('control'), execute: () => true });

@@ -1,7 +1,7 @@
 import { fernhollow } from '../demo/index.js';
 import type { Finding } from '../findings/index.js';
 import { applyChanges, type DeviceFrame, type ProjectDocument } from '../model/index.js';
-import { checkFrames, checkLines, checkLinks } from './index.js';
+import { checkFrames, checkLines, checkLinks, checkStations } from './index.js';
 import type { EthernetPort, Line, Port, SerialLine, SerialPort } from '../media/index.js';
 
 const demo = fernhollow();
@@ -289,6 +289,61 @@ describe('findings on lines', () => {
       expect(first?.message).withContext(check).toMatch(says);
     }
     expect(checkLinks(demo)).toEqual([]);
+  });
+
+  it('tell what is wrong with a telecontrol link, each first', () => {
+    const line = (fields: object) => ({ lines: demo.lines.map((row) => (row.kind === 'telecontrol' ? { ...row, ...fields } : row)) });
+    const by104 = { standard: 'iec60870-5-104' };
+    const port = (role: string, fields: object) => ({
+      ports: demo.ports.map((row) => (row.kind === 'telecontrol' && row.role === role ? { ...row, ...fields } : row)) as Port[],
+    });
+    const value = (name: string, fields: object, own: object = {}) => ({
+      points: demo.points.map((row) =>
+        row.name === name && row.place.kind === 'event' ? { ...row, ...own, place: { ...row.place, ...fields } } : row,
+      ),
+    });
+    const untaken = { routes: demo.routes.filter(({ name }) => name !== 'Curtailment') };
+    const wrong: [Partial<ProjectDocument>, string, RegExp][] = [
+      [port('answers', { role: 'asks' }), 'station-ends', /Grid station and Grid converter are all control stations of Grid link/],
+      [port('asks', { role: 'answers' }), 'station-ends', /Nobody on Grid link asks/],
+      [port('answers', { address: 12 }), 'station-address-twice', /Grid station and Grid converter both have the address 12/],
+      [line({ selectedMs: 4000 }), 'station-times', /A selection holds for 4000 ms, and an answer may take 5000 ms/],
+      [line({ eventsEveryMs: 200 }), 'station-times', /asked for every 200 ms, and a confirmation may take 5000 ms/],
+      [line({ ...by104, t2Ms: 15_000 }), 'station-times', /t2 .* has to be shorter than t1/],
+      [line({ ...by104, w: 12 }), 'station-times', /w \(12\) should be at most two thirds of k/],
+      [line({ clockEveryMs: null }), 'clock-never-set', /set only when the link opens/],
+      [line({ standard: 'iec60870-5-101' }), 'standard-not-run', /drawn only, and nothing of it runs/],
+      [value('Number', { index: 0 }), 'index-twice', /Power drawn and Number have the same index, analog 0/],
+      [value('Power drawn', { sort: 'normalised' }), 'sort-not-there', /is a measured value, normalised, and IEEE 1815 has none/],
+      [value('Stop the turner', { index: 70_000 }), 'sort-not-there', /has the index 70000; in IEEE 1815 they end at 65535/],
+      [value('Power drawn', { threshold: 0.05 }), 'threshold-wrong', /changes by 0.05 kW, and its smallest step is 0.1 kW/],
+      [value('Power drawn', { threshold: 9000 }), 'threshold-wrong', /can change by 6553.5 kW at most: no change is ever told/],
+      [untaken, 'command-unread', /Grid station gives Curtailment, it is confirmed as done, and no route reads it/],
+      [value('Energy drawn', {}, { type: 'int32' }), 'event-wider', /holds -2147483648 to 2147483647, and a counter says 0 to/],
+      [
+        value('Plant alarm', {}, { type: 'string', length: 2, bit: null }),
+        'event-wider',
+        /of the type string, which no single bit can say/,
+      ],
+      [
+        port('answers', { staleMs: 12_000 }),
+        'stale-early',
+        /as old after 12000 ms, and Power to the grid and Energy to the grid write every 10000 ms/,
+      ],
+      [value('Power drawn', { eventClass: 0 }), 'told-too-seldom', /told only when everything is asked for, every 3600 s/],
+    ];
+    const found = (of: ProjectDocument) => [...checkLines(of, none), ...checkStations(of)];
+    const known = new Set(found(demo).map(({ check: id }) => id));
+    for (const [change, check, says] of wrong) {
+      const [first] = found({ ...demo, ...change } as ProjectDocument).filter(({ check: id }) => !known.has(id));
+      expect(first?.check).withContext(String(says)).toBe(check);
+      expect(first?.message).withContext(check).toMatch(says);
+    }
+    expect(checkStations(demo)).toEqual([]);
+    const by = { ...demo, ...line(by104) } as ProjectDocument;
+    expect(checkStations(by).filter(({ check }) => check === 'sort-not-there').length)
+      .withContext('object address 0')
+      .toBeGreaterThan(0);
   });
 
   it('of 150 devices on 12 lines come from one pass over them', () => {

@@ -1,5 +1,5 @@
 import { timeOfBus } from '../can-line/index.js';
-import { askedFor, farLineOf, framesOn, linkOn } from '../converter/index.js';
+import { askedFor, farLineOf, framesOn, linkOn, stationsOn } from '../converter/index.js';
 import { isFar, messageOf } from '../place/index.js';
 import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
 import type { LineKind } from '../media/index.js';
@@ -61,6 +61,11 @@ export function checkLinks(document: ProjectDocument): Finding[] {
     const link = linkOn(document, line.id);
     return link ? runChecks('link', { link, document }) : [];
   });
+}
+
+/** What is wrong with the points of telecontrol stations. */
+export function checkStations(document: ProjectDocument): Finding[] {
+  return document.lines.flatMap(({ id }) => stationsOn(document, id).flatMap((station) => runChecks('stations', { station, document })));
 }
 
 /** What keeps errands from running to their ends, or undoes what they do. */

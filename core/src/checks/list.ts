@@ -73,6 +73,18 @@ import { blockOrders } from './link/block-orders.js';
 import { blockWider } from './link/block-wider.js';
 import { readBeforeUpdated } from './link/read-before-updated.js';
 import { validityNeverSet } from './link/validity-never-set.js';
+import { stationEnds } from './telecontrol/station-ends.js';
+import { stationAddressTwice } from './telecontrol/station-address-twice.js';
+import { stationTimes } from './telecontrol/station-times.js';
+import { clockNeverSet } from './telecontrol/clock-never-set.js';
+import { standardNotRun } from './telecontrol/standard-not-run.js';
+import { indexTwice } from './stations/index-twice.js';
+import { sortNotThere } from './stations/sort-not-there.js';
+import { thresholdWrong } from './stations/threshold-wrong.js';
+import { commandUnread } from './stations/command-unread.js';
+import { eventWider } from './stations/event-wider.js';
+import { staleEarly } from './stations/stale-early.js';
+import { toldTooSeldom } from './stations/told-too-seldom.js';
 import { errandBesideRoute } from './errand/errand-beside-route.js';
 import { errandPointGone } from './errand/errand-point-gone.js';
 import { errandValue } from './errand/errand-value.js';
@@ -205,6 +217,18 @@ export const checks = [
   blockWider,
   readBeforeUpdated,
   validityNeverSet,
+  stationEnds,
+  stationAddressTwice,
+  stationTimes,
+  clockNeverSet,
+  standardNotRun,
+  indexTwice,
+  sortNotThere,
+  thresholdWrong,
+  commandUnread,
+  eventWider,
+  staleEarly,
+  toldTooSeldom,
   // errand
   errandPointGone,
   errandValue,

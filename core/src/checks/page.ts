@@ -12,6 +12,7 @@ const headings: Record<Scope, string> = {
   frames: 'Frames on CAN',
   cyclic: 'Cyclic links',
   link: 'Blocks of cyclic links',
+  stations: 'Points of telecontrol stations',
   errand: 'Errands',
   ends: 'The two ends of a route',
   names: 'What a route names',

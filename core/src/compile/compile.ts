@@ -1,4 +1,13 @@
-import { checkConverters, checkErrands, checkFrames, checkLines, checkLinks, checkMaps, runChecks } from '../checks/index.js';
+import {
+  checkConverters,
+  checkErrands,
+  checkFrames,
+  checkLines,
+  checkLinks,
+  checkMaps,
+  checkStations,
+  runChecks,
+} from '../checks/index.js';
 import type { Finding } from '../findings/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import {
@@ -69,6 +78,7 @@ function compileWith(memory: Memory, routeMemory: RouteMemory, document: Project
     ...checkConverters(document),
     ...checkFrames(document),
     ...checkLinks(document),
+    ...checkStations(document),
     ...checkErrands(document),
     ...runChecks('requests', { requests, document }),
   );

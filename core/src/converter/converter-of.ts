@@ -24,7 +24,7 @@ export function farLineOf({ lines, devices, ports }: Plant, deviceId: string): L
 
 /** What goes over it reaches Modbus through a converter, or Plain Envoy itself. */
 export function isFarLine(line: Line): boolean {
-  return isTextLine(line) || line.kind === 'can' || line.kind === 'cyclic';
+  return isTextLine(line) || line.kind === 'can' || line.kind === 'cyclic' || line.kind === 'telecontrol';
 }
 
 export function isTextLine(line: Line): boolean {

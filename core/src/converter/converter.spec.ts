@@ -187,7 +187,7 @@ describe('The image of the demo’s text port', () => {
     memory.of('text').write(at({ type: 'bit', bit: 9, offset: 13 }), [1]);
     expect(registers.get('input', 13)).toBe(0x0200);
     registers.set('holding', 0, 0x3412, 0x7856);
-    memory.wrote();
+    memory.wrote({ table: 'holding', first: 0, count: 2 });
     expect(memory.of('text').read(at({ table: 'holding', offset: 0, type: 'int32' }))).toEqual([0x1234, 0x5678]);
     memory.of('text').write(at({ table: 'holding', offset: 0, type: 'int32' }), [1, 1]);
     expect(registers.get('holding', 0)).withContext('bytes that this side only reads').toBe(0x3412);
@@ -197,7 +197,7 @@ describe('The image of the demo’s text port', () => {
     slow.of('text').write(at({ type: 'int32' }), [0x0506, 0x0708]);
     slow.of('text').write(at({ type: 'bit', bit: 9, offset: 13 }), [1]);
     registers.set('holding', 0, 0x1100, 0x2200);
-    slow.wrote();
+    slow.wrote({ table: 'holding', first: 0, count: 2 });
     slow.step(150);
     const seen = () => [registers.get('input', 10), registers.get('input', 13), slow.of('text').read(at({ table: 'holding', offset: 0 }))];
     expect(seen())

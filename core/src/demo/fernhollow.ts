@@ -9,6 +9,7 @@ import './rest.js';
 import { telegrams } from './texts.js';
 import { frames } from './turner.js';
 import './conveyor.js';
+import './grid.js';
 import { errands, watchLists } from './bench.js';
 import { papers } from './papers.js';
 

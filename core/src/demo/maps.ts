@@ -1,5 +1,5 @@
 import type { Point } from '../model/index.js';
-import { celsius, calm, named, point, route, slow, tenths } from './make.js';
+import { celsius, calm, point, route, slow, tenths } from './make.js';
 import { word } from './kiln.js';
 import { plant } from './site.js';
 
@@ -64,24 +64,6 @@ const reactive = point(plant.meter, {
   ...readOnly,
 });
 route('Plant reactive energy', reactive, word(114, 'Plant reactive energy', { type: 'uint32', unit: 'kvarh' }), 'value', calm);
-
-point(plant.gridConverter, {
-  name: 'Curtailment',
-  table: 'input',
-  offset: 0,
-  type: 'uint16',
-  codes: [
-    { value: 0, name: 'none' },
-    { value: 1, name: 'to 60 %' },
-    { value: 2, name: 'to 30 %' },
-    { value: 3, name: 'off' },
-  ],
-});
-point(plant.gridConverter, { name: 'Link is up', table: 'input', offset: 1, bit: 0, type: 'bit' });
-point(plant.gridConverter, { name: 'Power to grid', table: 'holding', offset: 0, type: 'int16', unit: 'kW' });
-point(plant.gridConverter, { name: 'Power threshold', table: 'holding', offset: 1, type: 'uint16', unit: 'kW' });
-point(plant.gridConverter, { name: 'Event class', table: 'holding', offset: 2, type: 'uint16' });
-point(plant.gridConverter, { name: 'Alarm', table: 'holding', offset: 3, type: 'bits', bits: named([0, 'plant alarm']) });
 
 const shown = { type: 'string', length: 16, encoding: 'ascii' } as const;
 route(

@@ -74,7 +74,12 @@ const moistureCable = serialLine({
   lengthM: 6,
 });
 const turnerCan: Line = { ...id(), name: 'Turner CAN', note: '', kind: 'can', bitrate: 250_000, identifierBits: 29, lengthM: 60 };
-const gridLink: Line = { ...id(), name: 'Grid link', note: '', kind: 'telecontrol', standard: 'ieee1815' };
+const gridLink: Line = {
+  ...id(),
+  ...{ name: 'Grid link', note: '', kind: 'telecontrol', standard: 'ieee1815', tcpPort: null, answersMs: 5000, clockEveryMs: 3_600_000 },
+  ...{ selectedMs: 10_000, eventsEveryMs: null, allEveryMs: 3_600_000, confirmMs: 5000 },
+  ...{ t1Ms: 15_000, t2Ms: 10_000, t3Ms: 20_000, k: 12, w: 8 },
+};
 const siloLink: Line = {
   ...id(),
   ...{ name: 'Silo link', note: '', kind: 'cyclic', inputBytes: 16, outputBytes: 12, intervalMs: 100, missed: 4 },
@@ -212,7 +217,23 @@ export const plant = {
       ],
     },
   }),
-  gridConverter: device({ name: 'Grid converter', kind: 'converter', plays: 'converter' }),
+  gridConverter: device({
+    name: 'Grid converter',
+    kind: 'converter',
+    standIn: BY_ITS_MAP,
+    note: 'Registers to points of telecontrol: an image of 32 bytes that the controller writes, and 32 that the grid station does.',
+    image: {
+      bytes: 64,
+      refreshMs: 10,
+      evenWide: false,
+      windows: [
+        { lineId: processNet.id, use: 'writes', table: 'holding', offset: 0, byte: 0, bytes: 32, order: 'high-first' },
+        { lineId: gridLink.id, use: 'reads', byte: 0, bytes: 32, order: 'high-first' },
+        { lineId: processNet.id, use: 'reads', table: 'input', offset: 0, byte: 32, bytes: 32, order: 'high-first' },
+        { lineId: gridLink.id, use: 'writes', byte: 32, bytes: 32, order: 'high-first' },
+      ],
+    },
+  }),
   display: device({ name: 'Yard display', kind: 'field', notation: 'number', plays: 'yard-display' }),
   humidity: device({
     name: 'Loft humidity bridge',
@@ -246,8 +267,13 @@ export const plant = {
     plays: 'silo-conveyor',
     note: 'A station of the kiln controller: 16 bytes in, 12 out, the lowest byte of each value first.',
   }),
+  gridStation: device({
+    name: 'Grid station',
+    kind: 'controller',
+    plays: 'grid-station',
+    note: 'Belongs to the grid: it hears power and alarms, and says how much may be drawn.',
+  }),
 };
-const gridStation = device({ name: 'Grid station', kind: 'controller', standIn: null, note: 'Belongs to the grid.' });
 
 export const ports: Port[] = [];
 
@@ -365,9 +391,13 @@ function onCan(owner: Device, atM: number): void {
 onCan(plant.turnerConverter, 0);
 onCan(plant.turner, 60);
 
-for (const [position, owner] of [gridStation, plant.gridConverter].entries()) {
-  const role = position === 0 ? 'asks' : 'answers';
-  ports.push({ ...id(), deviceId: owner.id, lineId: gridLink.id, position, setHow: '', kind: 'telecontrol', role, address: 12 + position });
+/** The converter is the outstation; it keeps events while the link is down, and tells as old what the controller no longer writes. */
+for (const [position, owner] of [plant.gridStation, plant.gridConverter].entries()) {
+  const own =
+    position === 0
+      ? ({ role: 'asks', address: 12, ip: '', memory: 1000, staleMs: null } as const)
+      : ({ role: 'answers', address: 13, ip: '10.40.8.42', memory: 500, staleMs: 30_000 } as const);
+  ports.push({ ...id(), deviceId: owner.id, lineId: gridLink.id, position, setHow: '', kind: 'telecontrol', ...own });
 }
 
 /** The conveyor stands at zero while the kiln controller does not say that its outputs are valid. */

@@ -3,12 +3,13 @@ import type { Value } from '../value/index.js';
 import { can } from './can.js';
 import { cyclic } from './cyclic.js';
 import type { FarKind, Refresh } from './definition.js';
+import { telecontrol } from './telecontrol.js';
 import { text } from './text.js';
 
 export type { Refresh } from './definition.js';
 
 /** Every kind of far end. A new one is a file of its own and its name here. */
-const kinds: readonly FarKind[] = [text, can, cyclic];
+const kinds: readonly FarKind[] = [text, can, cyclic, telecontrol];
 
 function kindOf(point: Point): FarKind | undefined {
   return kinds.find((kind) => kind.has(point));

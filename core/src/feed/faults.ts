@@ -26,13 +26,23 @@ export const Fault = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('half-open') }),
   z.strictObject({ kind: z.literal('one at a time') }),
   z.strictObject({ kind: z.literal('takes nothing') }),
+  z.strictObject({
+    kind: z.literal('link cut'),
+    everyS: z.int('A whole number of seconds.').min(1, 'At least 1 s.').max(3600, 'At most an hour.'),
+  }),
+  z.strictObject({ kind: z.literal('confirms lost'), percent: Percent }),
+  z.strictObject({ kind: z.literal('number skipped'), percent: Percent }),
+  z.strictObject({
+    kind: z.literal('clock off'),
+    minutes: z.int('A whole number of minutes.').min(-1440, 'At most a day.').max(1440, 'At most a day.'),
+  }),
 ]);
 export type Fault = z.infer<typeof Fault>;
 export type FaultKind = Fault['kind'];
 
 export const Faults = z
   .array(Fault)
-  .max(13)
+  .max(17)
   .refine((faults) => new Set(faults.map(({ kind }) => kind)).size === faults.length, 'One fault of a kind at a time.');
 
 /** Each kind as it begins, in the order in which they are offered. */
@@ -50,6 +60,10 @@ export const blankFaults: { readonly [K in FaultKind]: Extract<Fault, { kind: K 
   'half-open': { kind: 'half-open' },
   'one at a time': { kind: 'one at a time' },
   'takes nothing': { kind: 'takes nothing' },
+  'link cut': { kind: 'link cut', everyS: 15 },
+  'confirms lost': { kind: 'confirms lost', percent: 50 },
+  'number skipped': { kind: 'number skipped', percent: 5 },
+  'clock off': { kind: 'clock off', minutes: 60 },
 };
 
 /** What only some of them can have; each of the others, any. */
@@ -58,14 +72,18 @@ const onlyOf: Partial<Record<FaultKind, readonly Speech[]>> = {
   late: ['modbus', 'text', 'can'],
   'takes nothing': ['text'],
   'cut short': ['modbus', 'text'],
-  'wrong unit': ['modbus'],
+  'wrong unit': ['modbus', 'telecontrol'],
   exception: ['modbus'],
   frozen: ['modbus'],
   'half-open': ['modbus'],
   'one at a time': ['modbus'],
+  'link cut': ['telecontrol'],
+  'confirms lost': ['telecontrol'],
+  'number skipped': ['telecontrol'],
+  'clock off': ['telecontrol'],
 };
 /** What a device speaks. */
-export type Speech = 'modbus' | 'text' | 'can' | 'cyclic';
+export type Speech = 'modbus' | 'text' | 'can' | 'cyclic' | 'telecontrol';
 
 /** The faults that a device can have by what it speaks. */
 export function faultsWhere(speaks: readonly Speech[]): FaultKind[] {
@@ -102,5 +120,13 @@ export function describeFault(fault: Fault): string {
       return 'takes one question at a time, and drops what comes meanwhile';
     case 'takes nothing':
       return 'takes no text: its buffer is full';
+    case 'link cut':
+      return `its link is cut every ${fault.everyS} s`;
+    case 'confirms lost':
+      return `${fault.percent} % of its confirmations are lost`;
+    case 'number skipped':
+      return `skips the number of ${fault.percent} % of its frames`;
+    case 'clock off':
+      return `its clock is ${Math.abs(fault.minutes)} min ${fault.minutes < 0 ? 'behind' : 'ahead'}`;
   }
 }

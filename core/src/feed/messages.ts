@@ -1,5 +1,6 @@
 import type { Sniffed } from '../can/index.js';
 import type { CanErrors, CanPortState } from '../can-line/index.js';
+import type { StationPortState } from '../telecontrol-line/index.js';
 import type { LinkPortState } from '../cyclic-line/index.js';
 import type { TextPortState } from '../text-line/index.js';
 import type { ProgramProblem, Stop } from '../program/index.js';
@@ -113,6 +114,8 @@ export interface StandInState {
   cans: (CanPortState & { portId: string; errors: CanErrors | null })[];
   /** Its ends of cyclic links. */
   links: (LinkPortState & { portId: string })[];
+  /** Its ends of telecontrol links; `index` counts the outstations of a control station. */
+  stations: (StationPortState & { portId: string; index: number })[];
   /** Its ports on text lines that know their telegrams. */
   texts: (TextPortState & { portId: string })[];
 }

@@ -10,6 +10,8 @@ import type {
   Port,
   SerialLine,
   SerialPort,
+  TelecontrolLine,
+  TelecontrolPort,
 } from '../media/index.js';
 
 export interface Member<P extends Port = SerialPort> {
@@ -27,6 +29,7 @@ export type SerialBus = Bus<SerialLine, SerialPort>;
 export type EthernetBus = Bus<EthernetLine, EthernetPort>;
 export type CanBus = Bus<CanLine, CanPort>;
 export type CyclicBus = Bus<CyclicLine, CyclicPort>;
+export type TelecontrolBus = Bus<TelecontrolLine, TelecontrolPort>;
 
 /** Every line with those ports on it that are of its own kind. */
 export function busesOf({ lines, devices, ports }: Pick<ProjectDocument, 'lines' | 'devices' | 'ports'>): Bus[] {

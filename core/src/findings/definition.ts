@@ -1,10 +1,10 @@
 import type { timeOfBus } from '../can-line/index.js';
-import type { CarriedFrame, CarriedLink } from '../converter/index.js';
+import type { CarriedFrame, CarriedLink, CarriedStation } from '../converter/index.js';
 import type { Line } from '../media/index.js';
 import type { Device, DeviceTelegram, Errand, Point, ProjectDocument } from '../model/index.js';
 import type { Lookup, PlannedRequest, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';
 import type { Chain } from '../route/index.js';
-import type { Bus, CanBus, CyclicBus, EthernetBus, SerialBus } from './bus.js';
+import type { Bus, CanBus, CyclicBus, EthernetBus, SerialBus, TelecontrolBus } from './bus.js';
 import type { Finding, Fix } from './finding.js';
 
 /** What a check looks at, by its scope. */
@@ -15,7 +15,7 @@ export interface Scopes {
   ethernet: EthernetBus & { clients: ReadonlyMap<string, number> };
   can: CanBus;
   cyclic: CyclicBus;
-  telecontrol: Bus;
+  telecontrol: TelecontrolBus;
   /** The register map of a field device, a gateway or a converter. */
   map: { device: string; points: readonly Point[] };
   /** A converter, with the values of the devices behind it, and its own points. */
@@ -26,6 +26,8 @@ export interface Scopes {
   frames: FramesPlace;
   /** A cyclic link with the values in its blocks. */
   link: LinkPlace;
+  /** A control station with one of its outstations, and the points between them. */
+  stations: StationsPlace;
   errand: ErrandPlace;
   /** The two ends of a route and its steps. */
   ends: Chain;
@@ -74,6 +76,12 @@ export interface FramesPlace {
 /** A cyclic link. */
 export interface LinkPlace {
   link: CarriedLink;
+  document: ProjectDocument;
+}
+
+/** A control station with one of its outstations. */
+export interface StationsPlace {
+  station: CarriedStation;
   document: ProjectDocument;
 }
 

@@ -1,6 +1,6 @@
 import { type Asdu, asduType, buildAsdu, type Held, readAsdu, type Time104 } from '../iec104/index.js';
-import { Archive } from '../telecontrol/index.js';
-import { Link104, type Times104 } from './link.js';
+import { Archive, type Times104 } from '../telecontrol/index.js';
+import { Link104 } from './link.js';
 import { ALL_COUNTERS, cause, timeIn, types, WHOLE_STATION } from './stations.js';
 
 export interface ControlRules104 {
@@ -46,6 +46,7 @@ export class ControlStation104 {
   private commanding: Commanding | null = null;
   private clockMs: number | null = null;
   private damaged = 0;
+  private strange = 0;
   private nowMs = 0;
   private interrogations = 0;
 
@@ -101,9 +102,10 @@ export class ControlStation104 {
     this.pump();
   }
 
-  get state(): { isConnected: boolean; damaged: number; repeated: number; interrogations: number } {
-    const { damaged, interrogations } = this;
-    return { isConnected: this.link !== null, damaged, repeated: this.archive.again, interrogations };
+  /** `strange`: of another station, or of one that knows none of this address. */
+  get state(): { isConnected: boolean; damaged: number; strange: number; repeated: number; interrogations: number } {
+    const { damaged, strange, interrogations } = this;
+    return { isConnected: this.link !== null, damaged, strange, repeated: this.archive.again, interrogations };
   }
 
   private begin(): void {
@@ -121,11 +123,15 @@ export class ControlStation104 {
   /** All that is sound: an ASDU with anything wrong in it, or of another station, changes nothing. */
   private take(bytes: Uint8Array): void {
     const read = readAsdu(bytes);
-    if (!read || read.problems.length > 0 || read.asdu.station !== this.rules.station || read.asdu.isTest) {
+    if (!read || read.problems.length > 0 || read.asdu.isTest) {
       this.damaged += 1;
       return;
     }
     const { asdu, type } = read;
+    if (asdu.station !== this.rules.station || asdu.cause === cause.unknownStation) {
+      this.strange += 1;
+      return;
+    }
     if (type!.direction === 'control') return this.answered(asdu);
     if (asdu.type === types.initialised) return;
     for (const { address, held } of asdu.objects) {

@@ -1,6 +1,6 @@
 import { type Asdu, asduType, buildAsdu, type Held, type InfoObject, objectsIn, readAsdu } from '../iec104/index.js';
-import { EventMemory, isNews } from '../telecontrol/index.js';
-import { Link104, type Times104 } from './link.js';
+import { EventMemory, isNews, type OutstationState, type Times104 } from '../telecontrol/index.js';
+import { Link104 } from './link.js';
 import { ALL_COUNTERS, cause, timedType, timeIn, types, WHOLE_STATION } from './stations.js';
 
 /** A point of the monitored direction, by its type without time. */
@@ -11,6 +11,8 @@ export interface Point104 {
   threshold: number;
   /** Between how many ms it is told again, also without a change; null: only when it changes. */
   periodMs: number | null;
+  /** Its events have the time at which they happened. */
+  withTime: boolean;
 }
 
 /** A command that is taken; one that has to be selected first is refused otherwise. */
@@ -30,6 +32,8 @@ export interface OutstationRules104 {
   memory: number;
   /** How long a selection lasts, ms. */
   selectedMs: number;
+  /** By how much its clock has gone wrong, ms; setting it makes that good. */
+  clockWrongByMs?(): number;
   send(frame: Uint8Array): void;
   close(why: string): void;
   /** Does what a command says; false where it cannot. */
@@ -67,6 +71,7 @@ export class Outstation104 {
   /** How far its clock is ahead of the one that is given; null until it was set. */
   private clock: { aheadMs: number; setMs: number } | null = null;
   private wasInitialised = false;
+  private happened = 0;
   private nowMs = 0;
 
   constructor(private readonly rules: OutstationRules104) {
@@ -134,17 +139,24 @@ export class Outstation104 {
     if (isFirst) return;
     // Two events of one point never have the same time, or they could not be told apart.
     now.toldAtMs = Math.max(this.timeAt(nowMs), now.toldAtMs + 1);
+    this.happened += 1;
+    if (!point.withTime) return this.memory.add({ type: point.type, object: { address, held } });
     const time = { atMs: now.toldAtMs, invalid: this.clock === null, summer: false };
     this.memory.add({ type: timedType(point.type), object: { address, held: { ...held, time } } });
   }
 
   /** Its own time, ms since 1970. */
   timeAt(nowMs: number): number {
-    return Math.round(nowMs + (this.clock?.aheadMs ?? 0));
+    return Math.round(nowMs + (this.clock?.aheadMs ?? 0) + this.wrongBy);
   }
 
-  state(nowMs: number): { kept: number; thrownAway: number; isFull: boolean; isConnected: boolean; clockAgeMs: number | null } {
-    return { ...this.memory.state, isConnected: this.link !== null, clockAgeMs: this.clock ? nowMs - this.clock.setMs : null };
+  private get wrongBy(): number {
+    return this.rules.clockWrongByMs?.() ?? 0;
+  }
+
+  state(nowMs: number): OutstationState {
+    const { happened, link, clock, memory } = this;
+    return { ...memory.state, happened, isConnected: link !== null, clockAgeMs: clock && nowMs - clock.setMs };
   }
 
   private begin(): void {
@@ -229,7 +241,7 @@ export class Outstation104 {
   private setClock(asdu: Asdu, object: InfoObject): void {
     const time = timeIn(object.held);
     const isGood = time !== null && !time.invalid;
-    if (isGood) this.clock = { aheadMs: time.atMs - this.nowMs, setMs: this.nowMs };
+    if (isGood) this.clock = { aheadMs: time.atMs - this.nowMs - this.wrongBy, setMs: this.nowMs };
     this.answer(asdu, object, cause.confirmed, !isGood);
   }
 

@@ -1,7 +1,8 @@
 import { fromHex } from '../frame/index.js';
 import { type Asdu, buildAsdu, buildFrame104, type Held, readAsdu, readFrame104, Stream104 } from '../iec104/index.js';
 import { iec104Vectors } from '../testing/index.js';
-import { type Command104, ControlStation104, Outstation104, type Point104, timesProblems, usualTimes } from './index.js';
+import { timesProblems, usualTimes } from '../telecontrol/index.js';
+import { type Command104, ControlStation104, Outstation104, type Point104 } from './index.js';
 
 const STATION = 12;
 /** The time of the day at 0 of the clock that the ends are given. */
@@ -26,7 +27,7 @@ interface Options {
   execute?: (command: Command104, held: Held) => boolean;
 }
 const point = (address: number, type = 13, fields: Partial<Point104> = {}): Point104 => ({
-  ...{ address, type, threshold: 0, periodMs: null },
+  ...{ address, type, threshold: 0, periodMs: null, withTime: true },
   ...fields,
 });
 

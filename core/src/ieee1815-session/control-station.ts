@@ -1,7 +1,7 @@
-import { buildFragment, type Fragment, type Held, type ObjectHeader, readFragment } from '../ieee1815/index.js';
+import { buildFragment, type Fragment, type Held, kindOfGroup, type ObjectHeader, readFragment } from '../ieee1815/index.js';
 import { Archive } from '../telecontrol/index.js';
 import { Channel1815 } from './channel.js';
-import { allOf, became, COUNTED, does, fragmentOf, indexed, indicates, kindOfGroup, RESTART_BIT } from './words.js';
+import { allOf, became, COUNTED, does, fragmentOf, indexed, indicates, RESTART_BIT } from './words.js';
 
 export interface ControlRules1815 {
   own: number;
@@ -134,8 +134,10 @@ export class ControlStation1815 {
     this.askNext();
   }
 
-  get state(): { isConnected: boolean; damaged: number; repeated: number; lostAtOutstation: number } {
-    return { isConnected: this.channel !== null, damaged: this.damaged, repeated: this.archive.again, lostAtOutstation: this.lost };
+  get state(): { isConnected: boolean; damaged: number; strange: number; repeated: number; lostAtOutstation: number } {
+    const { channel, damaged, archive, lost } = this;
+    const strange = channel?.state.strange ?? 0;
+    return { isConnected: channel !== null, damaged, strange, repeated: archive.again, lostAtOutstation: lost };
   }
 
   /** By the time that the outstation recorded when it heard of it (IEEE 1815, 10.3): what the network takes does not count. */

@@ -1,18 +1,16 @@
-import { buildFragment, type Fragment, type Held, type ObjectHeader, readFragment } from '../ieee1815/index.js';
-import { EventMemory, isNews, type KeptEvent } from '../telecontrol/index.js';
-import { Channel1815 } from './channel.js';
 import {
-  became,
-  COUNTED,
-  does,
-  fragmentOf,
-  indexed,
-  indicates,
+  buildFragment,
+  type Fragment,
+  type Held,
   kindOfGroup,
+  type ObjectHeader,
   type PointKind1815,
   pointKinds,
-  RESTART_BIT,
-} from './words.js';
+  readFragment,
+} from '../ieee1815/index.js';
+import { EventMemory, isNews, type KeptEvent, type OutstationState } from '../telecontrol/index.js';
+import { Channel1815 } from './channel.js';
+import { became, COUNTED, does, fragmentOf, indexed, indicates, RESTART_BIT } from './words.js';
 
 /** A point of an outstation. */
 export interface Point1815 {
@@ -22,6 +20,8 @@ export interface Point1815 {
   eventClass: 0 | 1 | 2 | 3;
   /** By how much a measured value has to have changed to be an event. */
   threshold: number;
+  /** Its events have the time at which they happened, as far as there is a form for it: counters have none. */
+  withTime: boolean;
 }
 
 /** A command that is taken: an output that is latched or pulsed, or a set point. */
@@ -41,6 +41,8 @@ export interface OutstationRules1815 {
   /** How long a confirmation is waited for before something is sent again, ms. */
   confirmMs: number;
   selectedMs: number;
+  /** By how much its clock has gone wrong, ms; setting it makes that good. */
+  clockWrongByMs?(): number;
   send(frame: Uint8Array): void;
   execute(command: Command1815, held: Held): boolean;
 }
@@ -74,6 +76,7 @@ export class Outstation1815 {
   private unsolicited: (Awaited & { bytes: Uint8Array }) | null = null;
   private saidHello = false;
   private hasRestarted = true;
+  private happened = 0;
   private clock: { aheadMs: number; setMs: number } | null = null;
   private recordedMs: number | null = null;
   private selected: { sequence: number; text: string; atMs: number } | null = null;
@@ -139,15 +142,22 @@ export class Outstation1815 {
     if (isFirst || point.eventClass === 0) return;
     // Two events of one point never have the same time, or they could not be told apart.
     now.toldAtMs = Math.max(this.timeAt(nowMs), now.toldAtMs + 1);
+    this.happened += 1;
     this.memory.add({ point, held: { ...held, time: now.toldAtMs } });
   }
 
   timeAt(nowMs: number): number {
-    return Math.round(nowMs + (this.clock?.aheadMs ?? 0));
+    return Math.round(nowMs + (this.clock?.aheadMs ?? 0) + this.wrongBy);
   }
 
-  state(nowMs: number): { kept: number; thrownAway: number; isFull: boolean; isConnected: boolean; clockAgeMs: number | null } {
-    return { ...this.memory.state, isConnected: this.channel !== null, clockAgeMs: this.clock ? nowMs - this.clock.setMs : null };
+  private get wrongBy(): number {
+    return this.rules.clockWrongByMs?.() ?? 0;
+  }
+
+  state(nowMs: number): OutstationState & { strange: number } {
+    const { happened, channel, clock, memory } = this;
+    const clockAgeMs = clock && nowMs - clock.setMs;
+    return { ...memory.state, happened, isConnected: channel !== null, clockAgeMs, strange: channel?.state.strange ?? 0 };
   }
 
   private take(bytes: Uint8Array): void {
@@ -231,9 +241,10 @@ export class Outstation1815 {
     for (const { group, variation, objects } of headers) {
       const [object] = objects;
       const time = Number(object?.held['time'] ?? NaN);
-      if (group === 50 && variation === 1 && Number.isFinite(time)) this.clock = { aheadMs: time - this.nowMs, setMs: this.nowMs };
+      if (group === 50 && variation === 1 && Number.isFinite(time))
+        this.clock = { aheadMs: time - this.nowMs - this.wrongBy, setMs: this.nowMs };
       else if (group === 50 && variation === 3 && Number.isFinite(time) && this.recordedMs !== null)
-        this.clock = { aheadMs: time - this.recordedMs, setMs: this.nowMs };
+        this.clock = { aheadMs: time - this.recordedMs - this.wrongBy, setMs: this.nowMs };
       else if (group === 80 && object?.index === RESTART_BIT && object.held['value'] === 0) this.hasRestarted = false;
       else wrong = indicates.parameterWrong;
     }
@@ -354,10 +365,11 @@ export class Outstation1815 {
 function headersOf(events: readonly KeptEvent<Event1815>[]): ObjectHeader[] {
   const headers: ObjectHeader[] = [];
   for (const { event } of events) {
-    const [group, variation] = pointKinds[event.point.kind].event;
+    const { event: timed, plain } = pointKinds[event.point.kind];
+    const [group, variation] = event.point.withTime ? timed : plain;
     const last = headers.at(-1);
     const object = { index: event.point.index, held: event.held };
-    if (last?.group === group) last.objects.push(object);
+    if (last?.group === group && last.variation === variation) last.objects.push(object);
     else headers.push(indexed(group, variation, [object]));
   }
   return headers;

@@ -10,8 +10,14 @@ const random = () => {
   seed = (Math.imul(seed, 1_664_525) + 1_013_904_223) >>> 0;
   return seed / 0x1_0000_0000;
 };
-const binary = (index: number, eventClass: Point1815['eventClass'] = 1): Point1815 => ({ kind: 'binary', index, eventClass, threshold: 0 });
-const analog = (index: number, threshold = 0): Point1815 => ({ kind: 'analog', index, eventClass: 2, threshold });
+const binary = (index: number, eventClass: Point1815['eventClass'] = 1): Point1815 => ({
+  kind: 'binary',
+  index,
+  eventClass,
+  threshold: 0,
+  withTime: true,
+});
+const analog = (index: number, threshold = 0): Point1815 => ({ kind: 'analog', index, eventClass: 2, threshold, withTime: true });
 const on = (value: number, fields: Held = {}): Held => ({ online: true, value, ...fields });
 
 interface Options extends Partial<Pick<ControlRules1815, 'takesUnsolicited' | 'eventsEveryMs' | 'clockEveryMs'>> {
@@ -276,7 +282,7 @@ describe('Both ends of IEEE 1815', () => {
     const [data] = segments(built.value, 0);
     const head = { fromMaster: true, isPrimary: true, countBit: false, countValid: false, functionCode: 4, data: data! };
     out.hear(buildLink({ ...head, destination: STATION + 1, source: MASTER }), now());
-    expect(out.state(now())).toEqual(before);
+    expect(out.state(now())).toEqual({ ...before, strange: 1 });
     out.hear(buildLink({ ...head, destination: STATION, source: MASTER }), now());
     expect(out.timeAt(now())).toBe(0);
     expect(master.state.isConnected).toBeTrue();

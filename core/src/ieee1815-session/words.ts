@@ -15,23 +15,6 @@ export const indicates = {
 /** What became of a command (IEEE 1815, table of control status). */
 export const became = { accepted: 0, tooLongAgo: 1, notSelected: 2, notSupported: 4, refused: 6 } as const;
 
-/** Kinds of points with the groups and variations in which they are told: as they are, and as an event. */
-export const pointKinds = {
-  binary: { now: [1, 2], event: [2, 2] },
-  double: { now: [3, 2], event: [4, 2] },
-  analog: { now: [30, 5], event: [32, 7] },
-  counter: { now: [20, 1], event: [22, 1] },
-} as const;
-export type PointKind1815 = keyof typeof pointKinds;
-
-/** Groups of events, and of what is told of them now, by their kind. */
-export const kindOfGroup: ReadonlyMap<number, PointKind1815> = new Map(
-  Object.entries(pointKinds).flatMap(([kind, { now, event }]) => [
-    [now[0], kind as PointKind1815],
-    [event[0], kind as PointKind1815],
-  ]),
-);
-
 export const [ALL, COUNTED, INDEXED] = [0x06, 0x07, 0x28];
 export const RESTART_BIT = 7;
 

@@ -1,12 +1,12 @@
 import { hexIdentifier } from '../can-id/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
-import { type CyclicLine, mediumOf, type Port } from '../media/index.js';
+import { type CyclicLine, mediumOf, type Port, standardName, telecontrolPort } from '../media/index.js';
 import { type Device, type DeviceFrame, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
-import { messageOf, partOf, placeWords, type PointPlace } from '../place/index.js';
+import { commands, type EventPlace, labelOf, messageOf, partOf, placeWords, type PointPlace } from '../place/index.js';
 import { shortOrder } from '../value/index.js';
 import { visible } from '../telegram/index.js';
 import { fromHex } from '../frame/index.js';
-import { farLineOf, windowsOn } from '../converter/index.js';
+import { type CarriedStation, farLineOf, stationsOn, windowsOn } from '../converter/index.js';
 import { directionOf, farPointsIn } from '../placing/index.js';
 import { spansInImage } from './image-layout.js';
 
@@ -97,6 +97,14 @@ export function mappingSheet(document: ProjectDocument, converter: Device): Mapp
           ? [linkSentence(line, ports)]
           : [],
       ),
+      ...lines.flatMap(({ id }) =>
+        stationsOn(document, id).flatMap((station) =>
+          [station.control, station.outstation].some((end) => end?.deviceId === converter.id) ? stationSentences(station) : [],
+        ),
+      ),
+      ...far.flatMap(({ name, unit, place }) =>
+        place.kind === 'event' && place.part === 'value' ? [eventSentence(name, unit, place)] : [],
+      ),
       ...frames.filter((frame) => far.some(({ place }) => messageOf(place) === frame.id)).map(frameSentence),
     ],
     rows: rows.sort((a, b) => order(a) - order(b)),
@@ -137,6 +145,38 @@ function linkSentence(line: CyclicLine, ports: readonly Port[]): string {
   const output = block('output', line.outputBytes, called[1]!, line.outputValidByte, line.outputValidValue);
   const lost = line.whenLost === 'zero' ? 'go to zero' : 'stay as they are';
   return `${line.name} exchanges ${input}, and ${output}, every ${line.intervalMs} ms; it is lost when more than ${line.missed} updates stay away, and then the outputs ${lost}.`;
+}
+
+function stationSentences({ line, control, outstation }: CarriedStation): string[] {
+  const ends = [control && `control station ${control.address}`, outstation && `outstation ${outstation.address}`]
+    .filter(Boolean)
+    .join(', ');
+  const times =
+    line.standard === 'ieee1815'
+      ? `events ${line.eventsEveryMs === null ? 'unasked' : `asked for every ${line.eventsEveryMs} ms`}, everything every ${line.allEveryMs / 1000} s, confirmations within ${line.confirmMs} ms`
+      : `t1 ${line.t1Ms} ms, t2 ${line.t2Ms} ms, t3 ${line.t3Ms} ms, k ${line.k}, w ${line.w}`;
+  const kept = outstation ? ` It keeps ${outstation.memory} events while the link is down.` : '';
+  const port = telecontrolPort(line);
+  return [
+    `${line.name} follows ${standardName(line)} over TCP${port === null ? '' : `, port ${port}${outstation?.ip ? ` of ${outstation.ip}` : ''}`}: ${ends}; ${times}.${kept}`,
+    `Clocks are set ${line.clockEveryMs === null ? 'when the link opens' : `every ${line.clockEveryMs / 1000} s`}, in UTC; a selection holds for ${line.selectedMs} ms.`,
+  ];
+}
+
+function eventSentence(name: string, unit: string, place: EventPlace): string {
+  const { sort, index, eventClass, threshold, periodMs, withTime, selectFirst, pulseMs } = place;
+  const what = `${name} is ${labelOf(sort).toLowerCase()} ${index}`;
+  if (commands(sort)) {
+    const lasts = pulseMs === null ? '' : `, a pulse of ${pulseMs} ms`;
+    return `${what}${selectFirst ? ', selected first' : ''}${lasts}.`;
+  }
+  const often = [
+    eventClass === 0 ? 'no event' : `class ${eventClass}`,
+    ...(threshold > 0 ? [`told from a change of ${threshold}${unit ? ` ${unit}` : ''} on`] : []),
+    ...(periodMs === null ? [] : [`again every ${periodMs} ms`]),
+    withTime ? 'with its time' : 'without time',
+  ];
+  return `${what}: ${often.join(', ')}.`;
 }
 
 function frameSentence({ name, identifierBits, identifier, bytes, when, direction, lostAfterMs }: DeviceFrame): string {

@@ -15,3 +15,4 @@ export {
   type SerialPort,
   serialServerAt,
 } from './serial.js';
+export { standardName, TelecontrolLine, telecontrolPort, type TelecontrolPort } from './telecontrol.js';

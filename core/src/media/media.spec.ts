@@ -55,7 +55,11 @@ describe('Kinds of lines', () => {
 
   it('call a port that asks and answers by these words', () => {
     const port = { kind: 'telecontrol', role: 'both', address: 4 } as Port;
-    expect(mediumOf('telecontrol').describePort(port)).toBe('asks and answers · 4');
+    const { columns, describePort } = mediumOf('telecontrol');
+    expect([columns.find(({ key }) => key === ('role' as never))!.text!(port, 0), describePort(port)]).toEqual([
+      'asks and answers',
+      'station 4',
+    ]);
   });
 
   it('of text may be reached through a serial server as well as through a port of this machine', () => {

@@ -12,8 +12,11 @@ export interface PlaceKind<Kind extends string = string, Schema extends z.ZodObj
   partOf: 'telegram' | 'frame' | null;
   /** The telegram or frame that it is of; null where it is of none. */
   messageOf(place: z.infer<Schema>): string | null;
-  /** Which way its values go, where the place itself says it: out of the far device, or to it; null where its telegram or frame does. */
-  directionOf(place: z.infer<Schema>): 'sent' | 'taken' | null;
+  /**
+   * Which way its values go, where the place itself says it: out of the far device, or to it; null where its telegram or frame does.
+   * `asks` says whether its device is the end that asks.
+   */
+  directionOf(place: z.infer<Schema>, asks: boolean): 'sent' | 'taken' | null;
   /** What is not said by its device, but told of it by whoever hears it. */
   isTold: boolean;
   /** The same in another telegram or frame. */

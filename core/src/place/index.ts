@@ -1,4 +1,5 @@
 export { blocks } from './cyclic.js';
+export { commands, type EventPlace, EventSort, eventSorts, labelOf, LAST_INDEX } from './event.js';
 export {
   atRegister,
   directionIn,
@@ -14,3 +15,4 @@ export {
 } from './list.js';
 export { telegramStates } from './telegram-state.js';
 export { frameStates } from './frame-state.js';
+export { stationTold } from './station-state.js';

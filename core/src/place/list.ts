@@ -1,14 +1,16 @@
 import * as z from 'zod';
 import { cyclic } from './cyclic.js';
+import { event } from './event.js';
 import { field } from './field.js';
 import { frameState } from './frame-state.js';
 import { linkState } from './link-state.js';
 import { register } from './register.js';
 import { signal } from './signal.js';
+import { stationState } from './station-state.js';
 import { telegramState } from './telegram-state.js';
 
 /** Every way in which a point lies somewhere. A new one is a file of its own and its name here. */
-export const placeKinds = [register, field, telegramState, signal, frameState, cyclic, linkState] as const;
+export const placeKinds = [register, field, telegramState, signal, frameState, cyclic, linkState, event, stationState] as const;
 
 /** Where a point lies. */
 export const PointPlace = z.discriminatedUnion('kind', [
@@ -19,6 +21,8 @@ export const PointPlace = z.discriminatedUnion('kind', [
   frameState.schema,
   cyclic.schema,
   linkState.schema,
+  event.schema,
+  stationState.schema,
 ]);
 export type PointPlace = z.infer<typeof PointPlace>;
 
@@ -46,9 +50,9 @@ export function messageOf(place: PointPlace): string | null {
   return definitionOf(place).messageOf(place as never);
 }
 
-/** Which way its values go, where the place itself says it; null where its telegram or frame does. */
-export function directionIn(place: PointPlace): 'sent' | 'taken' | null {
-  return definitionOf(place).directionOf(place as never);
+/** Which way its values go, where the place itself says it; null where its telegram or frame does. `asks`: its device is the end that asks. */
+export function directionIn(place: PointPlace, asks: boolean): 'sent' | 'taken' | null {
+  return definitionOf(place).directionOf(place as never, asks);
 }
 
 /** The same place, where its telegram or frame has another id now. */

@@ -99,10 +99,14 @@ export function orderOf(document: ProjectDocument, point: Point): Point['order']
 }
 
 /** Which way a far point goes; null where its telegram is gone. What is told of one comes from the converter, whichever way that goes. */
-export function directionOf({ telegrams, frames }: Pick<ProjectDocument, 'telegrams' | 'frames'>, { place }: Point): Direction | null {
+export function directionOf(
+  { telegrams, frames, ports }: Pick<ProjectDocument, 'telegrams' | 'frames' | 'ports'>,
+  { place, deviceId }: Point,
+): Direction | null {
   const id = messageOf(place);
   const message = telegrams.find((telegram) => telegram.id === id) ?? frames.find((frame) => frame.id === id);
-  return id === null || message ? (directionIn(place) ?? message?.direction ?? null) : null;
+  const asks = ports.some((port) => port.deviceId === deviceId && port.kind === 'telecontrol' && port.role === 'asks');
+  return id === null || message ? (directionIn(place, asks) ?? message?.direction ?? null) : null;
 }
 
 /** Registers that Modbus reads where the far side writes, or the other way round. */

@@ -238,6 +238,8 @@ END_VAR
   Kiln_heartbeat := ${SECONDS};
   Turner_sequence_wanted := ${SECONDS} MOD 256;
   Conveyor_number := ${SECONDS} MOD 10;
+  Grid_number := ${SECONDS} / 5 MOD 10;
+  Plant_alarm := Burner_status.3;
 
   steep(beat := Steep_heartbeat, limit := T#5s);
   minute := ${SECONDS} / 60;
@@ -458,6 +460,12 @@ END_VAR
 END_PROGRAM
 `;
 
+const gridStation = `(* Lets everything be drawn until a person says otherwise, and gives back the number that came, and one. *)
+PROGRAM GridStation
+  Number_back := UDINT_TO_UINT((UINT_TO_UDINT(Number) + 1) MOD 65536);
+END_PROGRAM
+`;
+
 /** Each program by the name that its stand-in had when devices of the demo were played by code of their own. */
 export const shippedPrograms = {
   'kiln-controller': kilnController,
@@ -474,6 +482,7 @@ export const shippedPrograms = {
   'text-port': '',
   'floor-turner': floorTurner,
   'silo-conveyor': siloConveyor,
+  'grid-station': gridStation,
   'weigh-indicator': weighIndicator,
   'moisture-analyser': moistureAnalyser,
   converter: '',

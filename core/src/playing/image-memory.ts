@@ -2,7 +2,7 @@ import { isBitTable, type Table } from '../address/index.js';
 import { asWindow, type Image, imagePlaceOf, type SideWindow } from '../image/index.js';
 import { type Point, pointWidth } from '../model/index.js';
 import { typeOf } from '../types/index.js';
-import { type PointMemory, registerWindows } from '../converter/index.js';
+import { type Freshness, type PointMemory, registerWindows } from '../converter/index.js';
 
 /** The registers of a converter as Modbus sees them. */
 export interface Registers {
@@ -24,6 +24,9 @@ export class ImageMemory {
   readonly bytes: Uint8Array;
   private readonly windows: ReturnType<typeof registerWindows>;
   private readonly laid: Laid[] = [];
+  /** When Modbus wrote each byte, on its own clock; never where it has not. */
+  private readonly writtenMs: Float64Array;
+  private clockMs = 0;
   private sinceMs = 0;
 
   constructor(
@@ -31,6 +34,7 @@ export class ImageMemory {
     private readonly registers: Registers,
   ) {
     this.bytes = new Uint8Array(image.bytes);
+    this.writtenMs = new Float64Array(image.bytes).fill(-Infinity);
     this.windows = registerWindows({ image });
     this.show(0, image.bytes);
   }
@@ -41,17 +45,19 @@ export class ImageMemory {
     return {
       read: (point) => this.read(point, own),
       write: (point, words) => this.write(point, words, own),
+      freshness: (point, staleMs) => this.freshness(point, staleMs, own),
     };
   }
 
   /** Puts bytes there by hand; every window shows them, until whoever writes them does so again. */
   poke(byte: number, bytes: readonly number[]): void {
-    this.bytes.set(bytes, byte);
-    this.show(byte, bytes.length);
+    this.put(byte, bytes);
+    this.writtenMs.fill(this.clockMs, byte, byte + bytes.length);
   }
 
   /** Lets time pass, and carries when it is time. */
   step(ms: number): void {
+    this.clockMs += ms;
     this.sinceMs += ms;
     if (this.sinceMs < this.image.refreshMs) return;
     this.sinceMs = 0;
@@ -59,8 +65,15 @@ export class ImageMemory {
     this.sync();
   }
 
-  /** Modbus has written something. */
-  wrote(): void {
+  /** Modbus has written these registers. */
+  wrote({ table, first, count }: { table: Table; first: number; count: number }): void {
+    for (const window of this.windows) {
+      if (window.use !== 'writes' || window.table !== table) continue;
+      const perByte = isBitTable(table) ? 8 : 0.5;
+      const from = Math.max(0, Math.floor((first - (window.offset ?? 0)) / perByte));
+      const to = Math.min(window.bytes, Math.ceil((first + count - (window.offset ?? 0)) / perByte));
+      if (from < to) this.writtenMs.fill(this.clockMs, window.byte + from, window.byte + to);
+    }
     if (this.carriesAtOnce) this.sync();
   }
 
@@ -106,15 +119,29 @@ export class ImageMemory {
     this.lay({ byte: at.byte, bytes });
   }
 
+  /** By when Modbus wrote the bytes of a point that the far side reads. */
+  private freshness(point: Point, staleMs: number | null, own: readonly SideWindow[]): Freshness {
+    const at = this.placeOf(point, own, 'reads');
+    if (!at) return 'unwritten';
+    const oldest = Math.min(...this.writtenMs.subarray(at.byte, at.byte + (at.bit === null ? 2 * pointWidth(point) : 1)));
+    if (oldest === -Infinity) return 'unwritten';
+    return staleMs !== null && this.clockMs - oldest > staleMs ? 'old' : 'good';
+  }
+
+  private put(byte: number, bytes: readonly number[]): void {
+    this.bytes.set(bytes, byte);
+    this.show(byte, bytes.length);
+  }
+
   private lay(laid: Laid): void {
     if (this.carriesAtOnce) this.take(laid);
     else this.laid.push(laid);
   }
 
   private take(laid: Laid): void {
-    if ('bytes' in laid) return this.poke(laid.byte, laid.bytes);
+    if ('bytes' in laid) return this.put(laid.byte, laid.bytes);
     const mask = 1 << laid.bit;
-    this.poke(laid.byte, [(this.bytes[laid.byte]! & ~mask) | (laid.isSet ? mask : 0)]);
+    this.put(laid.byte, [(this.bytes[laid.byte]! & ~mask) | (laid.isSet ? mask : 0)]);
   }
 
   /** Where in the image a point lies; null where no window shows its registers, or the far line does not reach it. */

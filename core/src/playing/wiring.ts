@@ -1,5 +1,15 @@
 import { isBitTable, LAST_OFFSET } from '../address/index.js';
-import { type Frames, framesOf, type Links, linksOf, registerWindows, type Texts, textsOf } from '../converter/index.js';
+import {
+  type Frames,
+  framesOf,
+  type Links,
+  linksOf,
+  registerWindows,
+  type Stations,
+  stationsOf,
+  type Texts,
+  textsOf,
+} from '../converter/index.js';
 import { type Extents, extentsOf } from '../map/index.js';
 import { BY_ITS_MAP, type Device, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 import { papersOf } from '../papers/index.js';
@@ -20,6 +30,8 @@ export interface Wiring extends Pick<ProjectDocument, 'lines' | 'devices' | 'por
   frames: Frames;
   /** Cyclic links. */
   links: Links;
+  /** Telecontrol links. */
+  stations: Stations;
 }
 
 /** A device has the registers of its manual, whatever the project says of it; or else those of its map. */
@@ -33,7 +45,7 @@ export function wiringOf(document: ProjectDocument): Wiring {
     const extents = extentsOf(map, readAcrossHoles);
     return [id, { extents: image ? withWindows(extents, image) : extents, points: program.trim() === '' ? [] : map.map(placed) }];
   });
-  const messages = { texts: textsOf(document), frames: framesOf(document), links: linksOf(document) };
+  const messages = { texts: textsOf(document), frames: framesOf(document), links: linksOf(document), stations: stationsOf(document) };
   return { lines, devices, ports, maps: Object.fromEntries(maps), ...messages };
 }
 

@@ -78,3 +78,15 @@ export class EventMemory<Event> {
 export function lastsMs(capacity: number, eventsPerHour: number): number | null {
   return eventsPerHour > 0 ? (capacity / eventsPerHour) * 3_600_000 : null;
 }
+
+/** How an outstation is. */
+export interface OutstationState {
+  kept: number;
+  thrownAway: number;
+  isFull: boolean;
+  /** Events since it began, whatever became of them. */
+  happened: number;
+  isConnected: boolean;
+  /** How long ago its clock was set; null where it was not. */
+  clockAgeMs: number | null;
+}

@@ -3,7 +3,7 @@ export { isModbus, traceFramings } from './foreign/list.js';
 export type { FieldKind, RegisterSpan, SeenPoint, ToldExchange, ToldFrame } from './told.js';
 export { matcher, recordOf, rowOf, TraceFilter, type TraceRow } from './filter.js';
 export { answered, type Asked, askedIn, teller } from './tell.js';
-export { type Peer, PcapngWriter, writePcapng } from './write-pcapng.js';
+export { pairOf, type Peer, PcapngWriter, writePcapng } from './write-pcapng.js';
 export { type TextPacket, writeTextPcapng } from './write-text-pcapng.js';
 export { readPackets } from './read-packets.js';
 export { readSerial } from './pair.js';

@@ -2,7 +2,7 @@ import { joined } from '../common/index.js';
 import type { FailureCode } from '../failure/index.js';
 import { ipNumber } from '../network/index.js';
 import { tcpFrame } from '../frame/index.js';
-import { foreigns, isModbus } from './foreign/list.js';
+import { foreignOf, foreigns, isModbus } from './foreign/list.js';
 import { interfaceBlock, type PacketNote, packetBlock, sectionBlock } from './pcapng-blocks.js';
 import { pduOf, type TraceEntry, type TraceRecord } from './record.js';
 
@@ -10,9 +10,18 @@ import { pduOf, type TraceEntry, type TraceRecord } from './record.js';
 export interface Peer {
   ip: string;
   port: number;
+  /** The port of the project that is there, where either end may begin. */
+  portId?: string;
+}
+
+/** Where both ends of a line may begin, each pair of them is an endpoint of its own: by its line, and its place among those on it. */
+export function pairOf({ endpointId, unit }: Pick<TraceEntry, 'endpointId' | 'unit'>): string {
+  return `${endpointId} ${unit}`;
 }
 
 const ETHERNET = 1;
+/** What has packets of a form of its own. */
+const ownForms = Object.entries(foreigns).flatMap(([framing, { linkType }]) => (linkType === null ? [] : [[framing, linkType] as const]));
 const [FIN, SYN, RESET, PUSH, ACK] = [1, 2, 4, 8, 16];
 const OWN_PORT = 50_000;
 const OWN_PORTS = 15_000;
@@ -43,7 +52,7 @@ export class PcapngWriter {
   ) {}
 
   begin(): Uint8Array {
-    return joined([sectionBlock(), interfaceBlock(ETHERNET), ...Object.values(foreigns).map(({ linkType }) => interfaceBlock(linkType))]);
+    return joined([sectionBlock(), interfaceBlock(ETHERNET), ...ownForms.map(([, linkType]) => interfaceBlock(linkType))]);
   }
 
   /** These exchanges, in the order of their times. */
@@ -63,8 +72,13 @@ export class PcapngWriter {
     this.clock += 1;
     const { endpointId } = record;
     const atMs = record.atMs ?? this.clock;
+    if (!isModbus(record) && foreignOf(record)?.linkType === null) {
+      const pair = pairOf(record);
+      const isAnswer = record.requestId !== null && record.requestId === this.peerOf(pair)?.portId;
+      return record.end === 'arrived' ? [{ atMs, endpointId: pair, isAnswer, frame: record.sent }] : [];
+    }
     if (!isModbus(record)) {
-      const note = { on: 1 + Object.keys(foreigns).indexOf(record.framing), comment: this.tell?.(record).sentence ?? '' };
+      const note = { on: 1 + ownForms.findIndex(([framing]) => framing === record.framing), comment: this.tell?.(record).sentence ?? '' };
       return [{ atMs, endpointId, isAnswer: false, frame: record.got ?? record.sent, note }];
     }
     const endMs = atMs + (record.sent ? (record.ms ?? 0.5) : 0);

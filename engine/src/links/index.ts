@@ -10,3 +10,4 @@ export { CanBus, type CanSent, type CanStation, type PassedFrame } from './can-b
 export { type PassedText, TextLine, type TextStation } from './text-line.js';
 export { type LinkEnd, type PassedDatagram, UdpLink } from './udp-link.js';
 export { until } from './pace.js';
+export { CallingWire, ListeningWire, type Where, type WireEnd } from './station-wire.js';

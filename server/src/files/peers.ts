@@ -1,6 +1,8 @@
+import { stationsOn } from '@plain-envoy/core/converter';
+import { telecontrolPort } from '@plain-envoy/core/media';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { type Endpoint, wayTo } from '@plain-envoy/core/plan';
-import { type Peer } from '@plain-envoy/core/trace';
+import { pairOf, type Peer } from '@plain-envoy/core/trace';
 
 /**
  * Where the endpoints of a project are in the plant, also of devices that no route reaches: errands and people ask those too. A
@@ -18,5 +20,11 @@ export function peersOf(document: ProjectDocument): (endpointId: string) => Peer
       endpoint.via !== 'ethernet' ? { ip: `127.0.1.${(index % 240) + 1}`, port: 502 } : { ip: endpoint.ip, port: endpoint.tcpPort },
     ]),
   );
+  for (const line of document.lines)
+    for (const [index, { outstation, line: carried }] of stationsOn(document, line.id).entries()) {
+      const ip = outstation?.ip || `127.0.2.${(peers.size % 240) + 1}`;
+      const peer = { ip, port: telecontrolPort(carried)!, ...(outstation ? { portId: outstation.portId } : {}) };
+      peers.set(pairOf({ endpointId: line.id, unit: index + 1 }), peer);
+    }
   return (id) => peers.get(id) ?? null;
 }

@@ -23,6 +23,11 @@ export function addStandIns(instance: FastifyInstance, { projects, workplaces }:
   app.get('/api/projects/:id/stand-ins/:deviceId/image', { schema: { params: OfDevice } }, async ({ params }) =>
     (await playedOf(params.id)).image(params.deviceId),
   );
+  app.get(
+    '/api/projects/:id/stand-ins/:deviceId/archive',
+    { schema: { params: OfDevice, querystring: z.object({ pointId: z.uuid('That is no id of a point.').optional() }) } },
+    async ({ params, query }) => (await playedOf(params.id)).archive(params.deviceId, query.pointId),
+  );
   app.get('/api/projects/:id/lines/:lineId/can', { schema: { params: OfLine } }, async ({ params }) =>
     (await playedOf(params.id)).canLine(params.lineId),
   );
@@ -40,6 +45,7 @@ export function addStandIns(instance: FastifyInstance, { projects, workplaces }:
     ['faults', 'faults'],
     ['reboot', 'reboot'],
     ['image', 'poke'],
+    ['command', 'command'],
   ] as const)
     app.put(`/api/projects/:id/stand-ins/:deviceId/${what}`, { schema: { params: OfDevice } }, async ({ params, body }) =>
       (await playedOf(params.id))[does](params.deviceId, body),

@@ -82,6 +82,16 @@ export class StandInsControl {
     return this.call('GET', `/lines/${lineId}/can`);
   }
 
+  /** What a control station has in its archive: of one point, or the last of all. */
+  archive(deviceId: string, pointId: string | undefined): Promise<unknown> {
+    return this.call('GET', `/stand-ins/${deviceId}/archive${pointId ? `?pointId=${pointId}` : ''}`);
+  }
+
+  /** Gives a command at it by hand. */
+  command(deviceId: string, body: unknown): Promise<unknown> {
+    return this.call('PUT', `/stand-ins/${deviceId}/command`, body);
+  }
+
   /** Its last frames as a text. */
   async canLog(lineId: string, form: 'log' | 'csv'): Promise<string> {
     return ((await this.call('GET', `/lines/${lineId}/can.${form}`)) as { text: string }).text;

@@ -7,6 +7,7 @@ import { addImages } from './image.js';
 import { addMembers } from './members.js';
 import { addRegisters } from './registers.js';
 import type { PlantOf, ToProject } from './plant-of.js';
+import { addStations } from './stations.js';
 import { addTraffic } from './traffic.js';
 import { addAdapters, addWiring } from './wiring.js';
 
@@ -47,6 +48,7 @@ export function addPlant(app: FastifyInstance, plantOf: PlantOf): void {
   addAdapters(app, plantOf);
   addTraffic(app, plantOf);
   addCanLines(app, plantOf);
+  addStations(app, plantOf);
 }
 
 /** Answers only who knows the token, on this machine, and no page of a browser. */

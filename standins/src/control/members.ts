@@ -33,6 +33,9 @@ export function addMembers(app: FastifyInstance, plantOf: PlantOf): void {
         recording: standIn?.recordingState ?? null,
         cans: standIn ? [...standIn.canSides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
         links: standIn ? [...standIn.linkSides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
+        stations: standIn
+          ? [...standIn.stationSides].flatMap(([portId, sides]) => sides.map((side, index) => ({ portId, index, ...side.state() })))
+          : [],
         texts: standIn ? [...standIn.sides].map(([portId, side]) => ({ portId, ...side.state() })) : [],
       })),
   );

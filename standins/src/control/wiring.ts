@@ -1,5 +1,5 @@
 import { Offset, Table } from '@plain-envoy/core/address';
-import { CarriedFrame, CarriedLink, CarriedTelegram } from '@plain-envoy/core/converter';
+import { CarriedFrame, CarriedLink, CarriedStation, CarriedTelegram } from '@plain-envoy/core/converter';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Line, Port } from '@plain-envoy/core/media';
 import { Device, pointFields } from '@plain-envoy/core/model';
@@ -16,6 +16,7 @@ const Map = z.object({ extents: z.partialRecord(Table, z.array(Extent)), points:
 const Texts = z.record(z.string(), z.array(CarriedTelegram));
 const Frames = z.record(z.string(), z.array(CarriedFrame));
 const Links = z.record(z.string(), CarriedLink);
+const Stations = z.record(z.string(), z.array(CarriedStation));
 const Wiring = z.object({
   lines: z.array(Line),
   devices: z.array(Device),
@@ -24,6 +25,7 @@ const Wiring = z.object({
   texts: Texts,
   frames: Frames,
   links: Links,
+  stations: Stations,
 });
 
 /** Plays a project: makes its stand-ins or sets them as it has them now, and says where they listen and which recordings they have to be given; and plays it no longer. */

@@ -65,6 +65,24 @@ export class Faulty {
     return (await this.goesOut()) ? (this.has('twice') ? 2 : 1) : 0;
   }
 
+  /** How many times a frame of telecontrol goes out, by what it is. */
+  async framesOut(isConfirm: boolean, isNumbered: boolean): Promise<number> {
+    if (this.faults.length === 0) return 1;
+    const [confirms, skips] = [this.has('confirms lost'), this.has('number skipped')];
+    if ((isConfirm && confirms && this.happens(confirms.percent)) || (isNumbered && skips && this.happens(skips.percent))) return 0;
+    return this.timesOut();
+  }
+
+  /** What is wrong with a telecontrol station by itself: its address, its clock, and how often its link is cut. */
+  get wrongStation(): { addressBy: number; clockByMs: number; cutEveryMs: number | null } {
+    const [clock, cut] = [this.has('clock off'), this.has('link cut')];
+    return {
+      addressBy: this.has('wrong unit') ? 1 : 0,
+      clockByMs: (clock?.minutes ?? 0) * 60_000,
+      cutEveryMs: cut ? cut.everyS * 1000 : null,
+    };
+  }
+
   /** Whether a frame on CAN is destroyed on its way. */
   destroys(): boolean {
     const damaged = this.has('damaged');

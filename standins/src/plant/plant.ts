@@ -38,13 +38,32 @@ import {
   until,
   VirtualLine,
 } from '@plain-envoy/engine/links';
-import { CanSide, type CanSideOf, LinkSide, type LinkSideOf, PlayedDevice, type SideOf, TextPort, TextSide } from '../played/index.js';
+import {
+  CanSide,
+  type CanSideOf,
+  LinkSide,
+  type LinkSideOf,
+  PlayedDevice,
+  type SideOf,
+  StationSide,
+  type StationSideOf,
+  TextPort,
+  TextSide,
+} from '../played/index.js';
 import { Adapter } from './adapter.js';
 import { Faulty } from './faulty.js';
 import { FrameLog } from './frame-log.js';
 import { Traffic } from './traffic.js';
 import { refusalOf, writtenBy } from './refusal.js';
-import { type CanPort, type CyclicPort, type EthernetPort, type Port, type SerialPort, isModbusLine } from '@plain-envoy/core/media';
+import {
+  type CanPort,
+  type CyclicPort,
+  type EthernetPort,
+  isModbusLine,
+  type Port,
+  type SerialPort,
+  type TelecontrolPort,
+} from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
 /** How long a device on a line that is lent is given beyond its own delay. */
@@ -56,6 +75,11 @@ interface Connection {
   stop(): Promise<void> | void;
   /** Lets those who are connected wait for ever. */
   abandon?(): void;
+  /** Goes on without its line, and comes back; one that has none is stopped and started. */
+  unplug?(): void;
+  plug?(): Promise<void>;
+  /** Begins anew, as after switching on. */
+  restart?(): void;
 }
 
 /** A device of the plant as it is simulated. A gateway has connections but no registers of its own. */
@@ -101,6 +125,8 @@ export class Plant {
   private readonly lines = new Map<string, LineOfPlant>();
   private readonly buses = new Map<string, BusOfPlant>();
   private readonly wires = new Map<string, UdpLink>();
+  /** The outstations that listen, by their ports. */
+  private readonly outstations = new Map<string, StationSide>();
   /** Which port of the project a station on a line of text or of CAN, or an end of a cyclic link, is. */
   private readonly portOf = new WeakMap<TextStation | CanStation | LinkEnd, string>();
   /** What a device on CAN does wrong, by its station. */
@@ -211,7 +237,7 @@ export class Plant {
     const member = this.wired.get(deviceId);
     if (!member || member.cut === cut) return;
     member.cut = cut;
-    for (const connection of member.connections) await (cut ? connection.stop() : connection.start());
+    for (const connection of member.connections) await (cut ? takeOff(connection) : putBack(connection));
   }
 
   /** Makes a device do these things wrong from now on; an empty list mends it. */
@@ -230,6 +256,7 @@ export class Plant {
     await this.cutOff(deviceId, true);
     if (member.asNew) member.standIn?.bank.restore(member.asNew);
     member.standIn?.restart();
+    for (const connection of member.connections) connection.restart?.();
     await new Promise((done) => setTimeout(done, ms));
     await this.cutOff(deviceId, false);
   }
@@ -259,7 +286,12 @@ export class Plant {
         ports,
         device.kind === 'gateway' ? turnarounds : null,
         ports.map(
-          (port) => this.sideOf(device, port)?.telegrams ?? this.canSideOf(device, port)?.frames ?? wiring.links[port.lineId] ?? null,
+          (port) =>
+            this.sideOf(device, port)?.telegrams ??
+            this.canSideOf(device, port)?.frames ??
+            wiring.links[port.lineId] ??
+            wiring.stations[port.lineId] ??
+            null,
         ),
         device.image,
       ];
@@ -420,6 +452,7 @@ export class Plant {
       }
       if (port.kind === 'can') return this.wireCan(device, port, standIn, faulty);
       if (port.kind === 'cyclic') return this.wireLink(port, standIn, faulty);
+      if (port.kind === 'telecontrol') return this.wireStation(device, port, standIn, faulty);
       const counters = port.kind === 'serial' ? new BusCounters() : null;
       const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
       // A recorded device takes the time that it took.
@@ -510,6 +543,51 @@ export class Plant {
     ];
   }
 
+  /** An end of a telecontrol link: an outstation listens, a control station calls each of its own. */
+  private wireStation(device: Device, port: TelecontrolPort, standIn: PlayedDevice, faulty: Faulty): Connection[] {
+    const as = port.role === 'asks' ? 'control station' : 'outstation';
+    const memory = device.image ? (standIn.memory?.of(port.lineId) ?? nowhere) : bankMemory(standIn.bank);
+    const sides = (this.wiring.stations[port.lineId] ?? []).flatMap((pair, index) => {
+      if ((as === 'outstation' ? pair.outstation : pair.control)?.portId !== port.id) return [];
+      const points = device.image ? pair.points.map((point) => ({ ...point, order: 'ABCD' as const })) : pair.points;
+      const of: StationSideOf = { station: { ...pair, points }, memory, tells: device.image !== null, as };
+      const framing = pair.line.standard === 'ieee1815' ? 'ieee1815' : 'iec104';
+      const where = {
+        endpointId: port.lineId,
+        requestId: port.id,
+        framing,
+        unit: index + 1,
+        functionCode: 0,
+        ms: 0,
+        failure: null,
+      } as const;
+      const onSent = (sent: Uint8Array, isSent: boolean) =>
+        this.traffic.add({
+          ...where,
+          atMs: performance.timeOrigin + performance.now(),
+          sent,
+          got: isSent ? sent : null,
+          end: isSent ? 'arrived' : 'silent',
+        });
+      return [new StationSide(of, faulty, onSent, () => this.outstations.get(pair.outstation?.portId ?? '')?.at ?? null)];
+    });
+    return sides.map((side) => ({
+      start: async () => {
+        await side.start();
+        standIn.stationSides.set(port.id, sides);
+        if (as === 'outstation') this.outstations.set(port.id, side);
+      },
+      stop: () => {
+        side.stop();
+        standIn.stationSides.delete(port.id);
+        if (this.outstations.get(port.id) === side) this.outstations.delete(port.id);
+      },
+      plug: () => side.plug(),
+      unplug: () => side.unplug(),
+      restart: () => side.restart(),
+    }));
+  }
+
   /** Says on the line whether a port takes what comes, now and whenever its faults change. */
   private takesAsTold(line: TextLine, own: TextStation, faulty: Faulty): void {
     const tell = () => line.takes(own, !faulty.takesNothing);
@@ -580,6 +658,16 @@ export class Plant {
     const options = { host, port: standInPort(port.tcpPort, this.standInsPort), connections, spoil };
     return [socketTransports[port.framing].server(respond, options)];
   }
+}
+
+async function takeOff(connection: Connection): Promise<void> {
+  if (connection.unplug) connection.unplug();
+  else await connection.stop();
+}
+
+async function putBack(connection: Connection): Promise<void> {
+  if (connection.plug) await connection.plug();
+  else await connection.start();
 }
 
 /** Text that comes in a channel goes to all on a line, and what they send goes out. */

@@ -6,6 +6,7 @@ import { RegisterBank } from '@plain-envoy/engine/server';
 import { isDeepStrictEqual } from 'node:util';
 import type { CanSide } from './can-side.js';
 import type { LinkSide } from './link-side.js';
+import type { StationSide } from './station-side.js';
 import { lossyLink } from './noise.js';
 import { RunningProgram, type Written } from './running-program.js';
 import type { TextPort } from './text-port.js';
@@ -32,6 +33,8 @@ export class PlayedDevice {
   readonly canSides = new Map<string, CanSide>();
   /** Its ends of cyclic links, in the same way. */
   readonly linkSides = new Map<string, LinkSide>();
+  /** Its ends of telecontrol links, in the same way: several where it is the control station of several. */
+  readonly stationSides = new Map<string, StationSide[]>();
   private readonly comesThrough = lossyLink(3);
   private lossPercent = 0;
   private image: { of: NonNullable<Device['image']>; memory: ImageMemory } | null = null;
@@ -119,7 +122,7 @@ export class PlayedDevice {
   /** A master has written something, and was told that it is done. */
   wrote(written: Written): void {
     this.running?.wrote(written);
-    this.image?.memory.wrote();
+    this.image?.memory.wrote(written);
   }
 
   /** False where this answer is lost on the way. */

@@ -1,6 +1,9 @@
 import { defineCheck, fixOf } from '../../findings/index.js';
 import { isFar, isTold, messageOf } from '../../place/index.js';
 
+/** What is told where a message comes, or a link runs. */
+const VALID: ReadonlySet<string> = new Set(['valid', 'connected']);
+
 export const validityNotLookedAt = defineCheck({
   id: 'validity-not-looked-at',
   severity: 'advice',
@@ -14,7 +17,7 @@ export const validityNotLookedAt = defineCheck({
       const { deviceId, place: own } = source;
       const valid = far.find(
         ({ place, deviceId: id }) =>
-          id === deviceId && isTold(place) && 'state' in place && place.state === 'valid' && messageOf(place) === messageOf(own),
+          id === deviceId && isTold(place) && 'state' in place && VALID.has(place.state) && messageOf(place) === messageOf(own),
       );
       const looks = route.whileId !== null && route.whileId === valid?.id;
       const isCarried = document.routes.some(({ sourceId }) => sourceId === valid?.id);

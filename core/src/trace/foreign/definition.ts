@@ -6,7 +6,7 @@ import type { ToldExchange } from '../told.js';
 export interface Foreign {
   /** What one of them is called. */
   one: string;
-  /** Of its packets in a capture (the link types of draft-ietf-opsawg-pcaplinktype). */
-  linkType: number;
+  /** Of its packets in a capture (the link types of draft-ietf-opsawg-pcaplinktype); null for what stands there as it went, over TCP. */
+  linkType: number | null;
   teller(document: ProjectDocument | null): (entry: TraceEntry) => ToldExchange;
 }

@@ -14,11 +14,16 @@ export function partsOf(bytes: Uint8Array) {
   });
 }
 
+/** What words that came say; of a single bit they are 0 or 1, wherever it lies in its register. */
+export function saidOf(words: readonly number[], point: Point): string {
+  return readText(words, point.type === 'bit' ? { ...point, bit: null } : point);
+}
+
 /** What points that lie in bits of a message say; those that lie in none say nothing. */
 export function valuesIn(data: Uint8Array, points: readonly Point[]): SeenPoint[] {
   return points.flatMap((point): SeenPoint[] => {
     const words = wordsOfSignal(data, point);
-    return words.ok ? [{ point, value: readText(words.value, point) }] : [];
+    return words.ok ? [{ point, value: saidOf(words.value, point) }] : [];
   });
 }
 
@@ -28,7 +33,7 @@ export function inByte(points: readonly Point[], data: Uint8Array, byte: number)
     const signal = signalOf(point);
     if (!signal || !bitsOfSignal(signal).some((bit) => bit >> 3 === byte)) return [];
     const words = wordsOfSignal(data, point);
-    return [words.ok ? `${point.name} ${readText(words.value, point)}` : `${point.name}: ${words.problem.message}`];
+    return [words.ok ? `${point.name} ${saidOf(words.value, point)}` : `${point.name}: ${words.problem.message}`];
   });
   return here.join('; ') || 'no value lies here';
 }

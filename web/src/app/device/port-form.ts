@@ -38,7 +38,7 @@ const shown: Record<PortRow['kind'], { title: string; fields: string[] }[]> = {
     { title: 'As set on the device', fields: ['role', 'inputBytes', 'outputBytes', 'inputLabel', 'outputLabel', 'setHow'] },
     { title: 'What its lamps show', fields: ['lampRunning', 'lampNotValid', 'lampOpening', 'lampRefused', 'lampLost'] },
   ],
-  telecontrol: [{ title: 'As set on the device', fields: ['address', 'role', 'setHow'] }],
+  telecontrol: [{ title: 'As set on the device', fields: ['address', 'role', 'ip', 'memory', 'staleMs', 'setHow'] }],
 };
 
 const labels: Record<string, string> = {
@@ -56,6 +56,8 @@ const labels: Record<string, string> = {
   outputBytes: 'Output, bytes',
   inputLabel: 'Input is called',
   outputLabel: 'Output is called',
+  memory: 'Keeps events',
+  staleMs: 'Value is old after, ms',
   lampRunning: 'It runs',
   lampNotValid: 'Not valid',
   lampOpening: 'No answer',

@@ -47,3 +47,13 @@ export function portText(port: Port): string {
 export function setText(port: Port): string {
   return mediumOf(port.kind).describeSettings(port);
 }
+
+const moment = new Intl.DateTimeFormat('en-GB', {
+  ...{ day: '2-digit', month: 'short', hour: '2-digit', minute: '2-digit', second: '2-digit', hourCycle: 'h23' },
+  ...{ fractionalSecondDigits: 3, timeZoneName: 'short' },
+});
+
+/** `29 Nov, 14:05:09.250 CET`: by this machine’s clock, with its zone. */
+export function momentText(atMs: number): string {
+  return moment.format(atMs);
+}

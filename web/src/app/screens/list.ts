@@ -63,6 +63,7 @@ export const screens: readonly Screen[] = [
       { id: 'registers.telegrams', name: 'Telegrams of a device on a text line', keys: 'Alt+T' },
       { id: 'registers.frames', name: 'Frames of a device on CAN' },
       { id: 'registers.blocks', name: 'Blocks of a station on a cyclic link' },
+      { id: 'registers.events', name: 'Points of a telecontrol station' },
       { id: 'registers.program', name: 'The program of its stand-in', keys: 'Alt+S' },
     ],
     keys: [
@@ -113,6 +114,7 @@ export const screens: readonly Screen[] = [
       { id: 'bench.proofs', name: 'Proofs' },
       { id: 'bench.terminal', name: 'Terminal of a text line' },
       { id: 'bench.can', name: 'What goes over CAN' },
+      { id: 'bench.stations', name: 'Control station of a telecontrol link' },
       { id: 'bench.prove', name: 'Prove all routes', keys: 'Alt+P' },
       { id: 'bench.wrong', name: 'What is wrong', keys: 'Alt+X' },
       { id: 'bench.counters', name: 'Counters' },

@@ -5,7 +5,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
 import { hasTrouble } from '@plain-envoy/core/feed';
-import { diagnose, diagnoseLinks, diagnoseTexts } from '@plain-envoy/core/diagnose';
+import { diagnose, diagnoseLinks, diagnoseStations, diagnoseTexts } from '@plain-envoy/core/diagnose';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { HeardTexts } from '../../data/heard-texts';
@@ -32,6 +32,7 @@ import { ProofsView } from './proofs-view';
 import { StandInsTable } from './stand-ins-table';
 import { CanView } from './can-view';
 import { TerminalView } from './terminal-view';
+import { StationView } from './station-view';
 import { WatchView } from './watch-view';
 import { WritePanel } from './write-panel';
 import { MatTabsModule } from '@angular/material/tabs';
@@ -43,6 +44,7 @@ const views = [
   { key: 'proofs', name: 'Proofs' },
   { key: 'terminal', name: 'Terminal' },
   { key: 'can', name: 'CAN' },
+  { key: 'stations', name: 'Telecontrol' },
 ] as const;
 type View = (typeof views)[number]['key'];
 const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as const;
@@ -56,6 +58,7 @@ const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as con
     AskPanel,
     AwaitingPanel,
     CanView,
+    StationView,
     Panes,
     CountersTable,
     Diagnoses,
@@ -120,9 +123,11 @@ export class BenchScreen {
     };
     const document = this.project.document()!;
     const ends = new Map(onStandIns.flatMap(({ links }) => links.map((end) => [end.portId, end] as const)));
+    const stations = new Map(onStandIns.flatMap((row) => row.stations.map((end) => [`${end.portId} ${end.index}`, end] as const)));
     return [
       ...diagnose(document, this.plan.plan(), this.plan.findings(), seen),
       ...diagnoseLinks(document, (id) => ends.get(id)),
+      ...diagnoseStations(document, (id, index) => stations.get(`${id} ${index}`)),
       ...diagnoseTexts(document, (id) => this.heardTexts.byListener().get(id)),
     ];
   });

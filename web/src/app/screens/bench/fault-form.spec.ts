@@ -21,7 +21,7 @@ describe('FaultForm', () => {
       recording: null,
       texts: [],
       cans: [],
-      links: [],
+      links: [], stations: [],
       held: [],
       faults,
     },

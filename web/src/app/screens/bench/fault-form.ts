@@ -3,6 +3,7 @@ import { type FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms
 import { MatButtonModule } from '@angular/material/button';
 import { isTextLine } from '@plain-envoy/core/converter';
 import { blankFaults, describeFault, Fault, type FaultKind, faultsWhere, type Speech, type StandInState } from '@plain-envoy/core/feed';
+import { isModbusLine } from '@plain-envoy/core/media';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
@@ -26,6 +27,10 @@ const names: Readonly<Record<FaultKind, string>> = {
   'half-open': 'connections die silently',
   'one at a time': 'takes one question at a time',
   'takes nothing': 'takes no text',
+  'link cut': 'link is cut again and again',
+  'confirms lost': 'loses confirmations',
+  'number skipped': 'skips numbers',
+  'clock off': 'clock is wrong',
 };
 
 /** What the fields of faults are called, in the order in which they stand. */
@@ -37,6 +42,8 @@ const fields: Readonly<Record<string, string>> = {
   table: 'table',
   first: 'first offset',
   last: 'last offset',
+  everyS: 'every, s',
+  minutes: 'min ahead',
 };
 const tables = ['coil', 'discrete', 'input', 'holding'] as const;
 const REBOOT_MS = 3000;
@@ -91,8 +98,8 @@ export class FaultForm {
     const own = ports.filter(({ deviceId }) => deviceId === this.standIn().deviceId);
     const speaks = own.flatMap(({ lineId }): Speech[] => {
       const line = lines.find(({ id }) => id === lineId);
-      if (!line || line.kind === 'telecontrol') return [];
-      return [isTextLine(line) ? 'text' : line.kind === 'can' || line.kind === 'cyclic' ? line.kind : 'modbus'];
+      if (!line) return [];
+      return [isTextLine(line) ? 'text' : isModbusLine(line) || line.kind === 'ethernet' ? 'modbus' : (line.kind as Speech)];
     });
     return asOptions(faultsWhere(speaks.length ? speaks : ['modbus']), (kind) => names[kind]);
   });

@@ -18,7 +18,7 @@ const standIn = (fields: Partial<StandInState> = {}): StandInState => ({
   recording: null,
   texts: [],
   cans: [],
-  links: [],
+  links: [], stations: [],
   held: [],
   faults: [],
   ...fields,

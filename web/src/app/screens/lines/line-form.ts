@@ -31,7 +31,10 @@ const shown: Record<LineRow['kind'], string[]> = {
     ...['name', 'inputBytes', 'outputBytes', 'intervalMs', 'missed', 'inputValidByte', 'inputValidValue'],
     ...['outputValidByte', 'outputValidValue', 'whenLost', 'note'],
   ],
-  telecontrol: ['name', 'standard', 'note'],
+  telecontrol: [
+    ...['name', 'standard', 'tcpPort', 'answersMs', 'clockEveryMs', 'selectedMs', 'eventsEveryMs', 'allEveryMs', 'confirmMs'],
+    ...['t1Ms', 't2Ms', 't3Ms', 'k', 'w', 'note'],
+  ],
 };
 const cableFields = ['conductorOhmPerKm', 'shieldOhmPerKm', 'crossing', 'repeatersAtM', 'reference'];
 const labels = {
@@ -47,6 +50,18 @@ const labels = {
   outputValidByte: 'Output valid by byte',
   outputValidValue: 'while that is',
   whenLost: 'Outputs when lost',
+  tcpPort: 'TCP port',
+  answersMs: 'Answer within, ms',
+  clockEveryMs: 'Clocks set every, ms',
+  selectedMs: 'Selection holds, ms',
+  eventsEveryMs: 'Events asked every, ms',
+  allEveryMs: 'Everything every, ms',
+  confirmMs: 'Confirmed within, ms',
+  t1Ms: 't1, receipt, ms',
+  t2Ms: 't2, own receipt, ms',
+  t3Ms: 't3, test, ms',
+  k: 'k, frames under way',
+  w: 'w, frames to a receipt',
   reference: 'Has a reference conductor',
   repeatersAtM: 'Repeaters, at m',
 };

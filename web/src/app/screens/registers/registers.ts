@@ -29,6 +29,7 @@ import { PointForm } from './point-form';
 import { SettingsView } from './settings-view';
 import { ProgramView } from './program-view';
 import { ReadPanel } from './read-panel';
+import { EventsView } from './events-view';
 import { LinkView } from './link-view';
 import { FramesView } from './frames-view';
 import { TelegramsView } from './telegrams-view';
@@ -53,6 +54,7 @@ type Side =
     AlignView,
     Choose,
     FramesView,
+    EventsView,
     LinkView,
     ImageView,
     ImportView,
@@ -105,7 +107,7 @@ export class RegistersScreen {
   protected readonly table = signal<Table>('holding');
   protected readonly span = signal<Span | null>(null);
   protected readonly main = signal<
-    'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program' | 'telegrams' | 'frames' | 'blocks' | 'image'
+    'grid' | 'align' | 'import' | 'wanted' | 'modules' | 'program' | 'telegrams' | 'frames' | 'blocks' | 'events' | 'image'
   >('grid');
   protected readonly side = signal<Side>(null);
   protected readonly pasted = signal<string | null>(null);
@@ -131,6 +133,7 @@ export class RegistersScreen {
       'registers.telegrams': () => this.turnTo(null, this.openTelegrams),
       'registers.frames': () => this.turnTo(null, this.openFrames),
       'registers.blocks': () => this.turnTo(null, this.openBlocks),
+      'registers.events': () => this.turnTo(null, this.openEvents),
       'registers.read': () => this.turnTo({ kind: 'read' }),
       'registers.order': () => this.turnTo({ kind: 'order' }),
       'registers.device': () => this.turnTo({ kind: 'device' }),
@@ -191,6 +194,7 @@ export class RegistersScreen {
   protected readonly openTelegrams = () => this.main.set('telegrams');
   protected readonly openFrames = () => this.main.set('frames');
   protected readonly openBlocks = () => this.main.set('blocks');
+  protected readonly openEvents = () => this.main.set('events');
   /** The line of a device that speaks no Modbus. */
   protected readonly farLine = computed(() => farLineOf(this.project.document()!, this.state.deviceId()));
   protected readonly openSettings = () => this.main.set('wanted');

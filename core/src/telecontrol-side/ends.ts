@@ -1,0 +1,397 @@
+import { wordsOfCount } from '../can-line/index.js';
+import type { CarriedStation, PointMemory } from '../converter/index.js';
+import { commands } from '../place/index.js';
+import {
+  type ArchivedState,
+  type CommandState,
+  type EventPoint,
+  isEventPoint,
+  pointKey,
+  sayable,
+  type SeenPointState,
+  type StationPortState,
+  wordsOfSaid,
+} from '../telecontrol-line/index.js';
+import { type Quality, qualityOf } from './quality.js';
+import {
+  type CommandEnd,
+  controlSession,
+  type ControlSession,
+  OWN_ADDRESS,
+  outstationSession,
+  type OutstationSession,
+} from './sessions.js';
+
+export interface EndRules {
+  station: CarriedStation;
+  memory: PointMemory;
+  /** What is told of the link goes there too: this end is the converter, or Plain Envoy. */
+  tells: boolean;
+  send(frame: Uint8Array): void;
+  /** The connection has to be closed. */
+  close(): void;
+  /** What is wrong on purpose: the address, and the clock, by so many ms. */
+  wrong?: { addressBy: number; clockByMs: number };
+}
+
+/** One end of a telecontrol link. Times are ms since 1970 that never jump; it has no clock and no socket of its own. */
+export interface StationEnd {
+  connected(nowMs: number): void;
+  disconnected(): void;
+  hear(bytes: Uint8Array, nowMs: number): void;
+  step(nowMs: number): void;
+  state(nowMs: number): StationPortState;
+  /** What its archive has, of one point or of all; nothing at an outstation. */
+  archive(pointId: string | null): ArchivedState[];
+  /** Gives a command by hand; false where this end gives none. */
+  command(pointId: string, said: number): boolean;
+}
+
+/** What both ends have: points, counters, and what is told of the link. */
+abstract class End {
+  protected readonly points: readonly EventPoint[];
+  /** Points that say whether another is good, by that. */
+  private readonly goodOf: ReadonlyMap<string, EventPoint>;
+  protected isConnected = false;
+  protected isHeard = false;
+  private cuts = 0;
+  private problem: string | null = null;
+  private readonly startedMs: number;
+  private readonly counts = { heard: 0, sent: 0 };
+
+  constructor(
+    protected readonly rules: EndRules,
+    nowMs: number,
+  ) {
+    this.startedMs = nowMs;
+    const own = rules.station.points.filter(isEventPoint);
+    this.points = own.filter(({ place }) => place.part === 'value');
+    this.goodOf = new Map(own.flatMap((point) => (point.place.part === 'good' ? [[pointKey(point.place), point]] : [])));
+  }
+
+  protected get wrong(): NonNullable<EndRules['wrong']> {
+    return this.rules.wrong ?? { addressBy: 0, clockByMs: 0 };
+  }
+
+  protected send(frame: Uint8Array): void {
+    this.counts.sent += 1;
+    this.rules.send(frame);
+  }
+
+  protected close(why: string): void {
+    this.problem = why;
+    this.rules.close();
+  }
+
+  protected opened(): void {
+    this.isConnected = true;
+    this.isHeard = false;
+  }
+
+  protected closed(): void {
+    if (this.isConnected) this.cuts += 1;
+    this.isConnected = false;
+    this.isHeard = false;
+  }
+
+  protected heardSomething(): void {
+    this.isHeard = true;
+    this.counts.heard += 1;
+  }
+
+  protected qualityPoint(point: EventPoint): EventPoint | undefined {
+    return this.goodOf.get(pointKey(point.place));
+  }
+
+  protected common(nowMs: number) {
+    const { isConnected, isHeard, cuts, problem, startedMs, counts } = this;
+    return {
+      standard: this.rules.station.line.standard,
+      isConnected,
+      isHeard,
+      cuts,
+      problem,
+      upMs: Math.round(nowMs - startedMs),
+      ...counts,
+    };
+  }
+
+  /** What is told of the link goes where its values go. */
+  protected tell(values: Readonly<Record<string, number>>): void {
+    if (!this.rules.tells) return;
+    for (const point of this.rules.station.points)
+      if (point.place.kind === 'stationState') this.rules.memory.write(point, wordsOfCount(values[point.place.state] ?? 0, point));
+  }
+}
+
+const S = 1000;
+/** From so long on it can be said how often something happens. */
+const ENOUGH_MS = 10_000;
+
+export class OutstationEnd extends End implements StationEnd {
+  private readonly session: OutstationSession;
+  private readonly looked = new Map<EventPoint, string>();
+  private readonly pulses = new Map<EventPoint, number>();
+  private readonly taken = new Map<string, CommandState>();
+  private nowMs = 0;
+
+  constructor(rules: EndRules, nowMs: number) {
+    super(rules, nowMs);
+    this.session = outstationSession({
+      ...{ station: rules.station, points: this.points },
+      address: () => (rules.station.outstation?.address ?? OWN_ADDRESS) + this.wrong.addressBy,
+      send: (frame) => this.send(frame),
+      close: (why) => this.close(why),
+      execute: (point, said, pulseMs) => this.execute(point, said, pulseMs),
+      clockWrongByMs: () => this.wrong.clockByMs,
+    });
+  }
+
+  connected(nowMs: number): void {
+    this.opened();
+    this.session.connected(nowMs);
+  }
+
+  disconnected(): void {
+    this.closed();
+    this.session.disconnected();
+  }
+
+  hear(bytes: Uint8Array, nowMs: number): void {
+    this.heardSomething();
+    this.nowMs = nowMs;
+    this.session.hear(bytes, nowMs);
+  }
+
+  step(nowMs: number): void {
+    this.nowMs = nowMs;
+    const { memory, station } = this.rules;
+    for (const [point, until] of this.pulses) {
+      if (nowMs < until) continue;
+      this.pulses.delete(point);
+      this.write(point, /double/.test(point.place.sort) ? 1 : 0);
+    }
+    for (const point of this.points) {
+      if (commands(point.place.sort)) continue;
+      const words = memory.read(point);
+      const freshness = memory.freshness?.(point, station.outstation?.staleMs ?? null) ?? 'good';
+      const told = this.qualityPoint(point);
+      const isBad = told !== undefined && memory.read(told).every((word) => word === 0);
+      const seen = `${words.join()} ${freshness} ${isBad}`;
+      if (this.looked.get(point) === seen) continue;
+      this.looked.set(point, seen);
+      const said = sayable(station.line.standard, point, words);
+      const quality: Quality = freshness !== 'good' ? freshness : isBad ? 'bad' : said.ok ? 'good' : 'past its range';
+      this.session.set(point, said.ok ? said.value : 0, quality, nowMs);
+    }
+    this.session.step(nowMs);
+    const { kept, thrownAway, clockAgeMs } = this.session.state(nowMs);
+    this.tell({
+      ...{ connected: Number(this.isHeard), cuts: this.common(nowMs).cuts, kept, 'thrown away': thrownAway },
+      'clock age': Math.floor((clockAgeMs ?? 0) / S),
+    });
+  }
+
+  state(nowMs: number): StationPortState {
+    const { kept, thrownAway, isFull, happened, clockAgeMs, strange = 0 } = this.session.state(nowMs);
+    const common = this.common(nowMs);
+    return {
+      ...{ as: 'outstation', listensAt: null, ...common, damaged: 0, strange, kept, thrownAway, isFull },
+      memory: this.rules.station.outstation?.memory ?? 0,
+      eventsPerHour: common.upMs >= ENOUGH_MS ? (happened / common.upMs) * 3600 * S : null,
+      ...{ clockAgeMs, clockAheadMs: Math.round(this.session.timeAt(nowMs) - nowMs), archived: 0, again: 0, lagMs: null },
+      ...{ points: [], commands: [...this.taken.values()] },
+    };
+  }
+
+  archive(): ArchivedState[] {
+    return [];
+  }
+
+  command(): boolean {
+    return false;
+  }
+
+  private execute(point: EventPoint, said: number, pulseMs: number | null): boolean {
+    const isDone = this.write(point, said);
+    if (isDone && pulseMs !== null) this.pulses.set(point, this.nowMs + pulseMs);
+    else this.pulses.delete(point);
+    this.taken.set(point.id, { pointId: point.id, atMs: this.nowMs, said, end: isDone ? 'done' : 'refused' });
+    return isDone;
+  }
+
+  private write(point: EventPoint, said: number): boolean {
+    const words = wordsOfSaid(this.rules.station.line.standard, point, said);
+    if (words.ok) this.rules.memory.write(point, words.value);
+    return words.ok;
+  }
+}
+
+/** How long a command that came to nothing is left before it is tried again. */
+const AGAIN_MS = 5 * S;
+/** An event that comes so long after its time was kept while the link was down; it says nothing of clocks. */
+const KEPT_MS = 30 * S;
+
+export class ControlEnd extends End implements StationEnd {
+  private readonly session: ControlSession;
+  /** What was taken over last of each point. */
+  private readonly takenOver = new Map<EventPoint, unknown>();
+  /** What of each command the other end has, or has been given; at first what lies there. */
+  private readonly given = new Map<EventPoint, string>();
+  private readonly ends = new Map<string, CommandState>();
+  private readonly waits = new Map<EventPoint, number>();
+  private readonly byHand: [EventPoint, number][] = [];
+  private isCommanding = false;
+  private lagMs: number | null = null;
+  private nowMs = 0;
+  private openedMs = 0;
+
+  constructor(rules: EndRules, nowMs: number) {
+    super(rules, nowMs);
+    this.session = controlSession({
+      ...{ station: rules.station, points: this.points },
+      address: () => (rules.station.control?.address ?? OWN_ADDRESS) + this.wrong.addressBy,
+      send: (frame) => this.send(frame),
+      close: (why) => this.close(why),
+      timeAt: (ms) => ms + this.wrong.clockByMs,
+    });
+  }
+
+  connected(nowMs: number): void {
+    this.opened();
+    this.openedMs = nowMs;
+    this.session.connected(nowMs);
+  }
+
+  /** What is to stay is given again when the link is back: the other end may have been switched off meanwhile. */
+  disconnected(): void {
+    this.closed();
+    this.session.disconnected();
+    for (const [point, said] of this.given)
+      if (point.place.pulseMs === null && this.ends.has(point.id)) this.given.set(point, `not ${said}`);
+  }
+
+  hear(bytes: Uint8Array, nowMs: number): void {
+    this.heardSomething();
+    this.nowMs = nowMs;
+    this.session.hear(bytes, nowMs);
+    this.takeOver(nowMs);
+  }
+
+  step(nowMs: number): void {
+    this.nowMs = nowMs;
+    this.session.step(nowMs);
+    this.takeOver(nowMs);
+    this.giveCommands(nowMs);
+    this.tell({ connected: Number(this.isHeard), cuts: this.common(nowMs).cuts, kept: 0, 'thrown away': 0, 'clock age': 0 });
+  }
+
+  state(nowMs: number): StationPortState {
+    const { damaged, strange, repeated } = this.session.state;
+    const archived = this.points.reduce((sum, point) => sum + this.session.archived(point).length, 0);
+    return {
+      ...{
+        as: 'control station',
+        listensAt: null,
+        ...this.common(nowMs),
+        damaged,
+        strange,
+        kept: 0,
+        thrownAway: 0,
+        isFull: false,
+        memory: 0,
+      },
+      ...{ eventsPerHour: null, clockAgeMs: null, clockAheadMs: this.wrong.clockByMs, archived, again: repeated, lagMs: this.lagMs },
+      points: this.points.flatMap((point) => (commands(point.place.sort) ? [] : [this.seenState(point)])),
+      commands: [...this.ends.values()],
+    };
+  }
+
+  archive(pointId: string | null): ArchivedState[] {
+    const { standard } = this.rules.station.line;
+    return this.points
+      .filter(({ id, place }) => !commands(place.sort) && (pointId === null || id === pointId))
+      .flatMap((point) =>
+        this.session
+          .archived(point)
+          .map(({ atMs, value }) => ({ pointId: point.id, atMs, said: Number(value['value']), isGood: qualityOf(standard, value).isGood })),
+      );
+  }
+
+  command(pointId: string, said: number): boolean {
+    const point = this.points.find(({ id, place }) => id === pointId && commands(place.sort));
+    if (point) this.byHand.push([point, said]);
+    return point !== undefined;
+  }
+
+  private seenState(point: EventPoint): SeenPointState {
+    const seen = this.session.seen(point);
+    if (!seen) return { pointId: point.id, said: null, isGood: false, quality: 'nothing came yet', atMs: null };
+    const { isGood, quality } = qualityOf(this.rules.station.line.standard, seen.held);
+    const lost = this.isHeard ? '' : 'the link is cut';
+    return { pointId: point.id, said: Number(seen.held['value']), isGood: isGood && !lost, quality: quality || lost, atMs: seen.atMs };
+  }
+
+  private takeOver(nowMs: number): void {
+    const { memory, station } = this.rules;
+    for (const point of this.points) {
+      if (commands(point.place.sort)) continue;
+      const seen = this.session.seen(point);
+      const told = this.qualityPoint(point);
+      const isGood = seen !== undefined && this.isHeard && qualityOf(station.line.standard, seen.held).isGood;
+      if (told) memory.write(told, wordsOfCount(Number(isGood), told));
+      if (!seen || this.takenOver.get(point) === seen) continue;
+      this.takenOver.set(point, seen);
+      const lag = seen.atMs === null ? null : Math.round(nowMs - seen.atMs);
+      if (lag !== null && (lag <= KEPT_MS || nowMs - this.openedMs > KEPT_MS)) this.lagMs = lag;
+      const words = wordsOfSaid(station.line.standard, point, Number(seen.held['value']));
+      if (words.ok) memory.write(point, words.value);
+    }
+  }
+
+  /** What is to be commanded and was not yet, one after the other. */
+  private giveCommands(nowMs: number): void {
+    if (!this.isConnected || !this.isHeard || this.isCommanding) return;
+    const [hand] = this.byHand.splice(0, 1);
+    if (hand) {
+      const [point, said] = hand;
+      const words = wordsOfSaid(this.rules.station.line.standard, point, said);
+      if (words.ok) {
+        this.rules.memory.write(point, words.value);
+        this.given.set(point, words.value.join());
+      }
+      return this.give(point, said, () => undefined);
+    }
+    for (const point of this.points) {
+      if (!commands(point.place.sort)) continue;
+      const words = this.rules.memory.read(point);
+      const key = words.join();
+      if (!this.given.has(point)) this.given.set(point, key);
+      if (this.given.get(point) === key || nowMs < (this.waits.get(point) ?? 0)) continue;
+      const isPulse = point.place.pulseMs !== null;
+      const said = sayable(this.rules.station.line.standard, point, words);
+      // A pulse ends by itself, and what cannot be said is not commanded.
+      if (!said.ok || (isPulse && words.every((word) => word === 0))) {
+        this.given.set(point, key);
+        if (!said.ok) this.ends.set(point.id, { pointId: point.id, atMs: nowMs, said: NaN, end: 'refused' });
+        continue;
+      }
+      this.give(point, said.value, (end) => {
+        if (end === 'done' || isPulse) this.given.set(point, key);
+        else this.waits.set(point, this.nowMs + AGAIN_MS);
+      });
+      return;
+    }
+  }
+
+  private give(point: EventPoint, said: number, ended: (end: CommandEnd) => void): void {
+    this.isCommanding = true;
+    const atMs = this.nowMs;
+    this.ends.set(point.id, { pointId: point.id, atMs, said, end: null });
+    this.session.command(point, said, (end) => {
+      this.isCommanding = false;
+      this.ends.set(point.id, { pointId: point.id, atMs, said, end });
+      ended(end);
+    });
+  }
+}

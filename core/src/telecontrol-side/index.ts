@@ -1,0 +1,1 @@
+export { ControlEnd, type EndRules, OutstationEnd, type StationEnd } from './ends.js';
