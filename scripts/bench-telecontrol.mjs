@@ -1,5 +1,6 @@
 // What telecontrol costs: one outstation with ten thousand points and two thousand events a second, both ends of it, beside one core.
 import { ControlStation104, Outstation104 } from '../core/dist/iec104-session/index.js';
+import { usualTimes } from '../core/dist/telecontrol/index.js';
 import { ControlStation1815, Outstation1815 } from '../core/dist/ieee1815-session/index.js';
 import { ratio } from './ratio.mjs';
 

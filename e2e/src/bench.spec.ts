@@ -19,7 +19,7 @@ describe('The bench, in a browser', () => {
     const pressed = Date.now();
     await on.page.says('.screen-head', DELIVERING);
     const names = await on.page.routeNames();
-    expect(names.length).toBe(116);
+    expect(names.length).toBe(125);
     const faulty = (name: string) => name.startsWith('Fan south') || /^Grain [56]/.test(name);
     await eventually('good values on both sides of every route, that agree', async () => {
       const all = Object.entries(await on.page.routes()).flatMap(([name, row]) => (faulty(name) ? [] : [row]));

@@ -101,7 +101,7 @@ describe('Proofs and errands, in a browser', () => {
     await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
     await on.page.says('pe-proofs-view tbody', /✗ failed[\s\S]*The map has offset \d+ .* its papers say \d+/);
     await (await on.page.shows('button[name=prove-all]')).click();
-    await on.page.says('pe-proofs-view [role=status]', / of 116/);
+    await on.page.says('pe-proofs-view [role=status]', / of 125/);
     await (await on.page.shows('button[name=stop-proof]')).click();
     await on.page.shows('button[name=prove-all]');
     await eventually('nothing held or cut off', async () => {

@@ -178,6 +178,51 @@ describe('a project of an older version', () => {
     await database.drop();
   });
 
+  it('gets what telecontrol lines and their stations were not asked for, in rows and in what undo goes back to', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const line = demo.lines.find(({ kind }) => kind === 'telecontrol')!;
+    const response = await commit(service, 'Another note', [
+      { entity: 'line', id: line.id, before: line, after: { ...line, note: 'ours' } },
+    ]);
+    expect(response.status).toBe(200);
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    const fields = [
+      'tcpPort',
+      'answersMs',
+      'clockEveryMs',
+      'selectedMs',
+      'eventsEveryMs',
+      'allEveryMs',
+      'confirmMs',
+      't1Ms',
+      't2Ms',
+      't3Ms',
+      'k',
+      'w',
+    ];
+    await client.query(`update lines set body = body - $1::text[] where body->>'kind' = 'telecontrol'`, [fields]);
+    await client.query(`update ports set body = body - '{ip,memory,staleMs}'::text[] where body->>'kind' = 'telecontrol'`);
+    await client.query(
+      `update change_sets set changes = jsonb_build_array(changes->0 || jsonb_build_object('before', (changes->0->'before') - $1::text[], 'after', (changes->0->'after') - $1::text[]))`,
+      [fields],
+    );
+    await migrate(client, '0023_stations');
+    const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets order by revision desc limit 1');
+    await client.end();
+    expect(rows[0]!.changes[0]!.before as unknown).toEqual(line);
+    const again = await serve(database.url);
+    const { document } = (await (await fetch(`http://127.0.0.1:${again.port}/api/projects/${projectId}`)).json()) as {
+      document: ProjectDocument;
+    };
+    expect(ProjectDocument.parse(document)).toEqual(document);
+    expect(document.lines.find(({ id }) => id === line.id)).toEqual({ ...line, note: 'ours' });
+    await again.stop();
+    await database.drop();
+  });
+
   it('finds fields by the names that they have now, in rows and in the history that undo goes back through', async () => {
     const database = await makeDatabase();
     const service = await serve(database.url);

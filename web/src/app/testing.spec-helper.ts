@@ -3,6 +3,7 @@ import { HttpTestingController, provideHttpClientTesting } from '@angular/common
 import type { Provider, Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
+import type { ProjectDocument } from '@plain-envoy/core/model';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import {
@@ -70,7 +71,7 @@ export interface Stage {
 }
 
 /** A page with the demo loaded, without a server. */
-export async function stage(more: Provider[] = []): Promise<Stage> {
+export async function stage(more: Provider[] = [], document: ProjectDocument = demo): Promise<Stage> {
   const live = new FakeLive();
   TestBed.configureTestingModule({
     providers: [
@@ -87,7 +88,7 @@ export async function stage(more: Provider[] = []): Promise<Stage> {
   const http = TestBed.inject(HttpTestingController);
   const project = TestBed.inject(ProjectStore);
   project.load();
-  http.expectOne(`/api/projects/${demo.project.id}`).flush({ revision: 0, document: demo, undo: null, redo: null });
+  http.expectOne(`/api/projects/${demo.project.id}`).flush({ revision: 0, document, undo: null, redo: null });
   return {
     live,
     http,

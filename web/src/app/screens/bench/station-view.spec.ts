@@ -75,7 +75,7 @@ describe('A control station on the bench', () => {
   it('lists what happened, the newest first, bits alone at first, until all is seen', async () => {
     const view = await show([asks, answers]);
     const alarms = () => rowsOf(view, 'Events, the newest first');
-    expect(alarms().map((row) => /(Plant alarm|Power drawn) ?(.*)$/.exec(row)?.[2])).toEqual(['off, not goodnew', 'onnew']);
+    expect(alarms().map((row) => /(Plant alarm|Power drawn) ?(.*)$/.exec(row)?.[2])).toEqual(['off, not good new', 'on new']);
     pageOf(view).querySelector<HTMLInputElement>('[name=alarms] input')!.click();
     view.detectChanges();
     expect(alarms().length).toBe(3);

@@ -75,7 +75,10 @@ describe('Points of a telecontrol station', () => {
 
   it('take away a point with its routes, and add what is told of the link', async () => {
     pageOf(view).querySelector<HTMLButtonElement>('[data-point="6"] button[name=remove-point]')!.click();
-    pageOf(view).querySelector<HTMLInputElement>('mat-checkbox[name=cuts] input')!.click();
+    [...pageOf(view).querySelectorAll('mat-checkbox')]
+      .find(({ textContent }) => textContent.includes('was cut'))!
+      .querySelector('input')!
+      .click();
     await drawn();
     await keep();
     const changes = sent();

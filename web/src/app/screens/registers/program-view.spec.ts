@@ -22,7 +22,9 @@ describe('ProgramView', () => {
   beforeEach(async () => {
     states = new BehaviorSubject([standIn({ problems: [], stopped: null })]);
     const standIns = { all$: states, variables: () => of(values), refresh: () => undefined };
-    on = await stage([MapState, { provide: StandIns, useValue: standIns }]);
+    // A station that nobody plays.
+    const devices = demo.devices.map((device) => (device.name === 'Weigh indicator' ? { ...device, standIn: null } : device));
+    on = await stage([MapState, { provide: StandIns, useValue: standIns }], { ...demo, devices });
   });
 
   const open = async (name = 'Burner control') => {
@@ -76,13 +78,14 @@ describe('ProgramView', () => {
     expect(editor.state.doc.toString()).toBe(burner.program);
     const converter = await open('Grid converter');
     expect(converter.says()).toBe('No program: its stand-in holds what is written to it.');
-    const station = await open('Grid station');
+    const station = await open('Weigh indicator');
     expect(textOf(station.view, '.remark')).toContain('No stand-in plays this device');
     expect([view !== converter.view, says()].length).toBe(2);
   });
 
   it('writes the lines of a behaviour, and says at its place what is missing', async () => {
-    const { view, editor } = await open('Grid converter');
+    const { view, editor, type } = await open('Grid station');
+    await type('');
     pick(view, 'behaviour', 'count');
     view.detectChanges();
     await submit(view);
@@ -99,7 +102,8 @@ describe('ProgramView', () => {
   });
 
   it('writes the name of a point where the cursor stands', async () => {
-    const { view, editor } = await open('Grid converter');
+    const { view, editor, type } = await open('Grid station');
+    await type('');
     pageOf(view).querySelector<HTMLElement>('tr[data-id=Curtailment]')!.click();
     await turn();
     expect(editor.state.doc.toString()).toBe('Curtailment');

@@ -41,7 +41,7 @@ describe('SiteScreen', () => {
       expect(new Set(of(site, '.device').map(({ title }) => title))).toEqual(
         new Set(demo.devices.filter(({ id }) => hung.has(id)).map(({ name }) => name)),
       );
-      expect(textOf(site, '.screen-head')).toMatch(/8 lines, \d+ devices, \d+ points, 116 routes · \d+ requests a second planned/);
+      expect(textOf(site, '.screen-head')).toMatch(/8 lines, \d+ devices, \d+ points, 125 routes · \d+ requests a second planned/);
       expect(textOf(site, '.busy')).toMatch(/\d+ % busy/);
     });
 
