@@ -2,7 +2,7 @@
 CREATE FUNCTION pg_temp.with_stations(entity text, body jsonb) RETURNS jsonb LANGUAGE sql IMMUTABLE AS $body$
 	SELECT CASE WHEN body IS NULL OR body->>'kind' IS DISTINCT FROM 'telecontrol' THEN body
 		WHEN entity = 'line' THEN jsonb_build_object(
-			'tcpPort', null, 'answersMs', 5000, 'clockEveryMs', 3600000, 'selectedMs', 10000, 'eventsEveryMs', null,
+			'tcpPort', null, 'listensAt', '', 'ownAddress', 1, 'answersMs', 5000, 'clockEveryMs', 3600000, 'selectedMs', 10000, 'eventsEveryMs', null,
 			'allEveryMs', 3600000, 'confirmMs', 5000, 't1Ms', 15000, 't2Ms', 10000, 't3Ms', 20000, 'k', 12, 'w', 8) || body
 		WHEN entity = 'port' THEN jsonb_build_object('ip', '', 'memory', 1000, 'staleMs', null) || body
 		ELSE body END

@@ -10,6 +10,8 @@ const End = z.object({
   name: z.string(),
   address: z.int(),
   ip: z.string(),
+  /** Where its stand-in listens; empty where it is not said where it does. */
+  loopback: z.string(),
   memory: z.int(),
   staleMs: z.int().nullable(),
 });
@@ -20,6 +22,8 @@ export const CarriedStation = z.object({
   control: End.nullable(),
   outstation: End.nullable(),
   points: z.array(Point),
+  /** Where Plain Envoy listens among the stand-ins, where it is the outstation. */
+  loopback: z.string(),
 });
 export type CarriedStation = z.infer<typeof CarriedStation>;
 
@@ -46,13 +50,17 @@ export function stationsOn({ lines, ports, devices, points }: ProjectDocument, l
   const pointsOf = (end: z.infer<typeof End> | null) => points.filter(({ deviceId, place }) => deviceId === end?.deviceId && isFar(place));
   const [control = null] = ends(true);
   const outstations = ends(false);
-  if (outstations.length === 0) return control ? [{ line, control, outstation: null, points: pointsOf(control) }] : [];
+  const before = lines.filter(({ kind }) => kind === 'telecontrol').findIndex(({ id }) => id === lineId);
+  const loopback = `127.0.3.${(before % LAST_HOST) + 1}`;
+  if (outstations.length === 0) return control ? [{ line, control, outstation: null, points: pointsOf(control), loopback }] : [];
   return outstations.map((outstation, index) => ({
-    ...{ line, control, outstation },
+    ...{ line, control, outstation, loopback },
     points: [...pointsOf(outstation), ...(index === 0 ? pointsOf(control) : [])],
   }));
 }
 
+const LAST_HOST = 254;
+
 function endOf({ id, deviceId, address, ip, memory, staleMs }: TelecontrolPort, name: string): z.infer<typeof End> {
-  return { portId: id, deviceId, name, address, ip, memory, staleMs };
+  return { portId: id, deviceId, name, address, ip, loopback: ip.replace(/^\d+/, '127'), memory, staleMs };
 }

@@ -76,7 +76,17 @@ const moistureCable = serialLine({
 const turnerCan: Line = { ...id(), name: 'Turner CAN', note: '', kind: 'can', bitrate: 250_000, identifierBits: 29, lengthM: 60 };
 const gridLink: Line = {
   ...id(),
-  ...{ name: 'Grid link', note: '', kind: 'telecontrol', standard: 'ieee1815', tcpPort: null, answersMs: 5000, clockEveryMs: 3_600_000 },
+  ...{
+    name: 'Grid link',
+    note: '',
+    kind: 'telecontrol',
+    standard: 'ieee1815',
+    tcpPort: null,
+    listensAt: '',
+    ownAddress: 1,
+    answersMs: 5000,
+    clockEveryMs: 3_600_000,
+  },
   ...{ selectedMs: 10_000, eventsEveryMs: null, allEveryMs: 3_600_000, confirmMs: 5000 },
   ...{ t1Ms: 15_000, t2Ms: 10_000, t3Ms: 20_000, k: 12, w: 8 },
 };

@@ -8,6 +8,8 @@ export interface ControlRules104 {
   times: Times104;
   /** After how long the clock of the outstation is set again, ms; null: only at the start. */
   clockEveryMs: number | null;
+  /** It sets the clock of the outstation at all. */
+  setsClock: boolean;
   /** How long the answer to a command is waited for, ms. */
   answersMs: number;
   /** The time of the day, ms since 1970, at a time of the clock that is given. */
@@ -115,6 +117,7 @@ export class ControlStation104 {
   }
 
   private setClock(): void {
+    if (!this.rules.setsClock) return;
     this.clockMs = this.nowMs;
     const time: Time104 = { atMs: Math.round(this.rules.timeAt(this.nowMs)), invalid: false, summer: false };
     this.send(types.clock, [{ address: 0, held: { time } }]);

@@ -24,6 +24,7 @@ interface Options {
   commands?: Command104[];
   memory?: number;
   clockEveryMs?: number | null;
+  setsClock?: boolean;
   execute?: (command: Command104, held: Held) => boolean;
 }
 const point = (address: number, type = 13, fields: Partial<Point104> = {}): Point104 => ({
@@ -32,7 +33,14 @@ const point = (address: number, type = 13, fields: Partial<Point104> = {}): Poin
 });
 
 /** Both ends on one clock, and a connection between them that takes its time, keeps the order, and can be cut. */
-function plant({ points = [point(1)], commands = [], memory = 10_000, clockEveryMs = null, execute = () => true }: Options = {}) {
+function plant({
+  points = [point(1)],
+  commands = [],
+  memory = 10_000,
+  clockEveryMs = null,
+  setsClock = true,
+  execute = () => true,
+}: Options = {}) {
   let nowMs = 0;
   let onWire: { to: 'out' | 'control'; atMs: number; bytes: Uint8Array }[] = [];
   const closed: string[] = [];
@@ -50,7 +58,7 @@ function plant({ points = [point(1)], commands = [], memory = 10_000, clockEvery
     ...{ send: put('control'), close: close('outstation'), execute },
   });
   const control = new ControlStation104({
-    ...{ station: STATION, times: usualTimes, clockEveryMs, answersMs: 5000, timeAt: (ms) => DAY_MS + ms },
+    ...{ station: STATION, times: usualTimes, clockEveryMs, setsClock, answersMs: 5000, timeAt: (ms) => DAY_MS + ms },
     ...{ send: put('out'), close: close('control station') },
   });
   function cut(): void {

@@ -14,6 +14,8 @@ export interface ControlRules1815 {
   allEveryMs: number;
   /** After how long the clock of the outstation is set again, ms; null: only when it asks for the time. */
   clockEveryMs: number | null;
+  /** It sets the clock of the outstation at all. */
+  setsClock: boolean;
   /** Events are sent unasked. */
   takesUnsolicited: boolean;
   timeAt(nowMs: number): number;
@@ -142,7 +144,7 @@ export class ControlStation1815 {
 
   /** By the time that the outstation recorded when it heard of it (IEEE 1815, 10.3): what the network takes does not count. */
   private setClock(): void {
-    if (this.isSetting) return;
+    if (this.isSetting || !this.rules.setsClock) return;
     this.isSetting = true;
     let sentAtMs = 0;
     const ended = () => void (this.isSetting = false);

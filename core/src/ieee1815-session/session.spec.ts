@@ -20,7 +20,7 @@ const binary = (index: number, eventClass: Point1815['eventClass'] = 1): Point18
 const analog = (index: number, threshold = 0): Point1815 => ({ kind: 'analog', index, eventClass: 2, threshold, withTime: true });
 const on = (value: number, fields: Held = {}): Held => ({ online: true, value, ...fields });
 
-interface Options extends Partial<Pick<ControlRules1815, 'takesUnsolicited' | 'eventsEveryMs' | 'clockEveryMs'>> {
+interface Options extends Partial<Pick<ControlRules1815, 'takesUnsolicited' | 'eventsEveryMs' | 'clockEveryMs' | 'setsClock'>> {
   points?: Point1815[];
   commands?: Command1815[];
   memory?: number;
@@ -51,6 +51,7 @@ function plant({ points = [binary(0)], commands = [], memory = 10_000, execute =
       eventsEveryMs: null,
       allEveryMs: 600_000,
       clockEveryMs: null,
+      setsClock: true,
       takesUnsolicited: true,
     },
     ...{ timeAt: (ms: number) => DAY_MS + ms, send: put('out') },

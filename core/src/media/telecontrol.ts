@@ -12,6 +12,9 @@ const standardPorts = { ieee1815: 20_000, 'iec60870-5-101': null, 'iec60870-5-10
 
 const Ms = z.int('A whole number of milliseconds.').min(100, 'At least 100 ms.').max(86_400_000, 'At most a day.');
 
+const Address = z.int('A whole number.').min(0, 'Addresses count from 0.').max(65_519, 'Station addresses end at 65519.');
+const Ip = z.union([z.ipv4('An address as 10.40.8.42.'), z.literal('')]);
+
 export const TelecontrolLine = z.strictObject({
   ...ofLine,
   kind: z.literal('telecontrol'),
@@ -23,6 +26,10 @@ export const TelecontrolLine = z.strictObject({
     .nullable()
     .default(null)
     .describe('Where the outstations listen; none: where the standard has it'),
+  listensAt: Ip.default('').describe(
+    'Where no outstation is drawn: the address of this machine at which Plain Envoy listens as one, on the real plant',
+  ),
+  ownAddress: Address.default(1).describe('The address of Plain Envoy, where an end is not drawn'),
   answersMs: Ms.default(5000).describe('How long the control station waits for an answer'),
   clockEveryMs: Ms.nullable()
     .default(3_600_000)
@@ -45,11 +52,8 @@ const TelecontrolPort = z.strictObject({
   ...ofPort,
   kind: z.literal('telecontrol'),
   role: Role,
-  address: z.int('A whole number.').min(0).max(65_519, 'Station addresses end at 65519.'),
-  ip: z
-    .union([z.ipv4('An address as 10.40.8.42.'), z.literal('')])
-    .default('')
-    .describe('Of an outstation: where it listens'),
+  address: Address,
+  ip: Ip.default('').describe('Of an outstation: where it listens'),
   memory: z
     .int('A whole number.')
     .min(1, 'At least one.')

@@ -1,6 +1,6 @@
 import type { Table } from '../address/index.js';
 import type { ModbusFraming, SocketFraming } from '../frame/index.js';
-import type { CarriedTelegram } from '../converter/index.js';
+import type { CarriedStation, CarriedTelegram } from '../converter/index.js';
 import type { SerialSettings, PortSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';
 
@@ -23,7 +23,7 @@ export type Endpoint = {
   concurrent: number;
   /** The serial port of this machine that leads to the line behind it, for the real plant; null where none is bound. */
   bound: { path: string; framing: ModbusFraming; settings: SerialSettings; cutsEcho: boolean } | null;
-} & (OverEthernet | OnLine | OverText);
+} & (OverEthernet | OnLine | OverText | OverStation);
 
 export interface OverEthernet {
   via: 'ethernet';
@@ -49,6 +49,14 @@ export interface OverText {
   telegrams: CarriedTelegram[];
   /** What leads to the line on the real plant: a serial port of this machine, or a serial server as address:port; null for nothing. */
   leads: string | null;
+}
+
+/** Plain Envoy is the other end of a telecontrol link, and has its points in registers of its own. */
+export interface OverStation {
+  via: 'station';
+  station: CarriedStation;
+  /** The place of the outstation among those on its line. */
+  place: number;
 }
 
 /** One Modbus transaction, repeated each period. */

@@ -112,6 +112,8 @@ function nameOf({ functionCode, also, withId }: PlannedRequest): string {
 
 function connectionOf(endpoint: Endpoint | undefined, line: string | null): string {
   if (!endpoint) return line ?? '';
+  if (endpoint.via === 'station')
+    return `${endpoint.name}, Plain Envoy is ${endpoint.station.outstation ? 'the control station' : 'an outstation'}`;
   if (endpoint.via !== 'ethernet') return `${endpoint.name}, ${formatSettings(endpoint.settings)}`;
   const dialled = `${endpoint.ip}:${endpoint.tcpPort}${endpoint.framing === 'tcp' ? '' : ` ${framingOf(endpoint.framing).label}`}`;
   return line ? `${dialled}, then ${line}` : dialled;

@@ -1,10 +1,10 @@
 import { type SerialSettings, settingsOf, type PortSettings } from '../line/index.js';
-import { type CarriedTelegram, converterOf, farLineOf, textsOn } from '../converter/index.js';
+import { type CarriedStation, type CarriedTelegram, converterOf, farLineOf, stationsOn, textsOn } from '../converter/index.js';
 import type { EthernetPort, Line, ModbusLine, SerialPort } from '../media/index.js';
-import { isModbusLine, portSettingsOn, STANDARD_PORT } from '../media/index.js';
+import { isModbusLine, portSettingsOn, STANDARD_PORT, telecontrolPort } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
-import { BROADCAST_UNIT, type Endpoint } from './plan.js';
+import { BROADCAST_UNIT, type Endpoint, type OverStation } from './plan.js';
 
 /** What is asked: the stand-ins, or the plant itself, which a person arms first. */
 export type Target = 'stand-ins' | 'real';
@@ -35,6 +35,8 @@ export type Dial =
   | { kind: 'serial'; framing: ModbusLine['framing']; path: string; settings: SerialSettings; cutsEcho: boolean }
   /** A line of text; `to` is what leads to it, null for the adapter of this machine to a simulated one. */
   | { kind: 'text'; to: string | null; lineId: string; settings: PortSettings; telegrams: CarriedTelegram[] }
+  /** A telecontrol link of which Plain Envoy is one end: it calls there, or listens there as an outstation. `isReal` where that is no stand-in. */
+  | { kind: 'station'; host: string; port: number; isReal: boolean; place: number; station: CarriedStation }
   /** Nowhere: `why` goes on after a name and a colon. */
   | { kind: 'nowhere'; why: string };
 
@@ -54,6 +56,8 @@ export function wayTo(document: ProjectDocument, deviceId: string): Outcome<Way>
   if (direct)
     return good({ asked, endpoint: onEthernet(name, direct, openTo(direct), null), unitId: direct.unitId, front: null, broadcastOn: null });
 
+  const station = stationWay(document, asked);
+  if (station) return good(station);
   const serial =
     ports.find(
       (port): port is SerialPort =>
@@ -85,6 +89,24 @@ function textWay(document: ProjectDocument, asked: Device, line: Line): Way | nu
   return { asked, endpoint, unitId: own.unit, front: null, broadcastOn: null };
 }
 
+/** A telecontrol station whose other end nobody of the project is: Plain Envoy is that. */
+function stationWay(document: ProjectDocument, asked: Device): Way | null {
+  const line = farLineOf(document, asked.id);
+  if (line?.kind !== 'telecontrol') return null;
+  const pairs = stationsOn(document, line.id);
+  const place = pairs.findIndex(({ control, outstation }) => (control ?? outstation)?.deviceId === asked.id && !(control && outstation));
+  const station = pairs[place];
+  if (!station) return null;
+  const { portId: id } = (station.control ?? station.outstation)!;
+  return {
+    asked,
+    endpoint: { id, name: line.name, concurrent: 1, via: 'station', station, place, bound: null },
+    unitId: 1,
+    front: null,
+    broadcastOn: null,
+  };
+}
+
 /** How a serial line is reached, whoever is on it: through the gateway that asks there, or on the line itself. */
 export function wayToLine(document: Pick<ProjectDocument, 'devices' | 'ports'>, line: ModbusLine): Pick<Way, 'endpoint' | 'front'> {
   const front = frontOf(document, line.id);
@@ -100,6 +122,7 @@ export function dialOf(endpoint: Endpoint, on: Target, standInsPort: number): Di
     if (on === 'real' && leads === null) return { kind: 'nowhere', why: 'nothing of this machine leads to it; say what does, in Lines.' };
     return { kind: 'text', to: on === 'real' ? leads : null, lineId, settings, telegrams };
   }
+  if (endpoint.via === 'station') return stationDial(endpoint, on, standInsPort);
   if (on === 'real') {
     if (endpoint.bound) return { kind: 'serial', ...endpoint.bound };
     if (endpoint.via === 'line') return { kind: 'nowhere', why: 'it is bound to no serial port of this machine; bind it in Lines.' };
@@ -113,6 +136,24 @@ export function dialOf(endpoint: Endpoint, on: Target, standInsPort: number): Di
   return host
     ? { kind: 'socket', framing, host, port: standInPort(tcpPort, standInsPort) }
     : { kind: 'nowhere', why: 'it has no stand-in, and the bench runs on stand-ins only.' };
+}
+
+/** Where an outstation listens, or Plain Envoy does in the place of one. */
+function stationDial({ station, place }: OverStation, on: Target, standInsPort: number): Dial {
+  const { line, outstation, loopback } = station;
+  const port = telecontrolPort(line)!;
+  const rests = { kind: 'station', isReal: on === 'real', place, station } as const;
+  if (on === 'real') {
+    const host = outstation ? outstation.ip : line.listensAt;
+    const lacks = outstation
+      ? 'it is not said at which address it listens; say so at its port.'
+      : 'it is not said at which address of this machine Plain Envoy listens; say so in Lines.';
+    return host ? { ...rests, host, port } : { kind: 'nowhere', why: lacks };
+  }
+  const host = outstation ? outstation.loopback : loopback;
+  return host
+    ? { ...rests, host, port: standInPort(port, standInsPort) }
+    : { kind: 'nowhere', why: 'it is not said at which address it listens; say so at its port.' };
 }
 
 /** Where a serial line is asked on itself, with these settings, whether or not a gateway asks there too. */

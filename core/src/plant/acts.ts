@@ -1,3 +1,4 @@
+import { telecontrolPort } from '../media/index.js';
 import { formatAddress } from '../address/index.js';
 import { compileWrite } from '../compile/index.js';
 import { hash } from '../common/index.js';
@@ -117,6 +118,10 @@ function wayText(endpoint: Endpoint, { unitId, broadcast }: PlannedRequest): str
   if (endpoint.bound) {
     const { path, settings } = endpoint.bound;
     return `${path}, ${settings.baud} ${settings.dataBits}${settings.parity[0]!.toUpperCase()}${settings.stopBits}, ${unit}`;
+  }
+  if (endpoint.via === 'station') {
+    const { line, outstation } = endpoint.station;
+    return outstation ? `${outstation.ip}:${telecontrolPort(line)}, as control station` : `${endpoint.name}, as outstation`;
   }
   if (endpoint.via === 'text') return `${endpoint.leads ?? endpoint.name}, text`;
   return endpoint.via === 'line' ? `${endpoint.name}, ${unit}` : `${endpoint.ip}:${endpoint.tcpPort}, ${unit}`;

@@ -23,5 +23,6 @@ export function fingerprint(plan: Plan, routeId: string): string | null {
 /** What of the way a value depends on: as it was before, the framing first. */
 function wayMark(endpoint: Endpoint): unknown[] {
   if (endpoint.via === 'text') return [endpoint.settings, endpoint.telegrams];
+  if (endpoint.via === 'station') return [endpoint.station];
   return [endpoint.framing, ...(endpoint.via === 'line' ? [endpoint.settings] : [endpoint.ip, endpoint.tcpPort])];
 }

@@ -13,14 +13,7 @@ import {
   wordsOfSaid,
 } from '../telecontrol-line/index.js';
 import { type Quality, qualityOf } from './quality.js';
-import {
-  type CommandEnd,
-  controlSession,
-  type ControlSession,
-  OWN_ADDRESS,
-  outstationSession,
-  type OutstationSession,
-} from './sessions.js';
+import { type CommandEnd, controlSession, type ControlSession, outstationSession, type OutstationSession } from './sessions.js';
 
 export interface EndRules {
   station: CarriedStation;
@@ -30,6 +23,8 @@ export interface EndRules {
   send(frame: Uint8Array): void;
   /** The connection has to be closed. */
   close(): void;
+  /** Whether a control station sets the clocks of its outstations; it does where nothing is said. */
+  setsClock?: boolean;
   /** What is wrong on purpose: the address, and the clock, by so many ms. */
   wrong?: { addressBy: number; clockByMs: number };
 }
@@ -41,6 +36,8 @@ export interface StationEnd {
   hear(bytes: Uint8Array, nowMs: number): void;
   step(nowMs: number): void;
   state(nowMs: number): StationPortState;
+  /** Whether what the other end says of a point can be used: a good value, or, of a command, that the link is up. */
+  isGood(pointId: string): boolean;
   /** What its archive has, of one point or of all; nothing at an outstation. */
   archive(pointId: string | null): ArchivedState[];
   /** Gives a command by hand; false where this end gives none. */
@@ -139,7 +136,7 @@ export class OutstationEnd extends End implements StationEnd {
     super(rules, nowMs);
     this.session = outstationSession({
       ...{ station: rules.station, points: this.points },
-      address: () => (rules.station.outstation?.address ?? OWN_ADDRESS) + this.wrong.addressBy,
+      addressBy: () => this.wrong.addressBy,
       send: (frame) => this.send(frame),
       close: (why) => this.close(why),
       execute: (point, said, pulseMs) => this.execute(point, said, pulseMs),
@@ -204,6 +201,10 @@ export class OutstationEnd extends End implements StationEnd {
     };
   }
 
+  isGood(pointId: string): boolean {
+    return this.isHeard && this.points.some(({ id }) => id === pointId);
+  }
+
   archive(): ArchivedState[] {
     return [];
   }
@@ -250,9 +251,10 @@ export class ControlEnd extends End implements StationEnd {
     super(rules, nowMs);
     this.session = controlSession({
       ...{ station: rules.station, points: this.points },
-      address: () => (rules.station.control?.address ?? OWN_ADDRESS) + this.wrong.addressBy,
+      addressBy: () => this.wrong.addressBy,
       send: (frame) => this.send(frame),
       close: (why) => this.close(why),
+      setsClock: rules.setsClock ?? true,
       timeAt: (ms) => ms + this.wrong.clockByMs,
     });
   }
@@ -305,6 +307,11 @@ export class ControlEnd extends End implements StationEnd {
       points: this.points.flatMap((point) => (commands(point.place.sort) ? [] : [this.seenState(point)])),
       commands: [...this.ends.values()],
     };
+  }
+
+  isGood(pointId: string): boolean {
+    const point = this.points.find(({ id }) => id === pointId);
+    return point !== undefined && this.isHeard && (commands(point.place.sort) || this.seenState(point).isGood);
   }
 
   archive(pointId: string | null): ArchivedState[] {

@@ -40,8 +40,8 @@ export interface ControlSession extends Session {
 interface SessionRules {
   station: CarriedStation;
   points: readonly EventPoint[];
-  /** Of this end, as it is set. */
-  address(): number;
+  /** By how much an address that it uses is set wrong. */
+  addressBy(): number;
   send(frame: Uint8Array): void;
   close(why: string): void;
 }
@@ -51,6 +51,7 @@ export interface OutstationSessionRules extends SessionRules {
   clockWrongByMs(): number;
 }
 export interface ControlSessionRules extends SessionRules {
+  setsClock: boolean;
   timeAt(nowMs: number): number;
 }
 
@@ -65,8 +66,6 @@ const [SHORT_PULSE, STAYS] = [1, 3];
 const [PULSE_ON, LATCH_ON, LATCH_OFF] = [1, 3, 4];
 /** Of set points of IEEE 1815: floating point. */
 const REAL = 3;
-/** The control station that Plain Envoy is where none is drawn. */
-export const OWN_ADDRESS = 1;
 
 export function outstationSession(rules: OutstationSessionRules): OutstationSession {
   return rules.station.line.standard === 'ieee1815' ? outstation1815(rules) : outstation104(rules);
@@ -76,12 +75,12 @@ export function controlSession(rules: ControlSessionRules): ControlSession {
   return rules.station.line.standard === 'ieee1815' ? control1815(rules) : control104(rules);
 }
 
-function outstation104({ station, points, address, send, close, execute, clockWrongByMs }: OutstationSessionRules): OutstationSession {
+function outstation104({ station, points, addressBy, send, close, execute, clockWrongByMs }: OutstationSessionRules): OutstationSession {
   const byAddress = new Map(points.map((point) => [point.place.index, point]));
   const { line, outstation } = station;
   const session = new Outstation104({
     get station() {
-      return address();
+      return (outstation?.address ?? line.ownAddress) + addressBy();
     },
     points: points.flatMap((point) => {
       const { sort, index, periodMs, withTime } = point.place;
@@ -111,15 +110,15 @@ function outstation104({ station, points, address, send, close, execute, clockWr
   };
 }
 
-function outstation1815({ station, points, address, send, execute, clockWrongByMs }: OutstationSessionRules): OutstationSession {
+function outstation1815({ station, points, addressBy, send, execute, clockWrongByMs }: OutstationSessionRules): OutstationSession {
   const { line, control, outstation } = station;
   const commanded = points.filter(({ place: { sort } }) => commands(sort));
   const byKey = new Map(commanded.map((point) => [addressKey(line.standard, point.place), point]));
   const session = new Outstation1815({
     get own() {
-      return address();
+      return (outstation?.address ?? line.ownAddress) + addressBy();
     },
-    other: control?.address ?? OWN_ADDRESS,
+    other: control?.address ?? line.ownAddress,
     points: points.flatMap((point) => {
       const { sort, index, eventClass, withTime } = point.place;
       const threshold = thresholdOf(line.standard, point);
@@ -154,12 +153,12 @@ function outstation1815({ station, points, address, send, execute, clockWrongByM
   };
 }
 
-function control104({ station: { line, outstation }, address, send, close, timeAt }: ControlSessionRules): ControlSession {
+function control104({ station: { line, outstation }, addressBy, send, close, timeAt, setsClock }: ControlSessionRules): ControlSession {
   const session = new ControlStation104({
     get station() {
-      return outstation?.address ?? address();
+      return (outstation?.address ?? line.ownAddress) + addressBy();
     },
-    ...{ times: line, clockEveryMs: line.clockEveryMs, answersMs: line.answersMs, timeAt, send, close },
+    ...{ times: line, clockEveryMs: line.clockEveryMs, answersMs: line.answersMs, setsClock, timeAt, send, close },
   } satisfies ControlRules104);
   return {
     ...facing(session),
@@ -176,14 +175,14 @@ function control104({ station: { line, outstation }, address, send, close, timeA
   };
 }
 
-function control1815({ station: { line, outstation }, address, send, timeAt }: ControlSessionRules): ControlSession {
+function control1815({ station: { line, control, outstation }, addressBy, send, timeAt, setsClock }: ControlSessionRules): ControlSession {
   const session = new ControlStation1815({
     get own() {
-      return address();
+      return (control?.address ?? line.ownAddress) + addressBy();
     },
-    other: outstation?.address ?? OWN_ADDRESS,
+    other: outstation?.address ?? line.ownAddress,
     ...{ answersMs: line.answersMs, eventsEveryMs: line.eventsEveryMs, allEveryMs: line.allEveryMs, clockEveryMs: line.clockEveryMs },
-    ...{ takesUnsolicited: line.eventsEveryMs === null, timeAt, send },
+    ...{ takesUnsolicited: line.eventsEveryMs === null, setsClock, timeAt, send },
   } satisfies ControlRules1815);
   return {
     ...facing(session),

@@ -19,9 +19,33 @@ export function recordOf(
   return { ...common, end: endings[groupOf(outcome.failure)], failure: outcome.failure };
 }
 
+/** Frames of Modbus go there; what is heard of others is recorded as it comes. */
+export function isAsked({ via }: Endpoint): boolean {
+  return via !== 'text' && via !== 'station';
+}
+
+/** A frame of telecontrol that Plain Envoy sent or heard. */
+function stationEntry(
+  bytes: Uint8Array,
+  way: 'heard' | 'sent',
+  { station, place, id }: Extract<Endpoint, { via: 'station' }>,
+): Omit<TraceEntry, 'number'> {
+  const framing = station.line.standard === 'ieee1815' ? 'ieee1815' : 'iec104';
+  const common = {
+    atMs: Date.now(),
+    endpointId: station.line.id,
+    framing,
+    unit: place + 1,
+    functionCode: 0,
+    ms: null,
+    failure: null,
+  } as const;
+  return { ...common, requestId: way === 'heard' ? id : null, sent: bytes, got: bytes, end: 'arrived' };
+}
+
 /** How frames go there; on a text line there are none, and nothing is recorded. */
 function framingAt(endpoint: Endpoint): TraceRecord['framing'] {
-  return endpoint.via === 'text' ? 'rtu' : endpoint.framing;
+  return endpoint.via === 'text' || endpoint.via === 'station' ? 'rtu' : endpoint.framing;
 }
 
 const endings: Record<FailureGroup, End> = {
@@ -48,11 +72,12 @@ export function probeRecord({ sent, got }: Frames, ms: number, endpoint: Endpoin
   return { atMs, endpointId, requestId: null, framing, unit, functionCode, sent, got, ms, end: 'answered', failure: null };
 }
 
-/** A text on a line that is listened to here; who sent it is not known but for what it says. */
-export function textEntry(bytes: Uint8Array, way: 'heard' | 'sent', { id }: Endpoint): Omit<TraceEntry, 'number'> {
+/** What is heard and sent where no question is: a text, of which is not known who sent it but for what it says, or a frame of telecontrol. */
+export function heardEntry(bytes: Uint8Array, way: 'heard' | 'sent', endpoint: Endpoint): Omit<TraceEntry, 'number'> {
+  if (endpoint.via === 'station') return stationEntry(bytes, way, endpoint);
   const common = {
     atMs: Date.now(),
-    endpointId: id,
+    endpointId: endpoint.id,
     requestId: null,
     framing: 'text',
     unit: 0,

@@ -13,7 +13,7 @@ import { type Connection, Connections, type OpenEndpoint } from './connections.j
 import { explainFailure, isSilence } from './explain.js';
 import { type Job, jobOf, type Silence, silenceOf, sinceEpoch } from './job.js';
 import { Ledger } from './ledger.js';
-import { probeRecord, recordOf, strayRecord, textEntry } from './recording.js';
+import { heardEntry, isAsked, probeRecord, recordOf, strayRecord } from './recording.js';
 import { roundTrips, type TripWish } from './round-trip.js';
 import { RouteWrites } from './route-writes.js';
 import { exchangePieces, type Write, writePieces } from './write-pieces.js';
@@ -49,7 +49,9 @@ export class Runner {
     this.connections = new Connections(open, {
       stray: (endpoint, frame, afterMs) => this.stray(endpoint, frame, afterMs),
       probe: (endpoint, frames, ms) => this.trace.add(probeRecord(frames, ms, endpoint)),
-      text: (endpoint, bytes, way) => void (this.tracesTexts && this.trace.add(textEntry(bytes, way, endpoint))),
+      // What a stand-in of telecontrol sends it tells itself, and nothing of what comes to it.
+      text: (endpoint, bytes, way) =>
+        void ((this.tracesTexts || (endpoint.via === 'station' && way === 'sent')) && this.trace.add(heardEntry(bytes, way, endpoint))),
     });
   }
 
@@ -137,7 +139,7 @@ export class Runner {
     const told = { request: { id: null, unitId: question.unitId }, endpoint };
     return this.once<InquiryResult>(endpoint, deviceId, async ({ transport }) => {
       const outcome = await inquire(transport, question, (one, ms, frames) => {
-        if (told.endpoint.via !== 'text') this.trace.add(recordOf(one, ms, frames, told, { functionCode }));
+        if (isAsked(told.endpoint)) this.trace.add(recordOf(one, ms, frames, told, { functionCode }));
       });
       return { outcome, silence: isSilence(outcome) ? question.tries : 0 };
     });
@@ -337,7 +339,7 @@ export class Runner {
       { ...part, unitId, timeoutMs, tries: job.tries, turnaroundMs: waitMs },
       (tried, ms, frames) => {
         onTry?.(ms);
-        if (job.endpoint.via !== 'text') this.trace.add(recordOf(tried, ms, frames, job, part));
+        if (isAsked(job.endpoint)) this.trace.add(recordOf(tried, ms, frames, job, part));
         const failure = explainFailure(tried, request, endpoint);
         if (this.isCurrent(job)) this.ledger.tried(request, tried, ms, failure, isBehind);
         own.sentAt = performance.now();

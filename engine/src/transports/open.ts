@@ -4,6 +4,7 @@ import type { Dial } from '@plain-envoy/core/plan';
 import { type Channel, ChannelTransport, type ClientTransport, failed, openSocket } from '../links/index.js';
 import { textSilenceMs } from '@plain-envoy/core/text-line';
 import { serialServerAt } from '@plain-envoy/core/media';
+import { StationTransport } from '../stations/index.js';
 import { TextTransport } from '../text/index.js';
 import { socketTransports } from './list.js';
 
@@ -29,6 +30,7 @@ const openers: Openers = {
     ),
   text: ({ to, lineId, settings, telegrams }, own) =>
     new TextTransport(() => openTextLine(to, lineId, settings, own), telegrams, textSilenceMs(settings)),
+  station: (dial) => new StationTransport(dial),
   nowhere: ({ why }) => {
     const end = () => Promise.resolve(failed({ code: 'nowhere', why }));
     return { exchange: end, tell: end, close: () => undefined };

@@ -17,7 +17,7 @@ export function thingOf(endpoint: Endpoint): string[] {
 export function thingAt(dial: Dial): string[] {
   if (dial.kind === 'serial') return [dial.path];
   if (dial.kind === 'text') return dial.to === null ? [] : [dial.to];
-  return dial.kind === 'socket' ? [`${dial.host}:${dial.port}`] : [];
+  return dial.kind === 'socket' || dial.kind === 'station' ? [`${dial.host}:${dial.port}`] : [];
 }
 
 /** Serial ports and devices of the real plant that projects use just now; none is given to two projects. */

@@ -191,6 +191,8 @@ describe('a project of an older version', () => {
     await client.connect();
     const fields = [
       'tcpPort',
+      'listensAt',
+      'ownAddress',
       'answersMs',
       'clockEveryMs',
       'selectedMs',

@@ -37,6 +37,7 @@ import {
   UdpLink,
   until,
   VirtualLine,
+  type Where,
 } from '@plain-envoy/engine/links';
 import {
   CanSide,
@@ -63,6 +64,7 @@ import {
   type Port,
   type SerialPort,
   type TelecontrolPort,
+  telecontrolPort,
 } from '@plain-envoy/core/media';
 
 const STEP_MS = 50;
@@ -552,7 +554,7 @@ export class Plant {
       const points = device.image ? pair.points.map((point) => ({ ...point, order: 'ABCD' as const })) : pair.points;
       const of: StationSideOf = { station: { ...pair, points }, memory, tells: device.image !== null, as };
       const framing = pair.line.standard === 'ieee1815' ? 'ieee1815' : 'iec104';
-      const where = {
+      const entry = {
         endpointId: port.lineId,
         requestId: port.id,
         framing,
@@ -563,13 +565,17 @@ export class Plant {
       } as const;
       const onSent = (sent: Uint8Array, isSent: boolean) =>
         this.traffic.add({
-          ...where,
+          ...entry,
           atMs: performance.timeOrigin + performance.now(),
           sent,
           got: isSent ? sent : null,
           end: isSent ? 'arrived' : 'silent',
         });
-      return [new StationSide(of, faulty, onSent, () => this.outstations.get(pair.outstation?.portId ?? '')?.at ?? null)];
+      const tcpPort = standInPort(telecontrolPort(pair.line) ?? 0, this.standInsPort);
+      const at = (host: string | undefined): Where | null => (host ? { host, port: tcpPort } : null);
+      // Where nobody of the project is the outstation, Plain Envoy may be.
+      const where = () => (pair.outstation ? (this.outstations.get(pair.outstation.portId)?.at ?? null) : at(pair.loopback));
+      return [new StationSide(of, faulty, onSent, where, at(pair.outstation?.loopback))];
     });
     return sides.map((side) => ({
       start: async () => {

@@ -37,6 +37,8 @@ export class StationSide implements WireEnd {
     private readonly faults: StationFaults,
     private readonly onSent: (frame: Uint8Array, isSent: boolean) => void,
     where: () => Where | null,
+    /** Where an outstation listens, if it is free; null for anywhere. */
+    private readonly own: Where | null = null,
     private readonly now: () => number = () => performance.timeOrigin + performance.now(),
   ) {
     this.listening = of.as === 'outstation' ? new ListeningWire(this) : null;
@@ -59,7 +61,8 @@ export class StationSide implements WireEnd {
 
   /** Is connected again; what it kept meanwhile is there. */
   async plug(): Promise<void> {
-    await this.listening?.start({ host: LOOPBACK, port: 0 });
+    const where = { host: LOOPBACK, port: 0 };
+    await this.listening?.start(this.own ?? where).catch(() => this.listening?.start(where));
     this.calling?.start();
   }
 

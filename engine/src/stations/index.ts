@@ -1,0 +1,1 @@
+export { StationTransport } from './station-transport.js';
