@@ -358,6 +358,9 @@ export class ControlEnd extends End implements StationEnd {
 
   /** What is to be commanded and was not yet, one after the other. */
   private giveCommands(nowMs: number): void {
+    // What lies there at the start is no command.
+    if (this.given.size === 0)
+      for (const point of this.points) if (commands(point.place.sort)) this.given.set(point, this.rules.memory.read(point).join());
     if (!this.isConnected || !this.isHeard || this.isCommanding) return;
     const [hand] = this.byHand.splice(0, 1);
     if (hand) {
@@ -373,7 +376,6 @@ export class ControlEnd extends End implements StationEnd {
       if (!commands(point.place.sort)) continue;
       const words = this.rules.memory.read(point);
       const key = words.join();
-      if (!this.given.has(point)) this.given.set(point, key);
       if (this.given.get(point) === key || nowMs < (this.waits.get(point) ?? 0)) continue;
       const isPulse = point.place.pulseMs !== null;
       const said = sayable(this.rules.station.line.standard, point, words);
