@@ -40,6 +40,8 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
   frames: { path: `/registers?device=${idOf(demo.devices, 'Floor turner')}`, steps: [{ click: 'button[name=frames]' }] },
   blocks: { path: `/registers?device=${idOf(demo.devices, 'Silo conveyor')}`, steps: [{ click: 'button[name=blocks]' }] },
   can: { path: '/bench?view=can' },
+  stations: { path: '/bench?view=stations' },
+  events: { path: `/registers?device=${idOf(demo.devices, 'Grid station')}`, steps: [{ click: 'button[name=events]' }] },
   image: { path: `/registers?device=${idOf(demo.devices, 'Text port')}`, steps: [{ click: 'button[name=image]' }] },
   program: { path: `/registers?device=${FAN_NORTH}`, steps: [{ click: 'button[name=program]' }] },
   routes: { path: `/routes?route=${AIR_ON_ROUTE}` },

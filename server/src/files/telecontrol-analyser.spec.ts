@@ -66,23 +66,15 @@ describe('frames of telecontrol', () => {
   afterEach(() => rmSync(folder, { recursive: true }));
 
   /** What the analyser says of frames that a station sent from this port. */
-  function analysed(frames: readonly Uint8Array[], port: number): (...options: string[]) => string {
+  function analysed(frames: readonly Uint8Array[], framing: 'iec104' | 'ieee1815', port: number): (...options: string[]) => string {
     const file = join(folder, 'frames.pcapng');
-    const records = frames.map((got, index) => ({
-      ...{
-        number: index + 1,
-        atMs: IEC104_NOON + index,
-        endpointId: 'a',
-        requestId: null,
-        framing: 'tcp' as const,
-        unit: 0,
-        functionCode: 0,
-      },
-      ...{ sent: null, got, end: 'late' as const, ms: null, failure: null },
+    const records = frames.map((sent, index) => ({
+      ...{ number: index + 1, atMs: IEC104_NOON + index, endpointId: 'a', requestId: 'outstation', framing, unit: 1, functionCode: 0 },
+      ...{ sent, got: sent, end: 'arrived' as const, ms: 0, failure: null },
     }));
     writeFileSync(
       file,
-      writePcapng(records, () => ({ ip: '10.40.8.42', port })),
+      writePcapng(records, () => ({ ip: '10.40.8.42', port, portId: 'outstation' })),
     );
     return (...options) => execFileSync(ANALYSER, ['-r', file, ...options], { stdio: ['ignore', 'pipe', 'ignore'] }).toString();
   }
@@ -94,6 +86,7 @@ describe('frames of telecontrol', () => {
         const asdu = fromHex(hex);
         return buildFrame104({ kind: 'numbered', sent, received: 0, asdu: asdu.ok ? asdu.value : new Uint8Array() });
       }),
+      'iec104',
       2404,
     );
     const names = ['typeid', 'ioa', 'addr', 'causetx', 'cp56time', ...new Set(Object.values(valueFields))];
@@ -136,6 +129,7 @@ describe('frames of telecontrol', () => {
         };
         return buildLink({ ...link, data: data! });
       }),
+      'ieee1815',
       20_000,
     );
     expect(show('-Y', '_ws.malformed')).toBe('');
