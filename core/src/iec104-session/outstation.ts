@@ -194,7 +194,9 @@ export class Outstation104 {
     const read = readAsdu(bytes);
     if (!read) return;
     const { asdu, type, problems } = read;
-    const refuse = (why: number) => this.reply({ type: asdu.type, cause: why, isNegative: true }, asdu.objects);
+    // Objects that came as a sequence take more room one by one.
+    const refuse = (why: number) =>
+      this.reply({ type: asdu.type, cause: why, isNegative: true }, asdu.objects.slice(0, type ? objectsIn(type, false) : 1));
     // Of what is damaged, or of a type that it could not even name in its answer, nothing is done.
     if (!type || problems.length > 0) return;
     if (type.direction !== 'control') return refuse(cause.unknownType);

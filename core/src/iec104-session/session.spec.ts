@@ -282,6 +282,21 @@ describe('Both ends of IEC 60870-5-104', () => {
 });
 
 describe('A connection of IEC 60870-5-104', () => {
+  it('lives on where a sequence is refused that has more objects than fit one by one', () => {
+    const { out, connect, run, now, closed } = plant();
+    connect();
+    run(500);
+    const objects = Array.from({ length: 69 }, (_, index) => ({ address: 1 + index, held: { value: 0 } }));
+    const built = buildAsdu({
+      ...{ type: 9, isSequence: true, cause: 3, isNegative: false, isTest: false, originator: 0, station: STATION, objects },
+    });
+    expect(built.ok).toBeTrue();
+    // The control station has sent three: clock, interrogation and counters.
+    const asdu = built.ok ? built.value : new Uint8Array();
+    expect(() => out.hear(buildFrame104({ kind: 'numbered', sent: 3, received: 0, asdu }), now())).not.toThrow();
+    expect(closed).toEqual([]);
+  });
+
   it('asks whether the other side is there after t3, and closes where no answer comes within t1', () => {
     const { closed, connect, run, wire } = plant();
     connect();

@@ -228,7 +228,6 @@ describe('proofs', () => {
     expect(told.filter(({ kind }) => kind === 'refused').length).toBe(8);
     expect(await refusal('read', { ...span, first: 65_530 })).toEqual([422, 'A table ends at offset 65535.', 'count']);
     expect((await refusal('read', { ...span, on: 'real' }))[0]).toBe(403);
-    expect((await refusal('read', { ...span, deviceId: deviceId('Grid station') }))[1]).toContain('carries no Modbus');
   });
 
   it('refuse what makes no sense, each at its field', async () => {
@@ -239,7 +238,6 @@ describe('proofs', () => {
     const hosts = { lineId: lineId('Process net'), first: '10.40.8.1', last: '10.40.8.2', ports: [502], timeoutMs: 200 };
     expect((await refusal('hosts', { ...hosts, last: '10.41.8.2' }))[1]).toContain('one sweep tries at most 8192');
     expect(await refusal('hosts', { ...hosts, ports: [70_000] })).toEqual([422, 'TCP ports end at 65535.', 'ports', 0]);
-    expect((await refusal('reach', { deviceId: deviceId('Grid station') }))[1]).toContain('carries no Modbus');
   });
 
   it('go to the real plant only when a person has armed it, and stay on its network', async () => {
