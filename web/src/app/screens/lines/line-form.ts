@@ -48,6 +48,11 @@ const shown: Record<LineRow['kind'], string[]> = {
     ...['t1Ms', 't2Ms', 't3Ms', 'k', 'w', 'note'],
   ],
 };
+/** What only one standard of telecontrol has. */
+const ofStandard: Partial<Record<string, string[]>> = {
+  ieee1815: ['eventsEveryMs', 'allEveryMs', 'confirmMs'],
+  'iec60870-5-104': ['t1Ms', 't2Ms', 't3Ms', 'k', 'w'],
+};
 const cableFields = ['conductorOhmPerKm', 'shieldOhmPerKm', 'crossing', 'repeatersAtM', 'reference'];
 const labels = {
   lengthM: 'Length, m',
@@ -160,7 +165,14 @@ export class LineForm {
   protected readonly cableSchema = fieldSchema('cable') as JsonSchema;
   protected readonly machine = signal<{ path: string; about: string }[]>([]);
   protected readonly schema = computed(() => fieldSchema('line', this.line().kind) as JsonSchema);
-  protected readonly fields = computed(() => shown[this.line().kind]);
+  protected readonly fields = computed(() => {
+    const line = this.line();
+    const foreign =
+      line.kind === 'telecontrol'
+        ? Object.entries(ofStandard).flatMap(([standard, own]) => (standard === line.standard ? [] : (own ?? [])))
+        : [];
+    return shown[line.kind].filter((field) => !foreign.includes(field));
+  });
   protected readonly serial = computed(() => {
     const line = this.line();
     return line.kind === 'serial' ? line : null;

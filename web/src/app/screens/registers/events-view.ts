@@ -4,10 +4,9 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { converterOf, farLineOf } from '@plain-envoy/core/converter';
 import { standardName } from '@plain-envoy/core/media';
-import { blankPoint, type Change, deletion, isSame, type Point } from '@plain-envoy/core/model';
-import { good, type Outcome } from '@plain-envoy/core/outcome';
+import { blankPoint, type Change, isSame, type Point } from '@plain-envoy/core/model';
+import type { Outcome } from '@plain-envoy/core/outcome';
 import { commands, type EventPlace, type EventSort, eventSorts, PointPlace, stationTold } from '@plain-envoy/core/place';
-import { placeFar } from '@plain-envoy/core/placing';
 import { canBeSaid } from '@plain-envoy/core/telecontrol-line';
 import { pointTypes } from '@plain-envoy/core/types';
 import { v7 as newId } from 'uuid';
@@ -20,6 +19,7 @@ import { type Issue, issuesValidator, problemIn, refuseIn } from '../../parts/sc
 import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
 import { blankEvent, eventGroup, eventsGroup, eventTyped, type TypedEvents } from './events-form';
+import { keepPoints } from './kept-points';
 import { MapState } from './map-state';
 
 type Told = (typeof stationTold)[number];
@@ -179,21 +179,7 @@ export class EventsView {
       });
     wanted.push(...this.untold().flatMap((told) => (this.tells().has(told.name) ? [toldPoint(blank(), told)] : [])));
     const goes = ({ place }: Point) => place.kind === 'event' && this.isTaken(place.sort);
-    const moving = wanted.filter((point) => {
-      const before = known.get(point.id);
-      return before?.type !== point.type || goes(before) !== goes(point);
-    });
-    const staying = document.points.filter(({ id }) => !moving.some((point) => point.id === id));
-    const placed = placeFar({ ...document, points: [...staying, ...moving] }, device.id, moving);
-    if (!placed.ok) return placed;
-    const at = new Map(placed.value.map((point) => [point.id, point]));
-    const kept = new Set(wanted.map(({ id }) => id));
-    const changes = wanted.flatMap((point): Change[] => {
-      const [before, after] = [known.get(point.id) ?? null, at.get(point.id) ?? point];
-      return before && isSame(before, after) ? [] : [{ entity: 'point', id: point.id, before, after }];
-    });
-    const gone = this.points().flatMap(({ id }) => (kept.has(id) ? [] : [id]));
-    return good([...changes, ...deletion(document, 'point', ...gone)]);
+    return keepPoints(document, device.id, this.points(), wanted, (was, after) => goes(was) !== goes(after));
   }
 
   private issuesOf({ points }: TypedEvents): Issue[] {

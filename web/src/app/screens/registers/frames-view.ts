@@ -27,11 +27,10 @@ import {
 } from '@plain-envoy/core/can';
 import { canBeSignal, timeOfBus } from '@plain-envoy/core/can-line';
 import { converterOf, farLineOf } from '@plain-envoy/core/converter';
-import { placeFar } from '@plain-envoy/core/placing';
 import type { CanLineState, SeenFrame } from '@plain-envoy/core/feed';
 import { fromHex } from '@plain-envoy/core/frame';
 import { blankPoint, type Change, deletion, DeviceFrame, isSame, type Point, type ProjectDocument } from '@plain-envoy/core/model';
-import { good, type Outcome } from '@plain-envoy/core/outcome';
+import type { Outcome } from '@plain-envoy/core/outcome';
 import { messageOf } from '@plain-envoy/core/place';
 import { pointTypes } from '@plain-envoy/core/types';
 import { exhaustMap, of, switchMap, timer } from 'rxjs';
@@ -50,6 +49,7 @@ import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
 import { BitGrid, gridProblems, type ShownSignal, type Stretch, typeOfBits } from './bit-grid';
 import { frameGroup, frameIssueAt, frameOfTyped, identifierOtherwise, signalGroup, stretchTyped, type TypedFrame } from './frame-form';
+import { keepPoints } from './kept-points';
 import { MapState } from './map-state';
 
 const LOOK_MS = 1000;
@@ -359,23 +359,9 @@ export class FramesView {
         ...{ name: `${frame.name} is valid`, type: 'bit', bit: 0 },
         place: { kind: 'frameState', frameId: frame.id, state: 'valid', pinned: false },
       });
-    const isMoved = (point: Point) => {
-      const was = known.get(point.id);
-      return !was || was.type !== point.type || before?.direction !== frame.direction;
-    };
     const frames = [...document.frames.filter(({ id }) => id !== frame.id), frame];
-    const moving = wanted.filter(isMoved);
-    const staying = document.points.filter(({ id }) => !moving.some((point) => point.id === id));
-    const placed = placeFar({ ...document, frames, points: [...staying, ...moving] }, frame.deviceId, moving);
-    if (!placed.ok) return placed;
-    const at = new Map(placed.value.map((point) => [point.id, point]));
-    const kept = new Set(wanted.map(({ id }) => id));
-    const changes: Change[] = wanted.flatMap((point) => {
-      const [was, after] = [known.get(point.id) ?? null, at.get(point.id) ?? point];
-      return was && isSame(was, after) ? [] : [{ entity: 'point' as const, id: point.id, before: was, after }];
-    });
-    const gone = this.points().flatMap(({ id }) => (kept.has(id) ? [] : [id]));
-    return good([...changes, ...deletion(document, 'point', ...gone)]);
+    const isTurned = () => before?.direction !== frame.direction;
+    return keepPoints({ ...document, frames }, frame.deviceId, this.points(), wanted, isTurned);
   }
 
   private issuesOf(typed: TypedFrame): Issue[] {

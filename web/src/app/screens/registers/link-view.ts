@@ -6,11 +6,10 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { bitsOfSignal, type CanSignal } from '@plain-envoy/core/can';
 import { canBeSignal } from '@plain-envoy/core/can-line';
 import { converterOf, farLineOf, linkOn } from '@plain-envoy/core/converter';
-import { placeFar } from '@plain-envoy/core/placing';
 import { fromHex } from '@plain-envoy/core/frame';
 import { lampOf, linkStates } from '@plain-envoy/core/media';
-import { blankPoint, type Change, deletion, isSame, type Point } from '@plain-envoy/core/model';
-import { good, type Outcome } from '@plain-envoy/core/outcome';
+import { blankPoint, type Change, isSame, type Point } from '@plain-envoy/core/model';
+import type { Outcome } from '@plain-envoy/core/outcome';
 import { blocks, PointPlace } from '@plain-envoy/core/place';
 import { pointTypes } from '@plain-envoy/core/types';
 import { timer } from 'rxjs';
@@ -27,6 +26,7 @@ import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
 import { BitGrid, gridProblems, type ShownSignal, type Stretch, typeOfBits } from './bit-grid';
 import { blockGroup, placeOfMark, placeTyped, stretchOfPlace, type TypedBlock, valueGroup } from './link-form';
+import { keepPoints } from './kept-points';
 import { MapState } from './map-state';
 
 const LOOK_MS = 1000;
@@ -223,18 +223,7 @@ export class LinkView {
         ...{ ...blank(), name: 'Link is valid', type: 'bit', bit: 0 },
         place: { kind: 'linkState', state: 'valid', pinned: false },
       });
-    const moving = wanted.filter((point) => known.get(point.id)?.type !== point.type);
-    const staying = document.points.filter(({ id }) => !moving.some((point) => point.id === id));
-    const placed = placeFar({ ...document, points: [...staying, ...moving] }, device.id, moving);
-    if (!placed.ok) return placed;
-    const at = new Map(placed.value.map((point) => [point.id, point]));
-    const kept = new Set(wanted.map(({ id }) => id));
-    const changes = wanted.flatMap((point): Change[] => {
-      const [before, after] = [known.get(point.id) ?? null, at.get(point.id) ?? point];
-      return before && isSame(before, after) ? [] : [{ entity: 'point', id: point.id, before, after }];
-    });
-    const gone = this.points().flatMap(({ id }) => (kept.has(id) ? [] : [id]));
-    return good([...changes, ...deletion(document, 'point', ...gone)]);
+    return keepPoints(document, device.id, this.points(), wanted, () => false);
   }
 
   private issuesOf({ values }: TypedBlock): Issue[] {
