@@ -1,4 +1,5 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import '@plain-envoy/core/formula';
 import '@plain-envoy/core/re2';
 import { inBackground } from '@plain-envoy/engine/background';
 import { Mutex } from 'async-mutex';

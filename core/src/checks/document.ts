@@ -1,5 +1,6 @@
 import { timeOfBus } from '../can-line/index.js';
-import { askedFor, farLineOf, framesOn, linkOn, stationsOn } from '../converter/index.js';
+import { askedFor, farLineOf, framesOn, linkOn } from '../converter/index.js';
+import { stationsOn } from '../stations/index.js';
 import { isFar, messageOf } from '../place/index.js';
 import { busesOf, type ErrandPlace, type Finding, type Scopes } from '../findings/index.js';
 import type { LineKind } from '../media/index.js';

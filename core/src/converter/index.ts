@@ -2,6 +2,5 @@ export { askedFor, type Before, converterOf, farLineOf, isFarLine, isTextLine, r
 export { CarriedFrame, type Frames, framesOf, framesOn } from './frames.js';
 export { CarriedLink, linkOn, type Links, linksOf } from './links.js';
 export type { Freshness, PointMemory } from './point-memory.js';
-export { CarriedStation, type Stations, stationsOf, stationsOn } from './stations.js';
 export { CarriedTelegram, type Texts, textsOf, textsOn } from './texts.js';
 export { type Listener, listenerOf } from './listener.js';

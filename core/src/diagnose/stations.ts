@@ -1,4 +1,4 @@
-import { type CarriedStation, stationsOn } from '../converter/index.js';
+import { type CarriedStation, stationsOn } from '../stations/index.js';
 import type { ProjectDocument } from '../model/index.js';
 import { lastsMs } from '../telecontrol/index.js';
 import type { StationPortState } from '../telecontrol-line/index.js';

@@ -1,5 +1,6 @@
 import type { timeOfBus } from '../can-line/index.js';
-import type { CarriedFrame, CarriedLink, CarriedStation } from '../converter/index.js';
+import type { CarriedFrame, CarriedLink } from '../converter/index.js';
+import type { CarriedStation } from '../stations/index.js';
 import type { Line } from '../media/index.js';
 import type { Device, DeviceTelegram, Errand, Point, ProjectDocument } from '../model/index.js';
 import type { Lookup, PlannedRequest, RouteCells, RouteNames, ValidRoute } from '../plan/index.js';

@@ -6,7 +6,8 @@ import { commands, type EventPlace, labelOf, messageOf, partOf, placeWords, type
 import { shortOrder } from '../value/index.js';
 import { visible } from '../telegram/index.js';
 import { fromHex } from '../frame/index.js';
-import { type CarriedStation, farLineOf, stationsOn, windowsOn } from '../converter/index.js';
+import { farLineOf, windowsOn } from '../converter/index.js';
+import { type CarriedStation, stationsOn } from '../stations/index.js';
 import { directionOf, farPointsIn } from '../placing/index.js';
 import { spansInImage } from './image-layout.js';
 

@@ -25,26 +25,20 @@ export const TelecontrolLine = z.strictObject({
     .max(65_535, 'TCP ports end at 65535.')
     .nullable()
     .default(null)
-    .describe('Where the outstations listen; none: where the standard has it'),
-  listensAt: Ip.default('').describe(
-    'Where no outstation is drawn: the address of this machine at which Plain Envoy listens as one, on the real plant',
-  ),
-  ownAddress: Address.default(1).describe('The address of Plain Envoy, where an end is not drawn'),
-  answersMs: Ms.default(5000).describe('How long the control station waits for an answer'),
-  clockEveryMs: Ms.nullable()
-    .default(3_600_000)
-    .describe('After how long it sets the clocks again; none: only when it connects, or is asked for the time'),
-  selectedMs: Ms.default(10_000).describe('How long a selection holds before the command has to follow'),
-  eventsEveryMs: Ms.nullable()
-    .default(null)
-    .describe('IEEE 1815: between how many ms events are asked for; none: the outstations send them unasked'),
-  allEveryMs: Ms.default(3_600_000).describe('IEEE 1815: between how many ms everything is asked for'),
-  confirmMs: Ms.default(5000).describe('IEEE 1815: after how long without a confirmation events are sent again'),
-  t1Ms: Ms.default(15_000).describe('IEC 60870-5-104, t1: how long a receipt is waited for'),
-  t2Ms: Ms.default(10_000).describe('t2: after how long at latest a receipt goes out'),
-  t3Ms: Ms.default(20_000).describe('t3: after how long without a frame it is asked whether the other end is there'),
-  k: z.int('A whole number.').min(1, 'At least one.').max(32_767, 'At most 32 767.').default(12).describe('k: frames under way'),
-  w: z.int('A whole number.').min(1, 'At least one.').max(32_767, 'At most 32 767.').default(8).describe('w: frames until a receipt'),
+    .describe('none: as the standard has it'),
+  listensAt: Ip.default('').describe('Where no outstation is drawn: the address of this machine for the real plant'),
+  ownAddress: Address.default(1).describe('Of Plain Envoy, where an end is not drawn'),
+  answersMs: Ms.default(5000).describe('Of the control station'),
+  clockEveryMs: Ms.nullable().default(3_600_000).describe('none: only when it connects'),
+  selectedMs: Ms.default(10_000).describe('Until the command has to follow'),
+  eventsEveryMs: Ms.nullable().default(null).describe('none: they are sent unasked'),
+  allEveryMs: Ms.default(3_600_000).describe('Everything is asked for'),
+  confirmMs: Ms.default(5000).describe('or events are sent again'),
+  t1Ms: Ms.default(15_000).describe('Until a receipt has to come'),
+  t2Ms: Ms.default(10_000).describe('Until one has to go out'),
+  t3Ms: Ms.default(20_000).describe('Without a frame, until the other end is asked'),
+  k: z.int('A whole number.').min(1, 'At least one.').max(32_767, 'At most 32 767.').default(12).describe('Without a receipt'),
+  w: z.int('A whole number.').min(1, 'At least one.').max(32_767, 'At most 32 767.').default(8).describe('Until a receipt goes out'),
 });
 export type TelecontrolLine = z.infer<typeof TelecontrolLine>;
 
@@ -59,10 +53,8 @@ const TelecontrolPort = z.strictObject({
     .min(1, 'At least one.')
     .max(1_000_000, 'At most 1 000 000.')
     .default(1000)
-    .describe('Of an outstation: how many events it keeps until they are confirmed; then the oldest goes'),
-  staleMs: Ms.nullable()
-    .default(null)
-    .describe('Of an outstation that is a converter: a value that Modbus has not written for so long is told as old; none: never'),
+    .describe('Of an outstation; then the oldest goes'),
+  staleMs: Ms.nullable().default(null).describe('Of a converter: a value that was not written for so long is told as old'),
 });
 export type TelecontrolPort = z.infer<typeof TelecontrolPort>;
 

@@ -1,3 +1,4 @@
+import '../formula/index.js';
 import { compiler } from '../compile/index.js';
 import { mendedFernhollow } from '../demo/index.js';
 import { causesFirst, type Finding, findingKey } from '../findings/index.js';

@@ -21,7 +21,7 @@ export {
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
 export { Face, Radix, Tile, WatchItem, WatchList } from './watch-list.js';
 export { Round } from './round.js';
-export { alsoReadBy, Carry, Loss, plainRoute, Release, Route, Trigger } from './route.js';
+export { alsoReadBy, Carry, hasFormulas, Loss, plainRoute, Release, Route, Trigger } from './route.js';
 export {
   entities,
   EntityKind,

@@ -109,3 +109,8 @@ export function alsoReadBy({ trigger, whileId, transforms }: Pick<Route, 'trigge
   ids.push(...pointsOfSteps(transforms).map(({ pointId }) => pointId));
   return ids.length > 1 ? [...new Set(ids)] : ids;
 }
+
+/** Whether a step of any route is a formula, which a large package understands. */
+export function hasFormulas({ routes }: { routes: readonly Route[] }): boolean {
+  return routes.some(({ transforms }) => transforms.some(({ kind }) => kind === 'arithmetic'));
+}

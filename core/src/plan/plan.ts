@@ -1,6 +1,7 @@
 import type { Table } from '../address/index.js';
 import type { ModbusFraming, SocketFraming } from '../frame/index.js';
-import type { CarriedStation, CarriedTelegram } from '../converter/index.js';
+import type { CarriedTelegram } from '../converter/index.js';
+import type { CarriedStation } from '../stations/index.js';
 import type { SerialSettings, PortSettings } from '../line/index.js';
 import type { Point, Route } from '../model/index.js';
 

@@ -1,5 +1,6 @@
 import { type SerialSettings, settingsOf, type PortSettings } from '../line/index.js';
-import { type CarriedStation, type CarriedTelegram, converterOf, farLineOf, stationsOn, textsOn } from '../converter/index.js';
+import { type CarriedTelegram, converterOf, farLineOf, textsOn } from '../converter/index.js';
+import { type CarriedStation, stationsOn } from '../stations/index.js';
 import type { EthernetPort, Line, ModbusLine, SerialPort } from '../media/index.js';
 import { isModbusLine, portSettingsOn, STANDARD_PORT, telecontrolPort } from '../media/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';

@@ -1,15 +1,6 @@
 import { isBitTable, LAST_OFFSET } from '../address/index.js';
-import {
-  type Frames,
-  framesOf,
-  type Links,
-  linksOf,
-  registerWindows,
-  type Stations,
-  stationsOf,
-  type Texts,
-  textsOf,
-} from '../converter/index.js';
+import { type Frames, framesOf, type Links, linksOf, registerWindows, type Texts, textsOf } from '../converter/index.js';
+import { type Stations, stationsOf } from '../stations/index.js';
 import { type Extents, extentsOf } from '../map/index.js';
 import { BY_ITS_MAP, type Device, type PaperPoint, type Point, type ProjectDocument } from '../model/index.js';
 import { papersOf } from '../papers/index.js';

@@ -1,3 +1,4 @@
+import '../formula/index.js';
 import { fernhollow } from '../demo/index.js';
 import type { Point } from '../model/index.js';
 import { encode } from '../value/index.js';

@@ -1,3 +1,4 @@
+import '../formula/index.js';
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { type Point, pointLayout } from '../model/index.js';

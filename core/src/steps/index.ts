@@ -14,5 +14,5 @@ export {
   wordsOfSource,
 } from './chain.js';
 export { numberFrom } from './values.js';
-export { readExpression } from './expression.js';
+export { type Arithmetic, readExpression, useFormulas } from './expression.js';
 export { beatNames, type BeatPattern } from './beat.js';

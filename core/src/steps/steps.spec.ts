@@ -1,3 +1,4 @@
+import '../formula/index.js';
 import fc from 'fast-check';
 import { bad, good } from '../outcome/index.js';
 import type { Value } from '../value/index.js';

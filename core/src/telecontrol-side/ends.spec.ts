@@ -1,5 +1,6 @@
 import { fernhollow } from '../demo/index.js';
-import { type CarriedStation, type Freshness, type PointMemory, stationsOn } from '../converter/index.js';
+import { type Freshness, type PointMemory } from '../converter/index.js';
+import { type CarriedStation, stationsOn } from '../stations/index.js';
 import type { Point, ProjectDocument } from '../model/index.js';
 import type { Standard } from '../telecontrol-line/index.js';
 import { ControlEnd, OutstationEnd } from './index.js';

@@ -1,5 +1,6 @@
 import { wordsOfCount } from '../can-line/index.js';
-import type { CarriedStation, PointMemory } from '../converter/index.js';
+import type { PointMemory } from '../converter/index.js';
+import type { CarriedStation } from '../stations/index.js';
 import { commands } from '../place/index.js';
 import {
   type ArchivedState,

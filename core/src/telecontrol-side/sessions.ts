@@ -2,7 +2,7 @@ import type { Held as Held104 } from '../iec104/index.js';
 import { type ControlRules104, ControlStation104, Outstation104, type OutstationRules104 } from '../iec104-session/index.js';
 import { type ControlRules1815, ControlStation1815, Outstation1815, type OutstationRules1815 } from '../ieee1815-session/index.js';
 import { addressKey, type EventPoint, groupOf, thresholdOf } from '../telecontrol-line/index.js';
-import type { CarriedStation } from '../converter/index.js';
+import type { CarriedStation } from '../stations/index.js';
 import { commands, type EventSort } from '../place/index.js';
 import { flagsOf, type Quality } from './quality.js';
 

@@ -1,3 +1,4 @@
+import '@plain-envoy/core/formula';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
 import type { RouteProof } from '@plain-envoy/core/proof';

@@ -1,3 +1,4 @@
+import '@plain-envoy/core/formula';
 import type { Batch, ListenedText, Looked, TripEvent } from '@plain-envoy/core/feed';
 import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 import type { Point } from '@plain-envoy/core/model';

@@ -1,4 +1,4 @@
-import { type CarriedStation, stationsOn } from '@plain-envoy/core/converter';
+import { type CarriedStation, stationsOn } from '@plain-envoy/core/stations';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestPdu } from '@plain-envoy/core/frame';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';

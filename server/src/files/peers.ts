@@ -1,4 +1,4 @@
-import { stationsOn } from '@plain-envoy/core/converter';
+import { stationsOn } from '@plain-envoy/core/stations';
 import { telecontrolPort } from '@plain-envoy/core/media';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { type Endpoint, wayTo } from '@plain-envoy/core/plan';

@@ -1,6 +1,7 @@
 import { compile } from '@plain-envoy/core/compile';
 import type { FindingCounts } from '@plain-envoy/core/feed';
 import type { ProjectDocument } from '@plain-envoy/core/model';
+import '@plain-envoy/core/formula';
 import '@plain-envoy/core/re2';
 import { parentPort } from 'node:worker_threads';
 

@@ -1,5 +1,6 @@
 import { Offset, Table } from '@plain-envoy/core/address';
-import { CarriedFrame, CarriedLink, CarriedStation, CarriedTelegram } from '@plain-envoy/core/converter';
+import { CarriedFrame, CarriedLink, CarriedTelegram } from '@plain-envoy/core/converter';
+import { CarriedStation } from '@plain-envoy/core/stations';
 import { SerialSettings } from '@plain-envoy/core/line';
 import { Line, Port } from '@plain-envoy/core/media';
 import { Device, pointFields } from '@plain-envoy/core/model';

@@ -1,4 +1,4 @@
-import { stationsOn } from '../../converter/index.js';
+import { stationsOn } from '../../stations/index.js';
 import type { FrameField } from '../../frame/index.js';
 import { explainFrame104, type Held as Held104, readAsdu, readFrame104 } from '../../iec104/index.js';
 import { explain1815, kindOfGroup, readFragment, readLink } from '../../ieee1815/index.js';

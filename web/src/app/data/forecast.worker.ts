@@ -1,4 +1,5 @@
 /// <reference lib="webworker" />
+import '@plain-envoy/core/formula';
 import {
   type Advice,
   advise,

@@ -3,6 +3,7 @@ import { compiler } from '@plain-envoy/core/compile';
 import type { Finding } from '@plain-envoy/core/findings';
 import { type Mend, tryMend } from '@plain-envoy/core/mends';
 import type { ProjectDocument } from '@plain-envoy/core/model';
+import '@plain-envoy/core/formula';
 import '@plain-envoy/core/re2';
 
 /** What was tried on a copy for one finding, and makes nothing worse. */

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { Finding } from '@plain-envoy/core/findings';
-import { hasPatterns, type ProjectDocument } from '@plain-envoy/core/model';
+import { hasFormulas, hasPatterns, type ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan } from '@plain-envoy/core/plan';
 import { BehaviorSubject, filter, fromEvent, map } from 'rxjs';
 import type { CompileRequest } from './compiling';
@@ -42,9 +42,9 @@ export class PlanStore {
     });
   }
 
-  /** What runs patterns is large, and few projects have one: the worker that has it is started where it is needed. */
+  /** What runs patterns and formulas is large, and few projects have one: the worker that has it is started where it is needed. */
   private workerFor(document: ProjectDocument): Worker {
-    const withPatterns = hasPatterns(document);
+    const withPatterns = hasPatterns(document) || hasFormulas(document);
     if (this.running && (this.running.withPatterns || !withPatterns)) return this.running.worker;
     this.running?.worker.terminate();
     const worker = withPatterns

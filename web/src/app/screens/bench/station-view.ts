@@ -3,7 +3,7 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { type FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { type CarriedStation, stationsOn } from '@plain-envoy/core/converter';
+import { type CarriedStation, stationsOn } from '@plain-envoy/core/stations';
 import { type Point, pointLayout, readPoint, readText, valueFromInput } from '@plain-envoy/core/model';
 import { commands as isCommand, placeWords } from '@plain-envoy/core/place';
 import { lastsMs } from '@plain-envoy/core/telecontrol';

@@ -1,3 +1,4 @@
+import '@plain-envoy/core/formula';
 import { CdkDrag, CdkDragHandle, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import { type AbstractControl, type FormArray, type FormGroup, ReactiveFormsModule } from '@angular/forms';

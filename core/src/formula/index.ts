@@ -1,0 +1,5 @@
+import { useFormulas } from '../steps/index.js';
+import { readFormula } from './read.js';
+
+// Formulas of steps are understood wherever this is loaded.
+useFormulas(readFormula);

@@ -1,0 +1,1 @@
+export { CarriedStation, type Stations, stationsOf, stationsOn } from './stations.js';
