@@ -29,7 +29,13 @@ function between(ends) {
 const protocols = {
   'IEC 60870-5-104': (put) => {
     const common = { station: 1, times: usualTimes, close: (why) => console.log(`  closed: ${why}`) };
-    const points = Array.from({ length: POINTS }, (_, index) => ({ address: index + 1, type: 13, threshold: 0, periodMs: null, withTime: true }));
+    const points = Array.from({ length: POINTS }, (_, index) => ({
+      address: index + 1,
+      type: 13,
+      threshold: 0,
+      periodMs: null,
+      withTime: true,
+    }));
     const out = new Outstation104({
       ...common,
       points,
@@ -39,12 +45,26 @@ const protocols = {
       send: put('control'),
       execute: () => true,
     });
-    const control = new ControlStation104({ ...common, clockEveryMs: null, setsClock: true, answersMs: 5000, timeAt: (ms) => ms, send: put('out') });
+    const control = new ControlStation104({
+      ...common,
+      clockEveryMs: null,
+      setsClock: true,
+      answersMs: 5000,
+      timeAt: (ms) => ms,
+      send: put('out'),
+    });
     return { out, control, set: (index, value, nowMs) => out.set(index + 1, { value }, nowMs) };
   },
   'IEEE 1815': (put) => {
     const points = Array.from({ length: POINTS }, (_, index) => ({ kind: 'analog', index, eventClass: 1, threshold: 0, withTime: true }));
-    const times = { answersMs: 5000, eventsEveryMs: null, allEveryMs: 600_000, clockEveryMs: null, setsClock: true, takesUnsolicited: true };
+    const times = {
+      answersMs: 5000,
+      eventsEveryMs: null,
+      allEveryMs: 600_000,
+      clockEveryMs: null,
+      setsClock: true,
+      takesUnsolicited: true,
+    };
     const ofOut = { own: 2, other: 1, points, commands: [], memory: 100_000, confirmMs: 2000, selectedMs: 1000 };
     const out = new Outstation1815({ ...ofOut, send: put('control'), execute: () => true });
     const control = new ControlStation1815({ ...times, own: 1, other: 2, timeAt: (ms) => ms, send: put('out') });
