@@ -8,6 +8,8 @@ export interface ControlRules104 {
   times: Times104;
   /** After how long the clock of the outstation is set again, ms; null: only at the start. */
   clockEveryMs: number | null;
+  /** Hears of each point that was told, by its address. */
+  saw?(address: number): void;
   /** It sets the clock of the outstation at all. */
   setsClock: boolean;
   /** How long the answer to a command is waited for, ms. */
@@ -141,6 +143,7 @@ export class ControlStation104 {
       const time = timeIn(held);
       // The last that came holds, whatever its time: the clock that gave that may have been wrong.
       this.seen.set(address, { held, atMs: time?.atMs ?? null, cause: asdu.cause });
+      this.rules.saw?.(address);
       if (time) this.archive.add({ point: String(address), atMs: time.atMs, value: held });
     }
   }

@@ -14,6 +14,8 @@ export interface ControlRules1815 {
   allEveryMs: number;
   /** After how long the clock of the outstation is set again, ms; null: only when it asks for the time. */
   clockEveryMs: number | null;
+  /** Hears of each point that was told, by its kind and index. */
+  saw?(name: string): void;
   /** It sets the clock of the outstation at all. */
   setsClock: boolean;
   /** Events are sent unasked. */
@@ -230,6 +232,7 @@ export class ControlStation1815 {
         const atMs = typeof held['time'] === 'number' ? held['time'] : null;
         // The last that came holds, whatever its time: the clock that gave that may have been wrong.
         this.seen.set(name, { held, atMs });
+        this.rules.saw?.(name);
         if (atMs !== null) this.archive.add({ point: name, atMs, value: held });
       }
     }

@@ -1,8 +1,9 @@
 import { wordsOfCount } from '../can-line/index.js';
-import type { PointMemory } from '../converter/index.js';
+import type { Freshness, PointMemory } from '../converter/index.js';
 import type { CarriedStation } from '../stations/index.js';
 import { commands } from '../place/index.js';
 import {
+  addressKey,
   type ArchivedState,
   type CommandState,
   type EventPoint,
@@ -26,6 +27,8 @@ export interface EndRules {
   close(): void;
   /** Whether a control station sets the clocks of its outstations; it does where nothing is said. */
   setsClock?: boolean;
+  /** Whether it gives commands that are to stay again when the link is back, and those that came to nothing; it does where nothing is said. */
+  repeats?: boolean;
   /** What is wrong on purpose: the address, and the clock, by so many ms. */
   wrong?: { addressBy: number; clockByMs: number };
 }
@@ -98,7 +101,7 @@ abstract class End {
   }
 
   protected qualityPoint(point: EventPoint): EventPoint | undefined {
-    return this.goodOf.get(pointKey(point.place));
+    return this.goodOf.size > 0 ? this.goodOf.get(pointKey(point.place)) : undefined;
   }
 
   protected common(nowMs: number) {
@@ -126,15 +129,28 @@ const S = 1000;
 /** From so long on it can be said how often something happens. */
 const ENOUGH_MS = 10_000;
 
+/** A point that is told, with what was seen of it last. */
+interface Looked {
+  point: EventPoint;
+  /** Says whether it is good. */
+  told: EventPoint | undefined;
+  words: readonly number[] | null;
+  freshness: Freshness;
+  isBad: boolean;
+}
+
 export class OutstationEnd extends End implements StationEnd {
   private readonly session: OutstationSession;
-  private readonly looked = new Map<EventPoint, string>();
+  private readonly looked: Looked[];
   private readonly pulses = new Map<EventPoint, number>();
   private readonly taken = new Map<string, CommandState>();
   private nowMs = 0;
 
   constructor(rules: EndRules, nowMs: number) {
     super(rules, nowMs);
+    this.looked = this.points.flatMap((point): Looked[] =>
+      commands(point.place.sort) ? [] : [{ point, told: this.qualityPoint(point), words: null, freshness: 'good', isBad: false }],
+    );
     this.session = outstationSession({
       ...{ station: rules.station, points: this.points },
       addressBy: () => this.wrong.addressBy,
@@ -169,15 +185,14 @@ export class OutstationEnd extends End implements StationEnd {
       this.pulses.delete(point);
       this.write(point, /double/.test(point.place.sort) ? 1 : 0);
     }
-    for (const point of this.points) {
-      if (commands(point.place.sort)) continue;
+    const staleMs = station.outstation?.staleMs ?? null;
+    for (const looked of this.looked) {
+      const { point, told } = looked;
       const words = memory.read(point);
-      const freshness = memory.freshness?.(point, station.outstation?.staleMs ?? null) ?? 'good';
-      const told = this.qualityPoint(point);
+      const freshness = memory.freshness?.(point, staleMs) ?? 'good';
       const isBad = told !== undefined && memory.read(told).every((word) => word === 0);
-      const seen = `${words.join()} ${freshness} ${isBad}`;
-      if (this.looked.get(point) === seen) continue;
-      this.looked.set(point, seen);
+      if (isBad === looked.isBad && freshness === looked.freshness && isSame(words, looked.words)) continue;
+      Object.assign(looked, { words, freshness, isBad });
       const said = sayable(station.line.standard, point, words);
       const quality: Quality = freshness !== 'good' ? freshness : isBad ? 'bad' : said.ok ? 'good' : 'past its range';
       this.session.set(point, said.ok ? said.value : 0, quality, nowMs);
@@ -229,6 +244,12 @@ export class OutstationEnd extends End implements StationEnd {
   }
 }
 
+function isSame(words: readonly number[], before: readonly number[] | null): boolean {
+  if (before === null) return false;
+  for (let at = 0; at < words.length; at++) if (words[at] !== before[at]) return false;
+  return true;
+}
+
 /** How long a command that came to nothing is left before it is tried again. */
 const AGAIN_MS = 5 * S;
 /** An event that comes so long after its time was kept while the link was down; it says nothing of clocks. */
@@ -236,8 +257,10 @@ const KEPT_MS = 30 * S;
 
 export class ControlEnd extends End implements StationEnd {
   private readonly session: ControlSession;
-  /** What was taken over last of each point. */
-  private readonly takenOver = new Map<EventPoint, unknown>();
+  /** Those that were told, and are not taken over yet. */
+  private readonly news = new Set<EventPoint>();
+  private readonly commanded: readonly EventPoint[];
+  private readonly withQuality: readonly EventPoint[];
   /** What of each command the other end has, or has been given; at first what lies there. */
   private readonly given = new Map<EventPoint, string>();
   private readonly ends = new Map<string, CommandState>();
@@ -250,7 +273,15 @@ export class ControlEnd extends End implements StationEnd {
 
   constructor(rules: EndRules, nowMs: number) {
     super(rules, nowMs);
+    this.commanded = this.points.filter(({ place }) => commands(place.sort));
+    const told = this.points.filter(({ place }) => !commands(place.sort));
+    this.withQuality = told.filter((point) => this.qualityPoint(point));
+    const byKey = new Map(told.map((point) => [addressKey(rules.station.line.standard, point.place), point]));
     this.session = controlSession({
+      saw: (key) => {
+        const point = byKey.get(key);
+        if (point) this.news.add(point);
+      },
       ...{ station: rules.station, points: this.points },
       addressBy: () => this.wrong.addressBy,
       send: (frame) => this.send(frame),
@@ -327,7 +358,7 @@ export class ControlEnd extends End implements StationEnd {
   }
 
   command(pointId: string, said: number): boolean {
-    const point = this.points.find(({ id, place }) => id === pointId && commands(place.sort));
+    const point = this.commanded.find(({ id }) => id === pointId);
     if (point) this.byHand.push([point, said]);
     return point !== undefined;
   }
@@ -342,26 +373,24 @@ export class ControlEnd extends End implements StationEnd {
 
   private takeOver(nowMs: number): void {
     const { memory, station } = this.rules;
-    for (const point of this.points) {
-      if (commands(point.place.sort)) continue;
-      const seen = this.session.seen(point);
-      const told = this.qualityPoint(point);
-      const isGood = seen !== undefined && this.isHeard && qualityOf(station.line.standard, seen.held).isGood;
-      if (told) memory.write(told, wordsOfCount(Number(isGood), told));
-      if (!seen || this.takenOver.get(point) === seen) continue;
-      this.takenOver.set(point, seen);
+    for (const point of this.withQuality) {
+      const told = this.qualityPoint(point)!;
+      memory.write(told, wordsOfCount(Number(this.seenState(point).isGood), told));
+    }
+    for (const point of this.news) {
+      const seen = this.session.seen(point)!;
       const lag = seen.atMs === null ? null : Math.round(nowMs - seen.atMs);
       if (lag !== null && (lag <= KEPT_MS || nowMs - this.openedMs > KEPT_MS)) this.lagMs = lag;
       const words = wordsOfSaid(station.line.standard, point, Number(seen.held['value']));
       if (words.ok) memory.write(point, words.value);
     }
+    this.news.clear();
   }
 
   /** What is to be commanded and was not yet, one after the other. */
   private giveCommands(nowMs: number): void {
     // What lies there at the start is no command.
-    if (this.given.size === 0)
-      for (const point of this.points) if (commands(point.place.sort)) this.given.set(point, this.rules.memory.read(point).join());
+    if (this.given.size === 0) for (const point of this.commanded) this.given.set(point, this.rules.memory.read(point).join());
     if (!this.isConnected || !this.isHeard || this.isCommanding) return;
     const [hand] = this.byHand.splice(0, 1);
     if (hand) {
@@ -373,8 +402,7 @@ export class ControlEnd extends End implements StationEnd {
       }
       return this.give(point, said, () => undefined);
     }
-    for (const point of this.points) {
-      if (!commands(point.place.sort)) continue;
+    for (const point of this.rules.repeats === false ? [] : this.commanded) {
       const words = this.rules.memory.read(point);
       const key = words.join();
       if (this.given.get(point) === key || nowMs < (this.waits.get(point) ?? 0)) continue;

@@ -51,6 +51,8 @@ export interface OutstationSessionRules extends SessionRules {
   clockWrongByMs(): number;
 }
 export interface ControlSessionRules extends SessionRules {
+  /** Hears of each point that was told, by its address. */
+  saw(key: string): void;
   setsClock: boolean;
   timeAt(nowMs: number): number;
 }
@@ -153,12 +155,21 @@ function outstation1815({ station, points, addressBy, send, execute, clockWrongB
   };
 }
 
-function control104({ station: { line, outstation }, addressBy, send, close, timeAt, setsClock }: ControlSessionRules): ControlSession {
+function control104({
+  station: { line, outstation },
+  addressBy,
+  send,
+  close,
+  timeAt,
+  setsClock,
+  saw,
+}: ControlSessionRules): ControlSession {
   const session = new ControlStation104({
     get station() {
       return (outstation?.address ?? line.ownAddress) + addressBy();
     },
     ...{ times: line, clockEveryMs: line.clockEveryMs, answersMs: line.answersMs, setsClock, timeAt, send, close },
+    saw: (address) => saw(String(address)),
   } satisfies ControlRules104);
   return {
     ...facing(session),
@@ -175,14 +186,21 @@ function control104({ station: { line, outstation }, addressBy, send, close, tim
   };
 }
 
-function control1815({ station: { line, control, outstation }, addressBy, send, timeAt, setsClock }: ControlSessionRules): ControlSession {
+function control1815({
+  station: { line, control, outstation },
+  addressBy,
+  send,
+  timeAt,
+  setsClock,
+  saw,
+}: ControlSessionRules): ControlSession {
   const session = new ControlStation1815({
     get own() {
       return (control?.address ?? line.ownAddress) + addressBy();
     },
     other: outstation?.address ?? line.ownAddress,
     ...{ answersMs: line.answersMs, eventsEveryMs: line.eventsEveryMs, allEveryMs: line.allEveryMs, clockEveryMs: line.clockEveryMs },
-    ...{ takesUnsolicited: line.eventsEveryMs === null, setsClock, timeAt, send },
+    ...{ takesUnsolicited: line.eventsEveryMs === null, setsClock, timeAt, send, saw },
   } satisfies ControlRules1815);
   return {
     ...facing(session),

@@ -11,6 +11,9 @@ export interface Archived<Value> {
  * known by its point and time. In order of time, whenever it came.
  */
 export class Archive<Value> {
+  /** How many it keeps of one point; then the oldest goes. */
+  constructor(private readonly most = 100_000) {}
+
   private readonly byPoint = new Map<string, Archived<Value>[]>();
   private repeated = 0;
 
@@ -25,6 +28,7 @@ export class Archive<Value> {
       return false;
     }
     own.splice(at, 0, event);
+    if (own.length > this.most) own.shift();
     return true;
   }
 

@@ -64,6 +64,14 @@ describe('An archive', () => {
   });
 });
 
+describe('An archive that is full', () => {
+  it('lets the oldest of a point go', () => {
+    const archive = new Archive<number>(2);
+    for (const atMs of [1, 2, 3]) archive.add({ point: 'p', atMs, value: atMs });
+    expect(archive.of('p').map(({ value }) => value)).toEqual([2, 3]);
+  });
+});
+
 describe('A threshold', () => {
   it('is left by as much as it says from what was told last, and by what is no number', () => {
     const left = (sent: number | null, value: number, threshold: number) => leavesBand(sent, value, threshold);

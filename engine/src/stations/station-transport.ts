@@ -54,6 +54,8 @@ export class StationTransport implements ClientTransport {
       memory,
       tells: true,
       setsClock: !dial.isReal,
+      // What is written again is commanded again, and nothing else is.
+      repeats: false,
       send: (frame: Uint8Array) => this.send(frame),
       close: () => this.wire.cut(),
     };
@@ -62,7 +64,10 @@ export class StationTransport implements ClientTransport {
         this.streams = { iec104: new Stream104(), ieee1815: new LinkStream() };
         this.end.connected(this.now());
       },
-      disconnected: () => this.end.disconnected(),
+      disconnected: () => {
+        this.done.clear();
+        this.end.disconnected();
+      },
       hear: (bytes: Uint8Array) => this.hear(bytes.slice()),
     };
     const isControl = station.outstation !== null;

@@ -7,7 +7,9 @@ export function bankMemory(bank: RegisterBank): PointMemory {
   return {
     read(point) {
       const { table, offset, bit } = point;
-      return bit === null ? [...bank.slice(table, offset, pointWidth(point))] : [(bank.get(table, offset) >> bit) & 1];
+      if (bit !== null) return [(bank.get(table, offset) >> bit) & 1];
+      const width = pointWidth(point);
+      return width === 1 ? [bank.get(table, offset)] : Array.from(bank.slice(table, offset, width));
     },
     write({ table, offset, bit }, words) {
       if (bit === null) return bank.set(table, offset, ...words);
