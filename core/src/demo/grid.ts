@@ -1,7 +1,7 @@
 import type { Point } from '../model/index.js';
 import type { EventPlace } from '../place/index.js';
 import { coil, word } from './kiln.js';
-import { calm, point, points, route, steady, tenths } from './make.js';
+import { calm, point, route, steady, tenths } from './make.js';
 import { plant } from './site.js';
 
 /** What the grid station hears of the plant and says to it, where the grid converter has it, and how it gets to the kiln controller. */
@@ -15,7 +15,6 @@ const heard = (place: EventPlace, fields: Fields): Point =>
   point(plant.gridStation, { table: 'holding', type: 'uint16', place, ...fields });
 const said = (place: Point['place'], fields: Fields): Point =>
   point(plant.gridStation, { table: 'input', type: 'uint16', place, ...fields });
-const ofKiln = (name: string): Point => points.find((row) => row.deviceId === plant.kilnController.id && row.name === name)!;
 
 const levels = ['none', 'to 60 %', 'to 30 %', 'off'].map((name, value) => ({ value, name }));
 const grid = {
@@ -30,8 +29,9 @@ const grid = {
   kept: said({ kind: 'stationState', state: 'kept', pinned: false }, { name: 'Events kept', offset: 4 }),
 };
 
-route('Power to the grid', ofKiln('Plant power'), grid.power, 'value', calm);
-route('Energy to the grid', ofKiln('Plant energy'), grid.energy, 'value', calm);
+const told = { power: { scale: tenths, unit: 'kW' }, energy: { type: 'uint32', unit: 'kWh' } } as const;
+route('Power to the grid', word(264, 'Power for the grid', told.power), grid.power, 'value', calm);
+route('Energy to the grid', word(266, 'Energy for the grid', told.energy), grid.energy, 'value', calm);
 route('Alarm to the grid', coil(56, 'Plant alarm'), grid.alarm, 'value', steady);
 route('Grid number', word(260, 'Grid number'), grid.number, 'registers', steady);
 route('Curtailment', grid.curtailment, word(261, 'Curtailment', { codes: levels }), 'registers', steady);

@@ -240,6 +240,8 @@ END_VAR
   Conveyor_number := ${SECONDS} MOD 10;
   Grid_number := ${SECONDS} / 5 MOD 10;
   Plant_alarm := Burner_status.3;
+  Power_for_the_grid := Plant_power;
+  Energy_for_the_grid := Plant_energy;
 
   steep(beat := Steep_heartbeat, limit := T#5s);
   minute := ${SECONDS} / 60;

@@ -155,10 +155,12 @@ describe('what the runner sends', () => {
     const { plan } = compile(mended(demo));
     const { asked, runner } = benchOf(plan);
     const heads = new Set(
-      plan.requests.flatMap(({ deviceId, functionCode, offset, count, kind, also, withId }) => {
+      plan.requests.flatMap(({ deviceId, functionCode, offset, count, kind, also, withId, partial }) => {
         if (withId) return [];
         const values = kind === 'write' ? { values: new Array<number>(count).fill(0) } : {};
-        return `${deviceId} ${head(requestPdu({ functionCode, offset, count, ...values, ...(also ? { also } : {}) }))}`;
+        const own = `${deviceId} ${head(requestPdu({ functionCode, offset, count, ...values, ...(also ? { also } : {}) }))}`;
+        // Bits of a word are written into what is read there just before.
+        return partial ? [own, `${deviceId} ${head(requestPdu({ functionCode: 3, offset, count }))}`] : [own];
       }),
     );
     const sent = () => asked.map(({ deviceId, pdu }) => `${deviceId} ${head(pdu)}`);
