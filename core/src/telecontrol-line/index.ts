@@ -1,4 +1,4 @@
-export { eventArrivesWithinMs, eventHolds, eventLeavesWithinMs, eventRefreshOf, LOOKS_EVERY_MS } from './refresh.js';
+export { eventHolds, eventLeavesWithinMs, eventRefreshOf, LOOKS_EVERY_MS } from './refresh.js';
 export type { ArchivedState, CommandState, SeenPointState, StationPortState } from './station-port-state.js';
 export {
   addressKey,

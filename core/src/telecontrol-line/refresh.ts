@@ -12,7 +12,7 @@ export const LOOKS_EVERY_MS = 20;
 const ON_THE_NET_MS = 20;
 
 /** How long what one end holds may take until the other has it, both well and connected. */
-export function eventArrivesWithinMs(line: TelecontrolLine, point: Point): number {
+function eventArrivesWithinMs(line: TelecontrolLine, point: Point): number {
   if (!isEventPoint(point)) return 0;
   if (commands(point.place.sort)) return LOOKS_EVERY_MS + (point.place.selectFirst ? 4 : 2) * ON_THE_NET_MS;
   const asked = line.standard === 'ieee1815' ? (point.place.eventClass === 0 ? line.allEveryMs : (line.eventsEveryMs ?? 0)) : 0;

@@ -60,9 +60,10 @@ export class ListeningWire extends Wire {
   /** Port 0 takes any that is free. Rejects with the system's error where it is taken. */
   async start({ host, port }: Where): Promise<void> {
     const server = createServer((socket) => this.take(socket));
-    server.listen(port, host);
-    await once(server, 'listening');
     this.server = server;
+    server.listen(port, host);
+    // One that is stopped meanwhile never listens.
+    await Promise.race([once(server, 'listening'), once(server, 'close')]);
   }
 
   /** Where it listens; null where it does not. */

@@ -50,7 +50,7 @@ async function both(standard: 'ieee1815' | 'iec60870-5-104', isReal = false) {
   const words = (exchange: Awaited<ReturnType<StationTransport['exchange']>>) =>
     exchange.kind === 'answer' ? [...exchange.pdu] : exchange.failure.code;
   return {
-    ...{ out, control, frames },
+    ...{ out, control, frames, port: address.port },
     read: async (of: StationTransport, functionCode: 3 | 4, offset: number, ms = 5000) =>
       words(await of.exchange(1, requestPdu({ functionCode, offset, count: 1 }), ms)),
     write: async (to: StationTransport, offset: number, value: number, ms = 5000) =>
@@ -88,6 +88,18 @@ for (const standard of ['ieee1815', 'iec60870-5-104'] as const)
       expect(await write(out, POWER, 1)).toEqual([6, 0, POWER, 0, 1]);
       close();
       expect(await write(control, POWER, 1, 100)).toBe('no-answer');
+    });
+
+    it('leaves its port free where it is closed while it begins to listen', async () => {
+      const { out, control, read, close, port } = await both(standard);
+      const asked = read(out, 3, POWER, 50);
+      close();
+      await asked;
+      await new Promise((done) => setTimeout(done, 50));
+      const server = createServer().listen(port, '127.0.0.1');
+      await expectAsync(once(server, 'listening')).toBeResolved();
+      server.close();
+      expect((await control.tell()).kind).toBe('failed');
     });
 
     it('answers no command that nobody carries out', async () => {
