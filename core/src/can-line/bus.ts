@@ -16,8 +16,9 @@ export function timeOfBus({ ports, lines, frames }: ProjectDocument, lineId: str
   return busTime(line?.kind === 'can' ? line.bitrate : 1_000_000, timed);
 }
 
-/** Between how many ms a frame comes; null for one that only comes when something has changed. */
-export function periodOf({ when }: Pick<DeviceFrame, 'when'>): number | null {
+/** Between how many ms a frame comes; null for one that only comes when something has changed, and for many that are passed whole. */
+export function periodOf({ when, whole }: Pick<DeviceFrame, 'when' | 'whole'>): number | null {
+  if (whole) return null;
   return when.on === 'period' ? when.periodMs : when.on === 'change' ? when.atLeastMs : null;
 }
 

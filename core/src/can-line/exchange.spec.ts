@@ -4,7 +4,17 @@ import { fernhollow } from '../demo/index.js';
 import { blankPoint, type Point, pointLayout, pointWidth } from '../model/index.js';
 import { toHex } from '../frame/index.js';
 import { encode } from '../value/index.js';
-import { CanExchange, frameRefreshOf, putSignal, signalHolds, timeOfBus, wordsOfSignal } from './index.js';
+import {
+  CanExchange,
+  frameRefreshOf,
+  identifiersOf,
+  knownFrame,
+  partsOfRecords,
+  putSignal,
+  signalHolds,
+  timeOfBus,
+  wordsOfSignal,
+} from './index.js';
 
 const demo = fernhollow();
 const line = demo.lines.find(({ kind }) => kind === 'can')!;
@@ -13,20 +23,21 @@ const ids = { projectId: demo.project.id, deviceId: demo.frames[0]!.deviceId };
 function frame(id: string, fields: Partial<CarriedFrame>, points: (Partial<Point> & Pick<Point, 'name'>)[] = []): CarriedFrame {
   return {
     ...{ ...ids, id, name: id, direction: 'sent', identifierBits: 11, identifier: 0x123, bytes: 8, fill: '', deviceName: 'Node' },
-    ...{ when: { on: 'period', periodMs: 100 }, lostAfterMs: 300 },
+    ...{ when: { on: 'period', periodMs: 100 }, lostAfterMs: 300, whole: null },
     ...fields,
     points: points.map((point, index): Point => ({ ...blankPoint({ id: `${id} ${index}`, ...ids }), ...point })),
   };
 }
 const bits = (frameId: string, firstBit: number, count: number, order: 'little' | 'big' = 'little') =>
   ({ place: { kind: 'signal', frameId, firstBit, bits: count, order, pinned: false } }) as const;
-const state = (frameId: string, name: 'valid' | 'count' | 'lost') =>
+const state = (frameId: string, name: 'valid' | 'count' | 'lost' | 'done') =>
   ({ place: { kind: 'frameState', frameId, state: name, pinned: false } }) as const;
 
 /** An end whose values are kept by name. */
 function end(frames: readonly CarriedFrame[], as: 'converter' | 'device' = 'converter') {
   const words = new Map<string, number[]>();
   const sent: string[] = [];
+  const identifiers: number[] = [];
   const bus = { isFull: false };
   const exchange = new CanExchange({
     ...{ frames, as },
@@ -34,9 +45,12 @@ function end(frames: readonly CarriedFrame[], as: 'converter' | 'device' = 'conv
       read: (point) => words.get(point.name) ?? Array.from({ length: pointWidth(point) }, () => 0),
       write: (point, value) => void words.set(point.name, value),
     },
-    send: ({ data }) => !bus.isFull && sent.push(toHex(data).replaceAll(' ', '').toLowerCase()) > 0,
+    send: ({ data, identifier }) => {
+      identifiers.push(identifier);
+      return !bus.isFull && sent.push(toHex(data).replaceAll(' ', '').toLowerCase()) > 0;
+    },
   });
-  return { exchange, words, sent, bus, counters: (nowMs = 0) => exchange.state(nowMs).frames[0]! };
+  return { exchange, words, sent, identifiers, bus, counters: (nowMs = 0) => exchange.state(nowMs).frames[0]! };
 }
 const came = (hex: string, identifier = 0x123, identifierBits: 11 | 29 = 11): CanFrame => ({
   ...{ identifierBits, identifier },
@@ -154,6 +168,105 @@ describe('One end of a line of CAN', () => {
       exchange.step(0);
       expect([sent.length, words.get('Wanted')]).toEqual([1, [7]]);
     });
+  });
+});
+
+describe('Frames that a converter passes whole', () => {
+  const whole = (direction: CarriedFrame['direction'], records: number, mask = 0x7f0): CarriedFrame => {
+    const own = frame('w', { direction, whole: { mask, records }, when: { on: 'change', atLeastMs: null } });
+    const told = direction === 'sent' ? (['valid', 'count'] as const) : (['done'] as const);
+    const points = [...partsOfRecords(own), ...told.map((name) => ({ name, type: 'uint16' as const, ...state('w', name) }))];
+    return { ...own, points: points.map((point, index): Point => ({ ...blankPoint({ id: `w ${index}`, ...ids }), ...point })) };
+  };
+  const record = (words: ReadonlyMap<string, number[]>, name: string) => [
+    ...['count', 'length', 'identifier', 'data 0', 'data 2', 'data 4', 'data 6'].map((part) =>
+      (words.get(`${name} ${part}`) ?? []).map((word) => word.toString(16)).join(' '),
+    ),
+  ];
+
+  it('are known by the bits of their identifier that count, after those that are known one by one', () => {
+    const [all, one] = [whole('sent', 1), frame('one', { identifier: 0x125 })];
+    const known = (identifier: number, identifierBits: 11 | 29 = 11) => knownFrame([all, one], { identifier, identifierBits })?.id;
+    expect([known(0x12f), known(0x125), known(0x133), known(0x12f, 29)]).toEqual(['w', 'one', undefined, undefined]);
+    expect([identifiersOf(all), identifiersOf(one), identifiersOf({ ...all, whole: { mask: 0x70f, records: 1 } })]).toEqual([
+      '120 to 12F',
+      '125',
+      '103 where 70F of it fits',
+    ]);
+  });
+
+  it('go into one record after the other, and from the last into the first again', () => {
+    const { exchange, words, counters } = end([whole('sent', 2)]);
+    exchange.step(0);
+    expect(words.get('valid')).toEqual([0]);
+    exchange.hear(came('0102030405060708', 0x121), 10);
+    exchange.hear(came('AABBCC', 0x12f), 20);
+    expect(record(words, 'w 1')).toEqual(['1', '8', '0 121', '102', '304', '506', '708']);
+    expect(record(words, 'w 2')).toEqual(['2', '3', '0 12f', 'aabb', 'cc00', '0', '0']);
+    exchange.hear(came('', 0x120), 30);
+    exchange.hear(came('01', 0x130), 30);
+    exchange.hear({ ...came('01', 0x120), isRemote: true }, 30);
+    expect(record(words, 'w 1')).toEqual(['3', '0', '0 120', '0', '0', '0', '0']);
+    expect([words.get('valid'), words.get('count'), counters().count, exchange.state(30).unknown]).toEqual([[1], [3], 3, 1]);
+    exchange.step(331);
+    expect(words.get('valid')).withContext('none came for 300 ms').toEqual([0]);
+  });
+
+  it('count on from 1 after 65535, so that 0 is never a frame', () => {
+    const { exchange, words } = end([whole('sent', 1)]);
+    for (let count = 0; count < 65_536; count++) exchange.hear(came('', 0x120), 0);
+    expect(words.get('w count')).toEqual([1]);
+  });
+
+  it('are sent as the controller has made them, in the order of their counts, each when its count is another', () => {
+    const { exchange, words, sent, identifiers, bus, counters } = end([whole('taken', 2)]);
+    words.set('w 1 count', [9]);
+    exchange.begin();
+    exchange.step(0);
+    expect(sent).withContext('what was there at the start is no news').toEqual([]);
+    const make = (name: string, count: number, length: number, identifier: number, ...data: number[]) => {
+      words.set(`${name} length`, [length]).set(`${name} identifier`, [0, identifier]).set(`${name} count`, [count]);
+      data.forEach((word, index) => words.set(`${name} data ${2 * index}`, [word]));
+    };
+    make('w 1', 11, 3, 0x122, 0x0102, 0x03ff);
+    make('w 2', 10, 2, 0x121, 0xaabb);
+    exchange.step(10);
+    expect([sent, identifiers, words.get('done')]).toEqual([['aabb', '010203'], [0x121, 0x122], [11]]);
+    exchange.step(20);
+    expect(sent.length).toBe(2);
+    bus.isFull = true;
+    make('w 1', 12, 0, 0x120);
+    exchange.step(30);
+    expect([counters().problem, words.get('done')]).toEqual([jasmine.stringContaining('has not been sent yet'), [11]]);
+    bus.isFull = false;
+    exchange.step(40);
+    expect([sent.at(-1), counters().problem, words.get('done')]).toEqual(['', null, [12]]);
+  });
+
+  it('that are none are not sent, and it is said why', () => {
+    const { exchange, words, sent, counters } = end([whole('taken', 1)]);
+    exchange.begin();
+    const problemOf = (identifier: number[], length: number, count: number) => {
+      words.set('w identifier', identifier).set('w length', [length]).set('w count', [count]);
+      exchange.step(count);
+      return counters().problem;
+    };
+    expect(problemOf([0, 0x131], 8, 1)).toBe('Record 1: identifier 131 is none of 120 to 12F.');
+    expect(problemOf([0, 0x121], 9, 2)).toBe('Record 1 says 9 bytes of data; a frame has at most 8.');
+    expect(problemOf([1, 0x121], 8, 3)).toContain('has more than 11 bits');
+    expect(sent).toEqual([]);
+    expect([problemOf([0, 0x121], 1, 4), sent]).toEqual([null, ['00']]);
+  });
+
+  it('are no business of the device, and its frames are not made by the converter beside', () => {
+    const own = frame('own', { direction: 'taken', when: { on: 'period', periodMs: 10 } });
+    const converter = end([whole('taken', 1), own]);
+    converter.exchange.begin();
+    for (const now of [0, 10]) converter.exchange.step(now);
+    expect(converter.sent).toEqual([]);
+    const device = end([whole('taken', 1), own], 'device');
+    device.exchange.hear(came('0000000000000000'), 0);
+    expect(device.exchange.state(0).frames.map(({ id, count }) => [id, count])).toEqual([['own', 1]]);
   });
 });
 

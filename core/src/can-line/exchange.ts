@@ -1,10 +1,11 @@
-import { arbitrate, bitsOfSignal, type CanFrame, type CanIdentifier } from '../can/index.js';
+import { bitsOfSignal, type CanFrame } from '../can/index.js';
 import type { CarriedFrame, PointMemory } from '../converter/index.js';
 import { fromHex } from '../frame/index.js';
 import type { Point } from '../model/index.js';
 import type { FarPlace } from '../place/index.js';
 import { periodOf } from './bus.js';
 import type { CanPortState } from './can-port-state.js';
+import { countOf, countsBetween, countsOf, frameInRecord, isFrameOf, putRecord } from './records.js';
 import { putSignal, wordsOfCount, wordsOfSignal } from './signal-words.js';
 
 export interface CanRules {
@@ -15,6 +16,8 @@ export interface CanRules {
   /** False where the same frame still waits to be sent. */
   send(frame: CanFrame): boolean;
 }
+
+const NOT_SENT = 'The last one has not been sent yet: nobody acknowledges it, or the bus is off or full.';
 
 /** A frame that is heard. */
 interface Heard {
@@ -35,6 +38,9 @@ interface Sent {
   lastMs: number | null;
   /** By what it is told whether it has changed. */
   lastMark: string;
+  /** The counts of its records as they were, where it passes frames whole, and that of the last which went out. */
+  lastCounts: number[];
+  done: number;
   problem: string | null;
 }
 
@@ -50,30 +56,46 @@ export class CanExchange {
 
   constructor(private readonly rules: CanRules) {
     const [hears, sends] = rules.as === 'converter' ? (['sent', 'taken'] as const) : (['taken', 'sent'] as const);
-    const of = (direction: CarriedFrame['direction']) => rules.frames.filter((frame) => frame.direction === direction);
+    // A device knows its frames one by one, whatever its converter does with them.
+    const frames = rules.frames.filter(({ whole }) => rules.as === 'converter' || !whole);
+    const passed = frames.filter(({ whole, direction }) => whole && direction === 'taken');
+    const isMadeElsewhere = (frame: CarriedFrame) => !frame.whole && passed.some((one) => isFrameOf(one, frame));
+    const of = (direction: CarriedFrame['direction']) => frames.filter((frame) => frame.direction === direction);
     this.heard = of(hears).map((carried) => ({
       ...{ carried, count: 0, damaged: 0, lost: 0, lastMs: null, isLost: false, problem: null },
     }));
-    this.sent = of(sends).map((carried) => ({ carried, count: 0, nextMs: null, lastMs: null, lastMark: '', problem: null }));
+    this.sent = of(sends)
+      .filter((frame) => rules.as === 'device' || !isMadeElsewhere(frame))
+      .map((carried) => ({
+        ...{ carried, count: 0, nextMs: null, lastMs: null, lastMark: '', problem: null },
+        ...{ lastCounts: Array.from({ length: carried.whole?.records ?? 0 }, () => 0), done: 0 },
+      }));
   }
 
   /** It is switched on: what is there now is no change, and what is sent once then is due. */
   begin(): void {
-    for (const sent of this.sent) sent.lastMark = sent.carried.when.on === 'start' ? '' : markOf(sent.carried.when, this.build(sent));
+    for (const sent of this.sent) {
+      if (sent.carried.whole) sent.lastCounts = countsOf(sent.carried, this.rules.memory);
+      else sent.lastMark = sent.carried.when.on === 'start' ? '' : markOf(sent.carried.when, this.build(sent));
+    }
   }
 
   hear(frame: CanFrame, nowMs: number): void {
     this.startedMs ??= nowMs;
-    const own = this.heard.filter(({ carried }) => isSameIdentifier(carried, frame));
+    const own = this.heard.filter(({ carried }) => isFrameOf(carried, frame));
     if (own.length === 0) this.unknown += 1;
     if (frame.isRemote) return;
-    for (const heard of own) this.take(heard, frame.data, nowMs);
+    for (const heard of own) this.take(heard, frame, nowMs);
   }
 
   /** Lets time pass: frames become due, values grow old. */
   step(nowMs: number): void {
     this.startedMs ??= nowMs;
-    for (const sent of this.sent) this.sendWhenDue(sent, nowMs);
+    for (const sent of this.sent) {
+      if (sent.carried.whole) this.sendRecords(sent, nowMs);
+      else this.sendWhenDue(sent, nowMs);
+      this.writeDone(sent);
+    }
     for (const heard of this.heard) {
       const isLost = heard.lastMs !== null && nowMs - heard.lastMs > heard.carried.lostAfterMs;
       if (isLost && !heard.isLost) heard.lost += 1;
@@ -105,10 +127,11 @@ export class CanExchange {
   }
 
   /** All of its values or none: a frame in which one is wrong changes nothing. */
-  private take(heard: Heard, data: Uint8Array, nowMs: number): void {
+  private take(heard: Heard, frame: CanFrame, nowMs: number): void {
     const { carried } = heard;
+    const { data } = frame;
     const put: [Point, number[]][] = [];
-    heard.problem = data.length < carried.bytes ? `It came with ${data.length} of its ${carried.bytes} bytes.` : null;
+    heard.problem = !carried.whole && data.length < carried.bytes ? `It came with ${data.length} of its ${carried.bytes} bytes.` : null;
     for (const point of carried.points) {
       if (heard.problem !== null || point.place.kind !== 'signal') continue;
       const words = wordsOfSignal(data, point);
@@ -121,6 +144,7 @@ export class CanExchange {
     }
     for (const [point, words] of put) this.rules.memory.write(point, words);
     heard.count += 1;
+    if (carried.whole) putRecord(carried, frame, heard.count, this.rules.memory);
     heard.lastMs = nowMs;
     heard.isLost = false;
     this.writeStates(heard);
@@ -130,6 +154,35 @@ export class CanExchange {
     for (const point of heard.carried.points) {
       if (point.place.kind !== 'frameState') continue;
       this.rules.memory.write(point, wordsOfCount(stateOf(heard, point.place.state), point));
+    }
+  }
+
+  private writeDone({ carried, done }: Sent): void {
+    for (const point of carried.points)
+      if (point.place.kind === 'frameState' && point.place.state === 'done') this.rules.memory.write(point, wordsOfCount(done, point));
+  }
+
+  /** Frames that the controller has made: those whose count is another than it was, in the order of their counts. */
+  private sendRecords(sent: Sent, nowMs: number): void {
+    const { carried, lastCounts } = sent;
+    const counts = countsOf(carried, this.rules.memory);
+    const fresh = [...counts.keys()].filter((record) => counts[record] !== lastCounts[record]);
+    for (const record of fresh) if (counts[record] === 0) lastCounts[record] = 0;
+    const due = fresh.filter((record) => counts[record] !== 0);
+    const after = (record: number) => countsBetween(sent.done, counts[record]!);
+    for (const record of due.sort((a, b) => after(a) - after(b))) {
+      const frame = frameInRecord(carried, record, this.rules.memory);
+      sent.problem = typeof frame === 'string' ? frame : null;
+      if (typeof frame !== 'string') {
+        if (!this.rules.send(frame)) {
+          sent.problem = NOT_SENT;
+          return;
+        }
+        sent.count += 1;
+        sent.lastMs = nowMs;
+        sent.done = counts[record]!;
+      }
+      lastCounts[record] = counts[record]!;
     }
   }
 
@@ -147,12 +200,13 @@ export class CanExchange {
     }
     const { identifierBits, identifier } = sent.carried;
     if (!this.rules.send({ identifierBits, identifier, data })) {
-      sent.problem = 'The last one has not been sent yet: nobody acknowledges it, or the bus is off or full.';
+      sent.problem = NOT_SENT;
       return;
     }
     sent.lastMark = mark;
     sent.count += 1;
     sent.lastMs = nowMs;
+    sent.done = countOf(sent.count);
   }
 
   /** Null where a value does not fit: no frame goes out that says something else. */
@@ -171,10 +225,6 @@ export class CanExchange {
   }
 }
 
-function isSameIdentifier(a: CanIdentifier, b: CanIdentifier): boolean {
-  return arbitrate(a, b) === 0;
-}
-
 /** What of a frame tells that it has to go out again. */
 function markOf(when: CarriedFrame['when'], data: Uint8Array | null): string {
   if (when.on === 'start') return 'sent';
@@ -187,5 +237,5 @@ function markOf(when: CarriedFrame['when'], data: Uint8Array | null): string {
 
 function stateOf({ count, lost, lastMs, isLost }: Heard, state: Extract<FarPlace, { kind: 'frameState' }>['state']): number {
   if (state === 'valid') return Number(lastMs !== null && !isLost);
-  return state === 'count' ? count : lost;
+  return state === 'lost' ? lost : count;
 }

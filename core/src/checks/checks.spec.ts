@@ -3,6 +3,7 @@ import type { Finding } from '../findings/index.js';
 import { applyChanges, type DeviceFrame, type ProjectDocument } from '../model/index.js';
 import { checkFrames, checkLines, checkLinks, checkStations } from './index.js';
 import type { EthernetPort, Line, Port, SerialLine, SerialPort } from '../media/index.js';
+import { withWholeFrames } from '../testing/index.js';
 
 const demo = fernhollow();
 const idOf = (name: string) => demo.devices.find((device) => device.name === name)!.id;
@@ -244,6 +245,52 @@ describe('findings on lines', () => {
       expect(first?.message).withContext(check).toMatch(says);
     }
     expect(checkFrames(demo)).toEqual([]);
+  });
+
+  it('tell what is wrong with frames that pass whole, each first', () => {
+    const whole = withWholeFrames(demo);
+    const [all, made] = whole.frames.slice(-2) as [DeviceFrame, DeviceFrame];
+    const frame = (changed: DeviceFrame, fields: Partial<DeviceFrame>): Partial<ProjectDocument> => ({
+      frames: whole.frames.map((row) => (row === changed ? { ...row, ...fields } : row)),
+    });
+    const part = (name: string) => whole.points.find((point) => point.name === name)!;
+    const [count, sequence] = [part('All of it 1 count'), part('Sequence')];
+    const reading = {
+      routes: whole.routes.map((row) =>
+        row.sourceId === sequence.id || row.name === 'Turner status' ? { ...row, sourceId: count.id } : row,
+      ),
+    };
+    const without = whole.routes.filter(
+      ({ destinationId }) => !whole.points.some(({ id, place }) => id === destinationId && place.kind === 'signal'),
+    );
+    const wrong: [Partial<ProjectDocument>, string, RegExp][] = [
+      [{ points: whole.points.filter((point) => point !== count) }, 'records-incomplete', /record 1 of All of it has no count/],
+      [frame(all, { whole: { ...all.whole!, records: 3 } }), 'records-incomplete', /record 3 .* has no count/],
+      [{ points: [...whole.points, { ...count, id: 'again' }] }, 'records-incomplete', /has its count twice/],
+      [
+        { points: whole.points.map((row) => (row === count ? { ...row, offset: row.offset + 40 } : row)) },
+        'record-split',
+        /All of it 1 count does not lie/,
+      ],
+      [reading, 'records-overrun', /keeps 2 frames, and is read every 1000 ms: in that time 11 come \(Position, Alive\)/],
+      [
+        { routes: whole.routes },
+        'made-by-controller',
+        /Speed wanted lies in Drive, which the converter does not make: .* 18A00000 to 18A0FFFF/,
+      ],
+      [
+        frame(all, { identifierBits: 11, identifier: 0x100, whole: { mask: 0x700, records: 2 } }),
+        'outside-whole',
+        /100 to 1FF, of 11 bits.*Position 18A01003/,
+      ],
+      [frame(made, { identifier: 0x10a0_0000 }), 'outside-whole', /Drive 18A02003/],
+    ];
+    for (const [change, check, says] of wrong) {
+      const [first] = checkFrames({ ...whole, routes: without, ...change });
+      expect(first?.check).toBe(check);
+      expect(first?.message).withContext(check).toMatch(says);
+    }
+    expect(checkFrames({ ...whole, routes: without })).toEqual([]);
   });
 
   it('tell what is wrong with a cyclic link, each first', () => {

@@ -65,6 +65,11 @@ import { signalWider } from './frames/signal-wider.js';
 import { frameLostEarly } from './frames/frame-lost-early.js';
 import { busFull } from './frames/bus-full.js';
 import { frameLate } from './frames/frame-late.js';
+import { recordsIncomplete } from './frames/records-incomplete.js';
+import { recordSplit } from './frames/record-split.js';
+import { recordsOverrun } from './frames/records-overrun.js';
+import { madeByController } from './frames/made-by-controller.js';
+import { outsideWhole } from './frames/outside-whole.js';
 import { linkEnds } from './cyclic/link-ends.js';
 import { linkSizesDiffer } from './cyclic/link-sizes-differ.js';
 import { validityPastBlock } from './cyclic/validity-past-block.js';
@@ -209,6 +214,11 @@ export const checks = [
   frameLostEarly,
   busFull,
   frameLate,
+  recordsIncomplete,
+  recordSplit,
+  recordsOverrun,
+  madeByController,
+  outsideWhole,
   linkEnds,
   linkSizesDiffer,
   validityPastBlock,

@@ -12,6 +12,7 @@ import { orderOf, placeFar, placeAnew } from '../placing/index.js';
 import { imageBytes, mappingSheet, namesOfByte, spansInImage } from '../mapping/index.js';
 import { ImageMemory } from '../playing/index.js';
 import { fieldHolds, pointsOfTelegram, readSamples, refreshOf } from '../text-line/index.js';
+import { withWholeFrames } from '../testing/index.js';
 
 const demo = fernhollow();
 const device = (name: string, of: ProjectDocument = demo): Device => of.devices.find((row) => row.name === name)!;
@@ -233,6 +234,54 @@ describe('The mapping sheet of a converter', () => {
       ['input bytes 8 to 11, little-endian', 'W404'],
       ['valid of the link', 'W407.0'],
       ['output byte 0', 'W420'],
+    ]);
+  });
+});
+
+describe('A converter that passes frames whole', () => {
+  const whole = withWholeFrames(demo);
+  const converter = device('Turner converter', whole);
+  const line = whole.lines.find(({ kind }) => kind === 'can')!;
+
+  it('has a sheet that says how the controller reads and makes them', () => {
+    const { rows, settings } = mappingSheet(whole, converter);
+    expect(settings.at(-2)).toBe(
+      'All of it passes frames with identifiers 18A00000 to 18A0FFFF hex, of 29 bits, whole into 2 records, one after the other and then from the first again: a record holds a new frame when its count is another than before, and the highest is the newest; counts go from 1 to 65535 and then on from 1, and a count that is left out is a frame that was lost. None for 500 ms counts as lost.',
+    );
+    expect(settings.at(-1)).toContain('identifier, length and data are written first, and then a count that is one more');
+    const at = (far: string) =>
+      rows.filter((row) => row.far === far).map(({ direction, registers, order }) => [direction, registers, order]);
+    expect(at('data from byte 2 on of record 2 of All of it')).toEqual([['into the image', 1, 'ABCD']]);
+    expect(at('identifier of record 1 of Made')).toEqual([['out of the image', 2, 'ABCD']]);
+    expect(at('done of Made')).toEqual([['into the image', 1, 'ABCD']]);
+  });
+
+  it('has the bytes of their data as they came, whatever its line lays first', () => {
+    const low = {
+      ...converter,
+      image: {
+        ...converter.image!,
+        windows: converter.image!.windows.map((window) =>
+          window.lineId === line.id ? { ...window, order: 'low-first' as const } : window,
+        ),
+      },
+    };
+    const of = { ...whole, devices: whole.devices.map((row) => (row === converter ? low : row)) };
+    const part = (name: string) => of.points.find((point) => point.name === name)!;
+    expect(['All of it 1 data 2', 'All of it 1 count', 'All of it 1 identifier'].map((name) => orderOf(of, part(name)))).toEqual([
+      'ABCD',
+      'DCBA',
+      'DCBA',
+    ]);
+    const registers = { get: () => 0, set: () => undefined };
+    const memory = new ImageMemory(low.image, registers);
+    const from = (name: string) => spansInImage(of, low).find(({ point }) => point.name === name)!.from;
+    memory.of(line.id).write(part('All of it 1 data 2'), [0x0102]);
+    memory.of(line.id).write(part('All of it 1 count'), [0x0304]);
+    const bytes = (name: string) => [...memory.bytes.subarray(from(name), from(name) + 2)];
+    expect([bytes('All of it 1 data 2'), bytes('All of it 1 count')]).toEqual([
+      [1, 2],
+      [4, 3],
     ]);
   });
 });

@@ -5,7 +5,7 @@ import { celsius, named, point, route, steady } from './make.js';
 import { plant } from './site.js';
 
 /** What the floor turner says and takes on its CAN, where its converter has it, and how it gets to the kiln controller. */
-const ofTurner = { projectId, deviceId: plant.turner.id, identifierBits: 29, fill: '' } as const;
+const ofTurner = { projectId, deviceId: plant.turner.id, identifierBits: 29, fill: '', whole: null } as const;
 const position: DeviceFrame = {
   ...ofTurner,
   ...{ id: nextId(), name: 'Position', note: '', direction: 'sent', identifier: 0x18a0_1003, bytes: 8 },

@@ -1,4 +1,5 @@
 import { hexIdentifier } from '../can-id/index.js';
+import { identifiersOf } from '../can-line/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
 import { type CyclicLine, mediumOf, type Port, standardName, telecontrolPort } from '../media/index.js';
 import { type Device, type DeviceFrame, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
@@ -180,7 +181,9 @@ function eventSentence(name: string, unit: string, place: EventPlace): string {
   return `${what}: ${often.join(', ')}.`;
 }
 
-function frameSentence({ name, identifierBits, identifier, bytes, when, direction, lostAfterMs }: DeviceFrame): string {
+function frameSentence(frame: DeviceFrame): string {
+  const { name, identifierBits, identifier, bytes, when, direction, lostAfterMs, whole } = frame;
+  if (whole) return wholeSentence(frame, whole.records);
   const bits = when.on === 'toggle' ? (when.bits === 8 ? `byte ${when.firstBit / 8}` : `bit ${when.firstBit}`) : '';
   const often = {
     period: () => `every ${when.on === 'period' ? when.periodMs : 0} ms`,
@@ -191,6 +194,17 @@ function frameSentence({ name, identifierBits, identifier, bytes, when, directio
   const way = direction === 'sent' ? 'received' : 'sent';
   const lost = direction === 'sent' && when.on === 'period' ? `; it counts as lost after ${lostAfterMs} ms` : '';
   return `${name} is ${way} ${often}: identifier ${hexIdentifier({ identifierBits, identifier })} hex, ${identifier} decimal, of ${identifierBits} bits, with ${bytes} ${bytes === 1 ? 'byte' : 'bytes'} of data${lost}.`;
+}
+
+/** How a controller reads and makes frames that are passed whole. */
+function wholeSentence(frame: DeviceFrame, records: number): string {
+  const { name, identifierBits, direction, lostAfterMs } = frame;
+  const which = `${identifiersOf(frame)} hex, of ${identifierBits} bits`;
+  const kept = records === 1 ? 'one record' : `${records} records, one after the other and then from the first again`;
+  const counts = 'counts go from 1 to 65535 and then on from 1';
+  return direction === 'sent'
+    ? `${name} passes frames with identifiers ${which}, whole into ${kept}: a record holds a new frame when its count is another than before, and the highest is the newest; ${counts}, and a count that is left out is a frame that was lost. None for ${lostAfterMs} ms counts as lost.`
+    : `${name} sends frames with identifiers ${which}, out of ${kept}: identifier, length and data are written first, and then a count that is one more than that of the frame before; ${counts}. A record is free again when the count that went out is not behind its own.`;
 }
 
 function spanText(from: number, to: number, bit: number | null): string {

@@ -1,6 +1,7 @@
 import * as z from 'zod';
-import { identifierProblem, IdentifierBits, MOST_BYTES } from '../can-id/index.js';
+import { identifierProblem, IdentifierBits, lastIdentifier, MOST_BYTES } from '../can-id/index.js';
 import { Id, Name, Note } from '../common/index.js';
+import { MOST_RECORDS } from '../place/index.js';
 import { Ms } from './device-telegram.js';
 
 const LAST_BIT = 8 * MOST_BYTES - 1;
@@ -23,6 +24,20 @@ export const FrameWhen = z.discriminatedUnion('on', [
 ]);
 export type FrameWhen = z.infer<typeof FrameWhen>;
 
+/** How a converter passes frames whole: in records, which the controller reads and makes itself. */
+export const Whole = z.strictObject({
+  mask: z
+    .int('A whole number, or hex with 0x.')
+    .min(0, 'Not below 0.')
+    .describe('Which bits of the identifier have to be those that are said; with all of them it is one frame'),
+  records: z
+    .int('A whole number.')
+    .min(1, 'At least one.')
+    .max(MOST_RECORDS, `At most ${MOST_RECORDS}.`)
+    .describe('How many frames have room: each goes into the next, and after the last into the first again'),
+});
+export type Whole = z.infer<typeof Whole>;
+
 /** A frame of a device on CAN: one that it sends, or one that it takes. Its signals are the points that lie in it. */
 export const DeviceFrame = z
   .strictObject({
@@ -44,19 +59,23 @@ export const DeviceFrame = z
     lostAfterMs: Ms(10)
       .default(1000)
       .describe('Its values are not good any more, and its node is taken for dead, when none came for so long'),
+    whole: Whole.nullable()
+      .default(null)
+      .describe('Where the converter before it passes all frames with such identifiers whole; none: it takes them apart'),
   })
   .superRefine(checkFrame);
 export type DeviceFrame = z.infer<typeof DeviceFrame>;
 
 export function checkFrame(
-  frame: Pick<DeviceFrame, 'identifierBits' | 'identifier' | 'bytes' | 'fill' | 'when'>,
+  frame: Pick<DeviceFrame, 'identifierBits' | 'identifier' | 'bytes' | 'fill' | 'when' | 'whole'>,
   context: z.RefinementCtx,
 ): void {
   const problem = (message: string, ...path: string[]) => context.addIssue({ code: 'custom', path, message });
-  const { bytes, fill, when } = frame;
+  const { bytes, fill, when, whole, identifierBits } = frame;
   const wrong = identifierProblem(frame);
   if (wrong) problem(wrong, 'identifier');
   if (fill.length > 2 * bytes) problem(`The frame has ${bytes} ${bytes === 1 ? 'byte' : 'bytes'}.`, 'fill');
+  if (whole && whole.mask > lastIdentifier(identifierBits)) problem(`The mask has more than ${identifierBits} bits.`, 'whole', 'mask');
   if (when.on !== 'toggle') return;
   if (when.firstBit + when.bits > 8 * bytes)
     problem(bytes === 0 ? 'The frame has no bits.' : `The frame ends with bit ${8 * bytes - 1}.`, 'when', 'firstBit');

@@ -1,6 +1,6 @@
 export { blankProject, DEMO_ID, freeName, Project } from './project.js';
 export { BY_ITS_MAP, Device, DeviceRecording, Forbidden } from './device.js';
-export { DeviceFrame, FrameWhen } from './device-frame.js';
+export { DeviceFrame, FrameWhen, Whole } from './device-frame.js';
 export { DeviceTelegram, hasPatterns, SentWhen } from './device-telegram.js';
 export { fieldSchema } from './fields.js';
 export { blankDevice, blankLine, blankPoint, blankPort, freeStandInAddress, joiningPort, portsOn } from './blank.js';
@@ -16,6 +16,7 @@ export {
   pointFields,
   pointLayout,
   pointWidth,
+  runsOn,
   readPoint,
 } from './point.js';
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';

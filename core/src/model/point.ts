@@ -2,9 +2,9 @@ import * as z from 'zod';
 import { isBitTable, isWritable, LAST_OFFSET, Offset, Table, tableNames, tables } from '../address/index.js';
 import { ByteOrder, decode, type Decoded, type Layout, Scale } from '../value/index.js';
 import { Id, Name, Note } from '../common/index.js';
-import { atRegister, PointPlace } from '../place/index.js';
+import { atRegister, isRaw, PointPlace } from '../place/index.js';
 import { good, type Outcome } from '../outcome/index.js';
-import { Encoding, PointType, widthOf } from '../types/index.js';
+import { Encoding, PointType, typeOf, widthOf } from '../types/index.js';
 
 /** A bit of a word by name; 0 is the lowest. */
 export const NamedBit = z.strictObject({
@@ -144,4 +144,9 @@ const tableRank = Object.fromEntries(tables.map((table, rank) => [table, rank]))
 /** Register order: by table, offset and bit, whatever notation is shown. */
 export function byPlace(a: Point, b: Point): number {
   return tableRank[a.table] - tableRank[b.table] || a.offset - b.offset || (a.bit ?? -1) - (b.bit ?? -1);
+}
+
+/** Whether the bytes of a point run on as they came, whatever side lays them: a text, or data that is passed whole. */
+export function runsOn({ type, place }: Pick<Point, 'type' | 'place'>): boolean {
+  return isRaw(place) || typeOf(type).kind === 'text';
 }

@@ -8,6 +8,7 @@ export const frameStates = [
   { name: 'valid', label: 'It came, and not long ago' },
   { name: 'count', label: 'How many came' },
   { name: 'lost', label: 'How many times it stayed away for too long' },
+  { name: 'done', label: 'The count of the last that went out' },
 ] as const;
 
 /** What is told of a frame as a whole, as whether a node that sends it lives. */

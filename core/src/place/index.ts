@@ -6,6 +6,7 @@ export {
   inRenamed,
   type FarPlace,
   isFar,
+  isRaw,
   isTold,
   placeKinds,
   PointPlace,
@@ -15,4 +16,5 @@ export {
 } from './list.js';
 export { telegramStates } from './telegram-state.js';
 export { frameStates } from './frame-state.js';
+export { MOST_RECORDS, recordParts } from './record.js';
 export { stationTold } from './station-state.js';

@@ -4,13 +4,14 @@ import { event } from './event.js';
 import { field } from './field.js';
 import { frameState } from './frame-state.js';
 import { linkState } from './link-state.js';
+import { record } from './record.js';
 import { register } from './register.js';
 import { signal } from './signal.js';
 import { stationState } from './station-state.js';
 import { telegramState } from './telegram-state.js';
 
 /** Every way in which a point lies somewhere. A new one is a file of its own and its name here. */
-export const placeKinds = [register, field, telegramState, signal, frameState, cyclic, linkState, event, stationState] as const;
+export const placeKinds = [register, field, telegramState, signal, frameState, record, cyclic, linkState, event, stationState] as const;
 
 /** Where a point lies. */
 export const PointPlace = z.discriminatedUnion('kind', [
@@ -19,6 +20,7 @@ export const PointPlace = z.discriminatedUnion('kind', [
   telegramState.schema,
   signal.schema,
   frameState.schema,
+  record.schema,
   cyclic.schema,
   linkState.schema,
   event.schema,
@@ -48,6 +50,11 @@ export function isTold(place: PointPlace): boolean {
 /** The telegram or frame that a place is of; null where it is of none. */
 export function messageOf(place: PointPlace): string | null {
   return definitionOf(place).messageOf(place as never);
+}
+
+/** Whether its bytes lie in an image as they came, whatever side lays them. */
+export function isRaw(place: PointPlace): boolean {
+  return place.kind === 'record' && place.part === 'data';
 }
 
 /** Which way its values go, where the place itself says it; null where its telegram or frame does. `asks`: its device is the end that asks. */

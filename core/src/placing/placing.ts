@@ -1,11 +1,10 @@
 import { isBitTable, LAST_OFFSET, type Table } from '../address/index.js';
 import { orderThrough, type SideWindow } from '../image/index.js';
 import { askedFor, type Before, converterOf, registerWindows, windowsOn } from '../converter/index.js';
-import { isSame, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
+import { isSame, type Point, pointWidth, type ProjectDocument, runsOn } from '../model/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 import { directionIn, isFar, messageOf, partOf } from '../place/index.js';
-import { typeOf } from '../types/index.js';
-import { placeAll, type Room, type ToPlace } from './place-all.js';
+import { placeAll, type PlacedAt, type Room, type ToPlace } from './place-all.js';
 
 /** Which way the values of a telegram or frame go: out of the far device, or to it. */
 type Direction = 'sent' | 'taken';
@@ -44,7 +43,8 @@ export function placeFar(document: ProjectDocument, deviceId: string, points: re
     const { table, rooms } = part.value;
     const fixed = [...others, ...own].filter((point) => point.table === table);
     const asked = before?.converter;
-    const placed = placeAll([...fixed.map((point) => toPlace(point, true)), ...wanted.map((point) => toPlace(point, false))], {
+    const blocks = blocksOf(wanted);
+    const placed = placeAll([...fixed.map(placedAt), ...[...blocks].map(([id, points]) => toPlace(id, points))], {
       rooms,
       most: direction === 'sent' ? (asked?.maxReadWords ?? 125) : (asked?.maxWriteWords ?? 123),
       crossesHoles: direction === 'sent' && (asked?.readAcrossHoles ?? true),
@@ -52,14 +52,15 @@ export function placeFar(document: ProjectDocument, deviceId: string, points: re
     });
     if (!placed.ok) {
       const [, id] = placed.problem.path;
-      const name = points.find((point) => point.id === id)?.name ?? 'A value';
+      const { name, id: pointId } = blocks.get(String(id))![0]!;
       return bad(
         `${name} finds no place${before ? ` in the image of ${before.converter.name}` : ''}: ${placed.problem.message}`,
-        ...placed.problem.path,
+        'items',
+        pointId,
       );
     }
-    for (const point of wanted) {
-      const { offset, bit } = placed.value.get(point.id)!;
+    const found = [...blocks].flatMap(([id, points]) => inBlock(placed.value.get(id)!, points));
+    for (const { point, offset, bit } of found) {
       const room = rooms.find(({ first, count }) => offset >= first && offset < first + count)!;
       result.push({ ...point, table, offset, bit, order: orderIn(room, point), access: direction === 'sent' ? 'read' : 'readWrite' });
     }
@@ -73,9 +74,34 @@ const everywhere: Part['rooms'][number] = {
   laid: { lineId: '', use: 'writes', byte: 0, bytes: 2, order: 'high-first' },
 };
 
-function toPlace(point: Point, isFixed: boolean): ToPlace {
-  const isBit = point.type === 'bit';
-  return { id: point.id, words: isBit ? 1 : pointWidth(point), isBit, at: isFixed ? { offset: point.offset, bit: point.bit } : null };
+function placedAt(point: Point): ToPlace {
+  const { id, offset, bit } = point;
+  return { ...toPlace(id, [point]), at: { offset, bit } };
+}
+
+function toPlace(id: string, points: readonly Point[]): ToPlace {
+  const isBit = points[0]!.type === 'bit';
+  return { id, words: isBit ? 1 : points.reduce((sum, point) => sum + pointWidth(point), 0), isBit, at: null };
+}
+
+/** What is placed together, side by side: the parts of a frame that passes whole, as it is read at once; all others by themselves. */
+function blocksOf(points: readonly Point[]): Map<string, Point[]> {
+  const blocks = new Map<string, Point[]>();
+  for (const point of points) {
+    const { place, type } = point;
+    const id = place.kind === 'record' && type !== 'bit' ? `${place.frameId} ${place.record}` : point.id;
+    blocks.set(id, [...(blocks.get(id) ?? []), point]);
+  }
+  return blocks;
+}
+
+function inBlock({ offset, bit }: PlacedAt, points: readonly Point[]): (PlacedAt & { point: Point })[] {
+  let next = offset;
+  return points.map((point) => {
+    const own = { point, offset: next, bit };
+    next += pointWidth(point);
+    return own;
+  });
 }
 
 function byteOf(rooms: Part['rooms'], offset: number): number {
@@ -83,8 +109,8 @@ function byteOf(rooms: Part['rooms'], offset: number): number {
   return room ? room.seen.byte + 2 * (offset - (room.seen.offset ?? 0)) : 0;
 }
 
-function orderIn({ laid, seen }: Part['rooms'][number], { type }: Point): Point['order'] {
-  return orderThrough(laid.order, seen.order, typeOf(type).kind === 'text');
+function orderIn({ laid, seen }: Part['rooms'][number], point: Point): Point['order'] {
+  return orderThrough(laid.order, seen.order, runsOn(point));
 }
 
 /** The order in which the registers of a far point hold its value as its converter is set; null where it lies in no window for it. */

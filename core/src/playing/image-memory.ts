@@ -1,7 +1,6 @@
 import { isBitTable, type Table } from '../address/index.js';
 import { asWindow, type Image, imagePlaceOf, type SideWindow } from '../image/index.js';
-import { type Point, pointWidth } from '../model/index.js';
-import { typeOf } from '../types/index.js';
+import { type Point, pointWidth, runsOn } from '../model/index.js';
 import { type Freshness, type PointMemory, registerWindows } from '../converter/index.js';
 
 /** The registers of a converter as Modbus sees them. */
@@ -196,7 +195,7 @@ export class ImageMemory {
   }
 }
 
-/** The bytes of a value as a side lays them, or back: a text runs on, a number may begin with its lowest byte. */
-function ordered(bytes: number[], { order }: SideWindow, { type }: Point): number[] {
-  return order === 'high-first' || typeOf(type).kind === 'text' ? bytes : bytes.reverse();
+/** The bytes of a value as a side lays them, or back: what runs on does so, a number may begin with its lowest byte. */
+function ordered(bytes: number[], { order }: SideWindow, point: Point): number[] {
+  return order === 'high-first' || runsOn(point) ? bytes : bytes.reverse();
 }

@@ -227,6 +227,30 @@ describe('a project of an older version', () => {
     await database.drop();
   });
 
+  it('takes frames of older projects, their history and the library for such as are taken apart', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const frame = demo.frames[0]!;
+    const response = await commit(service, 'Another note', [
+      { entity: 'frame', id: frame.id, before: frame, after: { ...frame, note: 'ours' } },
+    ]);
+    expect(response.status).toBe(200);
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    await client.query(`update frames set body = body - 'whole'`);
+    await client.query(
+      `update change_sets set changes = jsonb_build_array(changes->0 || jsonb_build_object('before', (changes->0->'before') - 'whole', 'after', (changes->0->'after') - 'whole'))`,
+    );
+    await migrate(client, '0024_whole_frames');
+    const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets order by revision desc limit 1');
+    expect(rows[0]!.changes[0]!.before as unknown).toEqual(frame);
+    const frames = await client.query<{ whole: unknown }>(`select body->'whole' as whole from frames`);
+    expect(frames.rows.map(({ whole }) => whole)).toEqual(demo.frames.map(() => null));
+    await client.end();
+    await database.drop();
+  });
+
   it('finds fields by the names that they have now, in rows and in the history that undo goes back through', async () => {
     const database = await makeDatabase();
     const service = await serve(database.url);

@@ -1,6 +1,7 @@
 import { mendedFernhollow } from '@plain-envoy/core/demo';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { wiringOf } from '@plain-envoy/core/playing';
+import { withWholeFrames } from '@plain-envoy/core/testing';
 import { comesTrue } from './comes-true.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
@@ -40,6 +41,43 @@ describe('devices on CAN', () => {
     expect(seen.frames.map(({ identifier }) => identifier.toString(16))).toEqual(['18a01003', '18a02003', '18a07f03']);
     expect([seen.damaged, seen.silent]).toEqual([0, 0]);
     expect(plant.traffic.since(0).entries.some(({ framing, end }) => framing === 'can' && end === 'arrived')).toBeTrue();
+  });
+
+  it('pass whole through a converter, both ways, for the controller to read and to make', async () => {
+    const whole = withWholeFrames(demo);
+    await plant.rewire(wiringOf(whole));
+    const at = (name: string) => whole.points.find((point) => point.name === name)!;
+    const held = (name: string) => {
+      const { table, offset, type } = at(name);
+      return [...bankOf(converter).slice(table, offset, type === 'uint32' ? 2 : 1)];
+    };
+    const identifiers = new Set<string>();
+    const look = () => {
+      for (const record of [1, 2])
+        identifiers.add(
+          held(`All of it ${record} identifier`)
+            .map((word) => word.toString(16))
+            .join(' '),
+        );
+      return identifiers.has('18a0 1003') && identifiers.has('18a0 7f03');
+    };
+    expect(await comesTrue(look, WITHIN_MS))
+      .withContext([...identifiers].join())
+      .toBeTrue();
+    expect(held('All of it 1 length')[0]).toBeGreaterThan(0);
+    const make = (name: string, ...words: number[]) => {
+      const { table, offset } = at(name);
+      bankOf(converter).set(table, offset, ...words);
+      plant.member(converter)!.standIn!.wrote({ table, first: offset, count: words.length });
+    };
+    make('Made identifier', 0x18a0, 0x2003);
+    make('Made length', 4);
+    make('Made data 0', 0xdc05);
+    make('Made data 2', 0x0163);
+    make('Made count', 1);
+    expect(await comesTrue(() => bankOf(turner).get('holding', 2) === 0x63, WITHIN_MS)).toBeTrue();
+    expect([...bankOf(turner).slice('holding', 0, 3)]).toEqual([1500, 1, 0x63]);
+    expect(await comesTrue(() => held('Made count sent')[0] === 1, WITHIN_MS)).toBeTrue();
   });
 
   it('are told as lost when one is cut off, and the other’s frames as heard by nobody, until it is back', async () => {

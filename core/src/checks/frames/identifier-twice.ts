@@ -9,8 +9,8 @@ export const identifierTwice = defineCheck({
   meaning: 'Two frames on one CAN bus have the same identifier.',
   find: ({ line, frames }) =>
     frames.flatMap((frame, index) => {
-      const other = frames.slice(0, index).find((one) => arbitrate(one, frame) === 0);
-      if (!other) return [];
+      const other = frames.slice(0, index).find((one) => !one.whole && arbitrate(one, frame) === 0);
+      if (!other || frame.whole) return [];
       return {
         message: `${other.deviceName}, ${other.name}, and ${frame.deviceName}, ${frame.name}, both have identifier ${hexIdentifier(frame)} on ${line.name}: they destroy each other where both are sent at once, and nobody can tell them apart.`,
         mend: 'Give each an identifier of its own, as the devices have them.',

@@ -1,4 +1,5 @@
-import { arbitrate, type CanFrame, fromSocketCan, hexIdentifier } from '../../can/index.js';
+import { type CanFrame, fromSocketCan, hexIdentifier } from '../../can/index.js';
+import { knownFrame } from '../../can-line/index.js';
 import { type CarriedFrame, framesOn } from '../../converter/index.js';
 import { toHex } from '../../frame/index.js';
 import type { TraceEntry } from '../record.js';
@@ -19,12 +20,12 @@ export const can: Foreign = {
       const who = device?.name ?? 'Somebody';
       const read = fromSocketCan(entry.sent ?? new Uint8Array());
       const frame = read.ok ? read.value : null;
-      const known = (frame && framesAt(entry.endpointId).find((one) => arbitrate(one, frame) === 0)) ?? null;
+      const known = (frame && knownFrame(framesAt(entry.endpointId), frame)) ?? null;
       const seen = () => (frame && known && entry.end === 'arrived' ? pointsOf(frame, known) : []);
       return {
         ...{ device, who, span: null },
         sentence: `${sentenceOf(who, frame, known)}${onItsWay(entry)}`,
-        isTrouble: entry.end !== 'arrived' || (known !== null && frame !== null && frame.data.length < known.bytes),
+        isTrouble: entry.end !== 'arrived' || (known !== null && frame !== null && isShort(frame, known)),
         points: seen,
         frames: () => (frame && entry.sent ? [toldFrame(entry.sent, frame, known)] : []),
       };
@@ -38,8 +39,9 @@ function sentenceOf(who: string, frame: CanFrame | null, known: CarriedFrame | n
   if (frame.isRemote) return `${who} asks for frame ${identifier}${known ? `, ${known.name}` : ''}.`;
   if (!known) return `${who} sends frame ${identifier}, which no frame of the project is: ${toHex(frame.data) || 'no data'}.`;
   const values = pointsOf(frame, known).map(({ point, value }) => `${point.name} ${value}`);
-  const short = frame.data.length < known.bytes ? ` It has ${frame.data.length} of its ${known.bytes} bytes.` : '';
-  return `${who} sends ${known.name} (${identifier})${values.length ? `: ${values.join(', ')}` : ''}.${short}`;
+  const short = isShort(frame, known) ? ` It has ${frame.data.length} of its ${known.bytes} bytes.` : '';
+  const said = known.whole ? toHex(frame.data) || 'no data' : values.join(', ');
+  return `${who} sends ${known.name} (${identifier})${said ? `: ${said}` : ''}.${short}`;
 }
 
 function onItsWay({ end }: TraceEntry): string {
@@ -47,9 +49,13 @@ function onItsWay({ end }: TraceEntry): string {
   return end === 'damaged' ? ' An error destroys it on its way.' : '';
 }
 
-function pointsOf({ data, isRemote }: CanFrame, { points, bytes }: CarriedFrame): SeenPoint[] {
-  if (isRemote || data.length < bytes) return [];
-  return valuesIn(data, points);
+function pointsOf(frame: CanFrame, known: CarriedFrame): SeenPoint[] {
+  return frame.isRemote || isShort(frame, known) ? [] : valuesIn(frame.data, known.points);
+}
+
+/** Whether it has fewer bytes than are taken apart. */
+function isShort({ data }: CanFrame, { bytes, whole }: CarriedFrame): boolean {
+  return !whole && data.length < bytes;
 }
 
 function toldFrame(bytes: Uint8Array, frame: CanFrame, known: CarriedFrame | null): ToldFrame {
@@ -64,6 +70,6 @@ function toldFrame(bytes: Uint8Array, frame: CanFrame, known: CarriedFrame | nul
       part('reserved', 5, 7, 'head', 'always 0'),
       ...[...data].map((_, byte) => part(`byte ${byte}`, 8 + byte, 8 + byte, 'data', inByte(points, data, byte))),
     ],
-    problems: known && data.length < known.bytes ? [`It has ${data.length} of its ${known.bytes} bytes.`] : [],
+    problems: known && isShort(frame, known) ? [`It has ${data.length} of its ${known.bytes} bytes.`] : [],
   };
 }

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { arbitrate, hexIdentifier } from '@plain-envoy/core/can';
-import { timeOfBus } from '@plain-envoy/core/can-line';
+import { hexIdentifier } from '@plain-envoy/core/can';
+import { knownFrame, timeOfBus } from '@plain-envoy/core/can-line';
 import { type CarriedFrame, framesOn } from '@plain-envoy/core/converter';
 import type { CanLineState, SeenFrame } from '@plain-envoy/core/feed';
 import { exhaustMap, of, switchMap, timer } from 'rxjs';
@@ -167,7 +167,7 @@ export class CanView {
   }
 
   private frameOf(row: SeenFrame): CarriedFrame | undefined {
-    return this.frames().find((frame) => arbitrate(frame, row) === 0);
+    return knownFrame(this.frames(), row);
   }
 
   private nameOf(row: SeenFrame): string {

@@ -1,5 +1,5 @@
 import { FormArray, FormGroup } from '@angular/forms';
-import { hexIdentifier, identifierProblem, type IdentifierBits } from '@plain-envoy/core/can';
+import { hexIdentifier, identifierProblem, type IdentifierBits, lastIdentifier, MOST_BYTES } from '@plain-envoy/core/can';
 import type { DeviceFrame, FrameWhen, Point } from '@plain-envoy/core/model';
 import type { PointType } from '@plain-envoy/core/types';
 import { controlOf, textControl } from '../../parts/controls';
@@ -35,6 +35,9 @@ export function frameGroup(frame: DeviceFrame, points: readonly Point[]) {
     firstBit: textControl(when.on === 'toggle' ? when.firstBit : 0),
     toggleBits: controlOf<1 | 8>(when.on === 'toggle' ? when.bits : 1),
     lostAfterMs: textControl(frame.lostAfterMs),
+    passes: controlOf<'apart' | 'whole'>(frame.whole ? 'whole' : 'apart'),
+    mask: textControl(`0x${hexIdentifier({ ...frame, identifier: frame.whole?.mask ?? lastIdentifier(frame.identifierBits) })}`),
+    records: textControl(frame.whole?.records ?? 1),
     signals: new FormArray(
       points.flatMap(({ id, name, type, place }) => (place.kind === 'signal' ? [signalGroup(id, name, type, place)] : [])),
     ),
@@ -46,14 +49,16 @@ export type TypedFrame = ReturnType<FrameGroup['getRawValue']>;
 /** What was typed, as the schema is asked about it; `kept` are the ids and the note. */
 export function frameOfTyped(typed: TypedFrame, kept: Pick<DeviceFrame, 'id' | 'projectId' | 'deviceId' | 'note'>): unknown {
   const { name, direction, identifierBits, fill } = typed;
+  const isWhole = typed.passes === 'whole';
   return {
     ...{ id: kept.id, projectId: kept.projectId, deviceId: kept.deviceId, note: kept.note },
     ...{ name: name.trim(), direction, identifierBits },
     identifier: identifierTyped(typed.identifier),
-    bytes: typedNumber(typed.bytes),
-    fill: fill.replace(/\s/g, '').toUpperCase(),
-    when: whenOf(typed),
+    bytes: isWhole ? MOST_BYTES : typedNumber(typed.bytes),
+    fill: isWhole ? '' : fill.replace(/\s/g, '').toUpperCase(),
+    when: isWhole ? { on: 'change', atLeastMs: null } : whenOf(typed),
     lostAfterMs: typedNumber(typed.lostAfterMs),
+    whole: isWhole ? { mask: identifierTyped(typed.mask), records: typedNumber(typed.records) } : null,
   };
 }
 
@@ -80,6 +85,7 @@ function whenOf({ on, periodMs, firstBit, toggleBits }: TypedFrame): unknown {
 /** Where in the form a problem of the schema belongs. */
 export function frameIssueAt({ path, message }: Issue): Issue {
   const [first, second] = path.map(String);
+  if (first === 'whole') return { message, path: [second ?? 'passes'] };
   if (first !== 'when') return { message, path: first === undefined ? [] : [first] };
   return {
     message,

@@ -1,12 +1,13 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
 import type { CanLineState } from '@plain-envoy/core/feed';
-import type { Change, DeviceFrame, Point } from '@plain-envoy/core/model';
+import type { Change, DeviceFrame, Point, ProjectDocument } from '@plain-envoy/core/model';
 import { BehaviorSubject, of } from 'rxjs';
 import { CanLines } from '../../data/can-lines';
 import { StandIns } from '../../data/stand-ins';
 import { demo, deviceNamed, pageOf, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { stretchOf } from './bit-grid';
+import type { FrameGroup } from './frame-form';
 import { FramesView } from './frames-view';
 import { MapState } from './map-state';
 
@@ -25,16 +26,20 @@ const seen: CanLineState = {
 describe('Frames of a device on CAN', () => {
   let on: Stage;
   let view: ComponentFixture<FramesView>;
-  beforeEach(async () => {
-    on = await stage([
-      MapState,
-      { provide: StandIns, useValue: { all$: new BehaviorSubject([]), refresh: () => undefined } },
-      { provide: CanLines, useValue: { look: () => of(seen) } },
-    ]);
+  const open = async (document?: ProjectDocument) => {
+    on = await stage(
+      [
+        MapState,
+        { provide: StandIns, useValue: { all$: new BehaviorSubject([]), refresh: () => undefined } },
+        { provide: CanLines, useValue: { look: () => of(seen) } },
+      ],
+      document,
+    );
     TestBed.inject(MapState).deviceId.set(turner.id);
     view = on.show(FramesView);
     await drawn();
-  });
+  };
+  beforeEach(() => open());
   const drawn = async () => {
     await turn();
     await turn();
@@ -95,23 +100,99 @@ describe('Frames of a device on CAN', () => {
     expect(cell(32).getAttribute('aria-label')).toContain('Signal 4');
   });
 
+  const openLog = async (text: string) => {
+    const input = pageOf(view).querySelector<HTMLInputElement>('input[name=log-file]')!;
+    const files = new DataTransfer();
+    files.items.add(new File([text], 'bus.log'));
+    input.files = files.files;
+    input.dispatchEvent(new Event('change'));
+    for (let times = 0; times < 5; times++) await drawn();
+  };
+
+  it('are kept at once where several of a log are chosen, those that the line has left out', async () => {
+    const lines = Array.from({ length: 40 }, (_, at) => {
+      const [second, counter] = [(1000 + at / 20).toFixed(6), (at % 256).toString(16).padStart(2, '0')];
+      return `(${second}) can0 123#${counter}00\n(${second}) can0 124#00${counter}\n(${second}) can0 18A01003#${counter}00000000000000`;
+    });
+    await openLog(lines.join('\n'));
+    expect([...pageOf(view).querySelectorAll('.seen li')].map((row) => row.textContent.trim())).toEqual([
+      '123 · 40 times, every 50 ms',
+      '124 · 40 times, every 50 ms',
+      '18A01003 · 40 times, every 50 ms · is Position',
+    ]);
+    expect(textOf(view, 'button[name=take-seen]')).toBe('Make 2 frames');
+    await click('take-seen');
+    const changes = sent();
+    const named = (entity: string) =>
+      changes.flatMap((change) => (change.entity === entity ? [(change.after as { name: string }).name] : []));
+    expect(named('frame')).toEqual(['Frame 123', 'Frame 124']);
+    expect(named('point')).toEqual(['123 Counter 1', 'Frame 123 is valid', '124 Counter 1', 'Frame 124 is valid']);
+    const places = changes.flatMap(({ entity, after }) => (entity === 'point' ? [after as Point] : []));
+    const taken = demo.points.filter(({ deviceId, table }) => deviceId === turner.id && table === 'input').map(({ offset }) => offset);
+    expect(places.filter(({ type }) => type !== 'bit').some(({ offset }) => taken.includes(offset))).toBeFalse();
+  });
+
+  it('pass whole: which go through is said as it is typed, and each record gets its points side by side', async () => {
+    TestBed.resetTestingModule();
+    await open({
+      ...demo,
+      devices: demo.devices.map((row) =>
+        row.name === 'Turner converter'
+          ? {
+              ...row,
+              image: {
+                ...row.image!,
+                bytes: 128,
+                windows: row.image!.windows.map((one) => ({ ...one, byte: 4 * one.byte, bytes: 4 * one.bytes })),
+              },
+            }
+          : row,
+      ),
+    });
+    await click('add-frame');
+    typeInto(view, 'input[name=name]', 'All of the drive');
+    typeInto(view, 'input[name=identifier]', '0x18A00000');
+    const form = () => (view.componentInstance as unknown as { form(): FrameGroup }).form();
+    form().patchValue({ passes: 'whole', mask: '0x1FFF0000', records: '2' });
+    form().markAsDirty();
+    await drawn();
+    expect(textOf(view, '[data-name=through]')).toBe(
+      'Through go identifiers 18A00000 to 18A0FFFF: of the frames of the line Position, Alive; seen were 18A01003.',
+    );
+    expect(pageOf(view).querySelector('pe-bit-grid')).toBeNull();
+    typeInto(view, 'input[name=mask]', '0x3FFFFFFF');
+    await keep();
+    expect(textOf(view, 'mat-error')).toBe('The mask has more than 29 bits.');
+    typeInto(view, 'input[name=mask]', '0x1FFF0000');
+    await keep();
+    const [frame, ...points] = sent().map(({ after }) => after) as [DeviceFrame, ...Point[]];
+    expect(frame.whole).toEqual({ mask: 0x1fff_0000, records: 2 });
+    expect(points.length).toBe(2 * 7 + 1);
+    for (const record of [0, 1]) {
+      const own = points.filter(({ place }) => place.kind === 'record' && place.record === record);
+      const offsets = own.flatMap(({ offset, type }) => (type === 'uint32' ? [offset, offset + 1] : [offset])).sort((a, b) => a - b);
+      expect(offsets).toEqual(Array.from({ length: 8 }, (_, at) => offsets[0]! + at));
+    }
+  });
+
+  it('cannot pass whole while they have signals, which stay', async () => {
+    const form = (view.componentInstance as unknown as { form(): FrameGroup }).form();
+    form.patchValue({ passes: 'whole' });
+    await keep();
+    expect(textOf(view, 'mat-error')).toBe('Remove its signals first: a frame that passes whole has none.');
+    expect(pageOf(view).querySelectorAll('[data-signal]').length).toBe(4);
+    on.http.expectNone(`/api/projects/${demo.project.id}/change-sets`);
+  });
+
   it('are made of what a log of frames shows, with the signals that it likely has', async () => {
-    const open = async (text: string) => {
-      const input = pageOf(view).querySelector<HTMLInputElement>('input[name=log-file]')!;
-      const files = new DataTransfer();
-      files.items.add(new File([text], 'bus.log'));
-      input.files = files.files;
-      input.dispatchEvent(new Event('change'));
-      for (let times = 0; times < 5; times++) await drawn();
-    };
-    await open('no frame at all');
+    await openLog('no frame at all');
     expect(textOf(view, '[role=status]')).toBe('bus.log, line 1: It is not of the form (time) interface identifier#data.');
     expect(pageOf(view).querySelector('button[name=take-seen]')).toBeNull();
     const lines = Array.from(
       { length: 40 },
       (_, at) => `(${(1000 + at / 20).toFixed(6)}) can0 123#${(at % 256).toString(16).padStart(2, '0')}00`,
     );
-    await open(lines.join('\n'));
+    await openLog(lines.join('\n'));
     await click('take-seen');
     const value = (name: string) => pageOf(view).querySelector<HTMLInputElement>(`input[name=${name}]`)!.value;
     expect(['name', 'identifier', 'bytes', 'periodMs', 'lostAfterMs'].map(value)).toEqual(['Frame 123', '0x123', '2', '50', '150']);

@@ -14,24 +14,24 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import {
-  arbitrate,
-  bitsOfSignal,
-  type CanSignal,
-  hexIdentifier,
-  learnSignals,
-  readCanFrames,
-  type SignalKind,
-  sniff,
-  type Sniffed,
-} from '@plain-envoy/core/can';
-import { canBeSignal, timeOfBus } from '@plain-envoy/core/can-line';
+import { formatAddress } from '@plain-envoy/core/address';
+import { arbitrate, bitsOfSignal, type CanSignal, hexIdentifier } from '@plain-envoy/core/can';
+import { canBeSignal, identifiersOf, isFrameOf, partsOfRecords, timeOfBus } from '@plain-envoy/core/can-line';
 import { converterOf, farLineOf } from '@plain-envoy/core/converter';
 import type { CanLineState, SeenFrame } from '@plain-envoy/core/feed';
 import { fromHex } from '@plain-envoy/core/frame';
-import { blankPoint, type Change, deletion, DeviceFrame, isSame, type Point, type ProjectDocument } from '@plain-envoy/core/model';
+import {
+  blankPoint,
+  type Change,
+  deletion,
+  DeviceFrame,
+  isSame,
+  type Point,
+  pointWidth,
+  type ProjectDocument,
+} from '@plain-envoy/core/model';
 import type { Outcome } from '@plain-envoy/core/outcome';
-import { messageOf } from '@plain-envoy/core/place';
+import { messageOf, type PointPlace } from '@plain-envoy/core/place';
 import { pointTypes } from '@plain-envoy/core/types';
 import { exhaustMap, of, switchMap, timer } from 'rxjs';
 import { v7 as newId } from 'uuid';
@@ -49,20 +49,18 @@ import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
 import { BitGrid, gridProblems, type ShownSignal, type Stretch, typeOfBits } from './bit-grid';
 import { frameGroup, frameIssueAt, frameOfTyped, identifierOtherwise, signalGroup, stretchTyped, type TypedFrame } from './frame-form';
+import { FrameLog, type LearnedFrame } from './frame-log';
 import { keepPoints } from './kept-points';
 import { MapState } from './map-state';
 
 const LOOK_MS = 1000;
 const NEW = 'new';
-/** A longer log would hold the page up while it is read. */
-const MOST_BYTES_OF_LOG = 10_000_000;
-const kindNames: Record<SignalKind, string> = { counter: 'Counter', check: 'Check', number: 'Number', flag: 'Flag' };
 
 /** What a device on CAN sends and takes: each frame with its identifier, and the bits of it in which signals lie, beside what really came. */
 @Component({
   selector: 'pe-frames-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [BitGrid, Choose, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField],
+  imports: [BitGrid, Choose, FrameLog, MatButtonModule, MatCheckboxModule, ReactiveFormsModule, TextField],
   templateUrl: './frames-view.html',
   styleUrls: ['./wide-view.scss', './telegrams-view.scss', './frames-view.scss'],
 })
@@ -91,10 +89,9 @@ export class FramesView {
   protected readonly isNew = computed(() => this.chosen() === NEW);
   private readonly fresh = linkedSignal<string, DeviceFrame>({ source: () => this.state.deviceId(), computation: () => this.blank() });
   private readonly frame = computed(() => this.own().find(({ id }) => id === this.chosen()) ?? this.fresh(), { equal: isSame });
-  private readonly points = computed(
-    () => this.project.document()!.points.filter(({ place }) => place.kind === 'signal' && place.frameId === this.frame().id),
-    { equal: isSame },
-  );
+  private readonly points = computed(() => this.project.document()!.points.filter(({ place }) => isPartOf(place, this.frame().id)), {
+    equal: isSame,
+  });
 
   protected readonly form = computed(() => {
     const form = frameGroup(this.frame(), this.points());
@@ -119,6 +116,10 @@ export class FramesView {
     { value: 'change', text: 'on a change' },
     { value: 'toggle', text: 'when a bit or byte of it changes' },
     { value: 'start', text: 'once at the start' },
+  ];
+  protected readonly ways: Option<'apart' | 'whole'>[] = [
+    { value: 'apart', text: 'takes it apart into values' },
+    { value: 'whole', text: 'passes such frames whole' },
   ];
   protected readonly toggles: Option<1 | 8>[] = [
     { value: 1, text: 'one bit' },
@@ -152,6 +153,18 @@ export class FramesView {
       : `No converter is on ${line.name}, so nothing carries its values.`;
   });
   private readonly bus = signal<CanLineState | null>(null);
+  protected readonly isWhole = computed(() => this.typed().passes === 'whole');
+  /** Which identifiers go through as it is typed, and which frames of the line are among them. */
+  protected readonly through = computed(() => {
+    const frame = DeviceFrame.safeParse(frameOfTyped(this.typed(), this.frame())).data;
+    if (!frame?.whole) return '';
+    const known = this.ofLine().filter((one) => !one.whole && one.direction === frame.direction && isFrameOf(frame, one));
+    const seen = (this.bus()?.frames ?? []).filter((one) => isFrameOf(frame, one)).map((one) => hexIdentifier(one));
+    const names = known.length
+      ? `of the frames of the line ${known.map(({ name }) => name).join(', ')}`
+      : 'no frame that is known of the line';
+    return `Through go identifiers ${identifiersOf(frame)}: ${names}${seen.length ? `; seen were ${seen.join(', ')}` : ''}.`;
+  });
   /** What came of the chosen frame. */
   private readonly seen = computed((): SeenFrame | null => this.bus()?.frames.find((one) => arbitrate(one, this.frame()) === 0) ?? null);
   protected readonly data = computed(() => {
@@ -186,15 +199,26 @@ export class FramesView {
     return `On the stand-ins: ${parts.join(' · ')}`;
   });
 
-  /** A log that was opened, and what is chosen in it. */
-  protected readonly log = signal<{ name: string; seen: Sniffed[] } | null>(null);
-  protected readonly inLog = computed((): Option<string>[] =>
-    (this.log()?.seen ?? []).map((seen) => ({
-      value: idOfSeen(seen),
-      text: `${hexIdentifier(seen)} · ${seen.count} times${seen.periodMs === null ? '' : `, every ${Math.round(seen.periodMs)} ms`}`,
-    })),
-  );
-  protected readonly fromLog = linkedSignal<string>(() => this.inLog()[0]?.value ?? '');
+  /** At which registers of the converter each record is. */
+  protected readonly records = computed(() => {
+    const byRecord = new Map<number, Point[]>();
+    for (const point of this.points())
+      if (point.place.kind === 'record') byRecord.set(point.place.record, [...(byRecord.get(point.place.record) ?? []), point]);
+    const asked = this.before()?.converter ?? this.state.device();
+    const at = (point: Pick<Point, 'table' | 'offset'>) => formatAddress(point, asked?.notation ?? 'pdu', asked?.areas);
+    return [...byRecord].map(([record, points]) => {
+      const sorted = [...points].sort((a, b) => a.offset - b.offset);
+      const last = sorted.at(-1)!;
+      const to = at({ table: last.table, offset: last.offset + pointWidth(last) - 1 });
+      return `Record ${record + 1}: ${at(sorted[0]!)} to ${to} of ${asked?.name ?? ''}`;
+    });
+  });
+  /** The frames of its line. */
+  protected readonly ofLine = computed(() => {
+    const { ports, frames } = this.project.document()!;
+    const here = new Set(ports.flatMap(({ lineId, deviceId }) => (lineId === this.line()?.id ? [deviceId] : [])));
+    return frames.filter(({ deviceId }) => here.has(deviceId));
+  });
   protected readonly says = signal<readonly string[]>([]);
 
   constructor() {
@@ -254,12 +278,15 @@ export class FramesView {
     if (!points.ok) return refuseIn(this.form(), { message: points.problem.message, path: [] });
     const changes: Change[] = [{ entity: 'frame', id: frame.id, before, after: frame }, ...points.value];
     const made = points.value.filter(({ before: none, after }) => none === null && after !== null).length;
+    const gone = points.value.filter(({ entity, after }) => entity === 'point' && after === null).length;
     this.store.commit(`${frame.name} of ${this.state.device()?.name ?? ''}`, changes).subscribe((answer) => {
       if (!answer.ok) return refuseIn(this.form(), answer.problem);
       this.form().markAsPristine();
       this.making.set(false);
       this.chosen.set(frame.id);
-      this.editor.say(`${frame.name} is kept${made ? `, with ${made} new point${made === 1 ? '' : 's'}` : ''}. Undo with Ctrl+Z.`);
+      this.editor.say(
+        `${frame.name} is kept${made ? `, with ${made} new point${made === 1 ? '' : 's'}` : ''}${gone ? `, without ${gone} that it had` : ''}. Undo with Ctrl+Z.`,
+      );
     });
   }
 
@@ -278,58 +305,53 @@ export class FramesView {
       });
   }
 
-  /** Looks what a log of frames holds; nothing is taken of it yet. */
-  protected async open(file: File | undefined): Promise<void> {
-    if (!file) return;
-    this.says.set([]);
-    this.log.set(null);
-    if (file.size > MOST_BYTES_OF_LOG) return this.says.set([`${file.name} has more than ${MOST_BYTES_OF_LOG / 1_000_000} MB; cut it.`]);
-    const { frames, problems } = readCanFrames(await file.text());
-    const seen = sniff(frames);
-    if (seen.length === 0)
-      return this.says.set([
-        problems[0] ? `${file.name}, line ${problems[0].line}: ${problems[0].message}` : `There is no frame in ${file.name}.`,
-      ]);
-    this.log.set({ name: file.name, seen });
-    this.says.set(
-      problems.length
-        ? [`${problems.length} of its lines are no frames; the first is line ${problems[0]!.line}: ${problems[0]!.message}`]
-        : [],
-    );
-  }
-
-  /** A new frame like the one that is chosen in the log, with the signals that it likely has. */
-  protected take(): void {
-    const one = this.log()?.seen.find((seen) => idOfSeen(seen) === this.fromLog());
-    if (!one) return;
+  /** What was chosen in a log: one is typed in to be looked at, several are kept as they are. */
+  protected take(learned: readonly LearnedFrame[]): void {
     this.unsaved.mayLeave().subscribe((may) => {
       if (!may) return;
-      const found = learnSignals(one.frames.flatMap(({ isRemote, data }) => (isRemote ? [] : [data])));
-      const { identifierBits, identifier, periodMs } = one;
-      const when: DeviceFrame['when'] =
-        periodMs === null ? { on: 'change', atLeastMs: null } : { on: 'period', periodMs: Math.max(1, Math.round(periodMs)) };
-      const lostAfterMs = when.on === 'period' ? Math.max(10, 3 * when.periodMs) : 1000;
-      this.fresh.set({
-        ...this.blank(),
-        name: `Frame ${hexIdentifier(one)}`,
-        identifierBits,
-        identifier,
-        bytes: one.bytes[1],
-        when,
-        lostAfterMs,
-      });
+      if (learned.length > 1) return this.keepAll(learned);
+      const { fields, signals: found } = learned[0]!;
+      this.fresh.set({ ...this.blank(), ...fields });
       this.making.set(true);
       this.chosen.set(NEW);
       const { signals } = this.form().controls;
-      found.forEach(({ kind, signal }, index) =>
-        signals.push(signalGroup(null, `${kindNames[kind]} ${index + 1}`, typeOfBits(signal), signal)),
-      );
+      for (const { name, signal } of found) signals.push(signalGroup(null, name, typeOfBits(signal), signal));
       this.form().markAsDirty();
       this.says.set(
-        found.length
-          ? found.map(({ why }, index) => `${signals.at(index).value.name}: ${why}`)
-          : ['It shows no signals: too few frames, or nothing in it moves.'],
+        found.length ? found.map(({ name, why }) => `${name}: ${why}`) : ['It shows no signals: too few frames, or nothing in it moves.'],
       );
+    });
+  }
+
+  private keepAll(learned: readonly LearnedFrame[]): void {
+    const document = this.project.document()!;
+    const frames = learned.map(({ fields }): DeviceFrame => ({ ...this.blank(), ...fields }));
+    const points = learned.flatMap(({ signals }, index) => {
+      const { id: frameId, projectId, deviceId, name: frame } = frames[index]!;
+      const blank = (name: string): Point => ({ ...blankPoint({ id: newId(), projectId, deviceId }), name });
+      return [
+        ...signals.map(({ name, signal }): Point => {
+          const { firstBit, bits, order } = signal;
+          const type = typeOfBits(signal);
+          return {
+            ...{ ...blank(name), type, bit: type === 'bit' ? 0 : null },
+            place: { kind: 'signal', frameId, firstBit, bits, order, pinned: false },
+          };
+        }),
+        {
+          ...{ ...blank(`${frame} is valid`), type: 'bit' as const, bit: 0 },
+          place: { kind: 'frameState' as const, frameId, state: 'valid' as const, pinned: false },
+        },
+      ];
+    });
+    const placed = keepPoints({ ...document, frames: [...document.frames, ...frames] }, this.state.deviceId(), [], points, () => false);
+    if (!placed.ok) return this.says.set([placed.problem.message]);
+    const changes: Change[] = [...frames.map((after): Change => ({ entity: 'frame', id: after.id, before: null, after })), ...placed.value];
+    this.store.commit(`${frames.length} frames of ${this.state.device()?.name ?? ''} from a log`, changes).subscribe((answer) => {
+      if (!answer.ok) return this.says.set([answer.problem.message]);
+      this.making.set(false);
+      this.chosen.set(frames[0]!.id);
+      this.editor.say(`${frames.length} frames are kept, with ${points.length} points. Undo with Ctrl+Z.`);
     });
   }
 
@@ -341,31 +363,48 @@ export class FramesView {
   private pointsOf(document: ProjectDocument, frame: DeviceFrame, before: DeviceFrame | null): Outcome<Change[]> {
     const known = new Map(this.points().map((point) => [point.id, point]));
     const { signals } = this.form().getRawValue();
-    const wanted = signals.map((typed): Point => {
-      const point = known.get(typed.id ?? '');
-      const place = { kind: 'signal' as const, frameId: frame.id, ...stretchTyped(typed), pinned: false };
-      const base = point ?? { ...blankPoint({ id: newId(), projectId: frame.projectId, deviceId: frame.deviceId }) };
-      return {
-        ...{ ...base, name: typed.name.trim(), type: typed.type, bit: typed.type === 'bit' ? (base.bit ?? 0) : null },
-        place: point?.place.kind === 'signal' ? { ...place, pinned: point.place.pinned } : place,
-      };
-    });
-    const isTold = document.points.some(
-      ({ place }) => place.kind === 'frameState' && place.frameId === frame.id && place.state === 'valid',
-    );
-    if (frame.direction === 'sent' && this.tellsValid() && !isTold)
+    const wanted = frame.whole
+      ? this.recordsOf(frame)
+      : signals.map((typed): Point => {
+          const point = known.get(typed.id ?? '');
+          const place = { kind: 'signal' as const, frameId: frame.id, ...stretchTyped(typed), pinned: false };
+          const base = point ?? { ...blankPoint({ id: newId(), projectId: frame.projectId, deviceId: frame.deviceId }) };
+          return {
+            ...{ ...base, name: typed.name.trim(), type: typed.type, bit: typed.type === 'bit' ? (base.bit ?? 0) : null },
+            place: point?.place.kind === 'signal' ? { ...place, pinned: point.place.pinned } : place,
+          };
+        });
+    const tells = (state: string) =>
+      document.points.some(({ place }) => place.kind === 'frameState' && place.frameId === frame.id && place.state === state);
+    if (frame.direction === 'sent' && this.tellsValid() && !tells('valid'))
       wanted.push({
         ...blankPoint({ id: newId(), projectId: frame.projectId, deviceId: frame.deviceId }),
         ...{ name: `${frame.name} is valid`, type: 'bit', bit: 0 },
         place: { kind: 'frameState', frameId: frame.id, state: 'valid', pinned: false },
+      });
+    if (frame.whole && frame.direction === 'taken' && !tells('done'))
+      wanted.push({
+        ...blankPoint({ id: newId(), projectId: frame.projectId, deviceId: frame.deviceId }),
+        ...{ name: `${frame.name} count sent`, type: 'uint16' },
+        place: { kind: 'frameState', frameId: frame.id, state: 'done', pinned: false },
       });
     const frames = [...document.frames.filter(({ id }) => id !== frame.id), frame];
     const isTurned = () => before?.direction !== frame.direction;
     return keepPoints({ ...document, frames }, frame.deviceId, this.points(), wanted, isTurned);
   }
 
+  /** The parts of its records: those that there are as they are, and what is missing. */
+  private recordsOf(frame: DeviceFrame): Point[] {
+    return partsOfRecords(frame).map((part): Point => {
+      const known = this.points().find(({ place }) => isSame({ ...place, pinned: false }, part.place));
+      return known ?? { ...blankPoint({ id: newId(), projectId: frame.projectId, deviceId: frame.deviceId }), ...part };
+    });
+  }
+
   private issuesOf(typed: TypedFrame): Issue[] {
     const issues = (DeviceFrame.safeParse(frameOfTyped(typed, this.frame())).error?.issues ?? []).map(frameIssueAt);
+    if (typed.passes === 'whole' && typed.signals.length > 0)
+      issues.push({ path: ['passes'], message: 'Remove its signals first: a frame that passes whole has none.' });
     const shown: ShownSignal[] = [];
     typed.signals.forEach((one, index) => {
       const stretch = stretchTyped(one);
@@ -391,12 +430,13 @@ export class FramesView {
       ...{ direction: 'sent', identifierBits: line?.kind === 'can' ? line.identifierBits : 11, identifier: 0x100, bytes: 8, fill: '' },
       when: { on: 'period', periodMs: 100 },
       lostAfterMs: 1000,
+      whole: null,
     };
   }
 }
 
-function idOfSeen(seen: Sniffed): string {
-  return `${seen.on} ${hexIdentifier(seen)}`;
+function isPartOf(place: PointPlace, frameId: string): boolean {
+  return (place.kind === 'signal' || place.kind === 'record') && place.frameId === frameId;
 }
 
 function isStretch({ firstBit, bits }: Stretch): boolean {
