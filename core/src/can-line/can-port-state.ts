@@ -1,3 +1,5 @@
+import type { CanIdentifier } from '../can/index.js';
+
 /** How a frame stands at a port. */
 export interface FrameCounters {
   id: string;
@@ -20,10 +22,18 @@ export interface CanErrors {
   receive: number;
 }
 
+/** A frame that no frame of the project is: how often it came, and with how many bytes the last. */
+export interface StrangeFrame extends CanIdentifier {
+  bytes: number;
+  count: number;
+}
+
 /** A port on a line of CAN. */
 export interface CanPortState {
   upMs: number;
   frames: FrameCounters[];
   /** Frames that no frame of the project is. */
   unknown: number;
+  /** Which those were, at most sixteen, in the order in which they came first. */
+  strangers: StrangeFrame[];
 }

@@ -1,10 +1,10 @@
-import { bitsOfSignal, type CanFrame } from '../can/index.js';
+import { bitsOfSignal, type CanFrame, hexIdentifier } from '../can/index.js';
 import type { CarriedFrame, PointMemory } from '../converter/index.js';
 import { fromHex } from '../frame/index.js';
 import type { Point } from '../model/index.js';
 import type { FarPlace } from '../place/index.js';
 import { periodOf } from './bus.js';
-import type { CanPortState } from './can-port-state.js';
+import type { CanPortState, StrangeFrame } from './can-port-state.js';
 import { countOf, countsBetween, countsOf, frameInRecord, isFrameOf, putRecord } from './records.js';
 import { putSignal, wordsOfCount, wordsOfSignal } from './signal-words.js';
 
@@ -17,6 +17,8 @@ export interface CanRules {
   send(frame: CanFrame): boolean;
 }
 
+/** So many identifiers that the project does not know are kept. */
+const MOST_STRANGERS = 16;
 const NOT_SENT = 'The last one has not been sent yet: nobody acknowledges it, or the bus is off or full.';
 
 /** A frame that is heard. */
@@ -53,6 +55,7 @@ export class CanExchange {
   private readonly sent: Sent[];
   private startedMs: number | null = null;
   private unknown = 0;
+  private readonly strangers = new Map<string, StrangeFrame>();
 
   constructor(private readonly rules: CanRules) {
     const [hears, sends] = rules.as === 'converter' ? (['sent', 'taken'] as const) : (['taken', 'sent'] as const);
@@ -83,7 +86,7 @@ export class CanExchange {
   hear(frame: CanFrame, nowMs: number): void {
     this.startedMs ??= nowMs;
     const own = this.heard.filter(({ carried }) => isFrameOf(carried, frame));
-    if (own.length === 0) this.unknown += 1;
+    if (own.length === 0) this.meet(frame);
     if (frame.isRemote) return;
     for (const heard of own) this.take(heard, frame, nowMs);
   }
@@ -115,6 +118,7 @@ export class CanExchange {
     return {
       upMs: Math.round(nowMs - (this.startedMs ?? nowMs)),
       unknown: this.unknown,
+      strangers: [...this.strangers.values()],
       frames: [
         ...this.heard.map(({ carried: { id }, count, damaged, lost, lastMs, problem }) => ({
           ...{ id, way: 'heard' as const, count, damaged, lost, ageMs: age(lastMs), problem },
@@ -124,6 +128,15 @@ export class CanExchange {
         })),
       ],
     };
+  }
+
+  private meet(frame: CanFrame): void {
+    this.unknown += 1;
+    const key = hexIdentifier(frame);
+    const known = this.strangers.get(key);
+    if (!known && this.strangers.size >= MOST_STRANGERS) return;
+    const { identifierBits, identifier, data } = frame;
+    this.strangers.set(key, { identifierBits, identifier, bytes: data.length, count: (known?.count ?? 0) + 1 });
   }
 
   /** All of its values or none: a frame in which one is wrong changes nothing. */

@@ -10,7 +10,7 @@ import type { CheckId } from '../checks/index.js';
 
 /** Where something is mended. */
 export interface Place {
-  entity: 'device' | 'port' | 'line' | 'telegram';
+  entity: 'device' | 'port' | 'line' | 'telegram' | 'frame';
   id: string;
 }
 

@@ -1,5 +1,6 @@
 export type { Seen } from './case.js';
 export { type Cause, diagnose, type Diagnosis } from './diagnose.js';
+export { diagnoseFrames } from './frames.js';
 export { diagnoseLinks } from './links.js';
 export { diagnoseTexts } from './texts.js';
 export type { TellingTest } from './tests.js';

@@ -98,6 +98,24 @@ describe('devices on CAN', () => {
     expect(await comesTrue(() => validAt() === 1, WITHIN_MS)).toBeTrue();
   });
 
+  it('come as those of another station, or with bytes missing, where that is its fault, and nothing of them is taken', async () => {
+    expect(await comesTrue(() => validAt() === 1, WITHIN_MS)).toBeTrue();
+    const heard = () => {
+      const { frames, strangers } = [...plant.member(converter)!.standIn!.canSides.values()][0]!.state();
+      return {
+        damaged: frames.find(({ way }) => way === 'heard')!.damaged,
+        strangers: strangers.map(({ identifier }) => identifier.toString(16)),
+      };
+    };
+    plant.setFaults(turner, [{ kind: 'wrong unit' }]);
+    expect(await comesTrue(() => validAt() === 0 && heard().strangers.includes('18a01004'), WITHIN_MS)).toBeTrue();
+    plant.setFaults(turner, [{ kind: 'cut short' }]);
+    expect(await comesTrue(() => heard().damaged > 2, WITHIN_MS)).toBeTrue();
+    expect(validAt()).toBe(0);
+    plant.setFaults(turner, []);
+    expect(await comesTrue(() => validAt() === 1, WITHIN_MS)).toBeTrue();
+  });
+
   it('disturb all others where one is set to another bit rate, until it is off', async () => {
     expect(await comesTrue(() => validAt() === 1, WITHIN_MS)).toBeTrue();
     await plant.rewire(wiringOf(set(converter, { bitrate: 125_000 })));

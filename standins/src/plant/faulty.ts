@@ -1,3 +1,4 @@
+import type { CanFrame } from '@plain-envoy/core/can';
 import type { Fault, FaultKind } from '@plain-envoy/core/feed';
 import { functionOf } from '@plain-envoy/core/frame';
 import { exception, type Responder } from '@plain-envoy/engine/server';
@@ -59,10 +60,21 @@ export class Faulty {
     return (await this.goesOut()) ? this.spoil(bytes, false) : [];
   }
 
-  /** How many times a frame on CAN goes out: not at all, once, or twice. */
+  /** How many times a message goes out: not at all, once, or twice. */
   async timesOut(): Promise<number> {
     if (this.faults.length === 0) return 1;
     return (await this.goesOut()) ? (this.has('twice') ? 2 : 1) : 0;
+  }
+
+  /** The frames on CAN that leave for one: none, one, two, or such as a station with another number sends, or with bytes missing. */
+  async canFrames(frame: CanFrame): Promise<CanFrame[]> {
+    const { identifier, data } = frame;
+    const left = {
+      ...frame,
+      ...(this.has('wrong unit') ? { identifier: ((identifier & ~0xff) | ((identifier + 1) & 0xff)) >>> 0 } : {}),
+      ...(this.has('cut short') ? { data: data.subarray(0, data.length >> 1) } : {}),
+    };
+    return Array.from({ length: await this.timesOut() }, () => left);
   }
 
   /** How many times a frame of telecontrol goes out, by what it is. */

@@ -509,7 +509,7 @@ export class Plant {
     const bus = this.buses.get(port.lineId)?.bus;
     const of = this.canSideOf(device, port, standIn);
     if (!bus || !of) return [];
-    const own = new CanSide(bus, port.bitrate, of, () => faulty.timesOut());
+    const own = new CanSide(bus, port.bitrate, of, (frame) => faulty.canFrames(frame));
     this.portOf.set(own, port.id);
     this.faultyOf.set(own, faulty);
     return [

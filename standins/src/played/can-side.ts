@@ -17,12 +17,12 @@ export class CanSide implements CanStation {
   private readonly stepMs: number;
   private timer: NodeJS.Timeout | null = null;
 
-  /** `goesOut` says how many times a frame leaves, once its faults have had their say. */
+  /** `leaves` gives what goes out for a frame, once its faults have had their say. */
   constructor(
     private readonly bus: CanBus,
     readonly bitrate: number,
     of: CanSideOf,
-    private readonly goesOut: () => Promise<number> = () => Promise.resolve(1),
+    private readonly leaves: (frame: CanFrame) => Promise<CanFrame[]> = (frame) => Promise.resolve([frame]),
     private readonly now: () => number = () => performance.now(),
   ) {
     this.exchange = new CanExchange({ ...of, send: (frame) => this.send(frame) });
@@ -59,7 +59,6 @@ export class CanSide implements CanStation {
   }
 
   private async transmit(frame: CanFrame): Promise<void> {
-    const times = await this.goesOut();
-    for (let sent = 0; sent < times; sent++) await this.bus.send(this, frame);
+    for (const one of await this.leaves(frame)) await this.bus.send(this, one);
   }
 }

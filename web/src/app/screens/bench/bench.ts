@@ -5,7 +5,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { Router } from '@angular/router';
 import type { Route } from '@plain-envoy/core/model';
 import { hasTrouble } from '@plain-envoy/core/feed';
-import { diagnose, diagnoseLinks, diagnoseStations, diagnoseTexts } from '@plain-envoy/core/diagnose';
+import { diagnose, diagnoseFrames, diagnoseLinks, diagnoseStations, diagnoseTexts } from '@plain-envoy/core/diagnose';
 import { Editor } from '../../data/editor';
 import { Hands } from '../../data/hands';
 import { HeardTexts } from '../../data/heard-texts';
@@ -123,9 +123,11 @@ export class BenchScreen {
     };
     const document = this.project.document()!;
     const ends = new Map(onStandIns.flatMap(({ links }) => links.map((end) => [end.portId, end] as const)));
+    const cans = new Map(onStandIns.flatMap((row) => (row.cut ? [] : row.cans.map((port) => [port.portId, port] as const))));
     const stations = new Map(onStandIns.flatMap((row) => row.stations.map((end) => [`${end.portId} ${end.index}`, end] as const)));
     return [
       ...diagnose(document, this.plan.plan(), this.plan.findings(), seen),
+      ...diagnoseFrames(document, (id) => cans.get(id)),
       ...diagnoseLinks(document, (id) => ends.get(id)),
       ...diagnoseStations(document, (id, index) => stations.get(`${id} ${index}`)),
       ...diagnoseTexts(document, (id) => this.heardTexts.byListener().get(id)),
