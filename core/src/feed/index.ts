@@ -54,7 +54,7 @@ export { FeedReader } from './reader.js';
 export type { ImportPreview, OfferEvent, PreviewPart, PreviewRow } from './import.js';
 export { type ByRegisters, type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export type { Attachment } from './attachments.js';
-export type { ListenEvent } from './listen.js';
+export type { CanInterfaces, CanListenEvent, ListenEvent } from './listen.js';
 export type { TerminalEvent } from './terminal.js';
 export type { SettingEvent, WrittenState } from './settings.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';

@@ -1,18 +1,32 @@
-import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { type FoundSignal, hexIdentifier, learnSignals, readCanFrames, type SignalKind, sniff, type Sniffed } from '@plain-envoy/core/can';
 import { knownFrame } from '@plain-envoy/core/can-line';
+import type { CanInterfaces, CanListenEvent } from '@plain-envoy/core/feed';
 import type { DeviceFrame } from '@plain-envoy/core/model';
+import { auditTime, Subject, type Subscription } from 'rxjs';
+import { Api, Refused } from '../../data/api';
 
 /** A longer log would hold the page up while it is read. */
 const MOST_BYTES_OF_LOG = 10_000_000;
+/** How often what is heard is looked through. */
+const LOOK_MS = 1000;
 const kindNames: Record<SignalKind, string> = { counter: 'Counter', check: 'Check', number: 'Number', flag: 'Flag' };
 
 /** What a frame that was seen likely is. */
 export interface LearnedFrame {
   fields: Pick<DeviceFrame, 'name' | 'identifierBits' | 'identifier' | 'bytes' | 'when' | 'lostAfterMs'>;
   signals: (FoundSignal & { name: string })[];
+}
+
+/** An identifier that was seen. */
+interface Row {
+  id: string;
+  seen: Sniffed;
+  isKnown: boolean;
+  text: string;
 }
 
 /** The frames that a log of CAN holds, to be chosen from: one is looked at before it is kept, several are kept at once. */
@@ -24,6 +38,17 @@ export interface LearnedFrame {
     <div class="row">
       <input #file hidden type="file" name="log-file" accept=".log,.txt,.csv" (change)="open(file.files?.[0]); file.value = ''" />
       <button mat-stroked-button type="button" name="open-log" (click)="file.click()">From a log …</button>
+      @for (one of machine()?.interfaces ?? []; track one.name) {
+        <button
+          mat-stroked-button
+          type="button"
+          [name]="'listen-' + one.name"
+          [disabled]="cannotListen(one.isUp)"
+          (click)="listen(one.name)"
+        >
+          {{ listening()?.name === one.name ? 'Stop' : 'Listen at ' + one.name }}
+        </button>
+      }
       @if (log(); as opened) {
         <span class="quiet">{{ opened.name }}: {{ opened.seen.length }} {{ opened.seen.length === 1 ? 'identifier' : 'identifiers' }}</span>
         <span class="spread"></span>
@@ -42,6 +67,9 @@ export interface LearnedFrame {
           </li>
         }
       </ul>
+    }
+    @if (hears(); as text) {
+      <p class="quiet says" data-name="hears">{{ text }}</p>
     }
     @for (text of says(); track $index) {
       <p class="says" role="status">{{ text }}</p>
@@ -71,6 +99,7 @@ export interface LearnedFrame {
   `,
 })
 export class FrameLog {
+  private readonly api = inject(Api);
   /** Those that the line has already. */
   readonly known = input.required<readonly DeviceFrame[]>();
   readonly taken = output<LearnedFrame[]>();
@@ -78,7 +107,7 @@ export class FrameLog {
   protected readonly log = signal<{ name: string; seen: Sniffed[] } | null>(null);
   protected readonly says = signal<readonly string[]>([]);
   protected readonly rows = computed(() =>
-    (this.log()?.seen ?? []).map((seen) => {
+    (this.log()?.seen ?? []).map((seen): Row => {
       const { on, count, periodMs } = seen;
       const known = knownFrame(this.known(), seen);
       const often = periodMs === null ? '' : `, every ${Math.round(periodMs)} ms`;
@@ -88,10 +117,74 @@ export class FrameLog {
       };
     }),
   );
-  /** Those that are new, at first. */
-  protected readonly chosen = linkedSignal<ReadonlySet<string>>(
-    () => new Set(this.rows().flatMap(({ id, isKnown }) => (isKnown ? [] : [id]))),
-  );
+  /** Those that are new, when they are seen first; then as a person has chosen. */
+  protected readonly chosen = linkedSignal<readonly Row[], ReadonlySet<string>>({
+    source: () => this.rows(),
+    computation: (rows, previous) => {
+      const seen = new Set(previous?.source.map(({ id }) => id));
+      return new Set(rows.flatMap(({ id, isKnown }) => ((seen.has(id) ? previous?.value.has(id) : !isKnown) ? [id] : [])));
+    },
+  });
+
+  /** A real bus, where this machine has an interface to one. */
+  protected readonly machine = signal<CanInterfaces | null>(null);
+  protected readonly listening = signal<{ name: string; until: Subscription } | null>(null);
+  private lines: string[] = [];
+  private readonly heard = new Subject<string>();
+  protected readonly hears = computed(() => {
+    const machine = this.machine();
+    if (!machine) return '';
+    if (machine.interfaces.length === 0)
+      return 'This machine has no interface of CAN (SocketCAN), so no real bus is heard here; a log of one can be opened.';
+    if (machine.lacks) return `To hear a real bus, ${machine.lacks} has to be installed.`;
+    const down = machine.interfaces.filter(({ isUp }) => !isUp).map(({ name }) => name);
+    return down.length ? `${down.join(', ')} is down; it is heard once it has a bit rate and is brought up.` : '';
+  });
+
+  constructor() {
+    this.api
+      .get<CanInterfaces>('machine/can-interfaces')
+      .pipe(takeUntilDestroyed())
+      .subscribe((answer) => answer.ok && this.machine.set(answer.value));
+    this.heard.pipe(auditTime(LOOK_MS), takeUntilDestroyed()).subscribe((name) => this.show(name, this.lines.join('\n')));
+    inject(DestroyRef).onDestroy(() => this.stop());
+  }
+
+  protected cannotListen(isUp: boolean): boolean {
+    return !isUp || this.machine()?.lacks != null;
+  }
+
+  /** Hears what comes over a real bus until it is stopped; nothing is sent there. */
+  protected listen(name: string): void {
+    const isOn = this.listening()?.name === name;
+    this.stop();
+    if (isOn) return;
+    this.lines = [];
+    let bytes = 0;
+    this.log.set(null);
+    this.says.set([`Nothing has come over ${name} yet.`]);
+    const until = this.api.stream<CanListenEvent>('machine/listen-can', { name }).subscribe({
+      next: (event) => {
+        if (event.kind === 'failed') this.says.set([event.sentence]);
+        if (event.kind !== 'heard') return;
+        this.lines.push(event.line);
+        bytes += event.line.length;
+        this.heard.next(name);
+        if (bytes > MOST_BYTES_OF_LOG) this.stop();
+      },
+      error: (error: unknown) => {
+        this.listening.set(null);
+        this.says.set([error instanceof Refused ? error.problem.message : String(error)]);
+      },
+      complete: () => this.listening.set(null),
+    });
+    if (!until.closed) this.listening.set({ name, until });
+  }
+
+  private stop(): void {
+    this.listening()?.until.unsubscribe();
+    this.listening.set(null);
+  }
 
   /** Looks what a log of frames holds; nothing is taken of it yet. */
   protected async open(file: File | undefined): Promise<void> {
@@ -121,6 +214,7 @@ export class FrameLog {
     if (seen.length === 0)
       return this.says.set([first ? `${name}, line ${first.line}: ${first.message}` : `There is no frame in ${name}.`]);
     this.log.set({ name, seen });
+    this.says.set([]);
     if (first) this.says.set([`${problems.length} of its lines are no frames; the first is line ${first.line}: ${first.message}`]);
   }
 }

@@ -1,8 +1,9 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { TestBed } from '@angular/core/testing';
-import type { CanLineState } from '@plain-envoy/core/feed';
+import type { CanInterfaces, CanLineState, CanListenEvent } from '@plain-envoy/core/feed';
 import type { Change, DeviceFrame, Point, ProjectDocument } from '@plain-envoy/core/model';
-import { BehaviorSubject, of } from 'rxjs';
+import { BehaviorSubject, of, Subject } from 'rxjs';
+import { Api } from '../../data/api';
 import { CanLines } from '../../data/can-lines';
 import { StandIns } from '../../data/stand-ins';
 import { demo, deviceNamed, pageOf, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
@@ -173,6 +174,46 @@ describe('Frames of a device on CAN', () => {
       const offsets = own.flatMap(({ offset, type }) => (type === 'uint32' ? [offset, offset + 1] : [offset])).sort((a, b) => a - b);
       expect(offsets).toEqual(Array.from({ length: 8 }, (_, at) => offsets[0]! + at));
     }
+  });
+
+  it('are heard on a real bus where this machine has an interface to one, and it is said where not', async () => {
+    const machine = (value: CanInterfaces) => on.http.expectOne('/api/machine/can-interfaces').flush(value);
+    machine({ interfaces: [], lacks: null });
+    await drawn();
+    expect(textOf(view, '[data-name=hears]')).toContain('This machine has no interface of CAN (SocketCAN)');
+    TestBed.resetTestingModule();
+    await open();
+    const bus = new Subject<CanListenEvent>();
+    const stream = spyOn(TestBed.inject(Api), 'stream').and.returnValue(bus);
+    machine({
+      interfaces: [
+        { name: 'can0', isUp: true },
+        { name: 'can1', isUp: false },
+      ],
+      lacks: null,
+    });
+    await drawn();
+    expect(textOf(view, '[data-name=hears]')).toBe('can1 is down; it is heard once it has a bit rate and is brought up.');
+    expect(pageOf(view).querySelector<HTMLButtonElement>('button[name=listen-can1]')!.disabled).toBeTrue();
+    jasmine.clock().install();
+    pageOf(view).querySelector<HTMLElement>('button[name=listen-can0]')!.click();
+    expect(stream.calls.mostRecent().args).toEqual(['machine/listen-can', { name: 'can0' }]);
+    const come = (second: number, identifier: string) => {
+      bus.next({ kind: 'heard', line: `(${second}.000000) can0 ${identifier}#01` });
+      jasmine.clock().tick(1000);
+      view.detectChanges();
+    };
+    come(1, '123');
+    const boxes = () => [...pageOf(view).querySelectorAll<HTMLInputElement>('.seen input')];
+    expect(boxes().map(({ checked }) => checked)).toEqual([true]);
+    boxes()[0]!.click();
+    come(2, '124');
+    expect(boxes().map(({ checked }) => checked))
+      .withContext('what was chosen stays so')
+      .toEqual([false, true]);
+    pageOf(view).querySelector<HTMLElement>('button[name=listen-can0]')!.click();
+    jasmine.clock().uninstall();
+    expect(bus.observed).toBeFalse();
   });
 
   it('cannot pass whole while they have signals, which stay', async () => {
