@@ -3,7 +3,8 @@ import { fernhollow } from '../demo/index.js';
 import type { CyclicLine } from '../media/index.js';
 import { blankPoint, type Point, pointWidth } from '../model/index.js';
 import type { FarPlace } from '../place/index.js';
-import { blockLeavesWithinMs, blockRefreshOf, LinkExchange, readDatagram, writeDatagram } from './index.js';
+import { PreparedLink } from '../link-program/index.js';
+import { type BlockProgram, blockLeavesWithinMs, blockRefreshOf, LinkExchange, readDatagram, writeDatagram } from './index.js';
 
 const demo = fernhollow();
 const drawn = demo.lines.find((line): line is CyclicLine => line.kind === 'cyclic')!;
@@ -39,7 +40,11 @@ function memory(start: Record<string, number[]> = {}) {
 }
 
 /** Both ends of a link on a clock of their own, and what is between them. */
-function both(fields: Partial<CyclicLine> = {}, stationSizes = { inputBytes: 8, outputBytes: 4 }) {
+function both(
+  fields: Partial<CyclicLine> = {},
+  stationSizes = { inputBytes: 8, outputBytes: 4 },
+  programOf: (link: CarriedLink) => BlockProgram | null = () => null,
+) {
   const line: CyclicLine = { ...drawn, inputBytes: 8, outputBytes: 4, outputValidByte: null, whenLost: 'hold', ...fields };
   const link: CarriedLink = { line, stationId: ids.deviceId, stationName: 'Conveyor', points };
   const between: { to: 'opener' | 'station'; datagram: Uint8Array }[] = [];
@@ -51,7 +56,8 @@ function both(fields: Partial<CyclicLine> = {}, stationSizes = { inputBytes: 8, 
     const send = (datagram: Uint8Array) => {
       if (!wire.isCut) for (const one of wire.spoil(datagram)) between.push({ to, datagram: one });
     };
-    return { ...kept, exchange: new LinkExchange({ link, as, sizes, memory: kept, send }) };
+    const program = as === 'opener' ? programOf(link) : null;
+    return { ...kept, exchange: new LinkExchange({ link, as, sizes, memory: kept, program, send }) };
   };
   const ends = { opener: end('opener'), station: end('station') };
   let nowMs = 0;
@@ -82,6 +88,32 @@ describe('A cyclic link between two ends', () => {
       '01 00 2C 01',
     ]);
     expect([state('opener').heard, state('station').sent]).toEqual([10, 10]);
+  });
+
+  it('does the same by the program of a controller, which says that the outputs are valid where they are', () => {
+    const { opener, station, run, state } = both({ outputValidByte: 0, outputValidValue: 1 }, undefined, (link) => new PreparedLink(link));
+    run(1000);
+    expect(['Speed', 'Carried', 'Runs'].map((name) => opener.words.get(name))).toEqual([[0xfffe], [1, 2], [1]]);
+    expect([station.words.get('Wanted'), state('opener').output, state('station').state]).toEqual([[300], '01 00 2C 01', 'running']);
+    expect(state('opener').program).toEqual({ runs: state('opener').heard + state('opener').sent, problem: null });
+    opener.words.set('Release', [2]);
+    run(200);
+    expect([state('opener').output, state('station').state])
+      .withContext('the byte says something else')
+      .toEqual(['00 00 2C 01', 'not valid']);
+    expect(state('station').program).toBeNull();
+  });
+
+  it('does it itself where such a program does not run, and says so', () => {
+    const problem = 'Line 3: something is missing.';
+    const idle: BlockProgram = { runs: 0, problem, read: () => new Map([['p 0', [7]]]), write: () => new Uint8Array(4) };
+    const { opener, station, run, state } = both({}, undefined, () => idle);
+    run(1000);
+    expect([opener.words.get('Speed'), station.words.get('Wanted'), state('opener').program]).toEqual([
+      [0xfffe],
+      [300],
+      { runs: 0, problem },
+    ]);
   });
 
   it('is refused by a station of other sizes, and both ends say which', () => {

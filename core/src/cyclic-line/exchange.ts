@@ -3,8 +3,21 @@ import type { CarriedLink, PointMemory } from '../converter/index.js';
 import { toHex } from '../frame/index.js';
 import type { LinkStateName } from '../media/index.js';
 import type { Point } from '../model/index.js';
+import { good } from '../outcome/index.js';
 import { type LinkDatagram, type LinkSizes, nextNumber, readDatagram, writeDatagram } from './datagram.js';
 import type { LinkPortState } from './link-port-state.js';
+
+/** What takes blocks apart and makes them in the place of the link itself, as a program does in a controller. */
+export interface BlockProgram {
+  /** How often it ran. */
+  readonly runs: number;
+  /** Why it does not run; null while it does. */
+  readonly problem: string | null;
+  /** The words of each value in a block, by the ids of their points; what is not there is not its business. */
+  read(block: Uint8Array): ReadonlyMap<string, number[]>;
+  /** The block of these, and whether it says that it is valid; null where it cannot. */
+  write(words: ReadonlyMap<string, readonly number[]>, isValid: boolean): Uint8Array | null;
+}
 
 export interface LinkRules {
   link: CarriedLink;
@@ -13,6 +26,8 @@ export interface LinkRules {
   /** As set at this end. */
   sizes: Pick<LinkSizes, 'inputBytes' | 'outputBytes'>;
   memory: PointMemory;
+  /** Null where the link does it itself. */
+  program?: BlockProgram | null;
   send(datagram: Uint8Array): void;
 }
 
@@ -91,6 +106,7 @@ export class LinkExchange {
       ...this.counts,
       ageMs: this.lastMs === null ? null : Math.round(nowMs - this.lastMs),
       ...{ input: toHex(input), output: toHex(output) },
+      program: this.rules.program ? { runs: this.rules.program.runs, problem: this.rules.program.problem } : null,
     };
   }
 
@@ -164,8 +180,10 @@ export class LinkExchange {
 
   private keep(data: Uint8Array): void {
     const put: [Point, number[]][] = [];
+    const said = this.program?.read(data);
     for (const point of this.pointsOf(this.heardName)) {
-      const words = wordsOfSignal(data, point);
+      const own = said?.get(point.id);
+      const words = own ? good(own) : wordsOfSignal(data, point);
       if (words.ok) put.push([point, words.value]);
       else this.problem = `${point.name}: ${words.problem.message}`;
     }
@@ -183,16 +201,29 @@ export class LinkExchange {
   private sendBlock(): void {
     const data = new Uint8Array(this.sentBlock.length);
     let problem: string | null = null;
+    const given = new Map<string, number[]>();
     for (const point of this.pointsOf(this.rules.as === 'opener' ? 'output' : 'input')) {
-      const put = putSignal(data, point, this.rules.memory.read(point));
-      if (!put.ok) problem = put.problem.message;
+      const words = this.rules.memory.read(point);
+      const put = putSignal(data, point, words);
+      if (put.ok) given.set(point.id, words);
+      else problem = put.problem.message;
     }
     // A block in which one value does not fit says what the last one said: it goes on, so that the link is not lost.
     this.problem = problem ?? this.problem;
-    if (problem === null) this.sentBlock = data;
+    if (problem === null) this.sentBlock = this.program?.write(given, this.saysValid(data)) ?? data;
     this.rules.send(writeDatagram({ kind: 'block', number: this.number, data: this.sentBlock }));
     this.number = nextNumber(this.number);
     this.counts.sent += 1;
+  }
+
+  private get program(): BlockProgram | null {
+    return this.rules.program?.problem === null ? this.rules.program : null;
+  }
+
+  /** Whether a block that is made says that it is valid; one without such a byte always is. */
+  private saysValid(data: Uint8Array): boolean {
+    const { outputValidByte, outputValidValue } = this.rules.link.line;
+    return outputValidByte === null || data[outputValidByte] === outputValidValue;
   }
 
   private get heardName(): 'input' | 'output' {

@@ -18,4 +18,6 @@ export interface LinkPortState {
   /** What the last blocks held, in hex from byte 0 on. */
   input: string;
   output: string;
+  /** The program of a controller that takes blocks apart and makes them: how often it ran, and why it does not; null where there is none. */
+  program: { runs: number; problem: string | null } | null;
 }

@@ -9,7 +9,7 @@ const [opener, station] = (['opens', 'answers'] as const).map((role) =>
 const line = demo.lines.find(({ kind }) => kind === 'cyclic')!;
 const well: LinkPortState = {
   ...{ upMs: 60_000, state: 'running', problem: null, heard: 600, sent: 600, missed: 0, doubled: 0, lost: 0, ageMs: 40 },
-  ...{ input: '03 00', output: '00 01' },
+  ...{ input: '03 00', output: '00 01', program: null },
 };
 const look = (open: Partial<LinkPortState> | null, own: Partial<LinkPortState> | null, of = demo) =>
   diagnoseLinks(of, (id) => {

@@ -1,1 +1,2 @@
 export { linkProgram } from './link-program.js';
+export { PreparedLink } from './prepared-link.js';

@@ -4,7 +4,7 @@ import { fernhollow } from '../demo/index.js';
 import { blankPoint, type Point, readPoint } from '../model/index.js';
 import { compileProgram, type Program } from '../program/index.js';
 import type { PointType } from '../types/index.js';
-import { linkProgram } from './index.js';
+import { linkProgram, PreparedLink } from './index.js';
 
 const demo = fernhollow();
 const drawn = linkOn(demo, demo.lines.find(({ kind }) => kind === 'cyclic')!.id)!;
@@ -128,6 +128,44 @@ describe('Structured Text for a cyclic link', () => {
     program.scan(50);
     expect([valueOf(program, 'in.valid'), valueOf(program, 'in.values.Belt_speed')]).toEqual([true, 180]);
     expect(Number((valueOf(program, 'back') as unknown[])[0])).toBe(0);
+  });
+
+  it('is what the stand-in of a controller runs: the same values and bytes as the link would give', () => {
+    for (let turn = 0; turn < 40; turn++) {
+      const points = [...layout('input'), ...layout('output')];
+      const line = { ...drawn.line, inputBytes: IN, outputBytes: OUT, outputValidByte: 23, outputValidValue: 7 };
+      const prepared = new PreparedLink({ ...drawn, line, points });
+      expect(prepared.problem).toBeNull();
+      const came = Uint8Array.from({ length: IN }, () => random(256));
+      const read = prepared.read(came);
+      const [words, expected] = [new Map<string, number[]>(), new Uint8Array(OUT)];
+      for (const point of points) {
+        if (point.place.kind !== 'cyclic') continue;
+        const source = point.place.block === 'input' ? came : Uint8Array.from({ length: OUT }, () => random(256));
+        const own = wordsOfSignal(source, point);
+        if (!own.ok) throw new Error(own.problem.message);
+        if (point.place.block === 'input')
+          expect(read.get(point.id))
+            .withContext(JSON.stringify([point.type, point.place]))
+            .toEqual(own.value);
+        else if (putSignal(expected, point, own.value).ok) words.set(point.id, own.value);
+      }
+      expected[23] = 7;
+      expect([...prepared.write(words, true)!]).toEqual([...expected]);
+      expect([prepared.write(words, false)![23], prepared.runs]).toEqual([0, 3]);
+    }
+  });
+
+  it('does not run where a value has no room in it, and says which', () => {
+    const wide = {
+      ...layout('input')[0]!,
+      name: 'Wide',
+      type: 'uint64' as const,
+      place: { kind: 'cyclic', block: 'input', byte: 3, bit: 4, bits: 62, order: 'little', pinned: false } as const,
+    };
+    expect(new PreparedLink({ ...drawn, points: [wide] }).problem).toBe('Wide reaches over more than eight bytes, which it leaves out.');
+    const least = new PreparedLink({ ...drawn, points: [], line: { ...drawn.line, inputBytes: 1, outputBytes: 1, outputValidByte: null } });
+    expect([least.problem, [...least.write(new Map(), true)!]]).toEqual([null, [0]]);
   });
 
   it('of a link without values compiles all the same, and names what each member is', () => {

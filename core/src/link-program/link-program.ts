@@ -9,7 +9,8 @@ type Block = 'input' | 'output';
 type BlockPlace = Extract<FarPlace, { kind: 'cyclic' }>;
 
 /** A value of a block with its name and type in Structured Text. */
-interface Member {
+export interface Member {
+  point: Point;
   name: string;
   type: string;
   /** Bits of its type. */
@@ -32,11 +33,9 @@ const STRINGS = [
  * input apart into named values, the other makes the raw bytes of the output of them and sets the byte that says that they are valid.
  * Values are raw, as registers hold them. What reaches over more than eight bytes is left out, and said so.
  */
-export function linkProgram({ line, stationName, points }: CarriedLink): string {
-  const [named] = nameAll([stationName], variableRules);
-  const station = named!.to.replace(/_(.)/g, (_, next: string) => next.toUpperCase());
-  const inputs = membersOf(points, 'input', null);
-  const outputs = membersOf(points, 'output', line.outputValidByte);
+export function linkProgram(link: CarriedLink): string {
+  const { line, stationName } = link;
+  const { station, inputs, outputs } = partsOf(link);
   const [inputType, outputType] = [`${station}Input`, `${station}Output`];
   return [
     `(* ${line.name}: what the raw bytes of the blocks of ${stationName} mean, and back. *)`,
@@ -68,6 +67,16 @@ export function linkProgram({ line, stationName, points }: CarriedLink): string 
   ].join('\n');
 }
 
+/** What the blocks are called, after their station, and the values that each has. */
+export function partsOf({ line, stationName, points }: CarriedLink): { station: string; inputs: Member[]; outputs: Member[] } {
+  const [named] = nameAll([stationName], variableRules);
+  return {
+    station: named!.to.replace(/_(.)/g, (_, next: string) => next.toUpperCase()),
+    inputs: membersOf(points, 'input', null),
+    outputs: membersOf(points, 'output', line.outputValidByte),
+  };
+}
+
 /** Values of a block; what lies in the byte that says that it is valid is set by that. */
 function membersOf(points: readonly Point[], block: Block, validByte: number | null): Member[] {
   const own = points.flatMap((point) => {
@@ -83,6 +92,7 @@ function membersOf(points: readonly Point[], block: Block, validByte: number | n
   return own.map(({ point, place }, index): Member => {
     const isBit = point.type === 'bit';
     return {
+      point,
       name: names[index]!.to,
       type: isBit ? 'BOOL' : typeOf(point.type).iec.declare(pointWidth(point)),
       width: isBit ? 1 : 16 * pointWidth(point),
@@ -99,7 +109,7 @@ function structure(name: string, members: readonly Member[]): string[] {
 }
 
 /** The bytes of a value, the one with its lowest bits first. */
-function bytesOf({ byte, bit, bits, order }: BlockPlace): number[] {
+export function bytesOf({ byte, bit, bits, order }: BlockPlace): number[] {
   const count = Math.ceil((bit + bits) / 8);
   const rising = Array.from({ length: count }, (_, index) => byte + index);
   return order === 'big' && bits > 8 ? rising.reverse() : rising;

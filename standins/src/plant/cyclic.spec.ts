@@ -39,6 +39,9 @@ describe('the ends of a cyclic link', () => {
     expect([...bankOf(station).slice('holding', OUTPUTS, 4)]).toEqual([1, 1, 150, 0x1234]);
     expect(await comesTrue(() => bankOf(opener).get('holding', CARRIED + 1) > 0, WITHIN_MS)).toBeTrue();
     expect([stateOf(opener).state, stateOf(station).state, stateOf(opener).problem]).toEqual(['running', 'running', null]);
+    const { program } = stateOf(opener);
+    expect([program?.problem, stateOf(station).program]).toEqual([null, null]);
+    expect(program!.runs).withContext('the Structured Text of the controller').toBeGreaterThan(3);
     const { entries } = plant.traffic.since(0);
     expect(Math.abs(entries.at(-1)!.atMs! - Date.now())).toBeLessThan(60_000);
     expect(entries.filter(({ framing, end }) => framing === 'cyclic' && end === 'arrived').length).toBeGreaterThan(3);

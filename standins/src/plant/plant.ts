@@ -7,6 +7,7 @@ import { type LoggedFrame, toSocketCan } from '@plain-envoy/core/can';
 import type { CanLineState, Fault, HeardOnLine, LateOnLine } from '@plain-envoy/core/feed';
 import { characterMs, type SerialSettings, settingsOf, standards } from '@plain-envoy/core/line';
 import { BY_ITS_MAP, type Device, type DeviceRecording } from '@plain-envoy/core/model';
+import { PreparedLink } from '@plain-envoy/core/link-program';
 import type { Wiring } from '@plain-envoy/core/playing';
 import { inBackground } from '@plain-envoy/engine/background';
 import { gatewayResponder } from '@plain-envoy/engine/gateway';
@@ -453,7 +454,7 @@ export class Plant {
         return [side ? this.wireSide(text, own, standIn, faulty, side) : this.wireText(text, own, standIn, faulty)];
       }
       if (port.kind === 'can') return this.wireCan(device, port, standIn, faulty);
-      if (port.kind === 'cyclic') return this.wireLink(port, standIn, faulty);
+      if (port.kind === 'cyclic') return this.wireLink(device, port, standIn, faulty);
       if (port.kind === 'telecontrol') return this.wireStation(device, port, standIn, faulty);
       const counters = port.kind === 'serial' ? new BusCounters() : null;
       const byteMs = port.kind === 'serial' ? characterMs(settingsOf(port)) : 0;
@@ -521,7 +522,7 @@ export class Plant {
   }
 
   /** An end of a cyclic link: who opens it keeps the values in its image, the station has them as its registers hold them. */
-  private wireLink(port: CyclicPort, standIn: PlayedDevice, faulty: Faulty): Connection[] {
+  private wireLink(device: Device, port: CyclicPort, standIn: PlayedDevice, faulty: Faulty): Connection[] {
     const [wire, link] = [this.wires.get(port.lineId), this.wiring.links[port.lineId]];
     if (!wire || !link) return [];
     const { inputBytes, outputBytes } = port;
@@ -533,6 +534,9 @@ export class Plant {
             as: 'opener',
             sizes: { inputBytes, outputBytes },
             memory: standIn.memory?.of(port.lineId) ?? nowhere,
+            // A controller has the raw bytes, and a program for them; a converter does it itself.
+            program:
+              device.kind === 'controller' ? new PreparedLink({ ...link, line: { ...link.line, inputBytes, outputBytes }, points }) : null,
           }
         : { link, as: 'station', sizes: { inputBytes, outputBytes }, memory: bankMemory(standIn.bank) };
     const own = new LinkSide(wire, of, () => faulty.timesOut());

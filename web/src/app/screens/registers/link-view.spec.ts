@@ -14,6 +14,7 @@ const end = (deviceId: string, fields: object = {}) => ({
   links: [
     {
       ...{ portId: portOf(deviceId), state: 'running', problem: null, heard: 42, sent: 42, missed: 1, doubled: 0, lost: 1, ageMs: 20 },
+      ...{ program: deviceId === kiln.id ? { runs: 84, problem: null } : null },
       ...{ upMs: 5000, input: '03 00 B4 00 00 00 00 00 00 00 00 00 13 00 00 00', output: '01 01 B4 00 12 00 00 00 00 00 00 00' },
       ...fields,
     },
@@ -56,7 +57,7 @@ describe('Blocks of a station on a cyclic link', () => {
     expect(cell(127).getAttribute('aria-label')).toBe('byte 15, bit 7: free, 0');
     expect(textOf(view)).toContain('Kiln controller opens Silo link and shows its values in registers.');
     expect(textOf(view, '[data-end="Kiln controller"]')).toBe(
-      'Kiln controller: blocks come and go · LINK is lit · 42 came, 1 stayed away, lost 1 time',
+      'Kiln controller: blocks come and go · LINK is lit · 42 came, 1 stayed away, lost 1 time · its Structured Text ran 84 times',
     );
   });
 

@@ -7,6 +7,7 @@ import { bitsOfSignal, type CanSignal } from '@plain-envoy/core/can';
 import { canBeSignal } from '@plain-envoy/core/can-line';
 import { converterOf, farLineOf, linkOn } from '@plain-envoy/core/converter';
 import { fromHex } from '@plain-envoy/core/frame';
+import type { LinkPortState } from '@plain-envoy/core/cyclic-line';
 import { lampOf, linkStates } from '@plain-envoy/core/media';
 import { blankPoint, type Change, isSame, type Point } from '@plain-envoy/core/model';
 import type { Outcome } from '@plain-envoy/core/outcome';
@@ -134,6 +135,7 @@ export class LinkView {
         ...(lamp ? [lamp] : []),
         `${end.heard} came, ${end.missed} stayed away, lost ${end.lost} ${end.lost === 1 ? 'time' : 'times'}`,
         ...(end.problem ? [end.problem] : []),
+        ...(end.program ? [programText(end.program)] : []),
       ];
       return { name, text: `${name}: ${parts.join(' · ')}`, isTrouble: end.state !== 'running' };
     }),
@@ -243,4 +245,9 @@ export class LinkView {
     });
     return issues;
   }
+}
+
+/** The Structured Text that the stand-in of a controller has for its raw bytes. */
+function programText({ runs, problem }: NonNullable<LinkPortState['program']>): string {
+  return problem === null ? `its Structured Text ran ${runs} times` : `its Structured Text does not run: ${problem}`;
 }
