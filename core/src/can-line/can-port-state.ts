@@ -22,7 +22,7 @@ export interface CanErrors {
   receive: number;
 }
 
-/** A frame that no frame of the project is: how often it came, and with how many bytes the last. */
+/** A frame that is known only as one of many that pass whole, or not at all: how often it came, and with how many bytes the last. */
 export interface StrangeFrame extends CanIdentifier {
   bytes: number;
   count: number;
@@ -34,6 +34,6 @@ export interface CanPortState {
   frames: FrameCounters[];
   /** Frames that no frame of the project is. */
   unknown: number;
-  /** Which those were, at most sixteen, in the order in which they came first. */
+  /** Which those were, and those that only pass whole, at most sixteen, in the order in which they came first. */
   strangers: StrangeFrame[];
 }

@@ -86,7 +86,8 @@ export class CanExchange {
   hear(frame: CanFrame, nowMs: number): void {
     this.startedMs ??= nowMs;
     const own = this.heard.filter(({ carried }) => isFrameOf(carried, frame));
-    if (own.length === 0) this.meet(frame);
+    if (own.length === 0) this.unknown += 1;
+    if (own.every(({ carried }) => carried.whole)) this.meet(frame);
     if (frame.isRemote) return;
     for (const heard of own) this.take(heard, frame, nowMs);
   }
@@ -131,7 +132,6 @@ export class CanExchange {
   }
 
   private meet(frame: CanFrame): void {
-    this.unknown += 1;
     const key = hexIdentifier(frame);
     const known = this.strangers.get(key);
     if (!known && this.strangers.size >= MOST_STRANGERS) return;

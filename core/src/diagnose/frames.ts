@@ -1,5 +1,5 @@
 import { type CanIdentifier, hexIdentifier, lastIdentifier } from '../can/index.js';
-import { type CanErrors, type CanPortState, knownFrame, periodOf, type StrangeFrame } from '../can-line/index.js';
+import { type CanErrors, type CanPortState, isFrameOf, periodOf, type StrangeFrame } from '../can-line/index.js';
 import { type CarriedFrame, converterOf, framesOn } from '../converter/index.js';
 import type { CanPort } from '../media/index.js';
 import type { ProjectDocument } from '../model/index.js';
@@ -103,7 +103,6 @@ function whyNotHeard(frame: CarriedFrame, { sender, hearer, line }: Pair, all: r
   const at: Place = { entity: 'frame', id: frame.id };
   const heard = hearer.now!.frames.find(({ id, way }) => id === frame.id && way === 'heard');
   const sent = sender.now!.frames.find(({ id, way }) => id === frame.id && way === 'sent');
-  const is = `${frame.name} (${hexIdentifier(frame)}, ${frame.identifierBits} bits)`;
   if (!heard) return null;
   if (heard.count === 0 && heard.damaged > 0)
     return {
@@ -117,33 +116,24 @@ function whyNotHeard(frame: CarriedFrame, { sender, hearer, line }: Pair, all: r
       sentence: `${sender.name} does not send ${frame.name}: ${sent.problem}`,
       evidence: 'It says so itself.',
     };
-  const isDue = frame.when.on === 'start' || frame.whole ? false : hearer.now!.upMs > 2 * Math.max(frame.lostAfterMs, periodOf(frame) ?? 0);
-  if (heard.count === 0 && (isDue || periodOf(frame) !== null)) {
-    const stranger = likeliest(
-      frame,
-      hearer.now!.strangers.filter((one) => knownFrame(all, one) === undefined),
-    );
-    if (stranger) return { ...stranger, at };
-    if (!isDue) return null;
+  const everyMs = periodOf(frame);
+  const hasCome = heard.count > 0;
+  const isAway = everyMs !== null && (heard.ageMs ?? hearer.now!.upMs) > Math.max(frame.lostAfterMs, 2 * everyMs);
+  const unlike = isAway ? hearer.now!.strangers.filter((one) => !all.some((known) => !known.whole && isFrameOf(known, one))) : [];
+  const stranger = likeliest(frame, unlike);
+  if (stranger) return { ...stranger, at };
+  if (isAway && !hasCome)
     return {
       ...{ cause: 'frame-never-came', at },
-      sentence: `${is} has never come over ${line.name}: ${sender.name} does not send it, or sends it only after it was switched to it.`,
+      sentence: `${frame.name} (${hexIdentifier(frame)}, ${frame.identifierBits} bits) has never come over ${line.name}: ${sender.name} does not send it, or sends it only after it was switched to it.`,
       evidence: `${hearer.name} hears the bus well, and ${hearer.now!.unknown} frames that the project does not know.`,
     };
-  }
-  const everyMs = periodOf(frame);
-  if (heard.ageMs !== null && everyMs !== null && heard.ageMs > Math.max(frame.lostAfterMs, 2 * everyMs)) {
-    const stranger = likeliest(
-      frame,
-      hearer.now!.strangers.filter((one) => knownFrame(all, one) === undefined),
-    );
-    if (stranger) return { ...stranger, at };
+  if (isAway)
     return {
       ...{ cause: 'frame-stopped', at },
       sentence: `${frame.name} of ${sender.name} came and comes no more: it is off, or something in it has stopped sending.`,
-      evidence: `The last came ${(heard.ageMs / 1000).toFixed(1)} s ago, and it is due every ${everyMs} ms.`,
+      evidence: `The last came ${(heard.ageMs! / 1000).toFixed(1)} s ago, and it is due every ${everyMs} ms.`,
     };
-  }
   if (heard.lost >= OFTEN)
     return {
       ...{ cause: 'frame-comes-late', at },

@@ -112,8 +112,8 @@ export class FrameLog {
       const known = knownFrame(this.known(), seen);
       const often = periodMs === null ? '' : `, every ${Math.round(periodMs)} ms`;
       return {
-        ...{ id: `${on}-${hexIdentifier(seen)}`, seen, isKnown: known !== undefined },
-        text: `${hexIdentifier(seen)} · ${count} times${often}${known ? ` · is ${known.name}` : ''}`,
+        ...{ id: `${on}-${hexIdentifier(seen)}`, seen, isKnown: known?.whole === null },
+        text: `${hexIdentifier(seen)} · ${count} times${often}${known ? ` · ${known.whole ? 'goes through' : 'is'} ${known.name}` : ''}`,
       };
     }),
   );

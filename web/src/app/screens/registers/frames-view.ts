@@ -16,7 +16,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { formatAddress } from '@plain-envoy/core/address';
 import { arbitrate, bitsOfSignal, type CanSignal, hexIdentifier } from '@plain-envoy/core/can';
-import { canBeSignal, identifiersOf, isFrameOf, partsOfRecords, timeOfBus } from '@plain-envoy/core/can-line';
+import { canBeSignal, identifiersOf, isFrameOf, knownFrame, partsOfRecords, timeOfBus } from '@plain-envoy/core/can-line';
 import { converterOf, farLineOf } from '@plain-envoy/core/converter';
 import type { CanLineState, SeenFrame } from '@plain-envoy/core/feed';
 import { fromHex } from '@plain-envoy/core/frame';
@@ -159,7 +159,8 @@ export class FramesView {
     const frame = DeviceFrame.safeParse(frameOfTyped(this.typed(), this.frame())).data;
     if (!frame?.whole) return '';
     const known = this.ofLine().filter((one) => !one.whole && one.direction === frame.direction && isFrameOf(frame, one));
-    const seen = (this.bus()?.frames ?? []).filter((one) => isFrameOf(frame, one)).map((one) => hexIdentifier(one));
+    const isOther = (one: SeenFrame) => ![frame.direction, undefined].includes(knownFrame(this.ofLine(), one)?.direction);
+    const seen = (this.bus()?.frames ?? []).filter((one) => isFrameOf(frame, one) && !isOther(one)).map((one) => hexIdentifier(one));
     const names = known.length
       ? `of the frames of the line ${known.map(({ name }) => name).join(', ')}`
       : 'no frame that is known of the line';
@@ -182,15 +183,17 @@ export class FramesView {
     return `It is on the bus for up to ${own.worstMs.toFixed(2)} ms, ${late}; all frames fill ${(100 * time.load).toFixed(1)} % of ${line.name}.`;
   });
   protected readonly counters = computed(() => {
-    const [bus, seen] = [this.bus(), this.seen()];
+    const [bus, seen, { whole }] = [this.bus(), this.seen(), this.frame()];
     if (!bus) return 'No stand-ins play its line.';
-    if (!seen) return 'It has not come yet on the stand-ins.';
     const heard = this.played.all().flatMap(({ cans }) => cans.flatMap(({ frames }) => frames.filter(({ id }) => id === this.frame().id)));
+    const [passed] = heard;
+    const count = whole ? passed?.count : seen?.count;
+    if (!count) return `${whole ? 'None has' : 'It has not'} come yet on the stand-ins.`;
     const lost = heard.find(({ way }) => way === 'heard')?.lost ?? 0;
     const trouble = heard.find(({ problem }) => problem !== null)?.problem;
     const parts = [
-      `${seen.count} came`,
-      ...(seen.periodMs === null
+      `${count} ${whole ? 'went through' : 'came'}`,
+      ...(!seen || seen.periodMs === null
         ? []
         : [`every ${Math.round(seen.periodMs * 10) / 10} ms, ${Math.round((seen.jitterMs ?? 0) * 10) / 10} ms off at most`]),
       `stayed away ${lost} ${lost === 1 ? 'time' : 'times'}`,
