@@ -22,10 +22,11 @@ export interface CanErrors {
   receive: number;
 }
 
-/** A frame that is known only as one of many that pass whole, or not at all: how often it came, and with how many bytes the last. */
+/** A frame that is known only as one of many that pass whole, or not at all: how often it came, with how many bytes the last, and how long ago that was. */
 export interface StrangeFrame extends CanIdentifier {
   bytes: number;
   count: number;
+  ageMs: number;
 }
 
 /** A port on a line of CAN. */

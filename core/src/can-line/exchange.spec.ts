@@ -208,13 +208,13 @@ describe('Frames that a converter passes whole', () => {
     exchange.hear({ ...came('01', 0x120), isRemote: true }, 30);
     expect(record(words, 'w 1')).toEqual(['3', '0', '0 120', '0', '0', '0', '0']);
     expect([words.get('valid'), words.get('count'), counters().count, exchange.state(30).unknown]).toEqual([[1], [3], 3, 1]);
-    expect(exchange.state(30).strangers.map(({ identifier, bytes, count }) => [identifier, bytes, count]))
+    expect(exchange.state(40).strangers.map(({ identifier, bytes, count, ageMs }) => [identifier, bytes, count, ageMs]))
       .withContext('none of them is known by itself')
       .toEqual([
-        [0x121, 8, 1],
-        [0x12f, 3, 1],
-        [0x120, 1, 2],
-        [0x130, 1, 1],
+        [0x121, 8, 1, 30],
+        [0x12f, 3, 1, 20],
+        [0x120, 1, 2, 10],
+        [0x130, 1, 1, 10],
       ]);
     exchange.step(331);
     expect(words.get('valid')).withContext('none came for 300 ms').toEqual([0]);

@@ -55,7 +55,7 @@ export class CanExchange {
   private readonly sent: Sent[];
   private startedMs: number | null = null;
   private unknown = 0;
-  private readonly strangers = new Map<string, StrangeFrame>();
+  private readonly strangers = new Map<string, Omit<StrangeFrame, 'ageMs'> & { lastMs: number }>();
 
   constructor(private readonly rules: CanRules) {
     const [hears, sends] = rules.as === 'converter' ? (['sent', 'taken'] as const) : (['taken', 'sent'] as const);
@@ -87,7 +87,7 @@ export class CanExchange {
     this.startedMs ??= nowMs;
     const own = this.heard.filter(({ carried }) => isFrameOf(carried, frame));
     if (own.length === 0) this.unknown += 1;
-    if (own.every(({ carried }) => carried.whole)) this.meet(frame);
+    if (own.every(({ carried }) => carried.whole)) this.meet(frame, nowMs);
     if (frame.isRemote) return;
     for (const heard of own) this.take(heard, frame, nowMs);
   }
@@ -119,7 +119,7 @@ export class CanExchange {
     return {
       upMs: Math.round(nowMs - (this.startedMs ?? nowMs)),
       unknown: this.unknown,
-      strangers: [...this.strangers.values()],
+      strangers: [...this.strangers.values()].map(({ lastMs, ...one }) => ({ ...one, ageMs: Math.round(nowMs - lastMs) })),
       frames: [
         ...this.heard.map(({ carried: { id }, count, damaged, lost, lastMs, problem }) => ({
           ...{ id, way: 'heard' as const, count, damaged, lost, ageMs: age(lastMs), problem },
@@ -131,12 +131,12 @@ export class CanExchange {
     };
   }
 
-  private meet(frame: CanFrame): void {
+  private meet(frame: CanFrame, nowMs: number): void {
     const key = hexIdentifier(frame);
     const known = this.strangers.get(key);
     if (!known && this.strangers.size >= MOST_STRANGERS) return;
     const { identifierBits, identifier, data } = frame;
-    this.strangers.set(key, { identifierBits, identifier, bytes: data.length, count: (known?.count ?? 0) + 1 });
+    this.strangers.set(key, { identifierBits, identifier, bytes: data.length, count: (known?.count ?? 0) + 1, lastMs: nowMs });
   }
 
   /** All of its values or none: a frame in which one is wrong changes nothing. */

@@ -74,7 +74,7 @@ describe('Devices on CAN', () => {
     const strange = (identifier: number, identifierBits: 11 | 29 = 29, bytes = 8) =>
       first({
         position: { count: 0, ageMs: null },
-        hears: { unknown: 600, strangers: [{ identifier, identifierBits, bytes, count: 600 }] },
+        hears: { unknown: 600, strangers: [{ identifier, identifierBits, bytes, count: 600, ageMs: 20 }] },
       });
     const [address] = [position.identifier];
     expect([strange(address + 1)?.cause, strange(0x0310_a018)?.cause, strange(parseInt(String(0x999), 16))?.cause]).toEqual([
@@ -93,7 +93,7 @@ describe('Devices on CAN', () => {
       first({
         of: short,
         position: { count: 0, ageMs: null },
-        hears: { strangers: [{ identifier, identifierBits, bytes: 8, count: 9 }] },
+        hears: { strangers: [{ identifier, identifierBits, bytes: 8, count: 9, ageMs: 20 }] },
       })?.cause;
     expect([other(0x291, 29), other(291, 11), other(0x657, 11), other(0x293, 11), other(0x591, 11)]).toEqual([
       'identifier-bits',
@@ -102,9 +102,14 @@ describe('Devices on CAN', () => {
       'node-differs',
       'frame-never-came',
     ]);
+    const before = first({
+      position: { ageMs: 4000 },
+      hears: { strangers: [{ identifier: address + 1, identifierBits: 29, bytes: 8, count: 9, ageMs: 9000 }] },
+    });
+    expect(before?.cause).withContext('such came once, and not of late').toBe('frame-stopped');
     const known = first({
       position: { count: 0, ageMs: null },
-      hears: { strangers: [{ identifier: drive.identifier, identifierBits: 29, bytes: 4, count: 9 }] },
+      hears: { strangers: [{ identifier: drive.identifier, identifierBits: 29, bytes: 4, count: 9, ageMs: 20 }] },
     })!;
     expect([known.cause, known.at]).toEqual(['frame-never-came', { entity: 'frame', id: position.id }]);
   });
@@ -113,6 +118,7 @@ describe('Devices on CAN', () => {
     const short = first({ position: { count: 0, damaged: 600, ageMs: null, problem: 'It came with 4 of its 8 bytes.' } })!;
     expect([short.cause, short.at]).toEqual(['frame-shorter', { entity: 'frame', id: position.id }]);
     expect(short.sentence).toContain('It came with 4 of its 8 bytes.');
+    expect(first({ position: { ageMs: 4000, problem: 'It came with 4 of its 8 bytes.' } })?.cause).toBe('frame-shorter');
     const problem = 'Position: does not fit; 32 bits hold 0 to 4294967295.';
     expect(first({ position: { count: 0, ageMs: null }, sent: { count: 0, problem } })?.cause).toBe('value-does-not-fit');
     expect(first({ position: { ageMs: 4000 } })?.cause).toBe('frame-stopped');

@@ -104,12 +104,6 @@ function whyNotHeard(frame: CarriedFrame, { sender, hearer, line }: Pair, all: r
   const heard = hearer.now!.frames.find(({ id, way }) => id === frame.id && way === 'heard');
   const sent = sender.now!.frames.find(({ id, way }) => id === frame.id && way === 'sent');
   if (!heard) return null;
-  if (heard.count === 0 && heard.damaged > 0)
-    return {
-      ...{ cause: 'frame-shorter', at },
-      sentence: `${frame.name} of ${sender.name} comes otherwise than it is described: ${heard.problem ?? 'it does not fit'} Nothing of it is taken.`,
-      evidence: `${heard.damaged} came so, and none that fits.`,
-    };
   if (sent?.problem && sent.count === 0)
     return {
       ...{ cause: 'value-does-not-fit', at },
@@ -118,8 +112,16 @@ function whyNotHeard(frame: CarriedFrame, { sender, hearer, line }: Pair, all: r
     };
   const everyMs = periodOf(frame);
   const hasCome = heard.count > 0;
-  const isAway = everyMs !== null && (heard.ageMs ?? hearer.now!.upMs) > Math.max(frame.lostAfterMs, 2 * everyMs);
-  const unlike = isAway ? hearer.now!.strangers.filter((one) => !all.some((known) => !known.whole && isFrameOf(known, one))) : [];
+  const awayMs = Math.max(frame.lostAfterMs, 2 * (everyMs ?? Infinity));
+  const isAway = (heard.ageMs ?? hearer.now!.upMs) > awayMs;
+  if (heard.problem && (isAway || !hasCome))
+    return {
+      ...{ cause: 'frame-shorter', at },
+      sentence: `${frame.name} of ${sender.name} comes otherwise than it is described: ${heard.problem} Nothing of it is taken.`,
+      evidence: `${heard.damaged} came so${hasCome ? ', and before that such as fit' : ', and none that fits'}.`,
+    };
+  const isNew = (one: StrangeFrame) => one.ageMs <= awayMs && !all.some((known) => !known.whole && isFrameOf(known, one));
+  const unlike = isAway ? hearer.now!.strangers.filter(isNew) : [];
   const stranger = likeliest(frame, unlike);
   if (stranger) return { ...stranger, at };
   if (isAway && !hasCome)

@@ -117,12 +117,13 @@ export class FrameLog {
       };
     }),
   );
-  /** Those that are new, when they are seen first; then as a person has chosen. */
+  /** Those that are new, when they are seen first; then as a person has chosen, until they are kept. */
   protected readonly chosen = linkedSignal<readonly Row[], ReadonlySet<string>>({
     source: () => this.rows(),
     computation: (rows, previous) => {
-      const seen = new Set(previous?.source.map(({ id }) => id));
-      return new Set(rows.flatMap(({ id, isKnown }) => ((seen.has(id) ? previous?.value.has(id) : !isKnown) ? [id] : [])));
+      const before = new Map(previous?.source.map(({ id, isKnown }) => [id, isKnown]));
+      const isChosen = ({ id, isKnown }: Row) => (before.get(id) === isKnown ? previous?.value.has(id) : !isKnown);
+      return new Set(rows.flatMap((row) => (isChosen(row) ? [row.id] : [])));
     },
   });
 
