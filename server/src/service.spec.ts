@@ -119,8 +119,8 @@ describe('the service', () => {
       await ask('POST', `projects/${id}/redo`, {});
       expect(await nameNow()).toBe('Two');
       expect(message(await ask('POST', `projects/${id}/redo`, {}))).toBe('There is nothing to redo.');
-      const history = (await ask('GET', `projects/${id}/history`)).body as { kind: string }[];
-      expect(history.map(({ kind }) => kind)).toEqual(['redo', 'redo', 'undo', 'undo', 'edit', 'edit']);
+      const { entries } = (await ask('GET', `projects/${id}/revisions`)).body as { entries: { kind: string }[] };
+      expect(entries.map(({ kind }) => kind)).toEqual(['redo', 'redo', 'undo', 'undo', 'edit', 'edit']);
     });
 
     it('are refused whole on a conflict, with the row as it is now', async () => {

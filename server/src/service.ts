@@ -13,7 +13,7 @@ import { buildApp } from './http/index.js';
 import { Library } from './library/index.js';
 import { Words } from './words/index.js';
 import { ProblemError } from './problem/index.js';
-import { Catalogue, Judgements, ProjectStore } from './projects/index.js';
+import { Catalogue, Judgements, ProjectStore, Revisions } from './projects/index.js';
 import { Evidence } from './evidence/index.js';
 import { Unfinished, type UnfinishedEntry } from './unfinished/index.js';
 import { Workplaces } from './workplaces/index.js';
@@ -120,6 +120,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   });
   const judgements = new Judgements((projectId) => projects.read(projectId));
   const catalogue = new Catalogue(database, projects, judgements, attachments);
+  const revisions = new Revisions(database, projects);
   const purge = setInterval(
     () => void catalogue.purge().catch((error: unknown) => isConnectionError(error) || trouble(error)),
     PURGE_MS,
@@ -155,7 +156,7 @@ export async function startService(options: ServiceOptions): Promise<Service> {
   if (database.health.ok) await back();
   const hosts = hostNames(options.host, options.names ?? []);
   const app = await buildApp({
-    ...{ database, projects, catalogue, workplaces, evidence, imports, hosts, library, words, attachments, claims },
+    ...{ database, projects, catalogue, revisions, workplaces, evidence, imports, hosts, library, words, attachments, claims },
     webFolder: options.webFolder,
     passphrase: options.passphrase ?? null,
     tls: options.tls ?? null,

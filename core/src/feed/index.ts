@@ -55,6 +55,7 @@ export type { ImportPreview, OfferEvent, PreviewPart, PreviewRow } from './impor
 export { type ByRegisters, type ImportEvent, type ProveEvent, type ReadEvent, type TripEvent } from './prove.js';
 export type { Attachment } from './attachments.js';
 export type { CanInterfaces, CanListenEvent, ListenEvent } from './listen.js';
+export type { NamedRevision, RevisionEntry, RevisionHistory } from './revisions.js';
 export type { TerminalEvent } from './terminal.js';
 export type { SettingEvent, WrittenState } from './settings.js';
 export { type DeviceCounter, type DeviceCounters, deviceCounters } from './device-counters.js';

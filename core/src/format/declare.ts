@@ -10,24 +10,34 @@ export interface Variable {
   address: string | null;
   type: string;
   comment: string;
+  /** A literal of its type; empty or left out where it begins as its type does. */
+  initial?: string;
+  /** It keeps its value when the controller is switched off. */
+  retain?: boolean;
 }
 
 /** Where a place has no area: inputs, outputs and memory as the standard's location letters have them. */
 const location: Record<Table, string> = { coil: '%QX', discrete: '%IX', input: '%IW', holding: '%MW' };
 
-/** A point as a declaration; the name becomes an identifier, the full one stands in the comment where it differs. */
 /** The variables of a device, each with a name of its own. */
 export function declareVariables(points: readonly Point[], areas: readonly Area[]): Variable[] {
   const taken = new Set<string>();
   return points.map((point) => declareVariable(point, areas, taken));
 }
 
-function declareVariable(point: Point, areas: readonly Area[], taken: Set<string>): Variable {
-  const { table, offset, bit, type, length, note, name } = point;
-  const identifier = identifierOf(name, taken);
+/** Where a point lies as the standard writes a direct address, by the controller’s areas where it has such: `%MW40`, `%QX3`. */
+export function directAddress({ table, offset, bit }: Pick<Point, 'table' | 'offset' | 'bit'>, areas: readonly Area[]): string {
   const inArea = formatAddress({ table, offset, bit }, 'area', areas);
   const whole = `${location[table]}${offset}`;
-  const address = /^[A-Za-z_%]/.test(inArea) ? `%${inArea.replace(/^%/, '')}` : bit === null ? whole : `${whole}.${bit}`;
+  if (/^[A-Za-z_%]/.test(inArea)) return `%${inArea.replace(/^%/, '')}`;
+  return bit === null ? whole : `${whole}.${bit}`;
+}
+
+/** A point as a declaration; the name becomes an identifier, the full one stands in the comment where it differs. */
+function declareVariable(point: Point, areas: readonly Area[], taken: Set<string>): Variable {
+  const { type, length, note, name } = point;
+  const identifier = identifierOf(name, taken);
+  const address = directAddress(point, areas);
   const iec = typeOf(type).iec.declare(length ?? 1);
   return { name: identifier, address, type: iec, comment: [identifier === name ? '' : name, note].filter(Boolean).join('\n') };
 }

@@ -1,13 +1,19 @@
 import type { Variable } from './declare.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 
-/** A list of variables as the text of IEC 61131-3: `VAR … END_VAR` with located variables. */
+/** A list of variables as the text of IEC 61131-3: `VAR … END_VAR` with located variables, those that are retained in a block of their own. */
 export function iecText(title: string, variables: readonly Variable[]): string {
-  const lines = variables.map(({ name, address, type, comment }) => {
-    const remark = comment ? ` (* ${withoutEnd(comment)} *)` : '';
-    return `  ${name} AT ${address} : ${type};${remark}`;
-  });
-  return [`(* ${withoutEnd(title)} *)`, 'VAR_GLOBAL', ...lines, 'END_VAR', ''].join('\n');
+  const retained = variables.filter(({ retain }) => retain);
+  const others = variables.filter(({ retain }) => !retain);
+  const blocks = [
+    ...(others.length || !retained.length ? ['VAR_GLOBAL', ...others.map(declarationOf), 'END_VAR'] : []),
+    ...(retained.length ? ['VAR_GLOBAL RETAIN', ...retained.map(declarationOf), 'END_VAR'] : []),
+  ];
+  return [`(* ${withoutEnd(title)} *)`, ...blocks, ''].join('\n');
+}
+
+function declarationOf({ name, address, type, comment, initial }: Variable): string {
+  return `  ${name} AT ${address} : ${type}${initial ? ` := ${initial}` : ''};${comment ? ` (* ${withoutEnd(comment)} *)` : ''}`;
 }
 
 /** What stands in a comment cannot end it. */
@@ -20,7 +26,7 @@ export interface Declared extends Variable {
   line: number;
 }
 
-const BEGIN = /\bVAR(?:_GLOBAL|_EXTERNAL|_INPUT|_OUTPUT|_IN_OUT|_TEMP)?\b/gi;
+const BEGIN = /\bVAR(?:_GLOBAL|_EXTERNAL|_INPUT|_OUTPUT|_IN_OUT|_TEMP)?\b(?:\s+(?:RETAIN|NON_RETAIN|CONSTANT)\b)*/gi;
 const END = /\bEND_VAR\b/gi;
 const NAME = /^[A-Za-z_]\w*$/;
 const ADDRESS = /^%[A-Za-z]+\d+(?:\.\d+)*$/;

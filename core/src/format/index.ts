@@ -15,7 +15,7 @@ export {
 } from './read-map.js';
 export { csvHeader, csvRow } from './map-csv.js';
 export { mapJson, readMapJson, RegisterMap } from './map-json.js';
-export { declareVariables, identifierOf, pointOfVariable, type Variable } from './declare.js';
+export { declareVariables, directAddress, identifierOf, pointOfVariable, type Variable } from './declare.js';
 export { type Declared, iecText, readIecText } from './iec-text.js';
 export { splitLoose } from './loose.js';
 export { readThing, type ThingHome, toThing } from './thing.js';

@@ -35,6 +35,8 @@ export class ProjectMaker {
       telegrams: [],
       frames: [],
       watchLists: [],
+      variables: [],
+      listProfiles: [],
     };
   }
 

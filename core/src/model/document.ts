@@ -8,6 +8,7 @@ import { DeviceFrame } from './device-frame.js';
 import { DeviceTelegram } from './device-telegram.js';
 import { Round } from './round.js';
 import { Route } from './route.js';
+import { ListProfile, Variable } from './variable.js';
 import { WatchList } from './watch-list.js';
 import { Line, Port } from '../media/index.js';
 
@@ -25,6 +26,8 @@ export const entities = {
   route: { schema: Route, list: 'routes', refers: { sourceId: 'point', destinationId: 'point', roundId: 'round' } },
   errand: { schema: Errand, list: 'errands', refers: {} },
   watchList: { schema: WatchList, list: 'watchLists', refers: {} },
+  variable: { schema: Variable, list: 'variables', refers: { pointId: 'point' } },
+  listProfile: { schema: ListProfile, list: 'listProfiles', refers: {} },
 } as const;
 
 export type EntityKind = keyof typeof entities;
@@ -49,6 +52,8 @@ export const ProjectDocument = z.strictObject({
   routes: z.array(Route),
   errands: z.array(Errand).default([]),
   watchLists: z.array(WatchList).default([]),
+  variables: z.array(Variable).default([]),
+  listProfiles: z.array(ListProfile).default([]),
 });
 export type ProjectDocument = z.infer<typeof ProjectDocument>;
 

@@ -34,6 +34,13 @@ export const rounds = pgTable('rounds', entityColumns(), (table) => [index('roun
 export const errands = pgTable('errands', entityColumns(), (table) => [index('errands_project').on(table.projectId)]);
 export const watchLists = pgTable('watch_lists', entityColumns(), (table) => [index('watch_lists_project').on(table.projectId)]);
 
+export const variables = pgTable(
+  'variables',
+  { ...entityColumns(), pointId: drawn('point_id', 'pointId').references(() => points.id) },
+  (table) => [index('variables_project').on(table.projectId), index('variables_point').on(table.pointId)],
+);
+export const listProfiles = pgTable('list_profiles', entityColumns(), (table) => [index('list_profiles_project').on(table.projectId)]);
+
 export const ports = pgTable(
   'ports',
   {
@@ -102,6 +109,22 @@ export const changeSets = pgTable(
     by: text('by'),
   },
   (table) => [uniqueIndex('change_sets_revision').on(table.projectId, table.revision)],
+);
+
+/** Revisions that somebody has given a name. */
+export const revisionNames = pgTable(
+  'revision_names',
+  {
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id),
+    revision: integer('revision').notNull(),
+    name: text('name').notNull(),
+    note: text('note').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    by: text('by'),
+  },
+  (table) => [primaryKey({ columns: [table.projectId, table.revision] })],
 );
 
 /** What was done and seen on the bench: proofs of routes, runs of errands, writes by hand, snapshots of devices. It outlives what it is about. */

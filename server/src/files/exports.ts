@@ -1,4 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
+import { profileFor, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { requestSheets } from '@plain-envoy/core/plan';
@@ -31,6 +32,17 @@ export async function exportMapping(document: ProjectDocument, deviceId: string,
     refuse('not-there', 'This is no converter of the project.', ['deviceId']);
   return writeDocument('mapping', format, `${stemOf(converter.name) || 'converter'}-mapping`, {
     mapping: mappingSheet(document, converter),
+  });
+}
+
+/** The variables of a controller, by the profile that its list follows. */
+export async function exportVariables(document: ProjectDocument, deviceId: string, format: string): Promise<DocumentFile> {
+  const controller =
+    document.devices.find(({ id, kind }) => id === deviceId && kind === 'controller') ??
+    refuse('not-there', 'This is no controller of the project.', ['deviceId']);
+  return writeDocument('variables', format, `${stemOf(controller.name) || 'controller'}-variables`, {
+    list: variableList(document, controller),
+    profile: profileFor(document, deviceId),
   });
 }
 

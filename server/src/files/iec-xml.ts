@@ -19,20 +19,29 @@ export function iecXml(title: string, variables: readonly Variable[]): string {
       Instances: {
         Configuration: {
           '@name': 'Configuration',
-          GlobalVars: {
-            '@name': 'Registers',
-            Variable: variables.map(({ name, address, type, comment }) => ({
-              '@name': name,
-              ...(comment ? { Documentation: { '@xsi:type': 'SimpleText', '#text': comment } } : {}),
-              Type: { TypeName: type },
-              Address: { '@address': address ?? '' },
-            })),
-          },
+          GlobalVars: [false, true].flatMap((isRetained) => {
+            const own = variables.filter(({ retain = false }) => retain === isRetained);
+            return own.length || (!isRetained && !variables.length) ? [globals(own, isRetained)] : [];
+          }),
         },
       },
     },
   };
-  return new XMLBuilder({ ...shape, format: true, suppressEmptyNode: true }).build(project);
+  return new XMLBuilder({ ...shape, format: true, suppressEmptyNode: true, suppressBooleanAttributes: false }).build(project);
+}
+
+function globals(variables: readonly Variable[], isRetained: boolean): Node {
+  return {
+    '@name': isRetained ? 'Retained' : 'Registers',
+    ...(isRetained ? { '@retain': 'true' } : {}),
+    Variable: variables.map(({ name, address, type, comment, initial }) => ({
+      '@name': name,
+      ...(comment ? { Documentation: { '@xsi:type': 'SimpleText', '#text': comment } } : {}),
+      Type: { TypeName: type },
+      ...(initial ? { InitialValue: { SimpleValue: { '@value': initial } } } : {}),
+      Address: { '@address': address ?? '' },
+    })),
+  };
 }
 
 /** The variables anywhere in such a file; types may be named or be elements of their own. */

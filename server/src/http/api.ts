@@ -13,6 +13,7 @@ import { addMachine } from './machine.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { addProjects } from './projects.js';
+import { addRevisions } from './revisions.js';
 import { ById, type Services } from './services.js';
 import { addSettings } from './settings.js';
 import { addStandIns } from './stand-ins.js';
@@ -34,7 +35,6 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   app.get('/api/projects/:id/plan', { schema: { params: ById } }, async (request) =>
     compile((await projects.get(request.params.id)).document),
   );
-  app.get('/api/projects/:id/history', { schema: { params: ById } }, (request) => projects.audit(request.params.id, 200));
 
   app.post('/api/projects/:id/change-sets', { schema: { params: ById, body: ChangeSet } }, (request) =>
     projects.apply(request.params.id, request.body),
@@ -43,6 +43,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   app.post('/api/projects/:id/redo', { schema: { params: ById } }, (request) => projects.step(request.params.id, 'redo'));
 
   addProjects(instance, services);
+  addRevisions(instance, services);
   addStandIns(instance, services);
   addBench(instance, services);
   addTrace(instance, services);

@@ -3,7 +3,7 @@ import { Paper } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { documentMenus, exportMap, exportMapping, exportSheet, idsOf } from '../files/index.js';
+import { documentMenus, exportMap, exportMapping, exportSheet, exportVariables, idsOf } from '../files/index.js';
 import { bytesOf } from './bytes.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
@@ -18,6 +18,7 @@ const Asked = z.object({ format: z.enum(idsOf('map')) });
 
 const AskedMapping = z.object({ format: z.enum(idsOf('mapping')) });
 const OfCarrier = z.object({ id: ById.shape.id, carrierId: z.union([z.uuid('That is no id of a device.'), z.literal('plain-envoy')]) });
+const AskedVariables = z.object({ format: z.enum(idsOf('variables')) });
 const AskedSheet = z.object({ format: z.enum(idsOf('sheet')) });
 
 /** Register maps in and out, and request sheets out. A file is offered, shown with what would become of it, and written only when it is accepted. */
@@ -50,6 +51,15 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
     async (request, reply) => {
       const { document } = await projects.get(request.params.id);
       return sendFile(reply, await exportMapping(document, request.params.deviceId, request.query.format));
+    },
+  );
+
+  app.get(
+    '/api/projects/:id/devices/:deviceId/variables',
+    { schema: { params: OfDevice, querystring: AskedVariables } },
+    async (request, reply) => {
+      const { document } = await projects.get(request.params.id);
+      return sendFile(reply, await exportVariables(document, request.params.deviceId, request.query.format));
     },
   );
 

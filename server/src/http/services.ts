@@ -3,7 +3,7 @@ import type { Attachments } from '../attachments/index.js';
 import type { Claims } from '../claims/index.js';
 import type { Imports } from '../files/index.js';
 import type { Database } from '../database/index.js';
-import type { Catalogue, ProjectStore } from '../projects/index.js';
+import type { Catalogue, ProjectStore, Revisions } from '../projects/index.js';
 import type { Evidence } from '../evidence/index.js';
 import type { Library } from '../library/index.js';
 import type { Words } from '../words/index.js';
@@ -14,6 +14,7 @@ export interface Services {
   database: Database;
   projects: ProjectStore;
   catalogue: Catalogue;
+  revisions: Revisions;
   workplaces: Workplaces;
   evidence: Evidence;
   imports: Imports;

@@ -90,7 +90,8 @@ describe('signing in', () => {
     const change = { entity: 'project', id: demo.project.id, before: demo.project, after: { ...rest, note: `${note} Ours.` } };
     await ask('POST', `${path}/change-sets`, { label: 'Note', baseRevision: 0, changes: [change] }, headers);
     await ask('PUT', `${path}/armed`, { minutes: 5 }, headers);
-    const [edit] = (await ask('GET', `${path}/history`, null, headers)).told as never as { by: string }[];
+    const { entries } = (await ask('GET', `${path}/revisions`, null, headers)).told as never as { entries: { by: string }[] };
+    const [edit] = entries;
     const [hand] = (await ask('GET', `${path}/by-hand`, null, headers)).told as never as { by: string; sentence: string }[];
     expect([edit!.by, hand!.by, hand!.sentence]).toEqual(['A. Person', 'A. Person', 'Real devices may be asked for 5 min.']);
   });

@@ -224,7 +224,8 @@ function fromMemory({ document, revision }: { document: ProjectDocument; revisio
 }
 
 async function dropAll(db: Tables, projectId: string): Promise<void> {
-  for (const table of [schema.unfinished, schema.evidence, schema.changeSets]) await db.delete(table).where(eq(table.projectId, projectId));
+  for (const table of [schema.unfinished, schema.evidence, schema.revisionNames, schema.changeSets])
+    await db.delete(table).where(eq(table.projectId, projectId));
   for (const kind of [...listedKinds].reverse()) await db.delete(tableOf[kind]).where(eq(tableOf[kind].projectId, projectId));
   await db.delete(schema.projects).where(eq(schema.projects.id, projectId));
 }

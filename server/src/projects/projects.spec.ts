@@ -7,6 +7,7 @@ import { v7 as newId } from 'uuid';
 import { Database } from '../database/index.js';
 import { ProblemError } from '../problem/index.js';
 import { makeDatabase } from '../testing.spec-helper.js';
+import { Revisions } from './revisions.js';
 import { ProjectStore } from './store.js';
 
 describe('the projects', () => {
@@ -74,10 +75,39 @@ describe('the projects', () => {
       'redo 5',
       'edit 6',
     ]);
-    expect((await store.audit(id(), 2)).map(({ label, size }) => [label, size])).toEqual([
+    const { entries, first, current } = await new Revisions(database, store).list(id());
+    expect(entries.slice(0, 2).map(({ label, size }) => [label, size])).toEqual([
       ['Edit', 1],
       ['First', 1],
     ]);
+    expect([first, current]).toEqual([0, 6]);
+  });
+
+  it('are known as they were at each revision, and some by a name', async () => {
+    const revisions = new Revisions(database, store);
+    const states = [(await store.get(id())).document];
+    await edit([renamed(point, 'One')], 0);
+    states.push((await store.get(id())).document);
+    await edit(deletion(states[1]!, 'point', point.id), 1);
+    states.push((await store.get(id())).document);
+    await store.step(id(), 'undo');
+    states.push((await store.get(id())).document);
+    for (const [revision, document] of states.entries())
+      expect(await revisions.at(id(), revision))
+        .withContext(String(revision))
+        .toEqual({ revision, document });
+    expect((await problemOf(revisions.at(id(), 9)))?.message).toBe('The project is at revision 3; there is no revision 9 yet.');
+    await revisions.name(id(), 1, { name: 'Works test', note: 'As it was accepted.' });
+    await revisions.name(id(), 3, { name: 'Delivered', note: '' });
+    await revisions.name(id(), 1, { name: 'Accepted', note: 'At the works.' });
+    const names = async () => (await revisions.list(id())).names.map(({ revision, name, note }) => [revision, name, note]);
+    expect(await names()).toEqual([
+      [3, 'Delivered', ''],
+      [1, 'Accepted', 'At the works.'],
+    ]);
+    await revisions.name(id(), 3, { name: '', note: '' });
+    expect((await names()).length).toBe(1);
+    expect((await problemOf(revisions.name(id(), 4, { name: 'x', note: '' })))?.message).toContain('no revision 4 that could have a name');
   });
 
   it('lose a device with all that rests on it in one edit, whatever that is, and have it again at one undo', async () => {

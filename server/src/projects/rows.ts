@@ -15,6 +15,8 @@ export const tableOf = {
   route: schema.routes,
   errand: schema.errands,
   watchList: schema.watchLists,
+  variable: schema.variables,
+  listProfile: schema.listProfiles,
 } as const satisfies Record<ListedKind, unknown>;
 
 const AT_A_TIME = 1000;

@@ -2,7 +2,7 @@ import { actor } from '../access/index.js';
 import { Mutex } from 'async-mutex';
 import type { Accepted, Settled } from '@plain-envoy/core/feed';
 import { isDeepStrictEqual } from 'node:util';
-import { desc, eq, sql } from 'drizzle-orm';
+import { desc, eq } from 'drizzle-orm';
 import {
   applyChanges,
   type Change,
@@ -291,17 +291,6 @@ export class ProjectStore {
       .orderBy(desc(revision))
       .limit(1000);
     return newest.reverse();
-  }
-
-  /** The list of changes, newest first. */
-  async audit(projectId: string, limit: number) {
-    const { id, kind, label, revision, at, by, changes } = schema.changeSets;
-    return this.database.tables
-      .select({ id, kind, label, revision, at, by, size: sql<number>`jsonb_array_length(${changes})` })
-      .from(schema.changeSets)
-      .where(eq(schema.changeSets.projectId, projectId))
-      .orderBy(desc(revision))
-      .limit(limit);
   }
 }
 

@@ -1,5 +1,6 @@
+import type { VariableList } from '@plain-envoy/core/handover';
 import type { MappingSheet } from '@plain-envoy/core/mapping';
-import type { Device, Point, ProjectDocument } from '@plain-envoy/core/model';
+import type { Device, ListProfile, Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan, RequestSheet } from '@plain-envoy/core/plan';
 import type { TraceEntry } from '@plain-envoy/core/trace';
 
@@ -11,6 +12,8 @@ export interface Contents {
   sheet: { sheet: RequestSheet };
   /** The mapping sheet of a converter. */
   mapping: { mapping: MappingSheet };
+  /** The variables of a controller, and how they are written. */
+  variables: { list: VariableList; profile: Pick<ListProfile, 'columns' | 'separator' | 'head' | 'encoding' | 'byteOrderMark'> };
   /** Exchanges of a trace, the oldest first. */
   trace: { document: ProjectDocument; plan: Plan; records: readonly TraceEntry[] };
 }

@@ -1,4 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
+import { standardProfile, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestSheets } from '@plain-envoy/core/plan';
@@ -17,6 +18,13 @@ const contents: Contents = {
       document,
       document.devices.find(({ name }) => name === 'Text port')!,
     ),
+  },
+  variables: {
+    list: variableList(
+      document,
+      document.devices.find(({ name }) => name === 'Kiln controller')!,
+    ),
+    profile: standardProfile,
   },
   trace: {
     document,

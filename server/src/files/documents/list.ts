@@ -11,6 +11,10 @@ import { sheetWorkbook } from './sheet-workbook.js';
 import { traceCsv } from './trace-csv.js';
 import { tracePcapng } from './trace-pcapng.js';
 import { traceText } from './trace-text.js';
+import { variablesCsv } from './variables-csv.js';
+import { variablesText } from './variables-text.js';
+import { variablesWorkbook } from './variables-workbook.js';
+import { variablesXml } from './variables-xml.js';
 
 /** The formats in which things leave as files, in the order of the menus. A new format is a file of its own and its name here. */
 const formats = [
@@ -23,6 +27,10 @@ const formats = [
   sheetWorkbook,
   mappingCsv,
   mappingWorkbook,
+  variablesCsv,
+  variablesWorkbook,
+  variablesText,
+  variablesXml,
   tracePcapng,
   traceCsv,
   traceText,
@@ -52,5 +60,5 @@ export async function writeDocument<Of extends Subject>(of: Of, id: string, stem
 /** What each menu offers. */
 export function documentMenus(): Record<Subject, { id: string; title: string; extension: string }[]> {
   const menu = (of: Subject) => formatsOf(of).map(({ id, title, extension }) => ({ id, title, extension }));
-  return { map: menu('map'), sheet: menu('sheet'), mapping: menu('mapping'), trace: menu('trace') };
+  return { map: menu('map'), sheet: menu('sheet'), mapping: menu('mapping'), variables: menu('variables'), trace: menu('trace') };
 }

@@ -7,9 +7,9 @@ export interface DocumentChoice {
   title: string;
   extension: string;
 }
-type DocumentMenus = Record<'map' | 'sheet' | 'mapping' | 'trace', readonly DocumentChoice[]>;
+export type DocumentMenus = Record<'map' | 'sheet' | 'mapping' | 'variables' | 'trace', readonly DocumentChoice[]>;
 
-const none: DocumentMenus = { map: [], sheet: [], mapping: [], trace: [] };
+const none: DocumentMenus = { map: [], sheet: [], mapping: [], variables: [], trace: [] };
 
 /** The formats in which the server writes register maps, request sheets and traces. */
 @Injectable({ providedIn: 'root' })

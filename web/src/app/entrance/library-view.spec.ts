@@ -29,17 +29,22 @@ describe('LibraryView', () => {
     http.expectOne({ method: 'GET', url: '/api/library' }).flush(rows);
     fixture.detectChanges();
   };
-  /** Until files have been read. */
-  const filesRead = async () => {
-    await new Promise((done) => setTimeout(done, 50));
-    fixture.detectChanges();
-  };
-  const take = async (...files: [name: string, text: string][]) => {
+  const take = (...files: [name: string, text: string][]) => {
     const transfer = new DataTransfer();
     for (const [name, text] of files) transfer.items.add(new File([text], name));
     (fixture.componentInstance as unknown as { takeIn(files: FileList): void }).takeIn(transfer.files);
-    await filesRead();
   };
+  /** Files are read by the browser, in its own time. */
+  const whenThere = async <Found>(look: () => Found | undefined): Promise<Found> => {
+    for (;;) {
+      fixture.detectChanges();
+      const found = look();
+      if (found !== undefined) return found;
+      await new Promise((done) => setTimeout(done, 5));
+    }
+  };
+  const posted = () => whenThere(() => http.match({ method: 'POST', url: '/api/library' })[0]);
+  const alerted = () => whenThere(() => textOf(fixture, '[role=alert]') || undefined);
 
   beforeEach(() => {
     TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] });
@@ -61,13 +66,12 @@ describe('LibraryView', () => {
   it('takes files in: a new device, the next version of one that is there, and says which is none', async () => {
     list(row('a', 'Plant meter'));
     const other = { ...template, device: { ...template.device, name: 'Another' } };
-    await take(['meter.json', JSON.stringify(template)], ['notes.json', '{}'], ['another.json', JSON.stringify(other)], ['photo.png', '']);
-    const first = http.expectOne({ method: 'POST', url: '/api/library' });
+    take(['meter.json', JSON.stringify(template)], ['notes.json', '{}'], ['another.json', JSON.stringify(other)], ['photo.png', '']);
+    const first = await posted();
     expect([first.request.body.as, first.request.body.template.device.name]).toEqual(['a', 'Plant meter']);
     first.flush({ id: 'a', version: 3 });
     list(row('a', 'Plant meter', { version: 3 }));
-    await filesRead();
-    const second = http.expectOne({ method: 'POST', url: '/api/library' });
+    const second = await posted();
     expect([second.request.body.as, second.request.body.template.device.name]).toEqual([null, 'Another']);
     second.flush({ id: 'b', version: 1 });
     fixture.detectChanges();
@@ -77,8 +81,8 @@ describe('LibraryView', () => {
 
   it('says so where there is none among the files', async () => {
     list();
-    await take(['photo.png', '']);
-    expect(textOf(fixture, '[role=alert]')).toContain('There is no saved device among these files');
+    take(['photo.png', '']);
+    expect(await alerted()).toContain('There is no saved device among these files');
   });
 
   it('deletes by key, and takes back what was deleted', () => {

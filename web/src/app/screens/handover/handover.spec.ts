@@ -4,7 +4,7 @@ import { Router } from '@angular/router';
 import { compile } from '@plain-envoy/core/compile';
 import { requestSheets } from '@plain-envoy/core/plan';
 import { PlanStore } from '../../data/plan';
-import { demo, deviceNamed, pressKey, stage, textOf, type Stage } from '../../testing.spec-helper';
+import { demo, deviceNamed, pressKey, stage, textOf, turn, type Stage } from '../../testing.spec-helper';
 import { HandoverScreen } from './handover';
 
 const [kiln, steep] = requestSheets(demo, compile(demo).plan);
@@ -16,6 +16,7 @@ describe('HandoverScreen', () => {
   const rows = () => [...host().querySelectorAll<HTMLElement>('tbody tr')];
   const tab = (name: string) =>
     [...host().querySelectorAll<HTMLElement>('[role=tab]')].find(({ innerText }) => innerText.startsWith(name))!;
+  const whose = () => textOf(screen, '.screen-head mat-select').trim();
 
   beforeEach(async () => {
     on = await stage();
@@ -69,15 +70,23 @@ describe('HandoverScreen', () => {
     ).toBe(0);
   });
 
-  it('puts whose sheet is shown into the address, and shows it from there', () => {
+  it('puts whose sheet is shown into the address, and shows it from there', async () => {
     const navigate = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
-    tab('Steep controller').click();
+    tab('Mapping').click();
+    expect(navigate).toHaveBeenCalledWith([], { queryParams: { view: 'mapping', of: null }, replaceUrl: true });
     const id = deviceNamed('Steep controller').id;
-    expect(navigate).toHaveBeenCalledWith([], { queryParams: { carrier: id }, replaceUrl: true });
-    screen = on.show(HandoverScreen, { carrier: id });
-    expect(tab('Steep controller').getAttribute('aria-selected')).toBe('true');
+    const show = async (view: string, whom: string) => {
+      screen = on.show(HandoverScreen, { view, of: whom });
+      await turn();
+      screen.detectChanges();
+    };
+    await show('requests', id);
+    expect([whose(), tab('Requests').getAttribute('aria-selected')]).toEqual(['Steep controller', 'true']);
     expect(rows().length).toBe(steep!.rows.length);
     expect(textOf(screen, '.entry')).toContain('typed as they go over the wire');
+    await show('mapping', deviceNamed('Turner converter').id);
+    expect([whose(), textOf(screen, '.screen-head .quiet')]).toEqual(['Turner converter', 'mapping sheet']);
+    expect(textOf(screen, 'pe-mapping-view')).toContain('Position is received every 100 ms');
   });
 
   it('gives the sheet away in the formats that the server writes, and as a table', async () => {

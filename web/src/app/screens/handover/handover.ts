@@ -1,23 +1,23 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, linkedSignal } from '@angular/core';
+import { NgComponentOutlet } from '@angular/common';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
-import { requestSheets, type SheetRow } from '@plain-envoy/core/plan';
+import { MatTabsModule } from '@angular/material/tabs';
+import { Router } from '@angular/router';
 import { Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
-import { MappingView } from './mapping-view';
 import { Actions } from '../../parts/actions';
-import { CellTemplate, type Column } from '../../parts/table/column';
-import { Table } from '../../parts/table/table';
-import { MatTabsModule } from '@angular/material/tabs';
+import { Choose } from '../../parts/choose';
+import { named } from '../../parts/named';
+import { kinds } from './list';
 
-/** What a carrier's package is told: its request sheet, in its own terms, with how each number came about. */
+/** What is left behind when the work is done: sheets and lists, each of a kind and of a device, on the screen, as files and on paper. */
 @Component({
   selector: 'pe-handover',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CellTemplate, MappingView, MatButtonModule, MatTabsModule, RouterLink, Table],
+  imports: [Choose, MatButtonModule, MatTabsModule, NgComponentOutlet],
   templateUrl: './handover.html',
   styleUrl: './handover.scss',
 })
@@ -26,79 +26,37 @@ export class HandoverScreen {
   private readonly editor = inject(Editor);
   private readonly plan = atEdge(inject(PlanStore), 'plan');
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
-  protected readonly project = atEdge(inject(ProjectStore), 'document', 'revision');
-  protected readonly formats = atEdge(inject(Documents), 'menus').menus;
-  /** Whose sheet is shown, from the address: the id of a device, or `plain-envoy`. */
-  readonly carrier = input<string>();
+  private readonly project = atEdge(inject(ProjectStore), 'document');
+  private readonly formats = atEdge(inject(Documents), 'menus').menus;
+  /** The kind of document and what it is of, from the address. */
+  readonly view = input<string>();
+  readonly of = input<string>();
 
-  /** The converter whose mapping sheet is shown in its place. */
-  readonly converter = input<string>();
-
-  protected readonly converters = computed(() =>
-    this.project.document()!.devices.filter(({ kind, image }) => kind === 'converter' && image),
-  );
-  protected readonly mapped = computed(() => this.converters().find(({ id }) => id === this.converter()) ?? null);
-  protected readonly menu = computed(() => this.formats()[this.mapped() ? 'mapping' : 'sheet']);
-  protected readonly sheets = computed(() => requestSheets(this.project.document()!, this.plan.plan()));
-  protected readonly sheet = computed(() => {
-    const wanted = this.carrier();
-    return this.sheets().find(({ carrierId }) => (carrierId ?? 'plain-envoy') === wanted) ?? this.sheets()[0] ?? null;
+  protected readonly kinds = kinds;
+  protected readonly kind = computed(() => kinds.find(({ key }) => key === this.view()) ?? kinds[0]);
+  private readonly subjects = computed(() => this.kind().subjects(this.project.document()!, this.plan.plan()));
+  protected readonly options = computed(() => named(this.subjects()));
+  protected readonly subject = computed(() => this.subjects().find(({ id }) => id === this.of()) ?? this.subjects()[0] ?? null);
+  protected readonly about = computed(() => {
+    const subject = this.subject();
+    return subject ? this.kind().about(this.project.document()!, this.plan.plan(), subject.id) : '';
   });
-  private readonly chosenId = linkedSignal<string | null>(() => (this.sheet(), null));
-  protected readonly chosen = computed(
-    () => this.sheet()?.rows.find(({ requestId }) => requestId === this.chosenId()) ?? this.sheet()?.rows[0],
-  );
-  protected readonly idOf = ({ requestId }: SheetRow): string => requestId;
-  protected readonly chosenIds = computed(() => new Set([this.chosen()?.requestId].filter((id) => id !== undefined)));
-  protected readonly columns = computed((): readonly Column<SheetRow>[] => [
-    { name: 'number', head: 'No.', text: ({ number }) => number, kind: 'number quiet' },
-    { name: 'connection', head: 'Connection', text: ({ connection }) => connection, more: ({ connection }) => connection, kind: 'cut' },
-    { name: 'unit', head: 'Unit', text: ({ unitId }) => unitId ?? '', kind: 'mono number' },
-    { name: 'device', head: 'Device', text: ({ device }) => device },
-    { name: 'function', head: 'Function' },
-    { name: 'start', head: 'Type', text: ({ start }) => start, kind: 'mono number strong' },
-    { name: 'offset', head: 'Wire', text: ({ offset }) => offset, kind: 'mono number quiet' },
-    { name: 'count', head: 'Count', text: ({ count }) => count, kind: 'mono number strong' },
-    ...(this.sheet()?.carrierId ? [{ name: 'local', head: 'Local', text: localOf, kind: 'mono' }] : []),
-    { name: 'trigger', head: 'Trigger', text: ({ trigger }) => trigger },
-    { name: 'timeout', head: 'Timeout', text: ({ timeoutMs }) => timeoutMs, kind: 'mono number' },
-    { name: 'tries', head: 'Tries', text: ({ tries }) => tries, kind: 'mono number' },
-    { name: 'ms', head: 'ms', text: ({ expectedMs }) => expectedMs ?? '', kind: 'mono number' },
-  ]);
-  protected readonly summary = computed(() => {
-    const rows = this.sheet()?.rows ?? [];
-    const onLines = rows.filter(({ expectedMs }) => expectedMs !== null);
-    const ms = onLines.reduce((sum, { expectedMs }) => sum + expectedMs!, 0);
-    const time = onLines.length ? ` · ${Math.round(ms)} ms on serial lines, each once` : '';
-    const requests = rows.at(-1)?.number ?? 0;
-    return `${requests} request${requests === 1 ? '' : 's'}${time}`;
+  protected readonly menu = computed(() => {
+    const { menu } = this.kind();
+    return menu ? this.formats()[menu] : [];
   });
-  /** The routes that the chosen request carries. */
-  protected readonly carried = computed(() => {
-    const id = this.chosen()?.requestId;
-    return this.plan.plan().routes.filter(({ readId, writeId, valid }) => readId === id || writeId === id || valid?.writeId === id);
-  });
+  protected readonly inputs = computed(() => ({ of: this.subject()?.id ?? '' }));
 
   constructor() {
     inject(Actions).offer({ 'handover.copy': () => this.copy(), 'handover.print': () => this.print() });
   }
 
   protected path(format: string): string {
-    const mapped = this.mapped();
-    if (mapped) return `/api/projects/${mapped.projectId}/devices/${mapped.id}/mapping?format=${format}`;
-    return `/api/projects/${this.project.document()!.project.id}/sheets/${this.sheet()?.carrierId ?? 'plain-envoy'}?format=${format}`;
+    return `/api/projects/${this.project.document()!.project.id}/${this.kind().path(this.subject()!.id)}?format=${format}`;
   }
 
-  protected show(carrierId: string | null): void {
-    void this.router.navigate([], { queryParams: { carrier: carrierId ?? 'plain-envoy' }, replaceUrl: true });
-  }
-
-  protected showMapping(converter: string): void {
-    void this.router.navigate([], { queryParams: { converter }, replaceUrl: true });
-  }
-
-  protected choose(row: SheetRow): void {
-    this.chosenId.set(row.requestId);
+  protected show(view: string, of?: string): void {
+    void this.router.navigate([], { queryParams: { view, of: of ?? null }, replaceUrl: true });
   }
 
   /** The table for the clipboard, cells apart by tabs, as spreadsheets take it. */
@@ -112,10 +70,4 @@ export class HandoverScreen {
   protected print(): void {
     window.print();
   }
-}
-
-function localOf({ local }: SheetRow): string {
-  if (!local) return '';
-  const place = local.first === local.last ? local.first : `${local.first} … ${local.last}`;
-  return local.isDirect ? place : `${place} *`;
 }

@@ -34,7 +34,9 @@ import { Table } from '../../parts/table/table';
 })
 export class MappingView {
   private readonly project = atEdge(inject(ProjectStore), 'document');
-  readonly converter = input.required<Device>();
+  /** The id of the converter. */
+  readonly of = input.required<string>();
+  protected readonly converter = computed((): Device => this.project.document()!.devices.find(({ id }) => id === this.of())!);
   protected readonly mapping = computed(() => mappingSheet(this.project.document()!, this.converter()));
   protected readonly idOf = ({ pointId }: MappingRow): string => pointId;
   protected readonly columns: readonly Column<MappingRow>[] = [

@@ -209,7 +209,7 @@ export class RoutesScreen {
       'routes.order': () => this.orderChosen(),
       'routes.beats': () => this.beat(),
       'routes.swap': () => this.exchange(),
-      'routes.sheet': () => this.router.navigate(['/handover'], { queryParams: { carrier: this.carrier() ?? 'plain-envoy' } }),
+      'routes.sheet': () => this.router.navigate(['/handover'], { queryParams: { view: 'requests', of: this.carrier() ?? 'plain-envoy' } }),
     });
   }
 

@@ -1,0 +1,6 @@
+export { controllersOf, type ListedVariable, profileFor, standardProfile, variableList, type VariableList } from './variable-list.js';
+export { literal } from './literal.js';
+export { variableCells, without1252 } from './cells.js';
+export { changesBetween, type Difference, type DifferenceGroup, differencesBetween } from './compare.js';
+export { consequencesOf } from './consequences.js';
+export { type Side, sideOf } from './three-ways.js';

@@ -1,0 +1,12 @@
+import { iecXml } from '../iec-xml.js';
+import { declared } from './declared.js';
+import { defineFormat } from './definition.js';
+
+export const variablesXml = defineFormat({
+  of: 'variables',
+  id: 'xml',
+  title: 'IEC 61131-10 XML',
+  mediaType: 'application/xml',
+  extension: 'xml',
+  write: ({ list }) => iecXml(list.controller, list.rows.map(declared)),
+});
