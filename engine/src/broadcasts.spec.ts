@@ -1,4 +1,4 @@
-import { framingOf } from '@plain-envoy/core/frame';
+import { codecOf } from '@plain-envoy/core/frame';
 import { type SerialSettings } from '@plain-envoy/core/line';
 import { cable } from './cable.spec-helper.js';
 import { ask, type Ask } from './client/index.js';
@@ -102,7 +102,7 @@ describe('a broadcast on a serial port', () => {
     const client = new ChannelTransport(() => openSerialPort(a, settings), 'rtu', 1.75);
     const frames: Frames = { sent: null, got: null };
     expect(await client.tell(0, Uint8Array.of(6, 0, 4, 0, 9), TURNAROUND_MS, frames)).toEqual({ kind: 'sent' });
-    expect([framingOf('rtu').inside(frames.sent!).unit, frames.got, units, bank.get('holding', 4)]).toEqual([0, null, [0], 9]);
+    expect([codecOf('rtu').inside(frames.sent!).unit, frames.got, units, bank.get('holding', 4)]).toEqual([0, null, [0], 9]);
     expect(await ask(client, { ...toAll, functionCode: 3, unitId: 5, turnaroundMs: null })).toEqual({ kind: 'values', values: [0, 9] });
     client.close();
     server.stop();

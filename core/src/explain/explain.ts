@@ -1,4 +1,4 @@
-import { detectFramings, type Direction, type FrameField, type Framing, framingOf } from '../frame/index.js';
+import { detectFramings, type Direction, type FrameField, type Framing, codecOf } from '../frame/index.js';
 import { explainPdu } from './explain-pdu.js';
 
 export interface ExplainedFrame {
@@ -13,7 +13,7 @@ export interface ExplainedFrame {
 /** Says of every byte what it means, and of the whole frame what it asks or answers. Damaged frames are explained as far as they go. */
 export function explainFrame(bytes: Uint8Array, framing: Framing | 'auto', direction?: Direction): ExplainedFrame {
   const chosen = framing === 'auto' ? (detectFramings(bytes)[0]?.framing ?? 'rtu') : framing;
-  const { open, charactersPerByte, hasBroadcast } = framingOf(chosen);
+  const { open, charactersPerByte, hasBroadcast } = codecOf(chosen);
   const envelope = open(bytes);
   const inside = explainPdu(envelope.pdu, envelope.pduAt, direction, charactersPerByte);
   const problems = [...envelope.problems, ...inside.problems];

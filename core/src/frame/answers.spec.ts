@@ -1,5 +1,5 @@
 import { ascii } from './ascii.js';
-import { detectFramings, framingOf } from './framings.js';
+import { codecOf, detectFramings } from './codecs.js';
 import { functions, readFunction, writeFunction } from './functions.js';
 import { type PduRequest, readAnswer, requestPdu } from './pdu.js';
 import { rtu, rtuFrame } from './rtu.js';
@@ -201,10 +201,10 @@ describe('an ASCII frame', () => {
 
 describe('the framings', () => {
   it('are called as the trade calls them', () => {
-    expect((['tcp', 'rtu', 'ascii'] as const).map((name) => framingOf(name).label)).toEqual(['TCP', 'RTU', 'ASCII']);
-    expect(framingOf('tcp').inside(bytesOf('00 01 00 00 00 03 11 07 08'))).toEqual({ unit: 17, pdu: bytesOf('07 08') });
-    expect(framingOf('tcp').inside(bytesOf('00'))).toEqual({ unit: 0, pdu: bytesOf('') });
-    const like = (hex: string) => framingOf('tcp').likeness(bytesOf(hex))?.how ?? null;
+    expect((['tcp', 'rtu', 'ascii'] as const).map((name) => codecOf(name).label)).toEqual(['TCP', 'RTU', 'ASCII']);
+    expect(codecOf('tcp').inside(bytesOf('00 01 00 00 00 03 11 07 08'))).toEqual({ unit: 17, pdu: bytesOf('07 08') });
+    expect(codecOf('tcp').inside(bytesOf('00'))).toEqual({ unit: 0, pdu: bytesOf('') });
+    const like = (hex: string) => codecOf('tcp').likeness(bytesOf(hex))?.how ?? null;
     expect(['00 01 00 00 00 02', '00 01 00 00 00 FE', '00 01 00 00 00 03 11 07 08'].map(like)).toEqual(['possible', 'possible', 'sure']);
     expect(['00 01 00 00 00 01', '00 01 00 00 00 FF', '00 01 01 00 00 02', '00 01 00 01 00 02', '00 01 00 00 02'].map(like)).toEqual(
       Array(5).fill(null),

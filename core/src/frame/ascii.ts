@@ -1,3 +1,4 @@
+import { asciiFacts } from './facts.js';
 import { lrc } from './checksum.js';
 import type { FrameField } from './parts.js';
 import { type Addressed, type Envelope, leftover, type SerialFramingDefinition, unitField } from './framing.js';
@@ -11,8 +12,7 @@ const MAX_ASCII_CHARACTERS = 513;
 
 /** A frame ends with CR LF and needs no silence. */
 export const ascii: SerialFramingDefinition<'ascii'> = {
-  name: 'ascii',
-  label: 'ASCII',
+  ...asciiFacts,
   likeness(bytes) {
     if (readAsciiFrame(bytes)) return { how: 'sure', why: 'they are a colon and hex digits whose checksum is right' };
     if (bytes[0] === COLON) return { how: 'likely', why: 'they begin with a colon' };
@@ -24,23 +24,11 @@ export const ascii: SerialFramingDefinition<'ascii'> = {
     return { unit: bytes[0] ?? 0, pdu: bytes.subarray(1, Math.max(1, bytes.length - 1)) };
   },
   open,
-  charactersPerByte: 2,
-  hasBroadcast: true,
   encode: asciiFrame,
   decode: readAsciiFrame,
   wholeFrame: (bytes) => bytes.indexOf(LF) + 1,
   noiseBefore,
   longestPauseMs: 1000,
-  frameBytes: (pduBytes) => 3 + 2 * (pduBytes + 2),
-  characterBits: 10,
-  minDataBits: 7,
-  hasSilence: false,
-  usualCharacters: [
-    { dataBits: 7, parity: 'even', stopBits: 1 },
-    { dataBits: 7, parity: 'odd', stopBits: 1 },
-    { dataBits: 7, parity: 'none', stopBits: 2 },
-    { dataBits: 8, parity: 'none', stopBits: 1 },
-  ],
 };
 
 function isText(byte: number): boolean {

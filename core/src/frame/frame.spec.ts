@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { groupOf } from '../failure/index.js';
-import { framingOf } from './framings.js';
+import { codecOf } from './codecs.js';
 import { explainFrame } from '../explain/index.js';
 import { asciiFrame, checksum, fromHex, readAnswer, readAsciiFrame, readRtuFrame, requestPdu, rtuFrame, tcpFrame, toHex } from './index.js';
 import type { PduAnswer } from './pdu.js';
@@ -205,7 +205,7 @@ describe('ASCII frames', () => {
 describe('the end of a frame in a stream', () => {
   it('is found for every function, in requests and in responses', () => {
     for (const framing of ['rtu', 'ascii'] as const) {
-      const { encode, wholeFrame } = framingOf(framing);
+      const { encode, wholeFrame } = codecOf(framing);
       const requests = [
         requestPdu({ functionCode: 3, offset: 0, count: 9 }),
         requestPdu({ functionCode: 16, offset: 1, count: 2, values: [1, 2] }),

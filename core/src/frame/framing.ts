@@ -1,3 +1,4 @@
+import type { FramingFacts, SerialFramingFacts } from './facts.js';
 import type { FrameField } from './parts.js';
 import { toHex } from './hex.js';
 
@@ -24,34 +25,18 @@ export interface Likeness {
 }
 
 /** Everything that is said about one framing: how a PDU goes on its way, and how it is found in bytes again. */
-export interface FramingDefinition<Name extends string = string> {
-  name: Name;
-  /** What the trade calls it. */
-  label: string;
+export interface FramingDefinition<Name extends string = string> extends FramingFacts<Name> {
   /** How much these bytes look like a frame of it; null where they do not. */
   likeness(bytes: Uint8Array): Likeness | null;
   /** The unit and PDU of bytes that are taken for a frame, checked or not; of less than a frame, as far as it goes. */
   inside(frame: Uint8Array): Addressed;
   /** A frame with every byte in one field, damaged ones as far as they go. */
   open(bytes: Uint8Array): Envelope;
-  /** Characters that stand for one byte of the PDU. */
-  charactersPerByte: 1 | 2;
-  /** Unit 0 is heard by everybody and answered by none. */
-  hasBroadcast: boolean;
 }
 
 /** A framing on a serial line, or carried over a socket just as it is there. */
-export interface SerialFramingDefinition<Name extends string = string> extends FramingDefinition<Name>, SerialCodec {
-  /** Bytes of a frame around a PDU of so many. */
-  frameBytes(pduBytes: number): number;
-  /** Bits of a character by the standard, with its start, parity and stop bits, and data bits that it needs at least (V1.02, 2.5). */
-  characterBits: number;
-  minDataBits: 7 | 8;
-  /** Frames are kept apart by silence. */
-  hasSilence: boolean;
-  /** The characters that devices are set to, the commonest first. */
-  usualCharacters: readonly { dataBits: 7 | 8; parity: 'none' | 'even' | 'odd'; stopBits: 1 | 2 }[];
-}
+export interface SerialFramingDefinition<Name extends string = string>
+  extends FramingDefinition<Name>, SerialCodec, SerialFramingFacts<Name> {}
 
 /** How frames look on a serial line, and where in a stream of bytes one ends. */
 export interface SerialCodec {

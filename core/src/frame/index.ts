@@ -32,16 +32,8 @@ export {
   type PduRequest,
 } from './pdu.js';
 export { type Addressed, type SerialCodec } from './framing.js';
-export {
-  detectFramings,
-  Framing,
-  framingOf,
-  sureness,
-  type ModbusFraming,
-  modbusFramings,
-  type SocketFraming,
-  socketFramings,
-} from './framings.js';
+export { Framing, framingOf, type ModbusFraming, modbusFramings, type SocketFraming, socketFramings } from './facts.js';
+export { codecOf, detectFramings, sureness } from './codecs.js';
 export { couldAnswer, haveLikeAnswers } from './likeness.js';
 export { MBAP_BYTES, tcpFrame, fillTcpFrame } from './tcp.js';
 export { readRtuFrame, rtuFrame } from './rtu.js';

@@ -1,3 +1,4 @@
+import { rtuFacts } from './facts.js';
 import { crc16 } from './checksum.js';
 import { type Addressed, type Envelope, leftover, type Likeness, type SerialFramingDefinition, unitField } from './framing.js';
 import { functionOf } from './functions.js';
@@ -9,29 +10,16 @@ import { pduLength } from './pdu-length.js';
 const MAX_RTU_BYTES = 256;
 
 export const rtu: SerialFramingDefinition<'rtu'> = {
-  name: 'rtu',
-  label: 'RTU',
+  ...rtuFacts,
   likeness,
   inside: (frame) => ({ unit: frame[0] ?? 0, pdu: frame.subarray(1, Math.max(1, frame.length - 2)) }),
   open,
-  charactersPerByte: 1,
-  hasBroadcast: true,
   encode: rtuFrame,
   decode: readRtuFrame,
   wholeFrame,
   noiseBefore: () => 0,
   // The standard's 1.5 characters cannot be seen from here: operating systems deliver serial bytes in lumps.
   longestPauseMs: 60,
-  frameBytes: (pduBytes) => pduBytes + 3,
-  characterBits: 11,
-  minDataBits: 8,
-  hasSilence: true,
-  usualCharacters: [
-    { dataBits: 8, parity: 'even', stopBits: 1 },
-    { dataBits: 8, parity: 'none', stopBits: 1 },
-    { dataBits: 8, parity: 'none', stopBits: 2 },
-    { dataBits: 8, parity: 'odd', stopBits: 1 },
-  ],
 };
 
 function likeness(bytes: Uint8Array): Likeness | null {

@@ -1,3 +1,4 @@
+import { tcpFacts } from './facts.js';
 import type { FrameField } from './parts.js';
 import { type Addressed, type Envelope, type FramingDefinition, leftover } from './framing.js';
 import { bytesText, toHex } from './hex.js';
@@ -7,8 +8,7 @@ export const MBAP_BYTES = 7;
 const FEW = 24;
 
 export const tcp: FramingDefinition<'tcp'> = {
-  name: 'tcp',
-  label: 'TCP',
+  ...tcpFacts,
   likeness(bytes) {
     const length = ((bytes[4] ?? 0) << 8) | (bytes[5] ?? 0);
     if (bytes.length < 6 || bytes[2] !== 0 || bytes[3] !== 0 || length < 2 || length > 254) return null;
@@ -18,8 +18,6 @@ export const tcp: FramingDefinition<'tcp'> = {
   },
   inside: (frame) => ({ unit: frame[6] ?? 0, pdu: frame.subarray(MBAP_BYTES) }),
   open,
-  charactersPerByte: 1,
-  hasBroadcast: false,
 };
 
 /** Modbus TCP frame: the seven bytes of the MBAP header, then the PDU (Messaging on TCP/IP V1.0b, 3.1.3). */

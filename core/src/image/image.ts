@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { Id } from '../common/index.js';
 import type { ByteOrder } from '../value/index.js';
-import { MAX_IMAGE, stretchFields, type Window, type WordOrder } from './windows.js';
+import { MAX_IMAGE, stretchFields, type WordOrder } from './stretch.js';
+import type { Window } from './windows.js';
 
 /** What one side of a converter sees of its image, and whether that side writes it or reads it. The side is the line that it is on. */
 export const SideWindow = z.strictObject({

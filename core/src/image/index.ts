@@ -1,2 +1,3 @@
-export { imagePlaceOf, type ImagePlace, MAX_IMAGE, type Named, type SidePlace, sidePlacesOf, Window, WordOrder } from './windows.js';
+export { imagePlaceOf, type ImagePlace, type Named, type SidePlace, sidePlacesOf, Window } from './windows.js';
+export { MAX_IMAGE, WordOrder } from './stretch.js';
 export { asWindow, Image, orderThrough, SideWindow } from './image.js';

@@ -1,1 +1,2 @@
-export { nameAll, NameRules, type Renamed } from './names.js';
+export { nameAll, type Renamed } from './names.js';
+export { NameRules } from './rules.js';

@@ -1,5 +1,5 @@
 import type { Failure } from '../failure/index.js';
-import { type Framing, framingOf } from '../frame/index.js';
+import { type Framing, codecOf } from '../frame/index.js';
 import type { ForeignFraming } from './foreign/list.js';
 
 /**
@@ -49,12 +49,12 @@ export function endsWell({ end }: Pick<TraceEntry, 'end'>): boolean {
 
 /** The PDU inside a frame that was sent or received whole. Damaged frames give what is at its place. */
 export function pduOf(frame: Uint8Array, framing: Framing): Uint8Array {
-  return framingOf(framing).inside(frame).pdu;
+  return codecOf(framing).inside(frame).pdu;
 }
 
 /** Who is spoken to or answers in a frame, and by which function; for an exception, the one that was asked for. */
 export function headOf(frame: Uint8Array, framing: Framing): { unit: number; functionCode: number; isException: boolean } {
-  const { unit, pdu } = framingOf(framing).inside(frame);
+  const { unit, pdu } = codecOf(framing).inside(frame);
   const code = pdu[0] ?? 0;
   return { unit, functionCode: code & 0x7f, isException: (code & 0x80) !== 0 };
 }

@@ -1,6 +1,6 @@
 import { connect, createServer } from 'node:net';
 import { explainFrame, readStream } from '@plain-envoy/core/explain';
-import { readAnswer, requestPdu, rtuFrame, tcpFrame, toHex, framingOf } from '@plain-envoy/core/frame';
+import { readAnswer, requestPdu, rtuFrame, tcpFrame, toHex, codecOf } from '@plain-envoy/core/frame';
 import { readPackets, readSerial } from '@plain-envoy/core/trace';
 import { ask } from '../client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';
@@ -65,8 +65,8 @@ export function fuzzDecoders(times: number, seed: number): void {
     const whole = random() < 0.5 ? tcpFrame(time & 0xffff, { unit: 5, pdu }) : rtuFrame({ unit: 5, pdu });
     const bytes = spoilt(whole, random);
     explainFrame(bytes, (['tcp', 'rtu', 'ascii'] as const)[time % 3]!);
-    framingOf('rtu').decode(bytes);
-    framingOf('ascii').decode(bytes);
+    codecOf('rtu').decode(bytes);
+    codecOf('ascii').decode(bytes);
     readAnswer(requests[time % requests.length]!, pdu);
     if (time % 16 === 0) {
       readStream(bytes);

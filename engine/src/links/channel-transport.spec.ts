@@ -1,10 +1,10 @@
 import type { Failure } from '@plain-envoy/core/failure';
-import { asciiFrame, framingOf, rtuFrame } from '@plain-envoy/core/frame';
+import { asciiFrame, codecOf, rtuFrame } from '@plain-envoy/core/frame';
 import { ChannelTransport } from './channel-transport.js';
 import type { Channel } from './channel.js';
 import type { Exchange, Frames } from './transport.js';
 
-const LUMP_MS = framingOf('rtu').longestPauseMs;
+const LUMP_MS = codecOf('rtu').longestPauseMs;
 const question = Uint8Array.of(3, 0, 0, 0, 1);
 const answer = Uint8Array.of(3, 2, 0x12, 0x34);
 

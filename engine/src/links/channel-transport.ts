@@ -1,5 +1,5 @@
 import { failureError } from '@plain-envoy/core/failure';
-import { couldAnswer, framingOf, type ModbusFraming, type SerialCodec } from '@plain-envoy/core/frame';
+import { couldAnswer, codecOf, type ModbusFraming, type SerialCodec } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
 import { type EchoRule, EchoSieve } from './echo.js';
 import { FrameFinder } from './frame-finder.js';
@@ -35,7 +35,7 @@ export class ChannelTransport extends SerialClient {
     private readonly echo: EchoRule = null,
   ) {
     super();
-    this.codec = framingOf(framing);
+    this.codec = codecOf(framing);
     this.found = new FrameFinder(this.codec, 'response', (frame, at) => {
       const read = this.codec.decode(frame);
       if (read) this.heard(frame, read, at);

@@ -1,4 +1,4 @@
-import { type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
+import { type SerialCodec, type ModbusFraming, codecOf } from '@plain-envoy/core/frame';
 import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import { until } from './pace.js';
 
@@ -33,7 +33,7 @@ export class VirtualLine {
     readonly settings: SerialSettings,
     framing: ModbusFraming = 'rtu',
   ) {
-    const definition = framingOf(framing);
+    const definition = codecOf(framing);
     this.codec = definition;
     this.hasSilence = definition.hasSilence;
   }

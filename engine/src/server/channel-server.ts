@@ -1,4 +1,4 @@
-import { type Addressed, type SerialCodec, type ModbusFraming, framingOf } from '@plain-envoy/core/frame';
+import { type Addressed, type SerialCodec, type ModbusFraming, codecOf } from '@plain-envoy/core/frame';
 import { type Channel, FrameFinder } from '../links/index.js';
 import { InTurn } from './in-turn.js';
 import type { Spoil } from './spoil.js';
@@ -18,7 +18,7 @@ export class ChannelServer {
     framing: ModbusFraming,
     private readonly spoil?: Spoil,
   ) {
-    this.codec = framingOf(framing);
+    this.codec = codecOf(framing);
     // What is no frame within a moment is noise, or a function whose length is not known: looked at as it is, then forgotten.
     this.found = new FrameFinder(this.codec, 'request', (bytes) => {
       const read = this.codec.decode(bytes);

@@ -5,7 +5,7 @@ import { defineFormat } from './definition.js';
 export const variablesXml = defineFormat({
   of: 'variables',
   id: 'xml',
-  title: 'IEC 61131-10 XML',
+  title: 'XML',
   mediaType: 'application/xml',
   extension: 'xml',
   write: ({ list }) => iecXml(list.controller, list.rows.map(declared)),
