@@ -41,6 +41,9 @@ describe('The page, in a browser', () => {
       '/bench?view=terminal',
       '/bench?view=can',
       '/trace',
+      '/handover',
+      '/handover?view=variables',
+      '/handover?view=revisions',
     ]) {
       it(`on ${path}`, async () => {
         await inTheme('light');

@@ -109,8 +109,8 @@ export class RevisionsView {
   protected readonly beside = signal<string>(BEFORE!);
   protected readonly compared = signal<Compared | null>(null);
   protected readonly isAt = signal(false);
-  /** Only what leads to the project as it is now can be taken back or over. */
-  protected readonly takes = computed(() => this.beside() === NOW || this.beside() === FILE);
+  /** Only what leads to the project as it is now can be taken back or over, one by one; empty elsewhere. */
+  protected readonly takes = computed(() => ({ [NOW]: 'Take back', [FILE]: 'Take over' })[this.beside()] ?? '');
   protected readonly canReturn = computed(() => this.chosen() !== null && this.chosen()!.revision !== this.history()?.current);
 
   protected readonly form = computed(() => {

@@ -1,0 +1,64 @@
+import { DEMO_ID } from '@plain-envoy/core/model';
+import type { ProjectDocument } from '@plain-envoy/core/model';
+import { Key } from 'selenium-webdriver';
+import { onDemo } from './on-demo.js';
+
+describe('The handover, in a browser', () => {
+  const on = onDemo();
+  const api = (path: string) => `${on.start.address}/api/projects/${DEMO_ID}${path}`;
+
+  it('lists variables by rules of one’s own, as they are typed, and gives them away so', async () => {
+    await on.page.open('/handover?view=variables');
+    await on.page.says('tbody tr:first-child', 'Air_on_sensor_fault');
+    await (await on.page.shows('mat-select[name=profile]')).click();
+    await (await on.page.withText('mat-option', 'A new profile')).click();
+    await on.page.retype('input[name=profile-name]', 'Kiln package');
+    await on.page.retype('input[name=prefix]', 'g_');
+    await on.page.says('tbody tr:first-child', 'g_Air_on_sensor_fault');
+    await on.page.retype('input[name=columns]', 'name, adress');
+    await on.page.press(Key.ENTER);
+    await on.page.says('mat-error', '“adress” is no column');
+    await on.page.retype('input[name=columns]', 'name, address, initial');
+    await on.page.press(Key.ENTER);
+    await on.page.says('.about', 'by “Kiln package”');
+    await on.page.retype('input[name=variable-name]', 'xFault');
+    await on.page.retype('input[name=initial]', 'on');
+    await on.page.press(Key.ENTER);
+    await on.page.says('tbody tr:first-child', 'xFault');
+    const { document } = (await (await fetch(api(''))).json()) as { document: ProjectDocument };
+    const kiln = document.devices.find(({ name }) => name === 'Kiln controller')!;
+    const csv = await (await fetch(api(`/devices/${kiln.id}/variables?format=csv`))).text();
+    expect(csv.replace('\uFEFF', '').split('\r\n').slice(0, 3)).toEqual([
+      'Name;Address;Initial value',
+      'xFault;B2;TRUE',
+      'g_Damper_is_open;B3;',
+    ]);
+  });
+
+  it('names a revision, says what is otherwise and what that means, and goes back to it', async () => {
+    const { document, revision } = (await (await fetch(api(''))).json()) as { document: ProjectDocument; revision: number };
+    const round = document.rounds.find(({ name }) => name === 'Kiln, fast')!;
+    const edit = await fetch(api('/change-sets'), {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        ...{ label: 'Twice as often', baseRevision: revision },
+        changes: [{ entity: 'round', id: round.id, before: round, after: { ...round, periodMs: 250 } }],
+      }),
+    });
+    expect(edit.status).toBe(200);
+    await on.page.open('/handover?view=revisions');
+    await on.page.says('tbody tr:first-child', 'Twice as often');
+    await on.page.says('.differences', 'period ms');
+    await on.page.says('.means', 'Kiln bus is asked for', 20_000);
+    await (await on.page.withText('tbody tr', String(revision))).click();
+    await on.page.says('.compared h2', `Revision ${revision}`);
+    await on.page.retype('input[name=revision-name]', 'Works test');
+    await on.page.press(Key.ENTER);
+    await on.page.says('tbody tr:nth-child(2)', 'Works test');
+    await (await on.page.shows('button[name=go-back]')).click();
+    await on.page.says('tbody tr:first-child', `Back to revision ${revision}`);
+    const after = (await (await fetch(api(''))).json()) as { document: ProjectDocument };
+    expect(after.document).toEqual(document);
+  }, 60_000);
+});
