@@ -11,6 +11,7 @@ export {
   placeKinds,
   PointPlace,
   placeWords,
+  tellsValid,
   messageOf,
   partOf,
 } from './list.js';

@@ -47,6 +47,14 @@ export function isTold(place: PointPlace): boolean {
   return definitionOf(place).isTold;
 }
 
+/** What is told where values come, and not for too long a time do not. */
+const VALID: ReadonlySet<string> = new Set(['valid', 'connected']);
+
+/** Whether it tells that the values beside it are good. */
+export function tellsValid(place: PointPlace): boolean {
+  return isTold(place) && 'state' in place && VALID.has(place.state);
+}
+
 /** The telegram or frame that a place is of; null where it is of none. */
 export function messageOf(place: PointPlace): string | null {
   return definitionOf(place).messageOf(place as never);

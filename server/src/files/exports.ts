@@ -1,5 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
-import { profileFor, variableList } from '@plain-envoy/core/handover';
+import { lostWhen, profileFor, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
 import type { ProjectDocument } from '@plain-envoy/core/model';
 import { requestSheets } from '@plain-envoy/core/plan';
@@ -44,6 +44,12 @@ export async function exportVariables(document: ProjectDocument, deviceId: strin
     list: variableList(document, controller),
     profile: profileFor(document, deviceId),
   });
+}
+
+/** What is lost when a device or a line of the project fails. */
+export async function exportLosses(document: ProjectDocument, format: string): Promise<DocumentFile> {
+  const stem = `${stemOf(document.project.name) || 'project'}-losses`;
+  return writeDocument('losses', format, stem, { losses: lostWhen(document, compile(document).plan) });
 }
 
 /** The exchanges of a trace: for packet analysers with the plant’s own addresses, for spreadsheets, or as sentences. */

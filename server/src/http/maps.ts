@@ -3,7 +3,7 @@ import { Paper } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { documentMenus, exportMap, exportMapping, exportSheet, exportVariables, idsOf } from '../files/index.js';
+import { documentMenus, exportLosses, exportMap, exportMapping, exportSheet, exportVariables, idsOf } from '../files/index.js';
 import { bytesOf } from './bytes.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
@@ -19,6 +19,7 @@ const Asked = z.object({ format: z.enum(idsOf('map')) });
 const AskedMapping = z.object({ format: z.enum(idsOf('mapping')) });
 const OfCarrier = z.object({ id: ById.shape.id, carrierId: z.union([z.uuid('That is no id of a device.'), z.literal('plain-envoy')]) });
 const AskedVariables = z.object({ format: z.enum(idsOf('variables')) });
+const AskedLosses = z.object({ format: z.enum(idsOf('losses')) });
 const AskedSheet = z.object({ format: z.enum(idsOf('sheet')) });
 
 /** Register maps in and out, and request sheets out. A file is offered, shown with what would become of it, and written only when it is accepted. */
@@ -62,6 +63,11 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
       return sendFile(reply, await exportVariables(document, request.params.deviceId, request.query.format));
     },
   );
+
+  app.get('/api/projects/:id/losses', { schema: { params: ById, querystring: AskedLosses } }, async (request, reply) => {
+    const { document } = await projects.get(request.params.id);
+    return sendFile(reply, await exportLosses(document, request.query.format));
+  });
 
   app.get('/api/projects/:id/sheets/:carrierId', { schema: { params: OfCarrier, querystring: AskedSheet } }, async (request, reply) => {
     const { id, carrierId } = request.params;

@@ -1,8 +1,5 @@
 import { defineCheck, fixOf } from '../../findings/index.js';
-import { isFar, isTold, messageOf } from '../../place/index.js';
-
-/** What is told where a message comes, or a link runs. */
-const VALID: ReadonlySet<string> = new Set(['valid', 'connected']);
+import { isFar, isTold, messageOf, tellsValid } from '../../place/index.js';
 
 export const validityNotLookedAt = defineCheck({
   id: 'validity-not-looked-at',
@@ -15,10 +12,7 @@ export const validityNotLookedAt = defineCheck({
       const source = byId.get(route.sourceId);
       if (!source || !isFar(source.place) || isTold(source.place) || source.access !== 'read') return [];
       const { deviceId, place: own } = source;
-      const valid = far.find(
-        ({ place, deviceId: id }) =>
-          id === deviceId && isTold(place) && 'state' in place && VALID.has(place.state) && messageOf(place) === messageOf(own),
-      );
+      const valid = far.find(({ place, deviceId: id }) => id === deviceId && tellsValid(place) && messageOf(place) === messageOf(own));
       const looks = route.whileId !== null && route.whileId === valid?.id;
       const isCarried = document.routes.some(({ sourceId }) => sourceId === valid?.id);
       if (looks || isCarried) return [];

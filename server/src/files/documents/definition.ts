@@ -1,4 +1,4 @@
-import type { VariableList } from '@plain-envoy/core/handover';
+import type { LostWhen, VariableList } from '@plain-envoy/core/handover';
 import type { MappingSheet } from '@plain-envoy/core/mapping';
 import type { Device, ListProfile, Point, ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan, RequestSheet } from '@plain-envoy/core/plan';
@@ -14,6 +14,8 @@ export interface Contents {
   mapping: { mapping: MappingSheet };
   /** The variables of a controller, and how they are written. */
   variables: { list: VariableList; profile: Pick<ListProfile, 'columns' | 'separator' | 'head' | 'encoding' | 'byteOrderMark'> };
+  /** What is lost when something fails. */
+  losses: { losses: readonly LostWhen[] };
   /** Exchanges of a trace, the oldest first. */
   trace: { document: ProjectDocument; plan: Plan; records: readonly TraceEntry[] };
 }

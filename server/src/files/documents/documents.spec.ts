@@ -1,5 +1,5 @@
 import { compile } from '@plain-envoy/core/compile';
-import { standardProfile, variableList } from '@plain-envoy/core/handover';
+import { lostWhen, standardProfile, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { requestSheets } from '@plain-envoy/core/plan';
@@ -26,6 +26,7 @@ const contents: Contents = {
     ),
     profile: standardProfile,
   },
+  losses: { losses: lostWhen(document, plan) },
   trace: {
     document,
     plan,

@@ -1,4 +1,6 @@
 import type { Contents, DocumentFormat, Subject } from './definition.js';
+import { lossesCsv } from './losses-csv.js';
+import { lossesWorkbook } from './losses-workbook.js';
 import { mapCsv } from './map-csv.js';
 import { mapIecText } from './map-iec-text.js';
 import { mapIecXml } from './map-iec-xml.js';
@@ -31,6 +33,8 @@ const formats = [
   variablesWorkbook,
   variablesText,
   variablesXml,
+  lossesCsv,
+  lossesWorkbook,
   tracePcapng,
   traceCsv,
   traceText,
@@ -60,5 +64,12 @@ export async function writeDocument<Of extends Subject>(of: Of, id: string, stem
 /** What each menu offers. */
 export function documentMenus(): Record<Subject, { id: string; title: string; extension: string }[]> {
   const menu = (of: Subject) => formatsOf(of).map(({ id, title, extension }) => ({ id, title, extension }));
-  return { map: menu('map'), sheet: menu('sheet'), mapping: menu('mapping'), variables: menu('variables'), trace: menu('trace') };
+  return {
+    map: menu('map'),
+    sheet: menu('sheet'),
+    mapping: menu('mapping'),
+    variables: menu('variables'),
+    losses: menu('losses'),
+    trace: menu('trace'),
+  };
 }

@@ -1,7 +1,8 @@
+import { losses } from './losses';
 import { mapping } from './mapping';
 import { requests } from './requests';
 import { revisions } from './revisions';
 import { variables } from './variables';
 
 /** The documents that are handed over, in the order of their tabs. A new one is a file of its own and its name here. */
-export const kinds = [requests, mapping, variables, revisions] as const;
+export const kinds = [requests, mapping, variables, losses, revisions] as const;

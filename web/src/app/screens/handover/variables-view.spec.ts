@@ -46,7 +46,8 @@ describe('The variables of a controller, on Handover', () => {
       ...['Kiln_air_on_temperature', 'INT', 'W40', '', '', 'from Air-on transmitter 30011', 'Kiln air-on temperature'],
       ...['what is not allowed written as _'],
     ]);
-    expect(pageOf(view).querySelector<HTMLInputElement>('input[name=prefix]')!.disabled).toBeTrue();
+    expect(pageOf(view).querySelector('input[name=prefix]')).toBeNull();
+    expect(textOf(view, 'form[aria-label=Profile]')).toContain('Names of at most 40 characters');
   });
 
   it('get a name, a value to begin with and whether they are retained, and say where that does not fit', async () => {

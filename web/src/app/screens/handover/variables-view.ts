@@ -65,11 +65,12 @@ export class VariablesView {
         (ListProfile.safeParse(profileOfTyped(typed, this.kept())).error?.issues ?? []).map((issue) => profileIssueAt(issue, typed)),
       ),
     );
-    if (this.isStandard()) form.disable();
     return form;
   });
   private readonly typed = valueIn(this.form);
   protected readonly problem = problemIn(this.form);
+  /** What the standard is, which cannot be changed. */
+  protected readonly standard = `Names of at most ${standardProfile.maxLength} characters, ${standardProfile.allow}, as the points are called; CSV with ${standardProfile.columns.join(', ')}, apart by semicolons, in UTF-8 with a byte-order mark. A new profile begins like it.`;
   protected readonly columnNames = listColumns.map(({ name }) => name).join(', ');
   protected readonly cases: Option<ListProfile['case']>[] = [
     { value: 'as-is', text: 'as they are' },

@@ -1,0 +1,75 @@
+import { compile } from '../compile/index.js';
+import { fernhollow } from '../demo/index.js';
+import { applyChanges, type ProjectDocument, type Row } from '../model/index.js';
+import { lostWhen } from './index.js';
+
+const demo = fernhollow();
+const whenIn = (document: ProjectDocument) => {
+  const all = lostWhen(document, compile(document).plan);
+  return (name: string) => all.find(({ failing }) => failing.name === name);
+};
+const when = whenIn(demo);
+const lostOf = (name: string, route: string, of = when) => of(name)?.lost.find((row) => row.route === route);
+
+describe('What is lost when', () => {
+  it('a device fails: what it says stands still at once where nothing marks it', () => {
+    expect(lostOf('Exhaust damper', 'Damper position')).toEqual(
+      jasmine.objectContaining({ effect: 'stands still', by: '', fromMs: 0, toMs: 500, destination: 'Kiln controller Damper position' }),
+    );
+    expect(when('Exhaust damper')!.lost.map(({ route }) => route)).not.toContain('Damper set point');
+  });
+
+  it('a gateway or a line fails: all behind it, and what is written there is not', () => {
+    expect(lostOf('Kiln gateway', 'Damper position')?.effect).toBe('stands still');
+    expect(lostOf('Kiln bus', 'Damper set point')?.effect).toBe('not written');
+    expect(when('Kiln gateway')!.trips).toEqual([
+      { device: 'Fan drive north', by: 'all that is written to it', afterMs: 3000 },
+      { device: 'Fan drive south', by: 'all that is written to it', afterMs: 3000 },
+    ]);
+    expect(when('Process net')!.lost.length).withContext('everything goes over it').toBe(compile(demo).plan.routes.length);
+  });
+
+  it('what lies behind a converter fails: the converter tells, after its time, and marks what comes with it', () => {
+    const position = demo.frames.find(({ name }) => name === 'Position')!;
+    const valid = compile(demo).plan.routes.find(({ name }) => name === 'Turner position is valid')!;
+    const toMs = position.lostAfterMs + valid.periodMs;
+    expect(lostOf('Floor turner', 'Turner drive position')).toEqual(
+      jasmine.objectContaining({ effect: 'marked', by: 'Kiln controller Turner position is valid', toMs }),
+    );
+    expect(lostOf('Floor turner', 'Turner position is valid')).toEqual(jasmine.objectContaining({ effect: 'tells', by: 'goes off', toMs }));
+    expect(lostOf('Turner CAN', 'Turner drive position')?.effect).toBe('marked');
+    expect(lostOf('Turner converter', 'Turner drive position')?.effect).withContext('then nobody tells').toBe('stands still');
+    expect(when('Turner CAN')!.trips.map(({ device, by }) => [device, by])).toContain(['Floor turner', 'Sequence wanted']);
+  });
+
+  it('a loss rule says something else: substituted or marked, within a period of its time', () => {
+    const route = demo.routes.find(({ name }) => name === 'Damper position')!;
+    const ruled = (loss: object) =>
+      whenIn(
+        applyChanges(demo, [
+          {
+            entity: 'route',
+            id: route.id,
+            before: route as unknown as Row,
+            after: { ...route, loss: { ...route.loss, ...loss } } as unknown as Row,
+          },
+        ]),
+      );
+    const bit = demo.points.find(
+      ({ name, deviceId }) =>
+        name === 'Turner drive lives' && deviceId === demo.points.find(({ id }) => id === route.destinationId)!.deviceId,
+    )!;
+    expect(lostOf('Kiln gateway', 'Damper position', ruled({ rule: 'value', value: 50, afterMs: 5000 }))).toEqual(
+      jasmine.objectContaining({ effect: 'substituted', by: '50', fromMs: 4500, toMs: 5500 }),
+    );
+    expect(lostOf('Kiln gateway', 'Damper position', ruled({ rule: 'invalid', validId: bit.id, afterMs: 3000 }))).toEqual(
+      jasmine.objectContaining({ effect: 'marked', by: 'Turner drive lives', fromMs: 2500, toMs: 3500 }),
+    );
+  });
+
+  it('the controller that carries fails: nothing is written where it did, and watchdogs trip', () => {
+    expect(when('Kiln controller')!.lost.every(({ effect }) => effect === 'not written')).toBeTrue();
+    expect(when('Kiln controller')!.trips).toContain({ device: 'Steep controller', by: 'Heartbeat in', afterMs: 4000 });
+    expect(when('Steep controller')!.trips).toEqual([{ device: 'Kiln controller', by: 'Steep heartbeat', afterMs: 5000 }]);
+  });
+});

@@ -1,0 +1,170 @@
+import { farLineOf, converterOf } from '../converter/index.js';
+import type { Device, ProjectDocument } from '../model/index.js';
+import { isTold, messageOf, tellsValid } from '../place/index.js';
+import { frontOf, type Plan, type PlannedRoute } from '../plan/index.js';
+
+/** What may fail: a device, with all that it passes on, or a line with all that is on it. */
+export interface Failing {
+  kind: 'device' | 'line';
+  id: string;
+  name: string;
+}
+
+/** What becomes of a value at its destination. */
+export type LossEffect = 'substituted' | 'marked' | 'tells' | 'stands still' | 'not written';
+
+/** A value that does not arrive any more. */
+export interface LostValue {
+  routeId: string;
+  route: string;
+  /** `Kiln controller Damper position` */
+  destination: string;
+  effect: LossEffect;
+  /** What it becomes, or what tells that it is not good; empty where nothing does. */
+  by: string;
+  /** From when on after the failure, at the earliest and at the latest, ms. */
+  fromMs: number;
+  toMs: number;
+}
+
+/** A device that notices that it is not written to any more. */
+export interface Trip {
+  device: string;
+  /** Its watchdog, or all that it is written. */
+  by: string;
+  afterMs: number;
+}
+
+export interface LostWhen {
+  failing: Failing;
+  lost: LostValue[];
+  trips: Trip[];
+}
+
+/**
+ * What is lost when a device, a gateway or a line fails, for each that takes something with it: the values that stand still, are substituted or
+ * marked, after how long, and the devices that notice that nobody writes to them. What is lost with the destination itself is not told.
+ */
+export function lostWhen(document: ProjectDocument, plan: Plan): LostWhen[] {
+  const reach = reachOf(document);
+  const marks = marksOf(document, plan);
+  const devices = new Map(document.devices.map((device) => [device.id, device]));
+  const things: Failing[] = [
+    ...document.lines.map(({ id, name }): Failing => ({ kind: 'line', id, name })),
+    ...document.devices.map(({ id, name }): Failing => ({ kind: 'device', id, name })),
+  ];
+  return things.flatMap((failing) => {
+    const lost = plan.routes.flatMap((route) => lossOf(route, failing, reach, marks.get(route.id) ?? null, devices));
+    const trips = tripsOf(document, plan, failing, reach, devices);
+    return lost.length + trips.length ? [{ failing, lost, trips }] : [];
+  });
+}
+
+/**
+ * The devices and lines that have to work for a device to be asked: itself, its line, what passes on to it, and that one’s line; or only those
+ * for who is asked in its place to be there.
+ */
+type Reach = (deviceId: string, whose?: 'who is asked') => ReadonlySet<string>;
+
+function reachOf(document: ProjectDocument): Reach {
+  const known = new Map<string, ReadonlySet<string>>();
+  const of = (deviceId: string): ReadonlySet<string> => {
+    const found = known.get(deviceId);
+    if (found) return found;
+    const path = new Set([deviceId]);
+    known.set(deviceId, path);
+    const before = converterOf(document, deviceId);
+    const far = farLineOf(document, deviceId);
+    if (far) path.add(far.id);
+    if (before) for (const id of of(before.converter.id)) path.add(id);
+    const ports = document.ports.filter((port) => port.deviceId === deviceId && port.lineId !== far?.id);
+    const direct = ports.find((port) => port.kind === 'ethernet') ?? ports[0];
+    if (direct && !before) {
+      path.add(direct.lineId);
+      const front = frontOf(document, direct.lineId);
+      if (direct.kind === 'serial' && front && front.device.id !== deviceId) {
+        path.add(front.device.id);
+        path.add(front.port.lineId);
+      }
+    }
+    return path;
+  };
+  return (deviceId, whose) => of(whose ? (converterOf(document, deviceId)?.converter.id ?? deviceId) : deviceId);
+}
+
+/** What a converter, or who opens a link, tells of a value’s message or link, where a route carries that too. */
+interface Mark {
+  /** Whether this route is what carries it. */
+  isIt: boolean;
+  by: string;
+  afterMs: number;
+}
+
+function marksOf(document: ProjectDocument, plan: Plan): Map<string, Mark> {
+  const { telegrams, frames, lines, devices } = document;
+  const keyOf = ({ source }: PlannedRoute) => `${source.deviceId} ${messageOf(source.place) ?? ''}`;
+  const telling = new Map(plan.routes.flatMap((route) => (tellsValid(route.source.place) ? [[keyOf(route), route] as const] : [])));
+  const afterOf = ({ source }: PlannedRoute): number => {
+    const message = [...telegrams, ...frames].find(({ id }) => id === messageOf(source.place));
+    if (message) return message.lostAfterMs;
+    const line = lines.find(({ id }) => id === farLineOf(document, source.deviceId)?.id);
+    if (line?.kind === 'cyclic') return line.intervalMs * (line.missed + 1);
+    return line?.kind === 'telecontrol' ? line.answersMs : 0;
+  };
+  return new Map(
+    plan.routes.flatMap((route) => {
+      const mark = telling.get(keyOf(route));
+      if (!mark || (isTold(route.source.place) && mark !== route)) return [];
+      const owner = devices.find(({ id }) => id === mark.destination.deviceId)?.name ?? '';
+      return [[route.id, { isIt: mark === route, by: `${owner} ${mark.destination.name}`, afterMs: afterOf(mark) }] as const];
+    }),
+  );
+}
+
+function lossOf(route: PlannedRoute, { id }: Failing, reach: Reach, mark: Mark | null, devices: ReadonlyMap<string, Device>): LostValue[] {
+  const { source, destination, carrierId, loss, periodMs, valid } = route;
+  const owner = devices.get(destination.deviceId);
+  // A destination that is gone itself needs no value.
+  if (!owner || id === owner.id) return [];
+  const said = { routeId: route.id, route: route.name, destination: `${owner.name} ${destination.name}` };
+  const soon = { fromMs: 0, toMs: periodMs };
+  const isCarrierGone = carrierId !== null && reach(carrierId).has(id);
+  if (isCarrierGone || reach(owner.id).has(id)) return [{ ...said, ...soon, effect: 'not written', by: '' }];
+  if (!reach(source.deviceId).has(id)) return [];
+  // Who tells of the far side is still there.
+  const isFarSide = mark !== null && !reach(source.deviceId, 'who is asked').has(id);
+  if (isFarSide) {
+    const told = { fromMs: 0, toMs: mark.afterMs + periodMs };
+    return [mark.isIt ? { ...said, ...told, effect: 'tells', by: 'goes off' } : { ...said, ...told, effect: 'marked', by: mark.by }];
+  }
+  const after = { fromMs: Math.max(0, loss.afterMs - periodMs), toMs: loss.afterMs + periodMs };
+  if (loss.rule === 'value') return [{ ...said, ...after, effect: 'substituted', by: String(loss.value) }];
+  if (valid) return [{ ...said, ...after, effect: 'marked', by: valid.point.name }];
+  return [{ ...said, ...soon, effect: 'stands still', by: '' }];
+}
+
+function tripsOf(
+  { devices: all, points }: ProjectDocument,
+  plan: Plan,
+  { id }: Failing,
+  reach: Reach,
+  devices: ReadonlyMap<string, Device>,
+): Trip[] {
+  const isGone = (route: PlannedRoute) =>
+    reach(route.destination.deviceId).has(id) ||
+    (route.carrierId !== null && reach(route.carrierId).has(id)) ||
+    (reach(route.source.deviceId).has(id) && route.loss.rule !== 'value');
+  const watched = plan.routes.flatMap((route): Trip[] => {
+    const { destination } = route;
+    const owner = devices.get(destination.deviceId);
+    if (!owner || owner.id === id || destination.watchdogMs === null || !isGone(route)) return [];
+    return [{ device: owner.name, by: destination.name, afterMs: destination.watchdogMs }];
+  });
+  const ofDevice = new Map(points.map((point) => [point.id, point.deviceId]));
+  const whole = all.flatMap((device): Trip[] => {
+    const written = plan.routes.filter(({ destination }) => ofDevice.get(destination.id) === device.id);
+    if (device.writeTimeoutMs === null || device.id === id || written.length === 0 || !written.every(isGone)) return [];
+    return [{ device: device.name, by: 'all that is written to it', afterMs: device.writeTimeoutMs }];
+  });
+  return [...watched, ...whole];
+}

@@ -1,0 +1,14 @@
+import { defineKind } from './kind';
+import { LossesView } from './losses-view';
+
+/** What is lost when something fails. */
+export const losses = defineKind({
+  key: 'losses',
+  label: 'What is lost when',
+  menu: 'losses',
+  component: LossesView,
+  subjects: ({ project: { id, name } }) => [{ id, name }],
+  path: () => 'losses',
+  about: () => 'reckoned from loss rules, watchdogs and what passes on to what',
+  nothing: '',
+});
