@@ -4,5 +4,5 @@ export { variableCells, without1252 } from './cells.js';
 export { changesBetween, type Difference, type DifferenceGroup, differencesBetween } from './compare.js';
 export { consequencesOf } from './consequences.js';
 export { type Side, sideOf } from './three-ways.js';
-export { type Failing, type LossEffect, type LostValue, lostWhen, type LostWhen, type Trip } from './lost-when.js';
+export { type Failing, type LossEffect, type LostValue, lostWhen, type LostWhen, type Trip, unnoticed } from './lost-when.js';
 export { afterText, effectText, lossCells } from './loss-words.js';

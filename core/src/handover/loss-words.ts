@@ -10,6 +10,7 @@ const words: Readonly<Record<LossEffect, string>> = {
 
 /** What becomes of a value, in words: `stands still, marked by Kiln controller Turner position is valid`. */
 export function effectText({ effect, by }: LostValue): string {
+  if (effect === 'not written' && by) return `is not written any more, and ${by}`;
   return by ? `${words[effect]} ${by}` : words[effect];
 }
 

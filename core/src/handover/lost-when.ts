@@ -20,7 +20,7 @@ export interface LostValue {
   /** `Kiln controller Damper position` */
   destination: string;
   effect: LossEffect;
-  /** What it becomes, or what tells that it is not good; empty where nothing does. */
+  /** What it becomes, or what tells or notices that it is not good; empty where nothing does, so that it looks as good as before. */
   by: string;
   /** From when on after the failure, at the earliest and at the latest, ms. */
   fromMs: number;
@@ -29,6 +29,9 @@ export interface LostValue {
 
 /** A device that notices that it is not written to any more. */
 export interface Trip {
+  deviceId: string;
+  /** The point that is watched; null where it is all that is written to the device. */
+  pointId: string | null;
   device: string;
   /** Its watchdog, or all that it is written. */
   by: string;
@@ -54,8 +57,11 @@ export function lostWhen(document: ProjectDocument, plan: Plan): LostWhen[] {
     ...document.devices.map(({ id, name }): Failing => ({ kind: 'device', id, name })),
   ];
   return things.flatMap((failing) => {
-    const lost = plan.routes.flatMap((route) => lossOf(route, failing, reach, marks.get(route.id) ?? null, devices));
     const trips = tripsOf(document, plan, failing, reach, devices);
+    const lost = plan.routes.flatMap((route) => {
+      const found = lossOf(route, failing, reach, marks.get(route.id) ?? null, devices);
+      return found && found.effect === 'not written' ? { ...found, by: noticedBy(route, trips) } : (found ?? []);
+    });
     return lost.length + trips.length ? [{ failing, lost, trips }] : [];
   });
 }
@@ -121,26 +127,39 @@ function marksOf(document: ProjectDocument, plan: Plan): Map<string, Mark> {
   );
 }
 
-function lossOf(route: PlannedRoute, { id }: Failing, reach: Reach, mark: Mark | null, devices: ReadonlyMap<string, Device>): LostValue[] {
+function lossOf(
+  route: PlannedRoute,
+  { id }: Failing,
+  reach: Reach,
+  mark: Mark | null,
+  devices: ReadonlyMap<string, Device>,
+): LostValue | null {
   const { source, destination, carrierId, loss, periodMs, valid } = route;
   const owner = devices.get(destination.deviceId);
   // A destination that is gone itself needs no value.
-  if (!owner || id === owner.id) return [];
+  if (!owner || id === owner.id) return null;
   const said = { routeId: route.id, route: route.name, destination: `${owner.name} ${destination.name}` };
   const soon = { fromMs: 0, toMs: periodMs };
   const isCarrierGone = carrierId !== null && reach(carrierId).has(id);
-  if (isCarrierGone || reach(owner.id).has(id)) return [{ ...said, ...soon, effect: 'not written', by: '' }];
-  if (!reach(source.deviceId).has(id)) return [];
+  if (isCarrierGone || reach(owner.id).has(id)) return { ...said, ...soon, effect: 'not written', by: '' };
+  if (!reach(source.deviceId).has(id)) return null;
   // Who tells of the far side is still there.
   const isFarSide = mark !== null && !reach(source.deviceId, 'who is asked').has(id);
   if (isFarSide) {
     const told = { fromMs: 0, toMs: mark.afterMs + periodMs };
-    return [mark.isIt ? { ...said, ...told, effect: 'tells', by: 'goes off' } : { ...said, ...told, effect: 'marked', by: mark.by }];
+    return mark.isIt ? { ...said, ...told, effect: 'tells', by: 'goes off' } : { ...said, ...told, effect: 'marked', by: mark.by };
   }
   const after = { fromMs: Math.max(0, loss.afterMs - periodMs), toMs: loss.afterMs + periodMs };
-  if (loss.rule === 'value') return [{ ...said, ...after, effect: 'substituted', by: String(loss.value) }];
-  if (valid) return [{ ...said, ...after, effect: 'marked', by: valid.point.name }];
-  return [{ ...said, ...soon, effect: 'stands still', by: '' }];
+  if (loss.rule === 'value') return { ...said, ...after, effect: 'substituted', by: String(loss.value) };
+  if (valid) return { ...said, ...after, effect: 'marked', by: valid.point.name };
+  return { ...said, ...soon, effect: 'stands still', by: '' };
+}
+
+/** Who notices that a value is not written any more: the device, by this point or by all that is written to it; empty where nobody does. */
+function noticedBy({ destination }: PlannedRoute, trips: readonly Trip[]): string {
+  const own = trips.filter(({ deviceId }) => deviceId === destination.deviceId);
+  const by = own.find(({ pointId }) => pointId === destination.id) ?? own.find(({ pointId }) => pointId === null) ?? own[0];
+  return by ? `${by.device} trips after ${by.afterMs / 1000} s` : '';
 }
 
 function tripsOf(
@@ -158,13 +177,18 @@ function tripsOf(
     const { destination } = route;
     const owner = devices.get(destination.deviceId);
     if (!owner || owner.id === id || destination.watchdogMs === null || !isGone(route)) return [];
-    return [{ device: owner.name, by: destination.name, afterMs: destination.watchdogMs }];
+    return [{ deviceId: owner.id, pointId: destination.id, device: owner.name, by: destination.name, afterMs: destination.watchdogMs }];
   });
   const ofDevice = new Map(points.map((point) => [point.id, point.deviceId]));
   const whole = all.flatMap((device): Trip[] => {
     const written = plan.routes.filter(({ destination }) => ofDevice.get(destination.id) === device.id);
     if (device.writeTimeoutMs === null || device.id === id || written.length === 0 || !written.every(isGone)) return [];
-    return [{ device: device.name, by: 'all that is written to it', afterMs: device.writeTimeoutMs }];
+    return [{ deviceId: device.id, pointId: null, device: device.name, by: 'all that is written to it', afterMs: device.writeTimeoutMs }];
   });
   return [...watched, ...whole];
+}
+
+/** The values that look as good as before, though they are not: nothing marks them, and nobody notices. */
+export function unnoticed({ lost }: Pick<LostWhen, 'lost'>): LostValue[] {
+  return lost.filter(({ effect, by }) => by === '' && (effect === 'stands still' || effect === 'not written'));
 }

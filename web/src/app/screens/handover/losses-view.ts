@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { afterText, effectText, type LossEffect, type LostValue, lostWhen, type LostWhen } from '@plain-envoy/core/handover';
+import { afterText, effectText, type LossEffect, type LostValue, lostWhen, type LostWhen, unnoticed } from '@plain-envoy/core/handover';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
@@ -27,7 +27,7 @@ import { Table } from '../../parts/table/table';
     </div>
     @if (chosen(); as row) {
       <section class="what" aria-live="polite">
-        <h2>When {{ row.failing.name }} fails</h2>
+        <h2>When the {{ row.failing.kind }} {{ row.failing.name }} fails</h2>
         <p>{{ summaryOf(row) }}</p>
         @if (row.trips.length) {
           <ul aria-label="Who notices">
@@ -62,13 +62,16 @@ export class LossesView {
   protected readonly idOf = ({ failing }: LostWhen): string => failing.id;
   protected readonly columns: readonly Column<LostWhen>[] = [
     { name: 'failing', head: 'When this fails', kind: 'strong', text: ({ failing }) => failing.name },
-    { name: 'kind', head: 'Kind', text: ({ failing }) => failing.kind },
+    {
+      ...{ name: 'unnoticed', head: 'As before', kind: 'number strong', hint: 'Values that look as good as before, though they are not' },
+      text: (row) => unnoticed(row).length || '',
+      by: (row) => unnoticed(row).length,
+    },
     ...(
       [
-        ['unmarked', 'Unmarked', 'stands still'],
         ['marked', 'Marked', 'marked'],
-        ['substituted', 'Substituted', 'substituted'],
-        ['unwritten', 'Not written', 'not written'],
+        ['substituted', 'Replaced', 'substituted'],
+        ['unwritten', 'Unwritten', 'not written'],
       ] as const
     ).map(([name, head, effect]): Column<LostWhen> => ({
       ...{ name, head, kind: 'number' },
@@ -80,7 +83,12 @@ export class LossesView {
   protected readonly idOfValue = ({ routeId }: LostValue): string => routeId;
   protected readonly valueColumns: readonly Column<LostValue>[] = [
     { name: 'destination', head: 'Value', text: ({ destination }) => destination },
-    { name: 'effect', head: 'What becomes of it', text: effectText, classOf: ({ effect }) => (effect === 'stands still' ? 'problem' : '') },
+    {
+      name: 'effect',
+      head: 'What becomes of it',
+      text: effectText,
+      classOf: ({ effect, by }) => (by === '' && effect !== 'tells' ? 'problem' : ''),
+    },
     { name: 'after', head: 'After', text: afterText, by: ({ toMs }) => toMs },
     { name: 'route', head: 'Route' },
   ];
@@ -90,7 +98,7 @@ export class LossesView {
   }
 
   protected summaryOf(row: LostWhen): string {
-    const unmarked = countOf(row, 'stands still');
+    const unmarked = unnoticed(row).length;
     const all = `${row.lost.length} ${row.lost.length === 1 ? 'value does' : 'values do'} not arrive any more`;
     return unmarked
       ? `${all}; ${unmarked} of them ${unmarked === 1 ? 'looks' : 'look'} as good as before.`
