@@ -15,5 +15,20 @@ import { papers } from './papers.js';
 
 /** Fernhollow Maltings, an invented malt house. Ids are fixed, so that a second seeding finds the first. */
 export function fernhollow(): ProjectDocument {
-  return { project, lines, devices, ports, telegrams, frames, points, papers, rounds, routes, errands, watchLists, variables: [], listProfiles: [] };
+  return {
+    project,
+    lines,
+    devices,
+    ports,
+    telegrams,
+    frames,
+    points,
+    papers,
+    rounds,
+    routes,
+    errands,
+    watchLists,
+    variables: [],
+    listProfiles: [],
+  };
 }
