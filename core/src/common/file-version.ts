@@ -1,7 +1,7 @@
 import * as z from 'zod';
 
 /** The version of the files of our own that this program writes. It is counted up whenever they keep something that older programs would refuse. */
-export const FILE_VERSION = 2;
+export const FILE_VERSION = 3;
 
 /** The version of a file: this one, or an older one that is still read. */
 export const FileVersion = z

@@ -102,7 +102,7 @@ describe('A project as a file', () => {
     expect(says({ format: 'plain-envoy device', version: 1 })?.message).toContain('holds a device or its map, not a project');
     expect(says({ ...file, version: 9 })).toEqual({
       message:
-        'This file was written by a newer Plain Envoy; this one reads versions up to 2. Take it in there, or bring this one up to date. Nothing was taken in.',
+        'This file was written by a newer Plain Envoy; this one reads versions up to 3. Take it in there, or bring this one up to date. Nothing was taken in.',
       path: ['version'],
     });
     const [first, ...rest] = demo.ports;

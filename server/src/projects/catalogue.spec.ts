@@ -1,4 +1,5 @@
 import type { ListedProject, TakeInEvent } from '@plain-envoy/core/feed';
+import { FILE_VERSION } from '@plain-envoy/core/common';
 import { DEMO_ID, type Project, type ProjectDocument } from '@plain-envoy/core/model';
 import type { ProjectFile } from '@plain-envoy/core/project-file';
 import { SmallProject } from '@plain-envoy/core/testing';
@@ -136,7 +137,7 @@ describe('all projects', () => {
     const file = (await ask<ProjectFile>('GET', `/${DEMO_ID}/file`)).body;
     const refused = async (body: string) => (await ask('POST', '/file', body)).body.error.message;
     expect(await refused('no project')).toContain('the file is no JSON');
-    expect(await refused(JSON.stringify({ ...file, version: 3 }))).toContain('written by a newer Plain Envoy');
+    expect(await refused(JSON.stringify({ ...file, version: FILE_VERSION + 1 }))).toContain('written by a newer Plain Envoy');
     const dangling = { ...file, document: { ...file.document, rounds: [] } };
     expect(await refused(JSON.stringify(dangling))).toContain('names a round that is not in the file');
     expect((await ask('POST', '/file', { is: 'no file' })).status).toBe(415);
