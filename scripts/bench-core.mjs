@@ -2,6 +2,7 @@
 import { fernhollow } from '../core/dist/demo/index.js';
 import { forecast } from '../core/dist/forecast/index.js';
 import { functionOf } from '../core/dist/frame/index.js';
+import { differencesBetween } from '../core/dist/handover/index.js';
 import { lineTime } from '../core/dist/line/index.js';
 import { blankDevice } from '../core/dist/model/index.js';
 import { compile, compiler } from '../core/dist/compile/index.js';
@@ -159,6 +160,13 @@ function largePlant() {
 const large = largePlant();
 const { requests } = compile(large).plan;
 console.log(`  150 devices, ${large.points.length} points, ${large.routes.length} routes: ${requests.length} requests`);
+const other = JSON.parse(JSON.stringify(large));
+for (const point of other.points.filter((_, index) => index % 500 === 0)) point.unit = 'other';
+const compared = timed('compared with itself as another, 40 points of it changed', () => differencesBetween(large, other));
+const bothWritten = timed('both written out as JSON (the plain way to see whether they are the same)', () =>
+  [large, other].map((one) => JSON.stringify(one)),
+);
+ratio('comparing two states of 20 000 points ÷ writing both out', compared / bothWritten);
 const whole = timed('compiled as a whole', () => compile(large));
 const again = compiler();
 again(large);

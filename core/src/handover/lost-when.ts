@@ -1,4 +1,4 @@
-import { farLineOf, converterOf } from '../converter/index.js';
+import { askedFor, converterOf, farLineOf } from '../converter/index.js';
 import type { Device, ProjectDocument } from '../model/index.js';
 import { isTold, messageOf, tellsValid } from '../place/index.js';
 import { frontOf, type Plan, type PlannedRoute } from '../plan/index.js';
@@ -51,13 +51,14 @@ export interface LostWhen {
 export function lostWhen(document: ProjectDocument, plan: Plan): LostWhen[] {
   const reach = reachOf(document);
   const marks = marksOf(document, plan);
+  const watched = watchedIn(document, plan);
   const devices = new Map(document.devices.map((device) => [device.id, device]));
   const things: Failing[] = [
     ...document.lines.map(({ id, name }): Failing => ({ kind: 'line', id, name })),
     ...document.devices.map(({ id, name }): Failing => ({ kind: 'device', id, name })),
   ];
   return things.flatMap((failing) => {
-    const trips = tripsOf(document, plan, failing, reach, devices);
+    const trips = tripsOf(watched, failing, reach, devices);
     const lost = plan.routes.flatMap((route) => {
       const found = lossOf(route, failing, reach, marks.get(route.id) ?? null, devices);
       return found && found.effect === 'not written' ? { ...found, by: noticedBy(route, trips) } : (found ?? []);
@@ -95,7 +96,8 @@ function reachOf(document: ProjectDocument): Reach {
     }
     return path;
   };
-  return (deviceId, whose) => of(whose ? (converterOf(document, deviceId)?.converter.id ?? deviceId) : deviceId);
+  const askedAt = askedFor(document);
+  return (deviceId, whose) => of(whose ? askedAt(deviceId) : deviceId);
 }
 
 /** What a converter, or who opens a link, tells of a value’s message or link, where a route carries that too. */
@@ -107,7 +109,8 @@ interface Mark {
 }
 
 function marksOf(document: ProjectDocument, plan: Plan): Map<string, Mark> {
-  const { telegrams, frames, lines, devices } = document;
+  const { telegrams, frames, lines } = document;
+  const names = new Map(document.devices.map(({ id, name }) => [id, name]));
   const keyOf = ({ source }: PlannedRoute) => `${source.deviceId} ${messageOf(source.place) ?? ''}`;
   const telling = new Map(plan.routes.flatMap((route) => (tellsValid(route.source.place) ? [[keyOf(route), route] as const] : [])));
   const afterOf = ({ source }: PlannedRoute): number => {
@@ -121,7 +124,7 @@ function marksOf(document: ProjectDocument, plan: Plan): Map<string, Mark> {
     plan.routes.flatMap((route) => {
       const mark = telling.get(keyOf(route));
       if (!mark || (isTold(route.source.place) && mark !== route)) return [];
-      const owner = devices.find(({ id }) => id === mark.destination.deviceId)?.name ?? '';
+      const owner = names.get(mark.destination.deviceId) ?? '';
       return [[route.id, { isIt: mark === route, by: `${owner} ${mark.destination.name}`, afterMs: afterOf(mark) }] as const];
     }),
   );
@@ -162,30 +165,44 @@ function noticedBy({ destination }: PlannedRoute, trips: readonly Trip[]): strin
   return by ? `${by.device} trips after ${by.afterMs / 1000} s` : '';
 }
 
-function tripsOf(
-  { devices: all, points }: ProjectDocument,
-  plan: Plan,
-  { id }: Failing,
-  reach: Reach,
-  devices: ReadonlyMap<string, Device>,
-): Trip[] {
+function tripsOf(watched: Watched, { id }: Failing, reach: Reach, devices: ReadonlyMap<string, Device>): Trip[] {
   const isGone = (route: PlannedRoute) =>
     reach(route.destination.deviceId).has(id) ||
     (route.carrierId !== null && reach(route.carrierId).has(id)) ||
     (reach(route.source.deviceId).has(id) && route.loss.rule !== 'value');
-  const watched = plan.routes.flatMap((route): Trip[] => {
+  const byPoint = watched.points.flatMap((route): Trip[] => {
     const { destination } = route;
     const owner = devices.get(destination.deviceId);
-    if (!owner || owner.id === id || destination.watchdogMs === null || !isGone(route)) return [];
-    return [{ deviceId: owner.id, pointId: destination.id, device: owner.name, by: destination.name, afterMs: destination.watchdogMs }];
+    if (!owner || owner.id === id || !isGone(route)) return [];
+    return [{ deviceId: owner.id, pointId: destination.id, device: owner.name, by: destination.name, afterMs: destination.watchdogMs! }];
   });
-  const ofDevice = new Map(points.map((point) => [point.id, point.deviceId]));
-  const whole = all.flatMap((device): Trip[] => {
-    const written = plan.routes.filter(({ destination }) => ofDevice.get(destination.id) === device.id);
-    if (device.writeTimeoutMs === null || device.id === id || written.length === 0 || !written.every(isGone)) return [];
-    return [{ deviceId: device.id, pointId: null, device: device.name, by: 'all that is written to it', afterMs: device.writeTimeoutMs }];
+  const byAll = watched.devices.flatMap(({ device, routes }): Trip[] => {
+    if (device.id === id || !routes.every(isGone)) return [];
+    return [{ deviceId: device.id, pointId: null, device: device.name, by: 'all that is written to it', afterMs: device.writeTimeoutMs! }];
   });
-  return [...watched, ...whole];
+  return [...byPoint, ...byAll];
+}
+
+/** Who notices that it is not written to any more: points with a watchdog, and devices that watch all that is written to them. */
+interface Watched {
+  points: PlannedRoute[];
+  devices: { device: Device; routes: PlannedRoute[] }[];
+}
+
+function watchedIn({ devices }: ProjectDocument, { routes }: Plan): Watched {
+  const to = new Map<string, PlannedRoute[]>();
+  for (const route of routes) {
+    const known = to.get(route.destination.deviceId);
+    if (known) known.push(route);
+    else to.set(route.destination.deviceId, [route]);
+  }
+  return {
+    points: routes.filter(({ destination }) => destination.watchdogMs !== null),
+    devices: devices.flatMap((device) => {
+      const own = to.get(device.id);
+      return own && device.writeTimeoutMs !== null ? [{ device, routes: own }] : [];
+    }),
+  };
 }
 
 /** The values that look as good as before, though they are not: nothing marks them, and nobody notices. */
