@@ -1,4 +1,5 @@
 import { fernhollow } from '@plain-envoy/core/demo';
+import type { ProjectDocument } from '@plain-envoy/core/model';
 import { request } from 'node:https';
 import { WebSocket } from 'ws';
 import { hostNames, isLoopback, isPassphrase, keepPassphrase, Sessions } from '../access/index.js';
@@ -146,6 +147,26 @@ describe('signing in', () => {
     service = await start('127.0.0.1', null);
     expect((await ask('GET', 'session', null)).told as unknown).toEqual({ needed: false, name: null });
     expect((await ask('GET', 'projects', null)).status).toBe(200);
+  });
+
+  it('is not needed to say who one is: what is done stands under the name that somebody gave', async () => {
+    await service.stop();
+    service = await start('127.0.0.1', null);
+    expect((await ask('PUT', 'session', { name: 'x'.repeat(61) })).code).toBe('does-not-fit');
+    const called = await ask('PUT', 'session', { name: ' Renée Ørsted ' });
+    expect(called.told as unknown).toEqual({ needed: false, name: 'Renée Ørsted' });
+    const headers = { cookie: called.cookie.split(';')[0]! };
+    expect((await ask('GET', 'session', null, headers)).told as unknown).toEqual({ needed: false, name: 'Renée Ørsted' });
+    const { document, revision } = (await ask('GET', path, null)).told as never as { document: ProjectDocument; revision: number };
+    const after = { ...document.project, note: 'By name.' };
+    const changes = [{ entity: 'project', id: demo.project.id, before: document.project, after }];
+    expect((await ask('POST', `${path}/change-sets`, { label: 'Note', baseRevision: revision, changes }, headers)).status).toBe(200);
+    const { entries } = (await ask('GET', `${path}/revisions`, null)).told as never as { entries: { by: string | null }[] };
+    expect(entries[0]!.by).toBe('Renée Ørsted');
+    // The others find the project as it was.
+    await ask('POST', `${path}/undo`, {});
+    const none = await ask('PUT', 'session', { name: '' }, headers);
+    expect([none.told as unknown, none.cookie]).toEqual([{ needed: false, name: null }, jasmine.stringContaining('Max-Age=0')]);
   });
 });
 

@@ -7,6 +7,9 @@ import { actFor, isPassphrase, Sessions } from '../access/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 
 const COOKIE = 'plain-envoy';
+/** Where nobody signs in, what somebody calls himself. It keeps nothing and opens nothing. */
+const CALLED = 'plain-envoy-name';
+const YEAR_S = 365 * 24 * 3600;
 const TRIES = { max: 5, timeWindow: 60_000 };
 const SWEEP_MS = 60_000;
 
@@ -18,15 +21,33 @@ const AskSignIn = z.strictObject({
 /** Paths of the API that are answered to whoever comes. */
 const OPEN = ['/api/session', '/api/sign-in'];
 
+const AskCalled = z.strictObject({ name: z.string().trim().max(60, 'At most 60 characters.') });
+
+/** Nobody has to sign in; what is done is done in the name that somebody has given, if any. */
+async function addCalled(app: FastifyInstance): Promise<void> {
+  await app.register(fastifyCookie);
+  const calledIn = (cookies: Record<string, string | undefined>) => AskCalled.safeParse({ name: cookies[CALLED] ?? '' }).data?.name || null;
+  app.addHook('onRequest', (request, _reply, done) => {
+    const name = calledIn(request.cookies);
+    if (name === null) return done();
+    actFor(name, done);
+  });
+  const typed = app.withTypeProvider<ZodTypeProvider>();
+  typed.get('/api/session', (request) => ({ needed: false, name: calledIn(request.cookies) }));
+  typed.put('/api/session', { schema: { body: AskCalled } }, (request, reply) => {
+    const { name } = request.body;
+    return reply
+      .setCookie(CALLED, name, { path: '/', httpOnly: true, sameSite: 'strict', maxAge: name ? YEAR_S : 0 })
+      .send({ needed: false, name: name || null });
+  });
+}
+
 /**
  * Where a passphrase is set, everything of the API is for those who have signed in with it, and what they do is done in their
  * name. `kept` is what is kept of the passphrase; null where nobody has to sign in.
  */
 export async function addSignIn(app: FastifyInstance, kept: string | null, isSecure: boolean): Promise<void> {
-  if (kept === null) {
-    app.get('/api/session', () => ({ needed: false, name: null }));
-    return;
-  }
+  if (kept === null) return addCalled(app);
   const sessions = new Sessions();
   const sweep = setInterval(() => sessions.sweep(), SWEEP_MS).unref();
   app.addHook('onClose', () => clearInterval(sweep));

@@ -15,7 +15,10 @@ export class Session {
   private readonly api = inject(Api);
   private readonly state = new BehaviorSubject<SignedIn>({ needed: false, name: null });
 
-  readonly name$ = derived(this.state, ({ name }) => name);
+  /** Who has signed in; null where nobody has, or has to. */
+  readonly name$ = derived(this.state, ({ needed, name }) => (needed ? name : null));
+  /** What one calls oneself where nobody signs in, empty for nothing; null where one signs in. */
+  readonly called$ = derived(this.state, ({ needed, name }) => (needed ? null : (name ?? '')));
   /** Somebody has to sign in now. */
   readonly asks$ = derived(this.state, ({ needed, name }) => needed && name === null);
 
@@ -30,6 +33,11 @@ export class Session {
 
   signIn(name: string, passphrase: string): Observable<Answer<SignedIn>> {
     return this.taken(this.api.post<SignedIn>('sign-in', { name, passphrase }));
+  }
+
+  /** What is done stands under this name from now on; under none where it is empty. */
+  call(name: string): Observable<Answer<SignedIn>> {
+    return this.taken(this.api.put<SignedIn>('session', { name }));
   }
 
   signOut(): Observable<Answer<SignedIn>> {

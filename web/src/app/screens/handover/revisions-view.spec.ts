@@ -68,6 +68,14 @@ describe('Revisions, on Handover', () => {
     expect(textOf(view, '.means').length).toBeGreaterThan(20);
   });
 
+  it('stand under the name that one gives oneself where nobody signs in', async () => {
+    typeInto(view, 'input[name=called]', 'Ada');
+    await click('button[name=keep-called]');
+    on.http.expectOne({ method: 'PUT', url: '/api/session' }).flush({ needed: false, name: 'Ada' });
+    await drawn();
+    expect(pageOf(view).querySelector<HTMLInputElement>('input[name=called]')!.value).toBe('Ada');
+  });
+
   it('get a name and a note', async () => {
     typeInto(view, 'input[name=revision-note]', 'Why');
     await click('button[name=keep-name]');

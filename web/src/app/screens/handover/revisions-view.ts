@@ -11,6 +11,7 @@ import type { Answer } from '../../data/api';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { Revisions } from '../../data/revisions';
+import { Session } from '../../data/session';
 import { atEdge } from '../../data/state';
 import { Choose, type Option } from '../../parts/choose';
 import { textControl } from '../../parts/controls';
@@ -65,6 +66,10 @@ export class RevisionsView {
   private readonly project = atEdge(this.store, 'document', 'revision');
   private readonly editor = inject(Editor);
   private readonly unsaved = inject(Unsaved);
+  private readonly session = inject(Session);
+  /** What one calls oneself, where nobody signs in. */
+  protected readonly called = atEdge(this.session, 'called').called;
+  protected readonly calledForm = computed(() => new FormGroup({ called: textControl(this.called() ?? '') }));
   readonly of = input.required<string>();
 
   private readonly history = signal<RevisionHistory | null>(null);
@@ -162,6 +167,15 @@ export class RevisionsView {
 
   protected choose({ revision }: Row): void {
     this.unsaved.mayLeave().subscribe((may) => may && this.chosenRevision.set(revision));
+  }
+
+  protected keepCalled(): void {
+    const form = this.calledForm();
+    this.session.call(form.getRawValue().called.trim()).subscribe((answer) => {
+      form.markAllAsTouched();
+      if (!answer.ok) return refuseIn(form, { message: answer.problem.message, path: ['called'] });
+      this.editor.say(this.called() ? `What you do stands under “${this.called()}” from now on.` : 'What you do stands under no name.');
+    });
   }
 
   protected shownOf({ rows }: DifferenceGroup): Difference[] {
