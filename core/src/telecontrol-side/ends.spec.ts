@@ -78,6 +78,27 @@ function plant(standard: Standard, station = stationBy(standard)) {
 
 for (const standard of ['ieee1815', 'iec60870-5-104'] as const)
   describe(`Both ends of a telecontrol link, by ${standard}`, () => {
+    it('shows no value as good that came before the link was cut, until it is told again', () => {
+      const { near, connect, cut, run, id, seen, wire } = plant(standard);
+      connect();
+      near.words.set(id('Power drawn'), [1234]);
+      run(2000);
+      expect(seen('Power drawn').isGood).toBeTrue();
+      cut();
+      run(100);
+      expect([seen('Power drawn').isGood, seen('Power drawn').quality]).toEqual([false, 'the link is cut']);
+      // The connection is there again, and what comes over it is another station's.
+      wire.addressBy = 1;
+      connect();
+      run(4000);
+      expect(seen('Power drawn').isGood).withContext('nobody has told it').toBeFalse();
+      cut();
+      wire.addressBy = 0;
+      connect();
+      run(2000);
+      expect([seen('Power drawn').isGood, seen('Power drawn').said]).toEqual([true, 1234]);
+    });
+
     it('bring values with their quality: as they are written, old, not written yet, past what can be said', () => {
       const { near, far, connect, run, id, seen } = plant(standard);
       near.fresh = 'unwritten';

@@ -259,6 +259,8 @@ export class ControlEnd extends End implements StationEnd {
   private readonly session: ControlSession;
   /** Those that were told, and are not taken over yet. */
   private readonly news = new Set<EventPoint>();
+  /** Those that were told since the link is open; what was seen before may be otherwise by now. */
+  private readonly fresh = new Set<EventPoint>();
   private readonly commanded: readonly EventPoint[];
   private readonly withQuality: readonly EventPoint[];
   /** What of each command the other end has, or has been given; at first what lies there. */
@@ -280,7 +282,9 @@ export class ControlEnd extends End implements StationEnd {
     this.session = controlSession({
       saw: (key) => {
         const point = byKey.get(key);
-        if (point) this.news.add(point);
+        if (!point) return;
+        this.news.add(point);
+        this.fresh.add(point);
       },
       ...{ station: rules.station, points: this.points },
       addressBy: () => this.wrong.addressBy,
@@ -300,15 +304,18 @@ export class ControlEnd extends End implements StationEnd {
   /** What is to stay is given again when the link is back: the other end may have been switched off meanwhile. */
   disconnected(): void {
     this.closed();
+    this.fresh.clear();
     this.session.disconnected();
     for (const [point, said] of this.given)
       if (point.place.pulseMs === null && this.ends.has(point.id)) this.given.set(point, `not ${said}`);
   }
 
   hear(bytes: Uint8Array, nowMs: number): void {
-    this.heardSomething();
     this.nowMs = nowMs;
+    const { strange } = this.session.state;
     this.session.hear(bytes, nowMs);
+    // What is for another address says nothing of this link.
+    if (this.session.state.strange === strange) this.heardSomething();
     this.takeOver(nowMs);
   }
 
@@ -367,7 +374,7 @@ export class ControlEnd extends End implements StationEnd {
     const seen = this.session.seen(point);
     if (!seen) return { pointId: point.id, said: null, isGood: false, quality: 'nothing came yet', atMs: null };
     const { isGood, quality } = qualityOf(this.rules.station.line.standard, seen.held);
-    const lost = this.isHeard ? '' : 'the link is cut';
+    const lost = !this.isHeard ? 'the link is cut' : this.fresh.has(point) ? '' : 'not told since the link is back';
     return { pointId: point.id, said: Number(seen.held['value']), isGood: isGood && !lost, quality: quality || lost, atMs: seen.atMs };
   }
 
