@@ -30,7 +30,7 @@ import { Table } from '../../parts/table/table';
       </ul>
       <p><a routerLink="/registers" [queryParams]="{ device: converter().id }">Its image, byte by byte</a></p>
     </section>`,
-  styleUrl: './handover.scss',
+  styleUrls: ['./handover.scss', './stacked.scss'],
 })
 export class MappingView {
   private readonly project = atEdge(inject(ProjectStore), 'document');

@@ -57,7 +57,7 @@ import { Table } from '../../parts/table/table';
       </section>
     }
   }`,
-  styleUrl: './handover.scss',
+  styleUrls: ['./handover.scss', './stacked.scss'],
 })
 export class RequestsView {
   private readonly plan = atEdge(inject(PlanStore), 'plan');
