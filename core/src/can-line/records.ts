@@ -49,7 +49,7 @@ export function partsOfRecords({
   name,
   whole,
 }: Pick<DeviceFrame, 'id' | 'name' | 'whole'>): { name: string; type: PointType; place: RecordPlace }[] {
-  return Array.from({ length: whole?.records ?? 0 }, (_, record) => {
+  return recordNumbers({ whole }).flatMap((record) => {
     const own = whole!.records === 1 ? name : `${name} ${record + 1}`;
     const part = (said: string, type: PointType, of: RecordPlace['part'], byte = 0) => ({
       ...{ name: `${own} ${said}`, type },
@@ -61,7 +61,7 @@ export function partsOfRecords({
       part('identifier', 'uint32', 'identifier'),
       ...[0, 2, 4, 6].map((byte) => part(`data ${byte}`, 'uint16', 'data', byte)),
     ];
-  }).flat();
+  });
 }
 
 /** Lays the frame that came as the `total`th into its record, its count last. */
@@ -77,7 +77,7 @@ export function countOf(total: number): number {
 
 /** The count of each record as the controller has set it; 0 where nothing was set. */
 export function countsOf({ points, whole }: CarriedFrame, memory: PointMemory): number[] {
-  return Array.from({ length: whole!.records }, (_, record) => partOf(points, record, 'count', memory) ?? 0);
+  return recordNumbers({ whole }).map((record) => partOf(points, record, 'count', memory) ?? 0);
 }
 
 /** How far one count is behind another, going on from 1 after the last. */
@@ -103,6 +103,15 @@ export function frameInRecord(carried: CarriedFrame, record: number, memory: Poi
     data.set(bytesOf.slice(0, MOST_BYTES - place.byte), place.byte);
   }
   return { identifierBits, identifier, data: data.subarray(0, length) };
+}
+
+/** The records of a frame that passes whole, each with its points; none of one that is taken apart. */
+export function recordsOf({ points, whole }: Pick<CarriedFrame, 'points' | 'whole'>): { point: Point; place: RecordPlace }[][] {
+  return recordNumbers({ whole }).map((record) => partsOf(points, record));
+}
+
+function recordNumbers({ whole }: Pick<DeviceFrame, 'whole'>): number[] {
+  return Array.from({ length: whole?.records ?? 0 }, (_, record) => record);
 }
 
 function partsOf(points: readonly Point[], record: number): { point: Point; place: RecordPlace }[] {

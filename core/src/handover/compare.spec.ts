@@ -1,7 +1,7 @@
 import * as fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
 import { applyChanges, type Change, deletion, listedKinds, listOf, type ProjectDocument, type Row } from '../model/index.js';
-import { changesBetween, consequencesOf, differencesBetween, sideOf } from './index.js';
+import { changesBetween, consequencesOf, differencesBetween, sidesFrom } from './index.js';
 
 const demo = fernhollow();
 const edited = (...changes: Change[]) => applyChanges(demo, changes);
@@ -76,11 +76,11 @@ describe('Two states of a project', () => {
     const [one, two, three] = demo.rounds.map(({ name }) => name) as [string, string, string];
     const here = edited(round(one, 1111), round(three, 3333));
     const there = edited(round(two, 2222), round(three, 4444));
-    const sides = changesBetween(here, there).map((row) => [(row.after ?? row.before)!['name'], sideOf(row, demo)]);
+    const sides = changesBetween(here, there).map((row) => [(row.after ?? row.before)!['name'], sidesFrom(demo)(row)]);
     expect(Object.fromEntries(sides)).toEqual({ [one]: 'here', [two]: 'there', [three]: 'both' });
     const gone = deletion(demo, 'errand', demo.errands[0]!.id);
-    expect(changesBetween(demo, edited(...gone)).map((row) => sideOf(row, demo))).toEqual(['there']);
-    expect(changesBetween(edited(...gone), demo).map((row) => sideOf(row, demo))).toEqual(['here']);
+    expect(changesBetween(demo, edited(...gone)).map((row) => sidesFrom(demo)(row))).toEqual(['there']);
+    expect(changesBetween(edited(...gone), demo).map((row) => sidesFrom(demo)(row))).toEqual(['here']);
   });
 
   it('mean other requests, loads and ages, and findings that came or went', () => {

@@ -1,4 +1,4 @@
-import { isSame, type Change, listOf, type ListedKind, type ProjectDocument, type Row } from '../model/index.js';
+import { isSame, type Change, listedKinds, listOf, type ProjectDocument, type Row } from '../model/index.js';
 
 /**
  * How a difference between here and another state came about, by the state that both come from: only there, only here, or on both sides, which
@@ -6,14 +6,12 @@ import { isSame, type Change, listOf, type ListedKind, type ProjectDocument, typ
  */
 export type Side = 'there' | 'here' | 'both';
 
-/** `change` leads from here to there. */
-export function sideOf({ entity, id, before, after }: Change, base: ProjectDocument): Side {
-  const was = rowOf(base, entity, id);
-  if (isSame(was, before)) return 'there';
-  return isSame(was, after) ? 'here' : 'both';
-}
-
-function rowOf(document: ProjectDocument, entity: Change['entity'], id: string): Row | null {
-  if (entity === 'project') return document.project as unknown as Row;
-  return (document[listOf(entity as ListedKind)] as Row[]).find((row) => row['id'] === id) ?? null;
+/** Tells of changes that lead from here to there; the state that both come from is looked through once. */
+export function sidesFrom(base: ProjectDocument): (change: Change) => Side {
+  const rows = new Map(listedKinds.flatMap((kind) => (base[listOf(kind)] as Row[]).map((row) => [String(row['id']), row] as const)));
+  return ({ entity, id, before, after }) => {
+    const was = entity === 'project' ? (base.project as unknown as Row) : (rows.get(id) ?? null);
+    if (isSame(was, before)) return 'there';
+    return isSame(was, after) ? 'here' : 'both';
+  };
 }

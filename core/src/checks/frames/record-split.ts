@@ -1,3 +1,4 @@
+import { recordsOf } from '../../can-line/index.js';
 import { defineCheck } from '../../findings/index.js';
 import { pointWidth } from '../../model/index.js';
 
@@ -8,10 +9,8 @@ export const recordSplit = defineCheck({
   meaning: 'The parts of a frame that is passed whole do not lie side by side, so that they may be of two frames when they are read.',
   find: ({ frames }) =>
     frames.flatMap((frame) =>
-      Array.from({ length: frame.whole?.records ?? 0 }, (_, record) => record).flatMap((record) => {
-        const parts = frame.points
-          .filter(({ place }) => place.kind === 'record' && place.record === record)
-          .sort((a, b) => a.offset - b.offset);
+      recordsOf(frame).flatMap((own, record) => {
+        const parts = own.map(({ point }) => point).sort((a, b) => a.offset - b.offset);
         const apart = parts.find((point, index) => {
           const before = parts[index - 1];
           return before && (before.table !== point.table || before.offset + pointWidth(before) < point.offset);

@@ -1,3 +1,4 @@
+import { recordsOf } from '../../can-line/index.js';
 import { defineCheck } from '../../findings/index.js';
 
 export const recordsIncomplete = defineCheck({
@@ -8,11 +9,10 @@ export const recordsIncomplete = defineCheck({
   meaning: 'A record of a frame that is passed whole lacks a part without which it cannot be used, or has one twice.',
   find: ({ frames }) =>
     frames.flatMap((frame) => {
-      const { whole, name, deviceName, points } = frame;
-      if (!whole) return [];
+      const { name, deviceName } = frame;
       const at = { entity: 'frame' as const, id: frame.id, field: 'whole' };
-      return Array.from({ length: whole.records }, (_, record) => record).flatMap((record) => {
-        const parts = points.flatMap(({ place }) => (place.kind === 'record' && place.record === record ? [place] : []));
+      return recordsOf(frame).flatMap((own, record) => {
+        const parts = own.map(({ place }) => place);
         const twice = parts.find((one, index) =>
           parts.slice(0, index).some(({ part, byte }) => part === one.part && (part !== 'data' || byte === one.byte)),
         );

@@ -3,7 +3,7 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { NamedRevision, RevisionEntry, RevisionHistory } from '@plain-envoy/core/feed';
-import { changesBetween, type Difference, type DifferenceGroup, type Side, sideOf } from '@plain-envoy/core/handover';
+import { changesBetween, type Difference, type DifferenceGroup, type Side, sidesFrom } from '@plain-envoy/core/handover';
 import type { Change, ProjectDocument } from '@plain-envoy/core/model';
 import { readProjectFile } from '@plain-envoy/core/project-file';
 import { catchError, combineLatest, from, map, type Observable, of, startWith, Subject, switchMap } from 'rxjs';
@@ -113,6 +113,13 @@ export class RevisionsView {
   ]);
   protected readonly beside = signal<string>(BEFORE!);
   protected readonly compared = signal<Compared | null>(null);
+  /** On which side each difference to a file came about, where it is known what both come from. */
+  protected readonly sides = computed((): ReadonlyMap<string, Side> => {
+    const base = this.beside() === FILE ? this.file()?.base : null;
+    if (!base) return new Map();
+    const sideOf = sidesFrom(base);
+    return new Map((this.compared()?.groups ?? []).flatMap(({ rows }) => rows.map(({ change }) => [change.id, sideOf(change)] as const)));
+  });
   protected readonly isAt = signal(false);
   /** Only what leads to the project as it is now can be taken back or over, one by one; empty elsewhere. */
   protected readonly takes = computed(() => ({ [NOW]: 'Take back', [FILE]: 'Take over' })[this.beside()] ?? '');
@@ -143,13 +150,13 @@ export class RevisionsView {
         this.problem.set(answer.ok ? null : answer.problem.message);
         if (answer.ok) this.history.set(answer.value);
       });
-    const sides = computed(() => ({
+    const asked = computed(() => ({
       chosen: this.chosen()?.revision ?? null,
       beside: this.beside(),
       now: this.project.document(),
       file: this.file(),
     }));
-    toObservable(sides)
+    toObservable(asked)
       .pipe(
         switchMap(({ chosen, beside }) => {
           if (chosen === null) return of(null);
@@ -180,12 +187,6 @@ export class RevisionsView {
 
   protected shownOf({ rows }: DifferenceGroup): Difference[] {
     return rows.slice(0, SHOWN);
-  }
-
-  /** On which side a difference to a file came about, where it is known what both come from. */
-  protected sideOf({ change }: Difference): Side | null {
-    const base = this.beside() === FILE ? this.file()?.base : null;
-    return base ? sideOf(change, base) : null;
   }
 
   protected keepName(): void {

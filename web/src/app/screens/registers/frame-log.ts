@@ -91,7 +91,7 @@ interface Row {
       padding: 0;
       overflow: auto;
       list-style: none;
-      font-family: var(--mono);
+      font-family: var(--pe-mono);
     }
     .says {
       margin: 4px 0;
