@@ -3,3 +3,5 @@ import { readFormula } from './read.js';
 
 // Formulas of steps are understood wherever this is loaded.
 useFormulas(readFormula);
+
+export { type FormulaText, formulaText } from './structured-text.js';

@@ -40,14 +40,25 @@ export function readFormula(text: string): Outcome<Arithmetic> {
   return read;
 }
 
-function understand(text: string): Outcome<Arithmetic> {
+/** The tree of a formula; null where it is none. */
+export function treeOf(text: string): Expression | null {
+  const tree = parsed(text);
+  return tree.ok && whatIsUnknown(tree.value, 0) === null ? tree.value : null;
+}
+
+function parsed(text: string): Outcome<Expression> {
   jsep.addBinaryOp('^', POWER_BINDS, true);
-  let tree: Expression;
   try {
-    tree = jsep(text);
+    return good(jsep(text));
   } catch (error) {
     return bad(`“${text}” cannot be read: ${(error as Error).message}.`, 'expression');
   }
+}
+
+function understand(text: string): Outcome<Arithmetic> {
+  const read = parsed(text);
+  if (!read.ok) return read;
+  const tree = read.value;
   const wrong = whatIsUnknown(tree, 0);
   if (wrong) return bad(`“${text}” cannot be used: ${wrong}.`, 'expression');
   return good({

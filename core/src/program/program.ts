@@ -2,6 +2,7 @@ import { type Compiled, compileSource } from './compile/index.js';
 import {
   did,
   fromJson,
+  LONGEST_PROGRAM,
   Machine,
   type OuterVariable,
   type Outside,
@@ -144,12 +145,16 @@ export class Program {
   }
 }
 
-/** Reads, checks and compiles a text with one program. `outer` are variables that it has without declaring them. */
+/**
+ * Reads, checks and compiles a text with one program. `outer` are variables that it has without declaring them; `longest` how many characters
+ * it may have, which only what was made here goes beyond.
+ */
 export function compileProgram(
   text: string,
   outer: readonly OuterVariable[] = [],
+  longest = LONGEST_PROGRAM,
 ): { program: Program; problems: [] } | { program: null; problems: ProgramProblem[] } {
-  const { source, problems } = parse(text);
+  const { source, problems } = parse(text, longest);
   if (!source) return { program: null, problems };
   const world = new World(new Machine());
   let compiled: Compiled | null;
