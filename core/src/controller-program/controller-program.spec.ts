@@ -1,9 +1,9 @@
 import { fernhollow } from '../demo/index.js';
 import { compile } from '../compile/index.js';
 import '../formula/index.js';
-import type { Device, Point, Route } from '../model/index.js';
+import { type Device, type Point, programParts, type Route } from '../model/index.js';
 import { SmallProject } from '../testing/index.js';
-import { controllerProgram, PreparedCarrier, programParts } from './index.js';
+import { controllerProgram, PreparedCarrier, programTextOf } from './index.js';
 import { RunProgram, SCAN_MS } from './run-program.spec-helper.js';
 
 /** A controller that carries between a meter, a drive and itself; what each test wants is added before it runs. */
@@ -35,8 +35,11 @@ class Plant {
 
   text(): string {
     const { plan } = compile(this.project.document);
-    const { parts } = controllerProgram(this.project.document, plan, this.controller, { portable: false })!;
-    return programParts.map(({ part }) => parts[part]).join('\n');
+    const made = controllerProgram(this.project.document, plan, this.controller, { portable: false })!;
+    return programTextOf(
+      made,
+      programParts.map(({ part }) => part),
+    );
   }
 }
 

@@ -1,5 +1,7 @@
 import { addressesText } from './addresses.js';
-import type { Device, ProjectDocument } from '../model/index.js';
+import { iecText } from '../format/index.js';
+import { declared, variableList } from '../handover/index.js';
+import { type Device, type ProgramPart, type ProjectDocument, programParts } from '../model/index.js';
 import type { Plan } from '../plan/index.js';
 import { carrierModel, type CarrierModel, type ProgramRequest } from './carrier.js';
 import { NotInProgram } from './chain.js';
@@ -11,20 +13,6 @@ import { isThere, stationText } from './station-text.js';
 import { iecOf } from './words-text.js';
 import { wordsFor } from '../route/index.js';
 import { runnerBackOff } from '../schedule/index.js';
-
-/** What a program is made of, in the order in which a package wants to have it. */
-export const programParts = [
-  { part: 'types', label: 'Types', about: 'Structures of each device with bits by name, results of transactions' },
-  {
-    part: 'values',
-    label: 'Values',
-    about: 'Functions for registers and numbers; what takes answers apart and puts together what is written',
-  },
-  { part: 'exchange', label: 'Exchange', about: 'How requests follow each other, lost values, heartbeats' },
-  { part: 'interface', label: 'Interface', about: 'The one block that is made for the package at hand' },
-  { part: 'program', label: 'Program', about: 'The requests, each route, and what runs them' },
-] as const;
-export type ProgramPart = (typeof programParts)[number]['part'];
 
 /** What the program of a controller would look like. */
 export interface ProgramForm {
@@ -50,6 +38,17 @@ export interface ControllerProgram {
   single: boolean;
 }
 
+/** The parts that are made here; variables are those of the list. */
+type Made = Record<Exclude<ProgramPart, 'variables'>, string>;
+
+/** The parts that are wanted as one text, in their order. */
+export function programTextOf({ parts }: Pick<ControllerProgram, 'parts'>, wanted: readonly ProgramPart[]): string {
+  return programParts
+    .filter(({ part }) => wanted.includes(part))
+    .map(({ part }) => parts[part])
+    .join('\n');
+}
+
 /** What a controller has to do to carry its routes, as Structured Text (IEC 61131-3); null where it carries none. */
 export function controllerProgram(document: ProjectDocument, plan: Plan, controller: Device, form: ProgramForm): ControllerProgram | null {
   const dialect = form.portable ? portable : full;
@@ -60,22 +59,22 @@ export function controllerProgram(document: ProjectDocument, plan: Plan, control
   const program = programText(model, routes, dialect, form.interface ? [] : model.linked);
   const values = stations.flatMap(({ decode, encode }) => [...spaced(decode), ...spaced(encode)]);
   const used = usedHelpers([...values, ...program].join('\n'), dialect);
-  const texts: Record<ProgramPart, string[]> = {
+  const texts: Record<keyof Made, string[]> = {
     types: [...generalTypes(), '', ...stations.flatMap(({ types }) => spaced(types))],
     values: [...used, ...values],
     exchange: [...watchBlock(), '', ...beatBlock(), '', ...advanceBlock(), '', ...resultText()],
     interface: transactionBlock(form.interface ?? { outside: [], body: ['; (* Here the block of the package is called. *)'] }),
     program,
   };
-  const joined = Object.fromEntries(Object.entries(texts).map(([part, lines]) => [part, `${trimmed(lines).join('\n')}\n`])) as Record<
-    ProgramPart,
-    string
-  >;
+  const joined = Object.fromEntries(Object.entries(texts).map(([part, lines]) => [part, `${trimmed(lines).join('\n')}\n`])) as Made;
   const settle = settler(Object.values(joined), model.taken);
   const name = settle(`§${plainName(controller.name)}Exchange`);
   return {
     controller,
-    parts: Object.fromEntries(Object.entries(joined).map(([part, text]) => [part, settle(text)])) as Record<ProgramPart, string>,
+    parts: {
+      variables: iecText(controller.name, variableList(document, controller).rows.map(declared)),
+      ...(Object.fromEntries(Object.entries(joined).map(([part, text]) => [part, settle(text)])) as Made),
+    },
     name,
     variables: new Map([...model.variables].map(([id, variable]) => [id, variable.name])),
     requests: model.requests,
@@ -290,8 +289,8 @@ function channelLines(model: CarrierModel, read: CarrierModel['stations'], writt
     '      §channels[§c].execute := FALSE;',
     '      §requests[§r].result := §transactions[§c].result;',
     '      §channels[§c].tried := §channels[§c].tried + 1;',
-    '      IF §transactions[§c].result < 256 THEN',
-    '        §requests[§r].refused := §requests[§r].refused + 1; (* It answers, and says no: asking again brings the same. *)',
+    '      IF (§transactions[§c].result < 256) AND (§transactions[§c].result <> 11) THEN',
+    '        §requests[§r].refused := §requests[§r].refused + 1; (* It answers, and says no: asking again brings the same. By 11 a gateway says that it does not. *)',
     '        §stations[§requests[§r].station].silent := 0;',
     '        §channels[§c].tried := §requests[§r].tries;',
     '      ELSE',

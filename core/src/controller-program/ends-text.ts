@@ -47,6 +47,7 @@ export function writePointText(target: string, point: Point, chain: Chain): void
     return chain.say(`${target} := §n = 1;`);
   }
   if (definition.kind === 'bits' || definition.kind === 'bit') {
+    if (held.form === 'raw' && sameWidth[held.iec] === iec) return chain.say(`${target} := ${held.iec}_TO_${iec}(${held.text});`);
     chain.whole();
     const most = 2n ** BigInt(16 * pointWidth(point)) - 1n;
     chain.require(most < 2n ** BigInt(dialect.width - 1) ? `(§n >= 0) AND (§n <= ${most})` : `§n >= 0`);
@@ -62,6 +63,7 @@ export function writePointText(target: string, point: Point, chain: Chain): void
     if (iec === 'REAL' && real === 'LREAL') chain.require('ABS(§x) <= 3.4028234663852886E38');
     return chain.say(`${target} := ${iec === real ? '§x' : `${real}_TO_${iec}(§x)`};`);
   }
+  if (chain.held.form === 'raw' && /REAL$/.test(chain.held.iec)) chain.number();
   const { low, high } = definition;
   const exact = point.type.endsWith('16') || (point.type.endsWith('32') && real === 'LREAL');
   if (chain.held.form === 'number' && (definition.kind === 'whole' || point.scale)) {
@@ -151,6 +153,9 @@ function fits(end: number | bigint, width: number): boolean {
 function refuseEncoding({ name, encoding }: Point): void {
   if ((encoding ?? 'ascii') !== 'ascii') throw new NotInProgram(`${name} is a text in ${encoding}; the program has ASCII only.`);
 }
+
+/** Numbers without sign, and the strings of bits that hold as many. */
+const sameWidth: Readonly<Record<string, string>> = { UINT: 'WORD', UDINT: 'DWORD', ULINT: 'LWORD' };
 
 /** Numbers that are held digit by digit, which the language has as strings of bits. */
 const decimal: Partial<

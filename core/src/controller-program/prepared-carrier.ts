@@ -1,8 +1,8 @@
-import type { Device, Point, ProjectDocument } from '../model/index.js';
+import { type Device, type Point, type ProjectDocument, programParts } from '../model/index.js';
 import type { Plan } from '../plan/index.js';
 import { type Carry, carryOf, variableType } from '../playing/index.js';
 import { compileProgram, elementaryType, type OuterVariable, type Program, type Type } from '../program/index.js';
-import { type ControllerProgram, controllerProgram, programParts } from './controller-program.js';
+import { type ControllerProgram, controllerProgram, programTextOf } from './controller-program.js';
 import { AREA } from './fixed-text.js';
 
 /** A transaction that the program wants made now. */
@@ -74,7 +74,11 @@ export class PreparedCarrier {
       this.held.set(id, { index: variables.length, carry: carryOf(point), point });
       add(name, variableType(point)!);
     }
-    const text = programParts.map(({ part }) => this.made!.parts[part]).join('\n');
+    // On the bench the variables of the controller are there already.
+    const text = programTextOf(
+      this.made,
+      programParts.flatMap(({ part }) => (part === 'variables' ? [] : part)),
+    );
     const { program, problems } = compileProgram(text, variables, Infinity);
     this.program = program;
     const [wrong] = problems;

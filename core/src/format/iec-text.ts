@@ -16,9 +16,9 @@ function declarationOf({ name, address, type, comment, initial }: Variable): str
   return `  ${name} AT ${address} : ${type}${initial ? ` := ${initial}` : ''};${comment ? ` (* ${withoutEnd(comment)} *)` : ''}`;
 }
 
-/** What stands in a comment cannot end it. */
+/** What stands in a comment cannot end it, nor begin another in it. */
 function withoutEnd(comment: string): string {
-  return comment.replaceAll('*)', '* )');
+  return comment.replaceAll('*)', '* )').replaceAll('(*', '( *');
 }
 
 /** A declaration found in the text, with the line at which it stands. */

@@ -6,3 +6,4 @@ export { consequencesOf } from './consequences.js';
 export { type Side, sidesFrom } from './three-ways.js';
 export { type Failing, type LossEffect, type LostValue, lostWhen, type LostWhen, type Trip, unnoticed } from './lost-when.js';
 export { afterText, effectText, lossCells } from './loss-words.js';
+export { declared } from './declared.js';

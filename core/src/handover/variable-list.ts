@@ -1,7 +1,7 @@
 import { formatAddress, isBitTable } from '../address/index.js';
 import { directAddress } from '../format/index.js';
 import type { Device, ListProfile, Point, ProjectDocument, Variable } from '../model/index.js';
-import { wordsFromInput } from '../model/index.js';
+import { programParts, wordsFromInput } from '../model/index.js';
 import { nameAll } from '../names/index.js';
 import { carryOf, variableType } from '../playing/index.js';
 import { reservedWords, typeName } from '../program/index.js';
@@ -46,6 +46,7 @@ export const standardProfile: Omit<ListProfile, 'id' | 'projectId' | 'deviceIds'
   ...{ maxLength: 40, allow: 'A-Za-z0-9_', case: 'as-is', reserved: [], prefix: '', byDevice: false },
   columns: ['name', 'address', 'type', 'initial', 'retain', 'comment'],
   ...{ separator: ';', head: true, encoding: 'utf-8', byteOrderMark: true },
+  ...{ portable: false, scanMs: 20, parts: programParts.map(({ part }) => part) },
 };
 type Rules = Pick<ListProfile, 'maxLength' | 'allow' | 'case' | 'reserved' | 'prefix' | 'byDevice'>;
 

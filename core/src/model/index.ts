@@ -21,7 +21,7 @@ export {
 } from './point.js';
 export { Comparison, Errand, ErrandStep, type ErrandStepKind, ErrandTrigger, pointsOfErrand } from './errand.js';
 export { Face, Radix, Tile, WatchItem, WatchList } from './watch-list.js';
-export { ListColumn, listColumns, ListProfile, Variable } from './variable.js';
+export { ListColumn, listColumns, ListProfile, ProgramPart, programParts, Variable } from './variable.js';
 export { Round } from './round.js';
 export { alsoReadBy, Carry, hasFormulas, Loss, plainRoute, Release, Route, Trigger } from './route.js';
 export {

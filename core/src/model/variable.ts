@@ -40,6 +40,18 @@ export const ListColumn = z.enum(
 );
 export type ListColumn = z.infer<typeof ListColumn>;
 
+/** What a program of a controller is made of, in the order in which a package wants to have it. */
+export const programParts = [
+  { part: 'variables', label: 'Variables', about: 'The points of the controller, at their addresses' },
+  { part: 'types', label: 'Types', about: 'A structure of each device, with bits by name' },
+  { part: 'values', label: 'Values', about: 'What takes answers apart and puts together what is written' },
+  { part: 'exchange', label: 'Exchange', about: 'How a request goes out, lost values, heartbeats' },
+  { part: 'interface', label: 'Interface', about: 'The one block that is made for the package at hand' },
+  { part: 'program', label: 'Program', about: 'The requests, each route, and what runs them' },
+] as const;
+export type ProgramPart = (typeof programParts)[number]['part'];
+export const ProgramPart = z.enum(programParts.map(({ part }) => part) as [ProgramPart, ...ProgramPart[]]);
+
 /** How lists of variables are made: the names in them, and how they are written. Kept, for the controllers whose package wants it so. */
 export const ListProfile = z
   .strictObject({
@@ -68,6 +80,19 @@ export const ListProfile = z
     head: z.boolean().describe('The first line names the columns'),
     encoding: z.enum(['utf-8', 'utf-16le', 'windows-1252']),
     byteOrderMark: z.boolean(),
+    portable: z.boolean().default(false).describe('Programs without types of 64 bits, in which the bits of a REAL are made by arithmetic'),
+    scanMs: z
+      .int('A whole number of milliseconds.')
+      .min(5, 'At least 5 ms.')
+      .max(1000, 'At most a second.')
+      .default(20)
+      .describe('How long a scan of the program takes where it is proved'),
+    parts: z
+      .array(ProgramPart)
+      .min(1, 'At least one part.')
+      .refine((parts) => new Set(parts).size === parts.length, 'Each part once.')
+      .default(programParts.map(({ part }) => part))
+      .describe('The parts of a program that are handed over'),
   })
   .refine(({ encoding, byteOrderMark }) => encoding !== 'windows-1252' || !byteOrderMark, {
     message: 'Windows-1252 has no byte-order mark.',

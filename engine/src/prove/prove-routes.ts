@@ -5,7 +5,7 @@ import type { RouteProof } from '@plain-envoy/core/proof';
 import { driveGroup, groupsOf, sourcesOf } from './drive-sources.js';
 import { echo, pairsOf } from './echo.js';
 import { cutsOf, loseSources } from './lose-sources.js';
-import { isGood, type ProofBench, resultOf, type Run } from './route-case.js';
+import { type Case, isGood, type ProofBench, resultOf, type Run } from './route-case.js';
 import { stillThere } from './still-there.js';
 import { Lookout } from './waiting.js';
 
@@ -22,7 +22,11 @@ const SPARE_MS = 3000;
 export async function* proveRoutes(
   routes: readonly PlannedRoute[],
   bench: ProofBench,
-  { withLoss, spareMs = SPARE_MS, signal }: { withLoss: boolean; spareMs?: number; signal?: AbortSignal },
+  {
+    withLoss,
+    spareMs = SPARE_MS,
+    signal,
+  }: { withLoss: boolean | ((route: PlannedRoute) => boolean); spareMs?: number; signal?: AbortSignal },
 ): AsyncGenerator<ProvingEvent> {
   const sources = sourcesOf(routes);
   const cases = sources.flatMap((source) => source.routes);
@@ -77,7 +81,8 @@ export async function* proveRoutes(
     if (pairs.length) yield { kind: 'progress', done: total, total, doing: 'Values go out, and come back with one added' };
     await Promise.all(pairs.map(([out, back]) => echo(out, back, run)));
     if (withLoss) {
-      const phases = cutsOf(cases.filter(isGood), bench);
+      const loses = (row: Case) => isGood(row) && (withLoss === true || withLoss(row.route));
+      const phases = cutsOf(cases.filter(loses), bench);
       for (const [index, phase] of phases.entries()) {
         yield { kind: 'progress', done: total, total, doing: `Sources are cut off and put back, ${index + 1} of ${phases.length}` };
         await loseSources(phase, run);

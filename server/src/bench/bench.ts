@@ -9,6 +9,7 @@ import {
   type Series,
   type TripEvent,
 } from '@plain-envoy/core/feed';
+import { leftToPrograms } from '@plain-envoy/core/controller-program';
 import { whyNotCompared } from '@plain-envoy/core/errand';
 import { describeException, type Fact, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, inquiryOf } from '@plain-envoy/core/frame';
 import {
@@ -80,6 +81,8 @@ export class Bench {
   private document: ProjectDocument | null = null;
   private plan = emptyPlan;
   private watched: Looked = { points: [], routes: [], requests: [] };
+  /** Carriers whose own programs do what the plan has for them. */
+  private programmed: ReadonlySet<string> = new Set();
   private readonly history = new History();
   /** What an edit leaves as it was is not worked out again. */
   private readonly compile = compiler();
@@ -106,6 +109,7 @@ export class Bench {
     if (this.state.running) this.stop();
     if (on === 'real') this.claim(document, plan);
     this.document = document;
+    this.programmed = new Set();
     this.plan = plan;
     this.engine ??= new EngineHost(
       (batch) => {
@@ -208,9 +212,16 @@ export class Bench {
       return;
     }
     this.document = document;
-    this.plan = plan;
+    this.plan = leftToPrograms(plan, this.programmed);
     this.engine?.load(this.plan);
     this.look();
+  }
+
+  /** What these carriers have to do is left to their own programs from now on, on the stand-ins; to none: the engine does all. */
+  leaveToPrograms(projectId: string, carrierIds: ReadonlySet<string>): void {
+    if (!this.state.running || this.state.projectId !== projectId || this.state.on !== 'stand-ins') return;
+    this.programmed = carrierIds;
+    this.edited(this.document!);
   }
 
   /** What somebody looks at; points that the plan does not read anyway are fetched as well. */

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { fernhollow } from '@plain-envoy/core/demo';
+import { standardProfile } from '@plain-envoy/core/handover';
 import type { SerialPort } from '@plain-envoy/core/media';
-import { type Change, type Device, type Point, ProjectDocument } from '@plain-envoy/core/model';
+import { type Change, type Device, ListProfile, type Point, ProjectDocument } from '@plain-envoy/core/model';
 import pg from 'pg';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
@@ -247,6 +248,34 @@ describe('a project of an older version', () => {
     expect(rows[0]!.changes[0]!.before as unknown).toEqual(frame);
     const frames = await client.query<{ whole: unknown }>(`select body->'whole' as whole from frames`);
     expect(frames.rows.map(({ whole }) => whole)).toEqual(demo.frames.map(() => null));
+    await client.end();
+    await database.drop();
+  });
+
+  it('takes profiles of older projects, and their history, for such as make whole programs in the full language', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const profile = ListProfile.parse({
+      ...standardProfile,
+      id: '019aab00-0000-7000-8000-000000000001',
+      projectId: demo.project.id,
+      name: 'Short',
+      deviceIds: [],
+    });
+    const response = await commit(service, 'A profile', [{ entity: 'listProfile', id: profile.id, before: null, after: profile }]);
+    expect(response.status).toBe(200);
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    await client.query(`update list_profiles set body = body - 'portable' - 'scanMs' - 'parts'`);
+    await client.query(
+      `update change_sets set changes = jsonb_build_array(changes->0 || jsonb_build_object('after', (changes->0->'after') - 'portable' - 'scanMs' - 'parts'))`,
+    );
+    await migrate(client, '0027_program_forms');
+    const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets order by revision desc limit 1');
+    expect(rows[0]!.changes[0]!.after as unknown).toEqual(profile);
+    const profiles = await client.query<{ body: unknown }>(`select body from list_profiles`);
+    expect(profiles.rows.map(({ body }) => body)).toEqual([profile]);
     await client.end();
     await database.drop();
   });

@@ -1,7 +1,9 @@
 import { compile } from '@plain-envoy/core/compile';
+import '@plain-envoy/core/formula';
+import { controllerProgram } from '@plain-envoy/core/controller-program';
 import { lostWhen, profileFor, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
-import type { ProjectDocument } from '@plain-envoy/core/model';
+import type { Device, ProjectDocument } from '@plain-envoy/core/model';
 import { requestSheets } from '@plain-envoy/core/plan';
 import type { TraceEntry } from '@plain-envoy/core/trace';
 import { refuse } from '../problem/index.js';
@@ -37,13 +39,21 @@ export async function exportMapping(document: ProjectDocument, deviceId: string,
 
 /** The variables of a controller, by the profile that its list follows. */
 export async function exportVariables(document: ProjectDocument, deviceId: string, format: string): Promise<DocumentFile> {
-  const controller =
-    document.devices.find(({ id, kind }) => id === deviceId && kind === 'controller') ??
-    refuse('not-there', 'This is no controller of the project.', ['deviceId']);
+  const controller = controllerOf(document, deviceId);
   return writeDocument('variables', format, `${stemOf(controller.name) || 'controller'}-variables`, {
     list: variableList(document, controller),
     profile: profileFor(document, deviceId),
   });
+}
+
+/** The program of a controller, in the form and with the parts that its profile says. */
+export async function exportProgram(document: ProjectDocument, deviceId: string, format: string): Promise<DocumentFile> {
+  const controller = controllerOf(document, deviceId);
+  const profile = profileFor(document, deviceId);
+  const program =
+    controllerProgram(document, compile(document).plan, controller, profile) ??
+    refuse('not-there', 'This controller carries nothing, so it has no program.', ['deviceId']);
+  return writeDocument('program', format, `${stemOf(controller.name) || 'controller'}-program`, { program, parts: profile.parts });
 }
 
 /** What is lost when a device or a line of the project fails. */
@@ -55,6 +65,13 @@ export async function exportLosses(document: ProjectDocument, format: string): P
 /** The exchanges of a trace: for packet analysers with the plant’s own addresses, for spreadsheets, or as sentences. */
 export async function exportTrace(document: ProjectDocument, records: readonly TraceEntry[], format: string): Promise<DocumentFile> {
   return writeDocument('trace', format, 'trace', { document, plan: compile(document).plan, records });
+}
+
+function controllerOf(document: ProjectDocument, deviceId: string): Device {
+  return (
+    document.devices.find(({ id, kind }) => id === deviceId && kind === 'controller') ??
+    refuse('not-there', 'This is no controller of the project.', ['deviceId'])
+  );
 }
 
 function stemOf(name: string): string {

@@ -2,13 +2,30 @@ import type { Variable } from '@plain-envoy/core/format';
 import { XMLBuilder, XMLParser, XMLValidator } from 'fast-xml-parser';
 import { bad, good, type Outcome } from '@plain-envoy/core/outcome';
 
-type Node = Record<string, unknown>;
+/** An element of XML. */
+export type Node = Record<string, unknown>;
 
-const shape = { ignoreAttributes: false, attributeNamePrefix: '@', textNodeName: '#text' } as const;
+export const shape = { ignoreAttributes: false, attributeNamePrefix: '@', textNodeName: '#text' } as const;
 
 /** Global variables as an XML project (IEC 61131-10:2019, clause 6): name, type, address and documentation of each. */
 export function iecXml(title: string, variables: readonly Variable[]): string {
-  const project = {
+  const project = xmlProject(title, {
+    Instances: {
+      Configuration: {
+        '@name': 'Configuration',
+        GlobalVars: [false, true].flatMap((isRetained) => {
+          const own = variables.filter(({ retain = false }) => retain === isRetained);
+          return own.length || (!isRetained && !variables.length) ? [globals(own, isRetained)] : [];
+        }),
+      },
+    },
+  });
+  return new XMLBuilder({ ...shape, format: true, suppressEmptyNode: true, suppressBooleanAttributes: false }).build(project);
+}
+
+/** A project (IEC 61131-10:2019, clause 6) with what is in it. */
+export function xmlProject(title: string, contents: Node): Node {
+  return {
     '?xml': { '@version': '1.0', '@encoding': 'utf-8' },
     Project: {
       '@xmlns': 'www.iec.ch/public/TC65SC65BWG7TF10',
@@ -16,18 +33,9 @@ export function iecXml(title: string, variables: readonly Variable[]): string {
       '@schemaVersion': '1.0',
       FileHeader: { '@companyName': '', '@productName': 'Plain Envoy', '@productVersion': '1' },
       ContentHeader: { '@name': title },
-      Instances: {
-        Configuration: {
-          '@name': 'Configuration',
-          GlobalVars: [false, true].flatMap((isRetained) => {
-            const own = variables.filter(({ retain = false }) => retain === isRetained);
-            return own.length || (!isRetained && !variables.length) ? [globals(own, isRetained)] : [];
-          }),
-        },
-      },
+      ...contents,
     },
   };
-  return new XMLBuilder({ ...shape, format: true, suppressEmptyNode: true, suppressBooleanAttributes: false }).build(project);
 }
 
 function globals(variables: readonly Variable[], isRetained: boolean): Node {

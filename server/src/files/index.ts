@@ -1,5 +1,5 @@
 export { type DocumentFile, documentMenus, idsOf } from './documents/index.js';
-export { exportLosses, exportMap, exportMapping, exportSheet, exportTrace, exportVariables } from './exports.js';
+export { exportLosses, exportMap, exportMapping, exportProgram, exportSheet, exportTrace, exportVariables } from './exports.js';
 export { Imports } from './imports.js';
 export { Reader } from './reading/index.js';
 export { peersOf } from './peers.js';

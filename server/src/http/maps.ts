@@ -3,7 +3,16 @@ import { Paper } from '@plain-envoy/core/model';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { documentMenus, exportLosses, exportMap, exportMapping, exportSheet, exportVariables, idsOf } from '../files/index.js';
+import {
+  documentMenus,
+  exportLosses,
+  exportMap,
+  exportMapping,
+  exportProgram,
+  exportSheet,
+  exportVariables,
+  idsOf,
+} from '../files/index.js';
 import { bytesOf } from './bytes.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
@@ -19,6 +28,7 @@ const Asked = z.object({ format: z.enum(idsOf('map')) });
 const AskedMapping = z.object({ format: z.enum(idsOf('mapping')) });
 const OfCarrier = z.object({ id: ById.shape.id, carrierId: z.union([z.uuid('That is no id of a device.'), z.literal('plain-envoy')]) });
 const AskedVariables = z.object({ format: z.enum(idsOf('variables')) });
+const AskedProgram = z.object({ format: z.enum(idsOf('program')) });
 const AskedLosses = z.object({ format: z.enum(idsOf('losses')) });
 const AskedSheet = z.object({ format: z.enum(idsOf('sheet')) });
 
@@ -61,6 +71,15 @@ export function addMaps(instance: FastifyInstance, { projects, imports }: Pick<S
     async (request, reply) => {
       const { document } = await projects.get(request.params.id);
       return sendFile(reply, await exportVariables(document, request.params.deviceId, request.query.format));
+    },
+  );
+
+  app.get(
+    '/api/projects/:id/devices/:deviceId/program',
+    { schema: { params: OfDevice, querystring: AskedProgram } },
+    async (request, reply) => {
+      const { document } = await projects.get(request.params.id);
+      return sendFile(reply, await exportProgram(document, request.params.deviceId, request.query.format));
     },
   );
 

@@ -11,6 +11,7 @@ import type { LiveFeed } from '../live/index.js';
 import type { Held } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
+import { ProgramRuns } from './program-runs.js';
 import { NotWrittenDown, type Unfinished } from '../unfinished/index.js';
 import { castsDoubt } from '@plain-envoy/core/mends';
 import { compile } from '@plain-envoy/core/compile';
@@ -21,6 +22,8 @@ export const AskProof = z.strictObject({
   withLoss: z.boolean(),
   /** On the real plant nothing is driven: a person is asked to move what is measured, and it is only read. */
   on: z.enum(['stand-ins', 'real']).default('stand-ins'),
+  /** What controllers carry goes through their own programs, which run scan by scan in the place of their stand-ins; nothing else is proved then. */
+  byPrograms: z.boolean().default(false),
 });
 export type AskProof = z.infer<typeof AskProof>;
 
@@ -70,7 +73,11 @@ export class RouteProofs {
   }
 
   /** Where `signal` stops it, what goes on ends at once, and all is put back. */
-  async *prove({ document, revision }: Held, { routeIds, withLoss, on }: AskProof, signal: AbortSignal): AsyncGenerator<ProofEvent> {
+  async *prove(
+    { document, revision }: Held,
+    { routeIds, withLoss, on, byPrograms }: AskProof,
+    signal: AbortSignal,
+  ): AsyncGenerator<ProofEvent> {
     if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
     const { bench, live } = this.around;
     let isOver: () => void = () => undefined;
@@ -80,7 +87,13 @@ export class RouteProofs {
     this.skipped.clear();
     const fromMs = performance.now();
     const wasRunning = bench.state.running;
+    let programs: ProgramRuns | null = null;
     try {
+      if (byPrograms && on === 'real')
+        return yield {
+          kind: 'failed',
+          sentence: 'Programs run in the place of stand-ins; on the real plant the controllers have their own.',
+        };
       if (on !== bench.state.on && (on === 'real' || bench.state.running)) {
         const where = bench.state.on === 'real' ? 'runs on the real plant, where nothing is driven' : 'does not run on the real plant';
         return yield { kind: 'failed', sentence: `The bench ${where}. Run it where it is to be proved.` };
@@ -91,9 +104,14 @@ export class RouteProofs {
       }
       const wanted = new Set(routeIds ?? document.routes.map(({ id }) => id));
       const { plan, findings } = compile(document);
+      if (byPrograms) {
+        programs = new ProgramRuns(document, plan, bench);
+        if (programs.problem !== null) return yield { kind: 'failed', sentence: programs.problem };
+        programs.start();
+      }
       const keep = async (proof: RouteProof): Promise<ProofEvent> => {
         const kept: KeptProof = {
-          ...doubted(proof, plan, findings),
+          ...(programs?.told(proof) ?? doubted(proof, plan, findings)),
           atMs: Date.now(),
           revision,
           fingerprint: fingerprint(plan, proof.routeId),
@@ -102,9 +120,11 @@ export class RouteProofs {
         await this.around.evidence.keep(document.project.id, 'proof', proof.routeId, revision, kept);
         return { kind: 'proof', proof: kept };
       };
-      const planned = plan.routes.filter(({ id }) => wanted.has(id));
+      const planned = plan.routes.filter(({ id }) => wanted.has(id) && (programs === null || programs.carries(id)));
       const carried = new Set(planned.map(({ id }) => id));
-      for (const route of document.routes) {
+      for (const [routeId, sentence] of programs?.leftOut ?? [])
+        if (wanted.has(routeId)) yield await keep({ routeId, state: 'not proved', sentence, checks: [], loss: null, echo: null });
+      for (const route of programs ? [] : document.routes) {
         if (!wanted.has(route.id) || carried.has(route.id)) continue;
         const why = findings.find(({ at, severity }) => at.id === route.id && severity === 'stop');
         yield await keep({
@@ -135,7 +155,11 @@ export class RouteProofs {
               },
               PATIENCE,
             )
-          : proveRoutes(planned, hands, { withLoss, signal: AbortSignal.any([signal, this.ending.signal]) });
+          : proveRoutes(planned, hands, {
+              // A controller that is cut off says nothing any more, also not that its own values are lost.
+              withLoss: programs ? ({ source, carrierId }) => withLoss && source.deviceId !== carrierId : withLoss,
+              signal: AbortSignal.any([signal, this.ending.signal]),
+            });
       for await (const event of proving) yield event.kind === 'proof' ? await keep(event.proof) : event;
       yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
     } catch (error) {
@@ -144,6 +168,7 @@ export class RouteProofs {
     } finally {
       this.isProving = false;
       endLook();
+      programs?.stop();
       if (!wasRunning) bench.stop();
       await this.around.unfinished.note(document.project.id, 'proof', null);
       isOver();

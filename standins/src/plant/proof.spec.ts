@@ -4,6 +4,9 @@ import type { HeldWords, Reading } from '@plain-envoy/core/feed';
 import { type Device, type DeviceTelegram, type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
 import type { RouteProof } from '@plain-envoy/core/proof';
 import { byPapers, type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
+import { leftToPrograms } from '@plain-envoy/core/controller-program';
+import { controllersOf } from '@plain-envoy/core/handover';
+import { CarrierRun } from '@plain-envoy/engine/programs';
 import { Runner } from '@plain-envoy/engine/runner';
 import { controlOf } from './control-of.spec-helper.js';
 import { comesTrue } from './comes-true.spec-helper.js';
@@ -35,9 +38,15 @@ interface Stopping {
   afterMs?: number;
   /** What a stand-in has done is known so much later. */
   lateMs?: number;
+  /** What controllers carry goes through their own programs. */
+  byPrograms?: boolean;
 }
 
-async function prove(document: ProjectDocument, withLoss: boolean, { until = () => false, afterMs, lateMs = 0 }: Stopping = {}) {
+async function prove(
+  document: ProjectDocument,
+  withLoss: boolean,
+  { until = () => false, afterMs, lateMs = 0, byPrograms = false }: Stopping = {},
+) {
   const port = await freePort('127.40.8.10');
   const plant = new Plant(wiringOf(document), port);
   await plant.start();
@@ -70,22 +79,41 @@ async function prove(document: ProjectDocument, withLoss: boolean, { until = () 
     reason: (routeId) => reasons.get(routeId) ?? null,
   };
   const { plan } = compile(document);
-  runner.start(plan);
+  const way = {
+    read: (read: Parameters<Runner['readByHand']>[0]) => runner.readByHand(read),
+    write: (write: Parameters<Runner['writeByHand']>[0], words: readonly number[]) => runner.writeByHand(write, words),
+    close: () => undefined,
+  };
+  const runs = byPrograms
+    ? controllersOf(document).map((one) => new CarrierRun(document, plan, one, way, { portable: false, scanMs: 20 }))
+    : [];
+  const carrying = runs.filter(({ problem }) => problem === null);
+  const carriers = new Set(carrying.map(({ prepared }) => prepared.made!.controller.id));
+  runner.start(leftToPrograms(plan, carriers));
+  for (const run of carrying) run.start();
+  const routes = byPrograms ? plan.routes.filter(({ carrierId }) => carriers.has(carrierId ?? '')) : plan.routes;
   const proofs = new Map<string, RouteProof>();
   const nameOf = new Map(document.routes.map(({ id, name }) => [id, name]));
   const stop = new AbortController();
   let stopping: NodeJS.Timeout | undefined;
-  for await (const event of proveRoutes(plan.routes, hands, { withLoss, spareMs: 2500, signal: stop.signal })) {
+  for await (const event of proveRoutes(routes, hands, {
+    // A controller that is cut off says nothing any more, also not that its own values are lost.
+    withLoss: byPrograms ? ({ source, carrierId }) => withLoss && source.deviceId !== carrierId : withLoss,
+    spareMs: 2500,
+    signal: stop.signal,
+  })) {
     if (afterMs !== undefined) stopping ??= setTimeout(() => stop.abort(), afterMs);
     if (event.kind === 'proof') proofs.set(nameOf.get(event.proof.routeId)!, event.proof);
     if (until(event)) break;
   }
   clearTimeout(stopping);
   clearInterval(collecting);
+  const ended = carrying.map(({ problem, scans, asked }) => ({ problem, scans, asked }));
+  for (const run of carrying) run.stop();
   runner.stop();
   const left = plant.members().flatMap(({ device, cut, standIn }) => (cut || standIn?.bank.heldPlaces().length ? [device.name] : []));
   await plant.stop();
-  return { proofs, left };
+  return { proofs, left, ended };
 }
 
 const point = (changed: Point, fields: Partial<Point>) => (document: ProjectDocument) => ({
@@ -145,6 +173,17 @@ describe('a proof of the demo on its stand-ins', () => {
     const echoes = [...proofs.values()].flatMap(({ echo }) => echo ?? []);
     expect(echoes.map(({ ok }) => ok)).toContain(true);
     expect(echoes[0]!.sentence).toMatch(/^1234 went out by .* and back by .* as 1235 after \d+ ms\.$/);
+  }, 120_000);
+
+  it('proves by their own programs what controllers carry, with loss rules', async () => {
+    const { proofs, left, ended } = await prove(demo, true, { byPrograms: true });
+    const not = [...proofs].filter(([, { state }]) => state !== 'proved').map(([name, { sentence }]) => `${name}: ${sentence}`);
+    expect(not).toEqual([]);
+    const carried = demo.routes.filter(({ carrierId }) => carrierId !== null && controllersOf(demo).some(({ id }) => id === carrierId));
+    expect(proofs.size).toBe(carried.length);
+    expect(left).toEqual([]);
+    expect(ended.map(({ problem }) => problem)).toEqual(ended.map(() => null));
+    expect(ended.every(({ scans, asked }) => scans > 100 && asked > 10)).toBeTrue();
   }, 120_000);
 
   it('fails exactly where one of ten things is wrong', async () => {

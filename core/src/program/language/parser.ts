@@ -175,7 +175,11 @@ class StructuredText extends EmbeddedActionsParser {
     const place =
       this.OPTION(() => {
         this.CONSUME(W.AT);
-        return this.CONSUME(T.Direct).image;
+        return this.OR([
+          { ALT: () => this.CONSUME(T.Direct).image },
+          { ALT: () => this.CONSUME(T.Part).image },
+          { ALT: () => this.CONSUME(T.InArea).image },
+        ]);
       }) ?? null;
     this.CONSUME(T.Colon);
     const type = this.SUBRULE(this.type);

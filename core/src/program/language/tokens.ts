@@ -53,8 +53,10 @@ export const Whole = sign('a whole number', /\d[\d_]*/);
 export const Text = sign("a text like 'abc'", /'(?:[^'$\r\n]|\$[^\r\n])*'/);
 /** `%MW10`, where a variable lies in a controller. */
 export const Direct = sign('a place like %MW10', /%[IQM][XBWDL]?\d+(?:\.\d+)*/i);
-/** `.%X3` and its like: a part of a bit string. */
-export const Part = sign('a part like %X3', /%[XBWD]\d+/i);
+/** `%B2.1`, where a controller has areas by names of its own. */
+export const InArea = sign('a place like %B2', /%[A-Z]\w*?\d+(?:\.\d+)*/iy);
+/** `.%X3` and its like: a part of a bit string; so may be called an area of a controller, as in `%B2.1`. */
+export const Part = createToken({ name: 'a part like %X3', label: 'a part like %X3', pattern: /%[XBWD]\d+/i, longer_alt: InArea });
 
 const blank = createToken({ name: 'blank', pattern: /\s+/, group: Lexer.SKIPPED, line_breaks: true });
 const lineComment = createToken({ name: 'a remark', pattern: /\/\/[^\r\n]*/, group: Lexer.SKIPPED });
@@ -90,6 +92,7 @@ export const allTokens: TokenType[] = [
     Text,
     Direct,
     Part,
+    InArea,
   ],
   ...[Assign, Gives, Power, Range, Unequal, AtMost, AtLeast, Colon, Semicolon, Comma, Dot, Open, Close, OpenBracket, CloseBracket],
   ...[Star, Slash, Plus, Minus, Below, Above, Equal, Ampersand],

@@ -1,6 +1,7 @@
+import type { ControllerProgram } from '@plain-envoy/core/controller-program';
 import type { LostWhen, VariableList } from '@plain-envoy/core/handover';
 import type { MappingSheet } from '@plain-envoy/core/mapping';
-import type { Device, ListProfile, Point, ProjectDocument } from '@plain-envoy/core/model';
+import type { Device, ListProfile, Point, ProgramPart, ProjectDocument } from '@plain-envoy/core/model';
 import type { Plan, RequestSheet } from '@plain-envoy/core/plan';
 import type { TraceEntry } from '@plain-envoy/core/trace';
 
@@ -14,6 +15,8 @@ export interface Contents {
   mapping: { mapping: MappingSheet };
   /** The variables of a controller, and how they are written. */
   variables: { list: VariableList; profile: Pick<ListProfile, 'columns' | 'separator' | 'head' | 'encoding' | 'byteOrderMark'> };
+  /** The program of a controller, with the parts of it that are wanted. */
+  program: { program: ControllerProgram; parts: readonly ProgramPart[] };
   /** What is lost when something fails. */
   losses: { losses: readonly LostWhen[] };
   /** Exchanges of a trace, the oldest first. */

@@ -1,4 +1,6 @@
 import { compile } from '@plain-envoy/core/compile';
+import '@plain-envoy/core/formula';
+import { controllerProgram } from '@plain-envoy/core/controller-program';
 import { lostWhen, standardProfile, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
 import { fernhollow } from '@plain-envoy/core/demo';
@@ -25,6 +27,15 @@ const contents: Contents = {
       document.devices.find(({ name }) => name === 'Kiln controller')!,
     ),
     profile: standardProfile,
+  },
+  program: {
+    program: controllerProgram(
+      document,
+      plan,
+      document.devices.find(({ name }) => name === 'Kiln controller')!,
+      { portable: false },
+    )!,
+    parts: standardProfile.parts,
   },
   losses: { losses: lostWhen(document, plan) },
   trace: {

@@ -8,6 +8,8 @@ import { mapOwn } from './map-own.js';
 import { mapThing } from './map-thing.js';
 import { mappingCsv } from './mapping-csv.js';
 import { mappingWorkbook } from './mapping-workbook.js';
+import { programText } from './program-text.js';
+import { programXml } from './program-xml.js';
 import { sheetCsv } from './sheet-csv.js';
 import { sheetWorkbook } from './sheet-workbook.js';
 import { traceCsv } from './trace-csv.js';
@@ -33,6 +35,8 @@ const formats = [
   variablesWorkbook,
   variablesText,
   variablesXml,
+  programText,
+  programXml,
   lossesCsv,
   lossesWorkbook,
   tracePcapng,
@@ -69,6 +73,7 @@ export function documentMenus(): Record<Subject, { id: string; title: string; ex
     sheet: menu('sheet'),
     mapping: menu('mapping'),
     variables: menu('variables'),
+    program: menu('program'),
     losses: menu('losses'),
     trace: menu('trace'),
   };

@@ -1,6 +1,6 @@
+import { declared } from '@plain-envoy/core/handover';
 import { iecText } from '@plain-envoy/core/format';
 import { defineFormat } from './definition.js';
-import { declared } from './declared.js';
 
 export const variablesText = defineFormat({
   of: 'variables',

@@ -1,5 +1,5 @@
+import { declared } from '@plain-envoy/core/handover';
 import { iecXml } from '../iec-xml.js';
-import { declared } from './declared.js';
 import { defineFormat } from './definition.js';
 
 export const variablesXml = defineFormat({

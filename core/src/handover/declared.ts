@@ -1,5 +1,5 @@
-import type { Variable } from '@plain-envoy/core/format';
-import type { ListedVariable } from '@plain-envoy/core/handover';
+import type { Variable } from '../format/index.js';
+import type { ListedVariable } from './variable-list.js';
 
 /**
  * A variable of a list as IEC 61131-3 declares it. The name of its point is the first line of its comment where it is another, as it is in

@@ -1,0 +1,178 @@
+import { isBitTable } from '@plain-envoy/core/address';
+import { compileRead, compileWrite, type HandWrite } from '@plain-envoy/core/compile';
+import { type Answered, type Asked, PreparedCarrier } from '@plain-envoy/core/controller-program';
+import { type FailureGroup, groupOf } from '@plain-envoy/core/failure';
+import { MASK_WRITE, readFunction, writeFunction } from '@plain-envoy/core/frame';
+import { type Device, type Point, pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
+import type { Plan, PlannedRequest } from '@plain-envoy/core/plan';
+import type { RequestResult } from '../client/index.js';
+import type { RequestWay } from '../settings/index.js';
+import { inBackground } from '../background/index.js';
+
+/** What the interface block says of how a transaction failed, beside exception codes. */
+const RESULTS: Readonly<Record<FailureGroup, number>> = { refused: 257, 'no answer': 256, late: 256, damaged: 257, 'not connected': 258 };
+
+/**
+ * The program of a controller as it is handed over, run scan by scan in the place of its stand-in: its variables are the registers of that
+ * stand-in, and its transactions go out by `way`, each tried once, as the program itself asks again.
+ */
+export class CarrierRun {
+  readonly prepared: PreparedCarrier;
+  scans = 0;
+  /** Transactions that were begun. */
+  asked = 0;
+  private timer: NodeJS.Timeout | null = null;
+  private lastMs: number | null = null;
+  private refreshing = false;
+  private writing = false;
+  private readonly reads: { pointIds: { id: string; at: number; width: number; point: Point }[]; read: Omit<HandWrite, 'masks'> }[];
+  /** What the program gives, by its point: how it is written, and the words that stand there. */
+  private readonly given = new Map<string, { write: HandWrite; point: Point; words: readonly number[] | null }>();
+
+  constructor(
+    document: ProjectDocument,
+    plan: Plan,
+    controller: Device,
+    private readonly way: RequestWay,
+    private readonly form: { portable: boolean; scanMs: number },
+  ) {
+    this.prepared = new PreparedCarrier(document, plan, controller, form);
+    const points = new Map(document.points.map((point) => [point.id, point]));
+    const routes = plan.routes.filter(({ carrierId }) => carrierId === controller.id);
+    const targets = new Set(routes.flatMap(({ destination, valid }) => [destination.id, ...(valid ? [valid.point.id] : [])]));
+    const held = this.prepared.points;
+    for (const point of held) {
+      if (!targets.has(point.id)) continue;
+      const write = compileWrite(document, point);
+      if (write.ok) this.given.set(point.id, { write: write.value, point, words: null });
+    }
+    const local = plan.requests.filter(({ local: isLocal, carrierId, kind }) => isLocal && carrierId === controller.id && kind === 'read');
+    this.reads = local.flatMap((request) => {
+      const endpoint = plan.endpoints.find(({ id }) => id === request.endpointId);
+      const pointIds = request.points.flatMap(({ pointId, at, width }) => {
+        const point = points.get(pointId);
+        return point && !this.given.has(pointId) ? [{ id: pointId, at, width, point }] : [];
+      });
+      return endpoint && pointIds.length > 0 ? [{ pointIds, read: { request, endpoint } }] : [];
+    });
+    // What no request of the plan reads, such as the other end of a link, is read by itself.
+    const read = new Set(this.reads.flatMap(({ pointIds }) => pointIds.map(({ id }) => id)));
+    for (const point of held) {
+      if (read.has(point.id) || this.given.has(point.id)) continue;
+      const own = compileRead(document, point);
+      if (own.ok) this.reads.push({ pointIds: [{ id: point.id, at: 0, width: pointWidth(point), point }], read: own.value });
+    }
+  }
+
+  /** Why it does not run, or not any more; null while all is well. */
+  get problem(): string | null {
+    return this.prepared.problem ?? this.prepared.stopped;
+  }
+
+  start(): void {
+    if (this.prepared.problem) return;
+    this.timer ??= setInterval(() => this.step(), this.form.scanMs);
+  }
+
+  stop(): void {
+    if (this.timer) clearInterval(this.timer);
+    this.timer = null;
+    this.lastMs = null;
+  }
+
+  /** One scan, so long after the one before as the clock says. */
+  step(): void {
+    const now = performance.now();
+    const elapsed = this.lastMs === null ? 0 : now - this.lastMs;
+    this.lastMs = now;
+    if (!this.refreshing) inBackground(this.refresh());
+    for (const asked of this.prepared.scan(elapsed)) {
+      this.asked += 1;
+      inBackground(this.transact(asked));
+    }
+    this.scans += 1;
+    if (!this.writing) inBackground(this.put());
+  }
+
+  /** Takes the variables of the controller that its program only reads from where its stand-in has them. */
+  private async refresh(): Promise<void> {
+    this.refreshing = true;
+    try {
+      await Promise.all(
+        this.reads.map(async ({ pointIds, read }) => {
+          const outcome = await this.way.read(read);
+          if (outcome.kind !== 'values') return;
+          for (const { id, at, width } of pointIds) this.prepared.put(id, outcome.values.slice(at, at + width));
+        }),
+      );
+    } finally {
+      this.refreshing = false;
+    }
+  }
+
+  /** Puts what the program has given since then where the stand-in has it. */
+  private async put(): Promise<void> {
+    this.writing = true;
+    try {
+      for (const row of this.given.values()) {
+        const words = this.prepared.words(row.point.id);
+        if (!words || (row.words && words.every((word, index) => word === row.words![index]))) continue;
+        const outcome = await this.way.write(row.write, words);
+        if (outcome.kind === 'written') row.words = words;
+      }
+    } finally {
+      this.writing = false;
+    }
+  }
+
+  private async transact(asked: Asked): Promise<void> {
+    const { endpoint } = this.prepared.made!.channels[asked.channel - 1]!;
+    const planned = this.prepared.made!.requests.find(
+      ({ planned: one, channel }) => channel === asked.channel && one.unitId === asked.unit && takes(one, asked),
+    )?.planned;
+    if (!planned) return this.prepared.answer(asked.channel, { result: RESULTS['not connected'] });
+    const request: PlannedRequest = {
+      ...planned,
+      ...{ functionCode: asked.functionCode, offset: asked.start, count: asked.count, tries: 1, release: null, also: null, withId: null },
+      ...{ functionCodes: [asked.functionCode], partial: asked.functionCode === MASK_WRITE ? 'mask' : null },
+    };
+    const isBits = isBitTable(planned.table);
+    const isRead = asked.functionCode <= 4;
+    if (isRead) {
+      const outcome = await this.way.read({ request, endpoint });
+      return this.prepared.answer(asked.channel, answeredBy(outcome, isBits));
+    }
+    const isMask = asked.functionCode === MASK_WRITE;
+    const [and = 0, or = 0] = asked.area;
+    const words = isMask
+      ? [or]
+      : Array.from({ length: asked.count }, (_, index) =>
+          isBits ? (asked.area[Math.floor(index / 16)]! >> (index % 16)) & 1 : asked.area[index]!,
+        );
+    const outcome = await this.way.write({ request, endpoint, masks: isMask ? [~and & 0xffff] : null }, words);
+    this.prepared.answer(asked.channel, answeredBy(outcome, isBits));
+  }
+}
+
+/** Whether a transaction is one of a request: it reads or writes registers of it, or sets what releases it. */
+function takes({ kind, table, offset, count, release }: PlannedRequest, { functionCode, start, count: many }: Asked): boolean {
+  const isInside = start >= offset && start + many <= offset + count;
+  const isRead = functionCode === readFunction(table).code;
+  if (kind === 'read') return isRead && isInside;
+  const writes = [MASK_WRITE, ...[1, 2].map((size) => writeFunction(table, size)?.code)];
+  return (isInside && (isRead || writes.includes(functionCode))) || (release?.functionCode === functionCode && release.offset === start);
+}
+
+function answeredBy(outcome: RequestResult, isBits: boolean): Answered {
+  if (outcome.kind === 'written') return { words: [] };
+  if (outcome.kind === 'values') return { words: isBits ? packed(outcome.values) : outcome.values };
+  const { failure } = outcome;
+  return { result: failure.code === 'exception' ? failure.exception : RESULTS[groupOf(failure)] };
+}
+
+/** Bits as words of 16, the first the lowest. */
+function packed(bits: readonly number[]): number[] {
+  const words = Array<number>(Math.ceil(bits.length / 16)).fill(0);
+  bits.forEach((bit, index) => (words[index >> 4]! |= bit << (index & 15)));
+  return words;
+}

@@ -1,0 +1,1 @@
+export { CarrierRun } from './carrier-run.js';
