@@ -1,7 +1,7 @@
 import { type Device, type Point, type ProjectDocument, programParts } from '../model/index.js';
 import type { Plan } from '../plan/index.js';
 import { type Carry, carryOf, variableType } from '../playing/index.js';
-import { compileProgram, elementaryType, type OuterVariable, type Program, type Type } from '../program/index.js';
+import { compileProgram, elementaryType, madeBounds, type OuterVariable, type Program, type Type } from '../program/index.js';
 import { type ControllerProgram, controllerProgram, programTextOf } from './controller-program.js';
 import { AREA } from './fixed-text.js';
 
@@ -79,7 +79,7 @@ export class PreparedCarrier {
       this.made,
       programParts.flatMap(({ part }) => (part === 'variables' ? [] : part)),
     );
-    const { program, problems } = compileProgram(text, variables, Infinity);
+    const { program, problems } = compileProgram(text, variables, madeBounds);
     this.program = program;
     const [wrong] = problems;
     this.problem = wrong ? `Line ${wrong.line}: ${wrong.message} ${text.split('\n')[wrong.line - 1]!.trim()}` : null;

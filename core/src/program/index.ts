@@ -2,6 +2,7 @@ export {
   elementary,
   elementaryNames,
   LONGEST_PROGRAM,
+  made as madeBounds,
   type OuterVariable,
   type Outside,
   parse,

@@ -1,20 +1,20 @@
 import { type Compiled, compileSource } from './compile/index.js';
 import {
+  type Bounds,
   did,
   fromJson,
-  LONGEST_PROGRAM,
   Machine,
   type OuterVariable,
   type Outside,
   parse,
   type ProgramProblem,
-  STEPS,
   Stopped,
   toJson,
   type Type,
   typeName,
   type Variable,
   World,
+  written,
 } from './language/index.js';
 
 /** The stack of what runs it is full; calls are checked not to be circular, so this is a chain of thousands. */
@@ -75,7 +75,7 @@ export class Program {
       else if (error instanceof RangeError) this.stopped = { line: 1, column: 1, message: TOO_DEEP, scan: this.scans };
       else throw error;
     } finally {
-      this.steps += STEPS - machine.left;
+      this.steps += machine.steps - machine.left;
     }
   }
 
@@ -146,17 +146,17 @@ export class Program {
 }
 
 /**
- * Reads, checks and compiles a text with one program. `outer` are variables that it has without declaring them; `longest` how many characters
- * it may have, which only what was made here goes beyond.
+ * Reads, checks and compiles a text with one program. `outer` are variables that it has without declaring them; `bounds` how large
+ * it may be.
  */
 export function compileProgram(
   text: string,
   outer: readonly OuterVariable[] = [],
-  longest = LONGEST_PROGRAM,
+  bounds: Bounds = written,
 ): { program: Program; problems: [] } | { program: null; problems: ProgramProblem[] } {
-  const { source, problems } = parse(text, longest);
+  const { source, problems } = parse(text, bounds.characters);
   if (!source) return { program: null, problems };
-  const world = new World(new Machine());
+  const world = new World(new Machine(bounds.steps), bounds);
   let compiled: Compiled | null;
   try {
     compiled = compileSource(source, outer, world);

@@ -38,8 +38,6 @@ import {
 import { constantOf, wholeConstant } from './expressions.js';
 import { sequence } from './statements.js';
 
-/** Elements that all variables of a program have together. */
-const MOST = 100_000;
 const LONGEST_TEXT = 1024;
 
 /** The program of a text, once all that it declares is known. */
@@ -115,13 +113,13 @@ function compileProgram(source: Source, world: World): Compiled | null {
     (sum, { type }) => sum + sizeOf(type),
     0,
   );
-  if (size > MOST) mistake(unit.name.at, tooMany(size));
+  if (size > world.bounds.elements) mistake(unit.name.at, tooMany(size, world.bounds.elements));
   const run = bodyOf(unit, scope);
   return { name: unit.name.text, variables: scope.variables, make: maker(scope), run };
 }
 
-function tooMany(size: number): string {
-  return `All variables together have ${size.toLocaleString('en')} elements; a program holds at most ${MOST.toLocaleString('en')}.`;
+function tooMany(size: number, most: number): string {
+  return `All variables together have ${size.toLocaleString('en')} elements; a program holds at most ${most.toLocaleString('en')}.`;
 }
 
 function maker(scope: Scope): () => unknown[] {
@@ -194,8 +192,9 @@ function typeOf(text: TypeText, scope: Scope, name: string, before: (name: Name)
         if (low > high) mistake(bound.low.at, `${low} to ${high} is empty.`);
         const array: Type = { kind: 'array', low, high, of: inner };
         const size = countOf(array);
-        if (size > MOST)
-          mistake(text.at, `This array has ${size.toLocaleString('en')} elements; a program holds at most ${MOST.toLocaleString('en')}.`);
+        const most = scope.world.bounds.elements;
+        if (size > most)
+          mistake(text.at, `This array has ${size.toLocaleString('en')} elements; a program holds at most ${most.toLocaleString('en')}.`);
         return array;
       }, of);
     }
@@ -262,7 +261,7 @@ function beginning(initial: Initial, type: Type, scope: Scope): () => unknown {
       const firsts = initial.items.flatMap(({ times, value }) => {
         const first = beginning(value, type.of, scope);
         const count = times ? wholeConstant(times, scope) : 1;
-        if (count < 0 || count > MOST) mistake(initial.at, `An element stands here ${count} times.`);
+        if (count < 0 || count > scope.world.bounds.elements) mistake(initial.at, `An element stands here ${count} times.`);
         return Array.from({ length: count }, () => first);
       });
       const size = type.high - type.low + 1;
@@ -309,7 +308,9 @@ function declareVariables(blocks: readonly VariableBlock[], scope: Scope, into: 
     for (const declaration of block.variables) {
       tell(world, () => {
         const type = typeOf(declaration.type, scope, 'this');
-        const first = firstFor(declaration, type, scope);
+        // What lies elsewhere has nothing here.
+        const isElsewhere = block.section === 'VAR_EXTERNAL' || block.section === 'VAR_IN_OUT';
+        const first = isElsewhere ? () => null : firstFor(declaration, type, scope);
         for (const { text, at } of declaration.names) {
           if (scope.has(text)) mistake(at, `There is a variable ${text} already.`);
           if (block.section === 'VAR_EXTERNAL') checkExternal({ text, at }, type, world);
@@ -317,7 +318,8 @@ function declareVariables(blocks: readonly VariableBlock[], scope: Scope, into: 
           const { section, isConstant, isRetained } = block;
           scope.add({ name: text, type, section, isConstant, isRetained, place: declaration.place, first, isShown });
           if (isConstant && type.kind !== 'array' && type.kind !== 'struct' && type.kind !== 'block') scope.setConstant(text, first());
-          if (into.length > 5000) mistake(at, 'There are more than 5,000 variables.');
+          if (into.length > world.bounds.variables)
+            mistake(at, `There are more than ${world.bounds.variables.toLocaleString('en')} variables.`);
         }
       });
     }

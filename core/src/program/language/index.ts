@@ -1,5 +1,6 @@
 export * from './ast.js';
 export * from './block.js';
+export * from './bounds.js';
 export * from './code.js';
 export * from './literals.js';
 export * from './machine.js';

@@ -29,16 +29,20 @@ export class Machine {
   left = 0;
   outside: Outside = quiet;
 
+  /** `steps`: how many one scan may take. */
+  constructor(readonly steps = STEPS) {}
+
   begin(ms: number, outside: Outside = quiet): void {
     this.scanMs = ms;
     this.nowMs += ms;
-    this.left = STEPS;
+    this.left = this.steps;
     this.outside = outside;
   }
 
   /** Takes so many steps, or stops the program where it is. */
   spend(steps: number, at: At): void {
     this.left -= steps;
-    if (this.left < 0) throw new Stopped(`It does more than ${STEPS.toLocaleString('en')} steps in one scan and was stopped here.`, at);
+    if (this.left < 0)
+      throw new Stopped(`It does more than ${this.steps.toLocaleString('en')} steps in one scan and was stopped here.`, at);
   }
 }

@@ -1,4 +1,5 @@
 import type { Name } from './ast.js';
+import { type Bounds, written } from './bounds.js';
 import type { BlockType, Variable } from './block.js';
 import type { Machine } from './machine.js';
 import { mistake, type ProgramProblem } from './problem.js';
@@ -39,7 +40,10 @@ export class World {
   /** Who calls whom, by which it is seen that none calls itself. */
   readonly calls = new Map<string, { callee: string; at: ProgramProblem }[]>();
 
-  constructor(readonly machine: Machine) {}
+  constructor(
+    readonly machine: Machine,
+    readonly bounds: Bounds = written,
+  ) {}
 
   /** Which type a name stands for. */
   typeNamed({ text, at }: Name): Type {

@@ -83,7 +83,9 @@ export function firstOf(type: Type): () => unknown {
 }
 
 /** Elements that a value of a type consists of; for once all blocks are declared. */
-export const sizeOf = sizer(({ block }) => block.variables.reduce((sum, variable) => sum + sizeOf(variable.type), 1));
+export const sizeOf = sizer(({ block }) =>
+  block.variables.reduce((sum, { section, type }) => sum + (section === 'VAR_EXTERNAL' || section === 'VAR_IN_OUT' ? 1 : sizeOf(type)), 1),
+);
 
 /** The same, where a block counts as one, so that it may be asked before blocks are declared. */
 export const countOf = sizer(() => 1);
