@@ -35,6 +35,31 @@ describe('The handover, in a browser', () => {
     ]);
   });
 
+  it('shows the program of a controller part by part, makes it portable by keyboard alone, and gives it away', async () => {
+    await on.page.open('/handover?view=program');
+    await on.page.says('.cm-content', 'What Kiln controller carries', 20_000);
+    await on.page.choose('part', 'Interface');
+    await on.page.says('.cm-content', 'FUNCTION_BLOCK Transaction');
+    const portable = await on.page.shows('mat-checkbox[name=portable] input');
+    await on.browser.driver.executeScript('arguments[0].focus()', portable);
+    await on.page.press(Key.SPACE);
+    await on.page.press(Key.TAB);
+    await on.page.retype('input[name=scan-ms]', '1');
+    await on.page.press(Key.ENTER);
+    await on.page.says('mat-error', 'At least 5 ms.');
+    await on.page.retype('input[name=scan-ms]', '20');
+    await on.page.press(Key.ENTER);
+    await on.page.says('.about', 'portable');
+    const { document } = (await (await fetch(api(''))).json()) as { document: ProjectDocument };
+    const kiln = document.devices.find(({ name }) => name === 'Kiln controller')!;
+    const text = await (await fetch(api(`/devices/${kiln.id}/program?format=st`))).text();
+    expect(text).toContain('FUNCTION RealOfBits : REAL');
+    expect(text).not.toContain('LREAL');
+    const xml = await (await fetch(api(`/devices/${kiln.id}/program?format=xml`))).text();
+    expect(xml).toContain('<Program name="Kiln_controllerExchange">');
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
   it('names a revision, says what is otherwise and what that means, and goes back to it', async () => {
     const { document, revision } = (await (await fetch(api(''))).json()) as { document: ProjectDocument; revision: number };
     const round = document.rounds.find(({ name }) => name === 'Kiln, fast')!;

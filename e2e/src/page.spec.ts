@@ -43,6 +43,7 @@ describe('The page, in a browser', () => {
       '/trace',
       '/handover',
       '/handover?view=variables',
+      '/handover?view=program',
       '/handover?view=losses',
       '/handover?view=revisions',
     ]) {

@@ -33,6 +33,19 @@ describe('Proofs and errands, in a browser', () => {
     expect(await on.browser.complaints()).toEqual([]);
   }, 120_000);
 
+  it('proves by the programs of the controllers what they carry', async () => {
+    await on.page.open('/bench?view=proofs');
+    await on.page.choose('only-device', 'Exhaust damper');
+    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
+    await (await on.page.shows('mat-checkbox[name=by-programs] input')).click();
+    await (await on.page.shows('button[name=prove-some]')).click();
+    await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
+    await on.page.says('pe-proofs-view tbody', 'By the program of Kiln controller, a scan each 10 ms.');
+    const states = await on.browser.driver.findElements(By.css("pe-proofs-view td[data-cell='state']"));
+    expect(new Set(await Promise.all(states.map((state) => state.getText())))).toEqual(new Set(['✓ proved']));
+    expect(await on.browser.complaints()).toEqual([]);
+  }, 120_000);
+
   it('runs an errand with its steps and times, and keeps what was typed where it cannot be saved', async () => {
     await on.page.open('/bench?view=errands');
     await (await on.page.shows('button[name=run-errand]')).click();

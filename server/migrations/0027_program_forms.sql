@@ -1,7 +1,7 @@
 -- How lists are made says too how programs are: in which form, at which pace, and which parts of them.
 CREATE FUNCTION pg_temp.with_form(body jsonb) RETURNS jsonb LANGUAGE sql IMMUTABLE AS $body$
 	SELECT CASE WHEN body IS NULL OR jsonb_typeof(body) = 'null' THEN body
-		ELSE '{"portable": false, "scanMs": 20, "parts": ["variables", "types", "values", "exchange", "interface", "program"]}'::jsonb || body END
+		ELSE '{"portable": false, "scanMs": 10, "parts": ["variables", "types", "values", "exchange", "interface", "program"]}'::jsonb || body END
 $body$;
 --> statement-breakpoint
 UPDATE "list_profiles" SET "body" = pg_temp.with_form("body");

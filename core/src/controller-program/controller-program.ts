@@ -209,6 +209,13 @@ function validLines(model: CarrierModel, routes: readonly RouteText[], dialect: 
   });
 }
 
+const transactionCall = [
+  '§transactions[§c](',
+  '  channel := §c, execute := §channels[§c].execute, unit := §channels[§c].unit, code := §channels[§c].code,',
+  '  start := §channels[§c].start, count := §channels[§c].count, area := §wires[§c]',
+  ');',
+];
+
 function channelLines(model: CarrierModel, read: CarrierModel['stations'], written: CarrierModel['stations']): string[] {
   const { channels, requests, stations } = model;
   const { afterTries, firstMs, factor, maxMs } = runnerBackOff;
@@ -254,12 +261,12 @@ function channelLines(model: CarrierModel, read: CarrierModel['stations'], writt
     '      §channels[§c].busyMs := 0;',
     '      IF §channels[§c].finished THEN §channels[§c].request := 0; END_IF; (* Nothing is ready to go. *)',
     '    END_IF;',
+    '  ELSIF (§channels[§c].request > 0) AND NOT §channels[§c].execute THEN (* The next one of a request, or the same once more. *)',
+    '    §channels[§c].execute := TRUE;',
+    '    §channels[§c].busyMs := 0;',
     '  END_IF;',
     '',
-    '  §transactions[§c](',
-    '    channel := §c, execute := §channels[§c].execute, unit := §channels[§c].unit, code := §channels[§c].code,',
-    '    start := §channels[§c].start, count := §channels[§c].count, area := §wires[§c]',
-    '  );',
+    ...transactionCall.map((line) => `  ${line}`),
     '  IF §channels[§c].request > 0 THEN',
     '    §r := §channels[§c].request;',
     '    §channels[§c].busyMs := §channels[§c].busyMs + §elapsedMs;',
@@ -308,10 +315,11 @@ function channelLines(model: CarrierModel, read: CarrierModel['stations'], writt
     '        IF §requests[§r].follows THEN §requests[§r].waitMs := §requests[§r].periodMs; END_IF;',
     '        §channels[§c].request := 0;',
     '      END_IF;',
-    '    ELSIF NOT §channels[§c].execute AND NOT §transactions[§c].done AND NOT §transactions[§c].error THEN',
-    '      §channels[§c].execute := TRUE; (* The next one, or the same once more. *)',
-    '      §channels[§c].busyMs := 0;',
     '    END_IF;',
+    '  END_IF;',
+    '  (* The block sees the end of a transaction in the same scan, so that the next may begin in the next one. *)',
+    '  IF NOT §channels[§c].execute AND (§transactions[§c].done OR §transactions[§c].error) THEN',
+    ...transactionCall.map((line) => `    ${line}`),
     '  END_IF;',
     'END_FOR;',
   ].map((line) => (line ? `  ${line}` : line));

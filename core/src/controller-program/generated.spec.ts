@@ -125,7 +125,7 @@ const CALCULATES = new Set<string>(stepKinds.filter((kind) => kind !== 'swap'));
 
 /**
  * How far what arrives may be from what the route says: it is reckoned with into floating point, where a route keeps 15 digits and a program
- * 16, so that the last bit may be another; or all in single precision. Null: not at all.
+ * 16, so that the last bit may be another, or a half be rounded the other way; or all in single precision. Null: not at all.
  */
 function mayDiffer(
   { source, destination, route }: { source: Point; destination: Point; route: Route },
@@ -135,7 +135,9 @@ function mayDiffer(
     route.carry === 'value' &&
     (source.scale !== null || destination.scale !== null || route.transforms.some(({ kind }) => CALCULATES.has(kind)));
   if (!calculates || destination.type === 'string') return null;
-  if (!isSingle && !destination.type.startsWith('float')) return null;
+  // Ranges with an offset cancel digits, by which a half may become less: the one keeps 15 of them, the other 16.
+  const cancels = source.scale !== null && destination.scale !== null && 'raw' in source.scale && 'raw' in destination.scale;
+  if (!isSingle && !destination.type.startsWith('float')) return cancels ? () => 1 : null;
   if (!isSingle && destination.type === 'float32') return (value) => 1.2e-7 * Math.abs(value);
   return isSingle ? (value) => 1e-4 * Math.abs(value) + 1 : (value) => 1e-13 * Math.abs(value);
 }

@@ -46,7 +46,7 @@ export const standardProfile: Omit<ListProfile, 'id' | 'projectId' | 'deviceIds'
   ...{ maxLength: 40, allow: 'A-Za-z0-9_', case: 'as-is', reserved: [], prefix: '', byDevice: false },
   columns: ['name', 'address', 'type', 'initial', 'retain', 'comment'],
   ...{ separator: ';', head: true, encoding: 'utf-8', byteOrderMark: true },
-  ...{ portable: false, scanMs: 20, parts: programParts.map(({ part }) => part) },
+  ...{ portable: false, scanMs: 10, parts: programParts.map(({ part }) => part) },
 };
 type Rules = Pick<ListProfile, 'maxLength' | 'allow' | 'case' | 'reserved' | 'prefix' | 'byDevice'>;
 

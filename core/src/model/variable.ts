@@ -85,7 +85,7 @@ export const ListProfile = z
       .int('A whole number of milliseconds.')
       .min(5, 'At least 5 ms.')
       .max(1000, 'At most a second.')
-      .default(20)
+      .default(10)
       .describe('How long a scan of the program takes where it is proved'),
     parts: z
       .array(ProgramPart)

@@ -475,6 +475,28 @@ describe('the bench', () => {
     expect((await bench<BenchState>('GET', '')).body.running).toBeFalse();
   });
 
+  it('runs programs of controllers on stand-ins only, and says by whose program a proof was', async () => {
+    await keepRoutes('Kiln state');
+    const prove = async (body: object) => {
+      const response = await fetch(`http://127.0.0.1:${service.port}/api/projects/${projectId}/prove/routes`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ routeIds: null, withLoss: false, byPrograms: true, ...body }),
+      });
+      return JSON.parse((await response.text()).trim().split('\n').at(-1)!) as { kind: string; sentence: string };
+    };
+    expect(await prove({ on: 'real' })).toEqual({
+      kind: 'failed',
+      sentence: 'Programs run in the place of stand-ins; on the real plant the controllers have their own.',
+    });
+    expect((await prove({})).kind).toBe('done');
+    const { body } = await ask<{ sentence: string }[]>('GET', `projects/${projectId}/proofs`);
+    expect(body.map(({ sentence }) => sentence)).toEqual([
+      'No stand-ins were started with this server. By the program of Kiln controller, a scan each 10 ms.',
+    ]);
+    expect((await bench<BenchState>('GET', '')).body.running).toBeFalse();
+  });
+
   it('proves on the plant itself what a person moves there, and passes a route over', async () => {
     await keepRoutes('Steep water temperature', 'Batch number');
     const [water, batch] = ['Steep water temperature', 'Batch number'].map((name) => demo.routes.find((row) => row.name === name)!);

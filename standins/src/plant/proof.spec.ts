@@ -85,7 +85,7 @@ async function prove(
     close: () => undefined,
   };
   const runs = byPrograms
-    ? controllersOf(document).map((one) => new CarrierRun(document, plan, one, way, { portable: false, scanMs: 20 }))
+    ? controllersOf(document).map((one) => new CarrierRun(document, plan, one, way, { portable: false, scanMs: 10 }))
     : [];
   const carrying = runs.filter(({ problem }) => problem === null);
   const carriers = new Set(carrying.map(({ prepared }) => prepared.made!.controller.id));

@@ -61,11 +61,11 @@ export class RouteProofs {
     this.loads.next();
   }
 
-  /** Proves these routes, or all; what goes on already goes on. */
-  start(routeIds: readonly string[] | null, withLoss: boolean): void {
+  /** Proves these routes, or all; what goes on already goes on. `byPrograms`: through the programs of the controllers that carry them. */
+  start(routeIds: readonly string[] | null, withLoss: boolean, byPrograms = false): void {
     if (this.run.value) return;
     this.tell({ problem: null, tookMs: null });
-    const asked = { routeIds, withLoss, on: this.live.bench.on };
+    const asked = { routeIds, withLoss, on: this.live.bench.on, byPrograms };
     const run = this.api.stream<ProofEvent>(`projects/${this.projectId()}/prove/routes`, asked).subscribe({
       next: (event) => this.take(event),
       error: (error: unknown) => {

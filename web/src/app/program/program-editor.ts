@@ -6,6 +6,7 @@ import { EditorState } from '@codemirror/state';
 import { EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
 import {
   afterNextRender,
+  booleanAttribute,
   ChangeDetectionStrategy,
   Component,
   CSP_NONCE,
@@ -40,6 +41,8 @@ export class ProgramEditor implements ControlValueAccessor {
   readonly known = input<readonly Known[]>([]);
   readonly problems = input<readonly ProgramProblem[]>([]);
   readonly values = input<Values>(null);
+  /** It is shown, and not to be changed. */
+  readonly isFixed = input(false, { transform: booleanAttribute });
 
   private readonly nonce = inject(CSP_NONCE);
   private view: EditorView | null = null;
@@ -108,6 +111,7 @@ export class ProgramEditor implements ControlValueAccessor {
         besideLines,
         ...(this.nonce ? [EditorView.cspNonce.of(this.nonce)] : []),
         structuredText(() => this.known()),
+        EditorState.readOnly.of(this.isFixed()),
         keymap.of([...closeBracketsKeymap, ...defaultKeymap, ...historyKeymap, ...completionKeymap, ...lintKeymap]),
         EditorView.contentAttributes.of({ 'aria-label': this.label(), spellcheck: 'false', tabindex: '0' }),
         EditorView.domEventHandlers({ beforeinput: replaceChosen }),

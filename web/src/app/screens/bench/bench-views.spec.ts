@@ -110,7 +110,7 @@ describe('ProofsView', () => {
     const stop = spyOn(proofs, 'stop');
     pick(view, 'only-state', 'proved');
     pageOf(view).querySelector<HTMLButtonElement>('button[name=prove-some]')!.click();
-    expect(start.calls.mostRecent().args).toEqual([[route.id], true]);
+    expect(start.calls.mostRecent().args).toEqual([[route.id], true, false]);
     pick(view, 'only-state', 'never');
     const [first, second] = pageOf(view).querySelectorAll<HTMLElement>('tbody tr');
     first!.dispatchEvent(new KeyboardEvent('keydown', { key: ' ', cancelable: true }));
@@ -118,7 +118,7 @@ describe('ProofsView', () => {
     view.detectChanges();
     expect(second!.getAttribute('aria-selected')).toBe('true');
     pageOf(view).querySelector<HTMLButtonElement>('button[name=prove-some]')!.click();
-    expect(start.calls.mostRecent().args).toEqual([[first!.dataset['id']!], true]);
+    expect(start.calls.mostRecent().args).toEqual([[first!.dataset['id']!], true, false]);
     Object.assign(proofs, { isRunning$: of(true) });
     const running = on.show(ProofsView);
     pageOf(running).querySelector<HTMLButtonElement>('button[name=stop-proof]')!.click();

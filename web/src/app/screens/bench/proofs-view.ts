@@ -49,7 +49,7 @@ export class ProofsView {
   private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'points');
   private readonly proving = inject(RouteProofs);
   protected readonly proofs = atEdge(this.proving, 'ask', 'progress', 'problem', 'tookMs', 'isRunning', 'kept', 'states');
-  private readonly live = atEdge(inject(Live), 'onRealPlant');
+  protected readonly live = atEdge(inject(Live), 'onRealPlant');
 
   protected readonly stateOptions: Option<ProofState | ''>[] = [
     { value: '', text: 'all states' },
@@ -57,6 +57,7 @@ export class ProofsView {
   ];
   protected readonly deviceOptions = computed(() => named(this.devices()));
   protected readonly withLoss = signal(true);
+  protected readonly byPrograms = signal(false);
   protected readonly only = signal<ProofState | ''>('');
   protected readonly deviceId = signal('');
   protected readonly chosenId = signal<string | null>(null);
@@ -173,14 +174,14 @@ export class ProofsView {
   }
 
   protected proveAll(): void {
-    this.proving.start(null, this.withLoss());
+    this.proving.start(null, this.withLoss(), this.byPrograms());
   }
 
   /** The routes that are ticked, or else those that are shown. */
   protected proveSome(): void {
     const ticked = this.ticked();
     const shown = this.rows().map(({ route }) => route.id);
-    this.proving.start(ticked.size ? [...ticked] : shown, this.withLoss());
+    this.proving.start(ticked.size ? [...ticked] : shown, this.withLoss(), this.byPrograms());
   }
 
   protected stop(): void {

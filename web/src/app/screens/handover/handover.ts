@@ -1,5 +1,5 @@
 import { NgComponentOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatTabsModule } from '@angular/material/tabs';
 import { Router } from '@angular/router';
@@ -11,6 +11,7 @@ import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { Choose } from '../../parts/choose';
 import { named } from '../../parts/named';
+import type { WithText } from './kind';
 import { kinds } from './list';
 
 /** What is left behind when the work is done: sheets and lists, each of a kind and of a device, on the screen, as files and on paper. */
@@ -28,6 +29,7 @@ export class HandoverScreen {
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly formats = atEdge(inject(Documents), 'menus').menus;
+  private readonly outlet = viewChild(NgComponentOutlet);
   /** The kind of document and what it is of, from the address. */
   readonly view = input<string>();
   readonly of = input<string>();
@@ -59,8 +61,12 @@ export class HandoverScreen {
     void this.router.navigate([], { queryParams: { view, of: of ?? null }, replaceUrl: true });
   }
 
-  /** The table for the clipboard, cells apart by tabs, as spreadsheets take it. */
+  /** The table for the clipboard, cells apart by tabs, as spreadsheets take it; or the text that its view has. */
   protected async copy(): Promise<void> {
+    if (this.kind().copies === 'text') {
+      await navigator.clipboard.writeText((this.outlet()!.componentInstance as WithText).copied());
+      return this.editor.say('Copied');
+    }
     const table = this.element.nativeElement.querySelector('table');
     const rows = [...(table?.rows ?? [])].map((row) => [...row.cells].map((cell) => cell.innerText.replace(/\s+/g, ' ').trim()).join('\t'));
     await navigator.clipboard.writeText(rows.join('\n'));

@@ -9,6 +9,11 @@ export interface Subject {
   name: string;
 }
 
+/** A view whose text can be copied. */
+export interface WithText {
+  copied(): string;
+}
+
 /** A kind of document that is handed over. */
 export interface HandoverKind {
   key: string;
@@ -17,6 +22,8 @@ export interface HandoverKind {
   menu: keyof DocumentMenus | null;
   /** Shows one of them; its input `of` is the id of what it is of. */
   component: Type<unknown>;
+  /** What goes to the clipboard: the first table of the view, or the text that it says. */
+  copies: 'table' | 'text';
   /** Of what there is one. */
   subjects(document: ProjectDocument, plan: Plan): Subject[];
   /** Where the server writes it, below the project. */

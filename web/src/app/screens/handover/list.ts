@@ -1,8 +1,9 @@
 import { losses } from './losses';
 import { mapping } from './mapping';
+import { program } from './program';
 import { requests } from './requests';
 import { revisions } from './revisions';
 import { variables } from './variables';
 
 /** The documents that are handed over, in the order of their tabs. A new one is a file of its own and its name here. */
-export const kinds = [requests, mapping, variables, losses, revisions] as const;
+export const kinds = [requests, mapping, variables, program, losses, revisions] as const;

@@ -7,6 +7,7 @@ export const losses = defineKind({
   label: 'What is lost when',
   menu: 'losses',
   component: LossesView,
+  copies: 'table',
   subjects: ({ project: { id, name } }) => [{ id, name }],
   path: () => 'losses',
   about: () => 'reckoned from loss rules, watchdogs and what passes on to what',

@@ -7,6 +7,7 @@ export const mapping = defineKind({
   label: 'Mapping',
   menu: 'mapping',
   component: MappingView,
+  copies: 'table',
   subjects: ({ devices }) => devices.filter(({ kind, image }) => kind === 'converter' && image),
   path: (id) => `devices/${id}/mapping`,
   about: () => 'mapping sheet',

@@ -8,6 +8,7 @@ export const requests = defineKind({
   label: 'Requests',
   menu: 'sheet',
   component: RequestsView,
+  copies: 'table',
   subjects: (document, plan) =>
     requestSheets(document, plan).map(({ carrierId, carrier }) => ({ id: carrierId ?? 'plain-envoy', name: carrier })),
   path: (id) => `sheets/${id}`,

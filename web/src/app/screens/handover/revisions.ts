@@ -7,6 +7,7 @@ export const revisions = defineKind({
   label: 'Revisions',
   menu: null,
   component: RevisionsView,
+  copies: 'table',
   subjects: ({ project: { id, name } }) => [{ id, name }],
   path: () => '',
   about: () => 'what was changed, by whom, and what it means',

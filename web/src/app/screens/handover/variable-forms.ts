@@ -41,8 +41,11 @@ export function profileGroup(profile: Profile) {
 }
 export type TypedProfile = ReturnType<ReturnType<typeof profileGroup>['getRawValue']>;
 
+/** What of a profile is not typed here. */
+export type KeptOfProfile = Pick<ListProfile, 'id' | 'projectId' | 'deviceIds' | 'portable' | 'scanMs' | 'parts'>;
+
 /** What was typed, as the schema is asked about it. */
-export function profileOfTyped(typed: TypedProfile, kept: Pick<ListProfile, 'id' | 'projectId' | 'deviceIds'>): unknown {
+export function profileOfTyped(typed: TypedProfile, kept: KeptOfProfile): unknown {
   return {
     ...{ ...kept, ...typed },
     name: typed.name.trim(),

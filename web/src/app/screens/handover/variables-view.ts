@@ -15,6 +15,7 @@ import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
 import {
+  type KeptOfProfile,
   profileGroup,
   profileIssueAt,
   profileOfTyped,
@@ -224,10 +225,12 @@ export class VariablesView {
     return 'id' in current ? current.id : STANDARD;
   }
 
-  private kept(): Pick<ListProfile, 'id' | 'projectId' | 'deviceIds'> {
+  private kept(): KeptOfProfile {
     const { projectId } = this.controller();
     const known = this.profiles().find(({ id }) => id === this.chosenProfile());
-    return known ? { id: known.id, projectId, deviceIds: known.deviceIds } : { id: this.fresh(), projectId, deviceIds: [this.of()] };
+    const { portable, scanMs, parts } = known ?? standardProfile;
+    const whose = known ? { id: known.id, deviceIds: known.deviceIds } : { id: this.fresh(), deviceIds: [this.of()] };
+    return { ...whose, projectId, portable, scanMs, parts };
   }
 
   private keptVariable(): Pick<Variable, 'id' | 'projectId' | 'pointId'> {

@@ -8,6 +8,7 @@ export const variables = defineKind({
   label: 'Variables',
   menu: 'variables',
   component: VariablesView,
+  copies: 'table',
   subjects: (document) => {
     const owners = new Set(document.points.map(({ deviceId }) => deviceId));
     return controllersOf(document).filter(({ id }) => owners.has(id));
