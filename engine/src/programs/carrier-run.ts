@@ -12,6 +12,9 @@ import { inBackground } from '../background/index.js';
 /** What the interface block says of how a transaction failed, beside exception codes. */
 const RESULTS: Readonly<Record<FailureGroup, number>> = { refused: 257, 'no answer': 256, late: 256, damaged: 257, 'not connected': 258 };
 
+/** How often the registers of the stand-in are taken and given. */
+const REFRESH_MS = 50;
+
 /**
  * The program of a controller as it is handed over, run scan by scan in the place of its stand-in: its variables are the registers of that
  * stand-in, and its transactions go out by `way`, each tried once, as the program itself asks again.
@@ -23,6 +26,7 @@ export class CarrierRun {
   asked = 0;
   private timer: NodeJS.Timeout | null = null;
   private lastMs: number | null = null;
+  private refreshedMs: number | null = null;
   private refreshing = false;
   private writing = false;
   private readonly reads: { pointIds: { id: string; at: number; width: number; point: Point }[]; read: Omit<HandWrite, 'masks'> }[];
@@ -85,13 +89,18 @@ export class CarrierRun {
     const now = performance.now();
     const elapsed = this.lastMs === null ? 0 : now - this.lastMs;
     this.lastMs = now;
-    if (!this.refreshing) inBackground(this.refresh());
+    // The stand-in has more to do than to be asked for its own registers.
+    const isTurn = this.refreshedMs === null || now - this.refreshedMs >= REFRESH_MS;
+    if (isTurn && !this.refreshing) {
+      this.refreshedMs = now;
+      inBackground(this.refresh());
+    }
     for (const asked of this.prepared.scan(elapsed)) {
       this.asked += 1;
       inBackground(this.transact(asked));
     }
     this.scans += 1;
-    if (!this.writing) inBackground(this.put());
+    if (isTurn && !this.writing) inBackground(this.put());
   }
 
   /** Takes the variables of the controller that its program only reads from where its stand-in has them. */
