@@ -35,7 +35,7 @@ describe('Proofs and errands, in a browser', () => {
 
   it('proves by the programs of the controllers what they carry', async () => {
     await on.page.open('/bench?view=proofs');
-    await on.page.choose('only-device', 'Exhaust damper');
+    await on.page.choose('only-device', 'Burner control');
     await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
     await (await on.page.shows('mat-checkbox[name=by-programs] input')).click();
     await (await on.page.shows('button[name=prove-some]')).click();
