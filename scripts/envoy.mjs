@@ -24,6 +24,8 @@ const help = `./envoy COMMAND
   reckon NAME       one calculation: JSON in on standard input, JSON out
       --list                every calculation with its input and output
   compile FILE      the plan and the findings of an exported project
+  handover FILE     everything that is handed over of an exported project, as files; without a database
+      --to DIR              the folder where they go
 `;
 
 const options = {
@@ -39,6 +41,7 @@ const options = {
   data: { type: 'string', default: '.data' },
   only: { type: 'string', multiple: true },
   list: { type: 'boolean' },
+  to: { type: 'string' },
   help: { type: 'boolean', short: 'h' },
 };
 
@@ -66,6 +69,8 @@ if (values.help || !command) {
   await (await import('./play.mjs')).playCommand(rest[0], values);
 } else if (command === 'reckon') {
   await (await import('./reckon.mjs')).reckonCommand(rest[0], values.list ?? false);
+} else if (command === 'handover') {
+  await (await import('./handover.mjs')).handoverCommand(rest[0], values);
 } else if (command === 'compile') {
   await (await import('./reckon.mjs')).compileCommand(rest[0]);
 } else {

@@ -1,4 +1,5 @@
 import { DEMO_ID } from '@plain-envoy/core/model';
+import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -26,6 +27,32 @@ describe('./envoy', () => {
     const missing = await envoy(['compile', '/nowhere/project.json']);
     expect([missing.code, missing.output]).toEqual([2, jasmine.stringContaining('cannot be read') as never]);
   });
+
+  it('writes what is handed over of a project as files, without database or browser', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'envoy-handover-'));
+    const file = join(folder, 'maltings.json');
+    writeFileSync(file, JSON.stringify(fernhollow()));
+    const made = await envoy(['handover', file, '--to', join(folder, 'out')]);
+    expect([made.code, made.output]).toEqual([0, jasmine.stringMatching(/^\d+ files in .*contents\.sha256/) as never]);
+    const sums = readFileSync(join(folder, 'out', 'contents.sha256'), 'utf8')
+      .trim()
+      .split('\n');
+    expect(sums.length).toBeGreaterThan(100);
+    for (const line of sums) {
+      const bytes = readFileSync(join(folder, 'out', line.slice(66)));
+      expect(createHash('sha256').update(bytes).digest('hex')).withContext(line).toBe(line.slice(0, 64));
+    }
+    expect(readFileSync(join(folder, 'out', 'programs', 'Kiln_controller.st'), 'utf8')).toContain('PROGRAM Kiln_controllerExchange');
+    for (const [args, why] of [
+      [[file], '--to DIR'],
+      [[join(folder, 'none.json'), '--to', folder], 'cannot be read'],
+      [[file, '--to', file], 'cannot be written'],
+    ] as const) {
+      const refused = await envoy(['handover', ...args]);
+      expect([refused.code, refused.errors]).toEqual([2, jasmine.stringContaining(why) as never]);
+    }
+    rmSync(folder, { recursive: true, force: true });
+  }, 90_000);
 
   it('plays the stand-ins of a project for others, without page or database, and says who is where', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'envoy-play-'));

@@ -4,10 +4,19 @@ import { controllerProgram } from '@plain-envoy/core/controller-program';
 import { lostWhen, profileFor, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
 import type { Device, ProjectDocument } from '@plain-envoy/core/model';
-import { requestSheets } from '@plain-envoy/core/plan';
+import { type Plan, requestSheets } from '@plain-envoy/core/plan';
 import type { TraceEntry } from '@plain-envoy/core/trace';
 import { refuse } from '../problem/index.js';
 import { type DocumentFile, writeDocument } from './documents/index.js';
+
+/** Plans of projects that several documents are made of, one after the other. */
+const plans = new WeakMap<ProjectDocument, Plan>();
+
+function planOf(document: ProjectDocument): Plan {
+  const plan = plans.get(document) ?? compile(document).plan;
+  plans.set(document, plan);
+  return plan;
+}
 
 /** The register map of a device in one of its formats, in register order. */
 export async function exportMap(document: ProjectDocument, deviceId: string, format: string): Promise<DocumentFile> {
@@ -22,7 +31,7 @@ export async function exportMap(document: ProjectDocument, deviceId: string, for
 /** The request sheet of a carrier (null: Plain Envoy). */
 export async function exportSheet(document: ProjectDocument, carrierId: string | null, format: string): Promise<DocumentFile> {
   const sheet =
-    requestSheets(document, compile(document).plan).find((row) => row.carrierId === carrierId) ??
+    requestSheets(document, planOf(document)).find((row) => row.carrierId === carrierId) ??
     refuse('not-there', 'Nothing is carried by this device.', ['carrierId']);
   return writeDocument('sheet', format, `${stemOf(sheet.carrier) || 'carrier'}-requests`, { sheet });
 }
@@ -51,7 +60,7 @@ export async function exportProgram(document: ProjectDocument, deviceId: string,
   const controller = controllerOf(document, deviceId);
   const profile = profileFor(document, deviceId);
   const program =
-    controllerProgram(document, compile(document).plan, controller, profile) ??
+    controllerProgram(document, planOf(document), controller, profile) ??
     refuse('not-there', 'This controller carries nothing, so it has no program.', ['deviceId']);
   return writeDocument('program', format, `${stemOf(controller.name) || 'controller'}-program`, { program, parts: profile.parts });
 }
@@ -59,12 +68,12 @@ export async function exportProgram(document: ProjectDocument, deviceId: string,
 /** What is lost when a device or a line of the project fails. */
 export async function exportLosses(document: ProjectDocument, format: string): Promise<DocumentFile> {
   const stem = `${stemOf(document.project.name) || 'project'}-losses`;
-  return writeDocument('losses', format, stem, { losses: lostWhen(document, compile(document).plan) });
+  return writeDocument('losses', format, stem, { losses: lostWhen(document, planOf(document)) });
 }
 
 /** The exchanges of a trace: for packet analysers with the plant’s own addresses, for spreadsheets, or as sentences. */
 export async function exportTrace(document: ProjectDocument, records: readonly TraceEntry[], format: string): Promise<DocumentFile> {
-  return writeDocument('trace', format, 'trace', { document, plan: compile(document).plan, records });
+  return writeDocument('trace', format, 'trace', { document, plan: planOf(document), records });
 }
 
 function controllerOf(document: ProjectDocument, deviceId: string): Device {

@@ -3,3 +3,5 @@ export { exportLosses, exportMap, exportMapping, exportProgram, exportSheet, exp
 export { Imports } from './imports.js';
 export { Reader } from './reading/index.js';
 export { peersOf } from './peers.js';
+export { packed } from './pack.js';
+export { csvFile, FORMULA } from './documents/index.js';

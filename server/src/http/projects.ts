@@ -1,11 +1,13 @@
 import { begin, beginnings } from '@plain-envoy/core/beginnings';
 import type { ListedProject, TakeInEvent } from '@plain-envoy/core/feed';
 import { listedKinds, listOf, Project, type ProjectDocument } from '@plain-envoy/core/model';
+import type { ProjectFile } from '@plain-envoy/core/project-file';
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { v7 as newId } from 'uuid';
 import { z } from 'zod';
 import { Reader } from '../files/index.js';
+import { parcelArchive } from '../parcel/index.js';
 import { refuse } from '../problem/index.js';
 import { progressOf } from '../progress/index.js';
 import { bytesOf } from './bytes.js';
@@ -42,12 +44,15 @@ export function addProjects(instance: FastifyInstance, { projects, catalogue, wo
   app.post('/api/projects/file', { bodyLimit: FILE_BYTES }, (request, reply) =>
     streamOnceBegun(reply, takeIn(bytesOf(request), hangUp(reply))),
   );
+  app.get('/api/projects/:id/parcel', { schema: { params: ById } }, async (request, reply) => {
+    const file = await catalogue.file(request.params.id, true);
+    return sendFile(reply, { mediaType: 'application/zip', name: `${stemOf(file)}.zip`, body: await parcelArchive(file) });
+  });
   app.get('/api/projects/:id/file', { schema: { params: ById, querystring: AskFile } }, async (request, reply) => {
     const file = await catalogue.file(request.params.id, request.query.evidence === 'with');
-    const called = file.document.project.name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/[^\x20-\x7e]/g, '_');
     return sendFile(reply, {
       mediaType: 'application/json',
-      name: `${called}.plain-envoy.json`,
+      name: `${stemOf(file)}.plain-envoy.json`,
       body: `${JSON.stringify(file, null, 1)}\n`,
     });
   });
@@ -111,4 +116,9 @@ export function addProjects(instance: FastifyInstance, { projects, catalogue, wo
 
 function rowsOf(document: ProjectDocument): number {
   return listedKinds.reduce((sum, kind) => sum + document[listOf(kind)].length, 0);
+}
+
+/** What a file of a project is called. */
+function stemOf({ document: { project } }: ProjectFile): string {
+  return project.name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/[^\x20-\x7e]/g, '_');
 }

@@ -111,7 +111,7 @@ export class RouteProofs {
       }
       const keep = async (proof: RouteProof): Promise<ProofEvent> => {
         const kept: KeptProof = {
-          ...(programs?.told(proof) ?? doubted(proof, plan, findings)),
+          ...doubted(programs?.told(proof) ?? proof, plan, findings),
           atMs: Date.now(),
           revision,
           fingerprint: fingerprint(plan, proof.routeId),

@@ -1,1 +1,2 @@
 export { type DocumentFile, documentMenus, idsOf, writeDocument } from './list.js';
+export { csvFile, FORMULA } from './spreadsheet.js';

@@ -2,9 +2,7 @@ import { variableCells } from '@plain-envoy/core/handover';
 import { encode } from 'iconv-lite';
 import Papa from 'papaparse';
 import { defineFormat } from './definition.js';
-
-/** What a spreadsheet takes for a formula, which no number is, with what it may begin with. */
-const FORMULA = /^[=@\t\r]|^[+-](?![\d.])/;
+import { FORMULA } from './spreadsheet.js';
 
 /** Text that a spreadsheet would take for a formula stays text. */
 export const variablesCsv = defineFormat({

@@ -57,6 +57,10 @@ export class HandoverScreen {
     return `/api/projects/${this.project.document()!.project.id}/${this.kind().path(this.subject()!.id)}?format=${format}`;
   }
 
+  protected parcel(): string {
+    return `/api/projects/${this.project.document()!.project.id}/parcel`;
+  }
+
   protected show(view: string, of?: string): void {
     void this.router.navigate([], { queryParams: { view, of: of ?? null }, replaceUrl: true });
   }

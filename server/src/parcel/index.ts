@@ -1,0 +1,1 @@
+export { parcelArchive, type ParcelFile, parcelOf, SUMS } from './parcel.js';

@@ -1,0 +1,90 @@
+import { createHash } from 'node:crypto';
+import { fernhollow } from '@plain-envoy/core/demo';
+import { fileOf, type KeptAttachment, type KeptEvidence, type ProjectFile, readProjectFile } from '@plain-envoy/core/project-file';
+import { unzipSync } from 'fflate';
+import { makeDatabase, serve } from '../testing.spec-helper.js';
+import { parcelArchive, parcelOf, SUMS } from './index.js';
+
+const demo = fernhollow();
+const [route] = demo.routes;
+const proof = (state: string, at: string): KeptEvidence => ({
+  ...{ kind: 'proof', of: route!.id, revision: 2, at, by: 'A. Tester' },
+  body: {
+    ...{ routeId: route!.id, state, sentence: '=It arrived.', loss: null, echo: null, on: 'stand-ins', revision: 2 },
+    checks: [{ shows: 'the sign', sent: '-1', expected: '-1', found: '-1', ms: 12 }],
+  },
+});
+const attachment = (name: string): KeptAttachment => ({
+  ...{ deviceId: demo.devices[0]!.id, name, at: '2026-01-02T03:04:05.000Z', by: null },
+  base64: Buffer.from('manual').toString('base64'),
+});
+const text = (files: Awaited<ReturnType<typeof parcelOf>>, path: string) =>
+  Buffer.from(files.find((file) => file.path === path)!.bytes).toString();
+
+describe('A parcel', () => {
+  it('has a file of each kind for whatever there is one of, and the sums of all', async () => {
+    const files = await parcelOf(fileOf(demo, 3, []));
+    const paths = files.map(({ path }) => path);
+    expect(paths).toEqual(
+      jasmine.arrayContaining([
+        ...['project.plain-envoy.json', 'requests/Kiln_controller.xlsx', 'mapping/Text_port.csv', 'variables/Kiln_controller.xml'],
+        ...['programs/Steep_controller.st', 'registers/Plant_meter.td.json', 'what-is-lost-when.csv', SUMS],
+      ]),
+    );
+    expect(new Set(paths.map((path) => path.toLowerCase())).size).toBe(paths.length);
+    expect(paths.some((path) => path.startsWith('evidence/'))).toBeFalse();
+    const sums = new Map(
+      text(files, SUMS)
+        .trim()
+        .split('\n')
+        .map((line) => [line.slice(66), line.slice(0, 64)]),
+    );
+    expect(sums.size).toBe(files.length - 1);
+    for (const { path, bytes } of files)
+      if (path !== SUMS) expect(sums.get(path)).withContext(path).toBe(createHash('sha256').update(bytes).digest('hex'));
+    const back = readProjectFile(text(files, 'project.plain-envoy.json'));
+    expect(back.ok && back.value.document).toEqual(demo);
+  });
+
+  it('is the same, byte for byte, whenever it is made', async () => {
+    const first = await parcelArchive(fileOf(demo, 3, []));
+    jasmine
+      .clock()
+      .install()
+      .mockDate(new Date(2031, 4, 6));
+    const again = parcelArchive(fileOf(fernhollow(), 3, []));
+    jasmine.clock().uninstall();
+    expect((await again).equals(first)).toBeTrue();
+  });
+
+  it('tells apart what is called alike, and stays in its folder whatever things are called', async () => {
+    const names = ['../../etc/passwd', 'North', 'NORTH', '…'];
+    const devices = demo.devices.map((device, index) => ({ ...device, name: names[index] ?? device.name }));
+    const files = await parcelOf(fileOf({ ...demo, devices }, 3, [], [attachment('../up.pdf'), attachment('noext')]));
+    for (const { path } of files) expect(path).toMatch(/^([a-z]+\/)?[A-Za-z0-9_-]+(\.[A-Za-z0-9-]+)*$/);
+    expect(new Set(files.map(({ path }) => path.toLowerCase())).size).toBe(files.length);
+    expect(files.filter(({ path }) => path.startsWith('attached/')).map(({ bytes }) => Buffer.from(bytes).toString())).toEqual([
+      'manual',
+      'manual',
+    ]);
+  });
+
+  it('has the newest proof of each route, value by value, in which no cell is a formula', async () => {
+    const evidence = [proof('failed', '2026-01-01T00:00:00.000Z'), proof('proved', '2026-01-02T00:00:00.000Z')];
+    const csv = text(await parcelOf(fileOf(demo, 3, evidence)), 'evidence/proofs.csv');
+    const [, row] = csv.split('\r\n');
+    expect(row).toBe(`${route!.name},proved,2026-01-02T00:00:00.000Z,2,A. Tester,stand-ins,"'=It arrived.",the sign,-1,-1,-1,12`);
+  });
+
+  it('is the same from the page as from the file of the project', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const path = `http://127.0.0.1:${service.port}/api/projects/${demo.project.id}`;
+    const zipped = Buffer.from(await (await fetch(`${path}/parcel`)).arrayBuffer());
+    const read = readProjectFile(await (await fetch(`${path}/file`)).text()) as { ok: true; value: ProjectFile };
+    expect(zipped.equals(await parcelArchive(read.value))).toBeTrue();
+    expect(Object.keys(unzipSync(zipped)).length).toBeGreaterThan(100);
+    await service.stop();
+    await database.drop();
+  });
+});
