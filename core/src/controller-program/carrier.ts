@@ -4,7 +4,7 @@ import { variableList } from '../handover/index.js';
 import type { Device, Point, ProjectDocument } from '../model/index.js';
 import { nameAll } from '../names/index.js';
 import { codeToWrite, type Endpoint, type Plan, type PlannedRequest, type PlannedRoute } from '../plan/index.js';
-import { variableRules } from '../playing/index.js';
+import { variableRules, variableType } from '../playing/index.js';
 import { typeOf } from '../types/index.js';
 import type { Dialect } from './dialect.js';
 import { plainName } from './marks.js';
@@ -141,7 +141,9 @@ function linkedTo(
 ): CarrierModel['linked'] {
   const own = plan.requests.filter(({ local, carrierId }) => local && carrierId === controller.id);
   const ids = new Set(own.flatMap((request) => request.points.map(({ pointId }) => pointId)));
-  const linked = [...points.values()].filter(({ id, deviceId }) => ids.has(id) && deviceId !== controller.id);
+  const linked = [...points.values()].filter(
+    ({ id, deviceId }) => ids.has(id) && deviceId !== controller.id && variableType(points.get(id)!) !== null,
+  );
   const deviceName = new Map(document.devices.map(({ id, name }) => [id, name]));
   const names = nameAll(
     linked.map(({ deviceId, name }) => `${deviceName.get(deviceId)} ${name}`),

@@ -320,6 +320,13 @@ describe('a program of a controller', () => {
     const made = controllerProgram(plant.project.document, plan, plant.controller, { portable: true })!;
     expect(made.leftOut.map(({ why }) => why)).toEqual(['Wide has 64 bits.']);
     expect(made.routeIds).toEqual([]);
+    const valid = plant.point(plant.meter, 'Is valid', { offset: 40, type: 'uint64' });
+    plant.route(plant.point(plant.meter, 'Plain', { offset: 50 }), plant.point(plant.controller, 'Plain', { offset: 50 }), {
+      loss: { rule: 'invalid', value: null, validId: valid.id, afterMs: 1000, stillMs: null },
+    });
+    const again = compile(plant.project.document).plan;
+    const narrow = controllerProgram(plant.project.document, again, plant.controller, { portable: true })!;
+    expect(narrow.leftOut.map(({ why }) => why)).toEqual(['Wide has 64 bits.', 'Is valid has 64 bits.']);
     expect(new PreparedCarrier(plant.project.document, plan, plant.controller, { portable: true }).problem).toBeNull();
     expect(controllerProgram(plant.project.document, plan, plant.meter, { portable: false })).toBeNull();
     expect(new PreparedCarrier(plant.project.document, plan, plant.meter, { portable: false }).problem).toBe('Meter carries nothing.');

@@ -18,8 +18,8 @@ import { runnerBackOff } from '../schedule/index.js';
 export interface ProgramForm {
   /** Without types of 64 bits, and without a way to take the bits of a REAL. */
   portable: boolean;
-  /** What stands in the interface block; nothing: it has to be filled. */
-  interface?: InterfaceBody;
+  /** What stands in the interface block of so many channels; nothing: it has to be filled. */
+  interface?: (channels: number) => InterfaceBody;
 }
 
 /** The program that carries what a controller has to carry. */
@@ -63,7 +63,9 @@ export function controllerProgram(document: ProjectDocument, plan: Plan, control
     types: [...generalTypes(), '', ...stations.flatMap(({ types }) => spaced(types))],
     values: [...used, ...values],
     exchange: [...watchBlock(), '', ...beatBlock(), '', ...advanceBlock(), '', ...resultText()],
-    interface: transactionBlock(form.interface ?? { outside: [], body: ['; (* Here the block of the package is called. *)'] }),
+    interface: transactionBlock(
+      form.interface?.(model.channels.length) ?? { outside: [], body: ['; (* Here the block of the package is called. *)'] },
+    ),
     program,
   };
   const joined = Object.fromEntries(Object.entries(texts).map(([part, lines]) => [part, `${trimmed(lines).join('\n')}\n`])) as Made;
@@ -90,7 +92,8 @@ function routesOf(model: CarrierModel, dialect: Dialect): { routes: RouteText[];
   const leftOut: ControllerProgram['leftOut'] = [];
   for (const route of model.routes) {
     try {
-      for (const point of [route.source, route.destination, ...route.others]) if (!isThere(point, dialect)) iecOf(point, dialect);
+      for (const point of [route.source, route.destination, ...route.others, ...(route.valid ? [route.valid.point] : [])])
+        if (!isThere(point, dialect)) iecOf(point, dialect);
       routes.push(routeText(route, routes.length + 1, model, dialect));
     } catch (error) {
       if (!(error instanceof NotInProgram)) throw error;
@@ -113,10 +116,12 @@ function programText(model: CarrierModel, routes: readonly RouteText[], dialect:
     `  §requests : ARRAY[1..${count(requests)}] OF §Request; (* with their counters and times, for whoever wants to show them *)`,
     ...read.map((station) => `  §${station.name} : §${station.name}Values;`),
     ...written.map((station) => `  §${station.name}Wanted : §${station.name}Orders;`),
-    ...linked.map(
-      ({ name: variable, point, device }) =>
-        `  ${variable} : ${iecOf(point, dialect)}; (* ${commented(`${point.name} of ${device}, to be connected with its link`)} *)`,
-    ),
+    ...linked
+      .filter(({ point }) => isThere(point, dialect))
+      .map(
+        ({ name: variable, point, device }) =>
+          `  ${variable} : ${iecOf(point, dialect)}; (* ${commented(`${point.name} of ${device}, to be connected with its link`)} *)`,
+      ),
     'END_VAR',
     '',
     `PROGRAM ${name}`,

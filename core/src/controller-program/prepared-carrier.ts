@@ -51,12 +51,11 @@ export class PreparedCarrier {
   private readonly outer = new Map<string, number>();
   private readonly held = new Map<string, Held>();
   private readonly open = new Set<number>();
-  private readonly channels: number = 0;
+  private readonly channels: number;
 
   constructor(document: ProjectDocument, plan: Plan, controller: Device, form: { portable: boolean }) {
-    const first = controllerProgram(document, plan, controller, form);
-    this.channels = Math.max(1, first?.channels.length ?? 0);
-    this.made = first && controllerProgram(document, plan, controller, { ...form, interface: wiring(this.channels) });
+    this.made = controllerProgram(document, plan, controller, { ...form, interface: wiring });
+    this.channels = Math.max(1, this.made?.channels.length ?? 0);
     if (!this.made) {
       this.problem = `${controller.name} carries nothing.`;
       return;
@@ -166,7 +165,7 @@ function each(channels: number, of: Type): Type {
 
 /** What stands in the interface block on the bench. */
 function wiring(channels: number): { outside: string[]; body: string[] } {
-  const array = (type: string) => `ARRAY[1..${channels}] OF ${type}`;
+  const array = (type: string) => `ARRAY[1..${Math.max(1, channels)}] OF ${type}`;
   return {
     outside: [
       'VAR_EXTERNAL',
