@@ -73,6 +73,29 @@ describe('a program of a controller', () => {
     expect([run.words(own, 1), run.words(out, 1)]).toEqual([[12], [12]]);
   });
 
+  it('brings a value again after a substitute stood for it, also one that goes out only when it changes', async () => {
+    const level = plant.point(plant.meter, 'Level', { offset: 3 });
+    const loss = { rule: 'value' as const, value: 77, validId: null, afterMs: 1000, stillMs: null };
+    const own = ['A', 'B', 'C'].map((name, index) => plant.point(plant.controller, name, { offset: 10 * index }));
+    const out = ['D', 'E', 'F'].map((name, index) => plant.point(plant.drive, name, { offset: 10 * index }));
+    for (const to of [own, out]) {
+      plant.route(level, to[0]!, { loss, onlyDifferent: true });
+      plant.route(level, to[1]!, { loss, trigger: { on: 'change', deadband: 5 } });
+      plant.route(level, to[2]!, { loss, transforms: [{ kind: 'deadband', by: 5 }] });
+    }
+    const run = plant.run();
+    run.put(level, [12]);
+    const all = () => [...own, ...out].map((point) => run.words(point, 1)[0]);
+    run.run(800);
+    expect(all()).toEqual([12, 12, 12, 12, 12, 12]);
+    run.silent.add(plant.meter.id);
+    run.run(2500);
+    expect(all()).toEqual([77, 77, 77, 77, 77, 77]);
+    run.silent.clear();
+    run.run(6000);
+    expect(all()).toEqual([12, 12, 12, 12, 12, 12]);
+  });
+
   it('says by a bit whether a value is good, and does not where it is lost, stands still, or is cut off', () => {
     const beat = plant.point(plant.meter, 'Beat', { offset: 3, unit: 's' });
     const own = plant.point(plant.controller, 'Own', { offset: 1, unit: 's' });
