@@ -96,7 +96,10 @@ describe('HandoverScreen', () => {
       return Promise.resolve();
     });
     const links = [...host().querySelectorAll<HTMLAnchorElement>('a[download]')].map((link) => [link.innerText, link.getAttribute('href')]);
-    expect(links).toEqual([['CSV', `/api/projects/${demo.project.id}/sheets/${deviceNamed('Kiln controller').id}?format=csv`]]);
+    expect(links).toEqual([
+      ['CSV', `/api/projects/${demo.project.id}/sheets/${deviceNamed('Kiln controller').id}?format=csv`],
+      ['Parcel', `/api/projects/${demo.project.id}/parcel`],
+    ]);
     host().querySelector<HTMLElement>('button[name=copy]')!.click();
     await Promise.resolve();
     const [head, ...body] = written[0]!.split('\n');
