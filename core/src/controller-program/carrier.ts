@@ -180,11 +180,11 @@ function stationOf(
     goes(route.id, route.destination, route.writeId);
     if (route.valid) goes(route.valid.point.id, route.valid.point, route.valid.writeId);
   }
-  // Behind each stands one that says whether it is ready, under the same name with a word more.
   const wanted = [...written.values()];
   const wantedNames = nameAll(
     wanted.map(({ point }) => point.name),
-    { ...variableRules, maxLength: 30 },
+    // Beside them stands which are ready.
+    { ...variableRules, maxLength: 30, reserved: [...(variableRules.reserved ?? []), 'ready'] },
   );
   return {
     number,

@@ -44,7 +44,7 @@ export class Chain {
       if (iec === 'BOOL') this.say(`§x := SEL(${text}, 0.0, 1.0);`);
       else this.say(`§x := ${iec === real ? text : `${iec}_TO_${real}(${text})`};`);
       // What is no number is not carried: a comparison with it never holds.
-      if (/REAL$/.test(iec)) this.require(`ABS(§x) <= ${real === 'REAL' ? '3.4028235E38' : '1.7976931348623157E308'}`);
+      if (/REAL$/.test(iec)) this.require(`ABS(§x) <= ${dialect.greatest}`);
     }
     this.held = { form: 'number' };
   }

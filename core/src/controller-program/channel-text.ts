@@ -1,5 +1,6 @@
 import { runnerBackOff } from '../schedule/index.js';
 import type { CarrierModel, Station } from './carrier.js';
+import { AREA } from './fixed-text.js';
 
 /** One call of the interface block. */
 const transactionCall = [
@@ -44,7 +45,7 @@ export function channelLines(model: CarrierModel, read: readonly Station[], writ
     '        §requests[§best].missed := §requests[§best].missed + DINT_TO_UDINT(-§requests[§best].waitMs / §requests[§best].periodMs);',
     '        §requests[§best].waitMs := §requests[§best].periodMs - (-§requests[§best].waitMs MOD §requests[§best].periodMs);',
     '      END_IF;',
-    `      FOR §i := 0 TO 124 DO §masks[§c][§i] := 0; END_FOR;`,
+    `      FOR §i := 0 TO ${AREA - 1} DO §masks[§c][§i] := 0; END_FOR;`,
     ...byStation(
       written,
       (name) => `§${name}Put(request := §best, area := §areas[§c], masks := §masks[§c], orders := §${name}Wanted);`,

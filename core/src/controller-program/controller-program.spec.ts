@@ -318,6 +318,18 @@ describe('a program of a controller', () => {
     const own = plant.project.document.points.filter(({ deviceId }) => deviceId === plant.controller.id);
     expect(own.map((point) => run.words(point, 1)[0])).toEqual([1, 2, 3, 4, 5, 6, 7]);
     expect(plant.text()).not.toContain('§');
+    const again = new Plant();
+    const [bits, beside] = [{ bits: [{ bit: 0, name: 'on' }] }, {}].map((fields, index) =>
+      again.point(again.meter, ['Status', 'Status bits'][index]!, { offset: index, ...fields }),
+    ) as [Point, Point];
+    const ready = again.point(again.drive, 'ready', { offset: 3 });
+    again.route(bits, ready);
+    again.route(beside, again.point(again.controller, 'Beside', { offset: 4 }));
+    const other = again.run();
+    other.put(bits, [9]);
+    other.put(beside, [8]);
+    other.run(400);
+    expect([other.words(ready, 1), other.words(again.project.document.points.at(-1)!, 1)]).toEqual([[9], [8]]);
   });
 
   it('has the bits of a word by name, and says in words what a result means', () => {

@@ -1,3 +1,4 @@
+import { withoutEnd } from '../format/index.js';
 import { nameAll } from '../names/index.js';
 import { variableRules } from '../playing/index.js';
 
@@ -22,5 +23,5 @@ export function plainName(name: string): string {
 
 /** Words as they may stand in a comment: nothing in them ends it or begins another. */
 export function commented(text: string): string {
-  return text.replaceAll('(*', '( *').replaceAll('*)', '* )').replaceAll('§', '').replace(/\s+/g, ' ');
+  return withoutEnd(text).replaceAll('§', '').replace(/\s+/g, ' ');
 }

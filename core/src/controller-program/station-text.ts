@@ -22,7 +22,8 @@ export interface StationText {
 export function stationText(station: Station, model: CarrierModel, dialect: Dialect): StationText {
   const read = [...station.members.values()].filter(({ point }) => isThere(point, dialect));
   const wanted = station.wanted.filter(({ point }) => isThere(point, dialect));
-  const named = read.map((row) => ({ ...row, bits: bitsType(station, row.name, row.point) }));
+  const taken = read.flatMap(({ name, readable }) => [name, ...(readable ? [readable] : [])]);
+  const named = read.map((row) => ({ ...row, bits: bitsType(station, taken, row.name, row.point) }));
   const types = [
     ...named.flatMap(({ bits }) => bits?.type ?? []),
     ...(read.length > 0
@@ -118,7 +119,7 @@ interface NamedBits {
 }
 
 /** Bits of a word that have names, as a structure of their own; null where none has. */
-function bitsType(station: Station, member: string, { bits, type, name, length }: Point): NamedBits | null {
+function bitsType(station: Station, taken: readonly string[], member: string, { bits, type, name, length }: Point): NamedBits | null {
   const width = pointWidth({ type, length });
   const inside = bits.filter(({ bit }) => bit < 16 * width);
   if (inside.length === 0 || width > 2 || (typeOf(type).kind !== 'bits' && typeOf(type).kind !== 'whole')) return null;
@@ -130,7 +131,7 @@ function bitsType(station: Station, member: string, { bits, type, name, length }
   const named = inside.map(({ bit }, index) => ({ bit, name: names[index]!.to }));
   return {
     name: own,
-    member: nameAll([`${member}_bits`], { ...variableRules, reserved: [...(variableRules.reserved ?? []), member] })[0]!.to,
+    member: nameAll([`${member}_bits`], { ...variableRules, reserved: [...(variableRules.reserved ?? []), ...taken] })[0]!.to,
     bits: named,
     type: [
       `(* The bits of ${commented(name)} by name. *)`,

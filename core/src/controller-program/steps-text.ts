@@ -47,7 +47,7 @@ const texts: { [Kind in TransformKind]: StepText<Kind> } = {
     if (!formula) throw new NotInProgram(`The formula ${expression} cannot be read.`);
     for (const need of formula.needs) chain.require(need);
     chain.say(`§x := ${formula.text};`);
-    chain.require(`ABS(§x) <= ${chain.dialect.real === 'REAL' ? '3.4028235E38' : '1.7976931348623157E308'}`);
+    chain.require(`ABS(§x) <= ${chain.dialect.greatest}`);
   },
   codes: ({ pairs, otherwise }, chain) => {
     chain.whole();

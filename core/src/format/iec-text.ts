@@ -17,7 +17,7 @@ function declarationOf({ name, address, type, comment, initial }: Variable): str
 }
 
 /** What stands in a comment cannot end it, nor begin another in it. */
-function withoutEnd(comment: string): string {
+export function withoutEnd(comment: string): string {
   return comment.replaceAll('*)', '* )').replaceAll('(*', '( *');
 }
 

@@ -29,7 +29,7 @@ export class CarrierRun {
   private refreshedMs: number | null = null;
   private refreshing = false;
   private writing = false;
-  private readonly reads: { pointIds: { id: string; at: number; width: number; point: Point }[]; read: Omit<HandWrite, 'masks'> }[];
+  private readonly reads: { pointIds: { id: string; at: number; width: number }[]; read: Omit<HandWrite, 'masks'> }[];
   /** What the program gives, by its point: how it is written, and the words that stand there. */
   private readonly given = new Map<string, { write: HandWrite; point: Point; words: readonly number[] | null }>();
 
@@ -41,7 +41,6 @@ export class CarrierRun {
     private readonly form: { portable: boolean; scanMs: number },
   ) {
     this.prepared = new PreparedCarrier(document, plan, controller, form);
-    const points = new Map(document.points.map((point) => [point.id, point]));
     const routes = plan.routes.filter(({ carrierId }) => carrierId === controller.id);
     const targets = new Set(routes.flatMap(({ destination, valid }) => [destination.id, ...(valid ? [valid.point.id] : [])]));
     const held = this.prepared.points;
@@ -53,10 +52,7 @@ export class CarrierRun {
     const local = plan.requests.filter(({ local: isLocal, carrierId, kind }) => isLocal && carrierId === controller.id && kind === 'read');
     this.reads = local.flatMap((request) => {
       const endpoint = plan.endpoints.find(({ id }) => id === request.endpointId);
-      const pointIds = request.points.flatMap(({ pointId, at, width }) => {
-        const point = points.get(pointId);
-        return point && !this.given.has(pointId) ? [{ id: pointId, at, width, point }] : [];
-      });
+      const pointIds = request.points.flatMap(({ pointId, at, width }) => (this.given.has(pointId) ? [] : [{ id: pointId, at, width }]));
       return endpoint && pointIds.length > 0 ? [{ pointIds, read: { request, endpoint } }] : [];
     });
     // What no request of the plan reads, such as the other end of a link, is read by itself.
@@ -64,7 +60,7 @@ export class CarrierRun {
     for (const point of held) {
       if (read.has(point.id) || this.given.has(point.id)) continue;
       const own = compileRead(document, point);
-      if (own.ok) this.reads.push({ pointIds: [{ id: point.id, at: 0, width: pointWidth(point), point }], read: own.value });
+      if (own.ok) this.reads.push({ pointIds: [{ id: point.id, at: 0, width: pointWidth(point) }], read: own.value });
     }
   }
 

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
@@ -7,7 +7,7 @@ import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
 import { profileFor, standardProfile } from '@plain-envoy/core/handover';
 import { isSame, ListProfile, type ProgramPart, programParts } from '@plain-envoy/core/model';
-import { debounceTime, map, merge, of, switchMap } from 'rxjs';
+import { debounceTime, merge, of, switchMap } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { Editor } from '../../data/editor';
 import { Live } from '../../data/live';
@@ -83,17 +83,18 @@ export class ProgramView implements WithText {
     toObservable(this.asked).pipe(
       debounceTime(CALM_MS),
       switchMap((asked) => merge(of(null), this.programs.make(asked))),
-      map((told): ToldProgram | null => told),
     ),
     { initialValue: null },
   );
-  protected readonly isMade = computed(() => this.told() !== null);
   protected readonly whyNot = computed(() => {
     const told = this.told();
     return told && 'problem' in told ? told.problem : '';
   });
   /** The last that was made: it stays while the next is being made. */
-  protected readonly made = signal<ShownProgram | null>(null);
+  protected readonly made = linkedSignal<ToldProgram | null, ShownProgram | null>({
+    source: this.told,
+    computation: (told, before) => (told === null ? (before?.value ?? null) : 'program' in told ? told.program : null),
+  });
   protected readonly part = signal<ProgramPart>('program');
   protected readonly partOptions = computed(() => {
     const { parts } = this.typed();
@@ -131,10 +132,6 @@ export class ProgramView implements WithText {
     const unsaved = inject(Unsaved);
     unsaved.watch(() => 'how the program is made', this.form);
     this.proving.load();
-    effect(() => {
-      const told = this.told();
-      if (told) untracked(() => this.made.set('program' in told ? told.program : null));
-    });
     effect(() => this.text.setValue(this.made()?.parts[this.shownPart()] ?? ''));
   }
 
