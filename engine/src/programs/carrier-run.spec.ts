@@ -17,6 +17,8 @@ describe('The program of a controller that is run in the place of its stand-in',
   let registers: Map<string, number>;
   let failing: RequestResult | null;
   let asked: string[];
+  /** The words of each write to its own stand-in. */
+  let given: number[][];
 
   /** Both are nothing but registers. */
   const way: RequestWay = {
@@ -32,7 +34,8 @@ describe('The program of a controller that is run in the place of its stand-in',
     write({ request: { deviceId, table, offset, functionCode, functionCodes }, masks }, words) {
       const isOwn = deviceId === controller.id;
       if (!isOwn && failing) return Promise.resolve(failing);
-      if (!isOwn) asked.push(`${functionCode} ${functionCodes.join()} ${offset}=${words.join()}${masks ? ` of ${masks.join()}` : ''}`);
+      if (isOwn) given.push([...words]);
+      else asked.push(`${functionCode} ${functionCodes.join()} ${offset}=${words.join()}${masks ? ` of ${masks.join()}` : ''}`);
       words.forEach((word, index) => registers.set(`${isOwn ? 'own' : 'meter'} ${table} ${offset + index}`, word));
       return Promise.resolve({ kind: 'written' });
     },
@@ -59,8 +62,21 @@ describe('The program of a controller that is run in the place of its stand-in',
     registers = new Map();
     failing = null;
     asked = [];
+    given = [];
   });
   afterEach(() => time.end());
+
+  it('gives what lies side by side by one request', async () => {
+    for (const [index, name] of ['First', 'Second', 'Third', 'Apart'].entries())
+      route(project.point(meter, name, { offset: index }), project.point(controller, name, { offset: index === 3 ? 9 : 20 + index }));
+    for (let offset = 0; offset < 4; offset++) registers.set(`meter holding ${offset}`, 7 + offset);
+    const run = runs();
+    await time.wind(400);
+    run.stop();
+    expect(['20', '21', '22', '9'].map((offset) => registers.get(`own holding ${offset}`))).toEqual([7, 8, 9, 10]);
+    expect(given.filter(({ length }) => length > 1).map(({ length }) => length)).toContain(3);
+    expect(given.flat().length).toBe(8);
+  });
 
   it('takes the registers of its stand-in, asks what it has to ask, and gives what it makes of it', async () => {
     route(project.point(meter, 'Level', { offset: 3 }), project.point(controller, 'Level', { offset: 1 }));

@@ -12,7 +12,14 @@ import { inBackground } from '../background/index.js';
 /** What the interface block says of how a transaction failed, beside exception codes. */
 const RESULTS: Readonly<Record<FailureGroup, number>> = { refused: 257, 'no answer': 256, late: 256, damaged: 257, 'not connected': 258 };
 
-/** How often the registers of the stand-in are taken and given. */
+/** A point that the program gives, by how it is written, and the words that stand there; null before the first. */
+interface Given {
+  write: HandWrite;
+  point: Point;
+  words: readonly number[] | null;
+}
+
+/** How long the stand-in is left alone between being asked for its registers, and given them. */
 const REFRESH_MS = 50;
 
 /**
@@ -30,13 +37,12 @@ export class CarrierRun {
   private refreshing = false;
   private writing = false;
   private readonly reads: { pointIds: { id: string; at: number; width: number }[]; read: Omit<HandWrite, 'masks'> }[];
-  /** What the program gives, by its point: how it is written, and the words that stand there. */
-  private readonly given = new Map<string, { write: HandWrite; point: Point; words: readonly number[] | null }>();
+  private readonly given = new Map<string, Given>();
 
   constructor(
     document: ProjectDocument,
     plan: Plan,
-    controller: Device,
+    private readonly controller: Device,
     private readonly way: RequestWay,
     private readonly form: { portable: boolean; scanMs: number },
   ) {
@@ -44,7 +50,7 @@ export class CarrierRun {
     const routes = plan.routes.filter(({ carrierId }) => carrierId === controller.id);
     const targets = new Set(routes.flatMap(({ destination, valid }) => [destination.id, ...(valid ? [valid.point.id] : [])]));
     const held = this.prepared.points;
-    for (const point of held) {
+    for (const point of [...held].sort((a, b) => a.table.localeCompare(b.table) || a.offset - b.offset)) {
       if (!targets.has(point.id)) continue;
       const write = compileWrite(document, point);
       if (write.ok) this.given.set(point.id, { write: write.value, point, words: null });
@@ -71,11 +77,20 @@ export class CarrierRun {
 
   start(): void {
     if (this.prepared.problem) return;
-    this.timer ??= setInterval(() => this.step(), this.form.scanMs);
+    if (this.timer) return;
+    let dueMs = performance.now();
+    const scan = () => {
+      this.step();
+      const now = performance.now();
+      // On a machine that does not keep up, what is asked and answered gets its turn between two scans all the same.
+      dueMs = Math.max(dueMs + this.form.scanMs, now + this.form.scanMs / 2);
+      this.timer = setTimeout(scan, dueMs - now);
+    };
+    this.timer = setTimeout(scan, this.form.scanMs);
   }
 
   stop(): void {
-    if (this.timer) clearInterval(this.timer);
+    if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     this.lastMs = null;
   }
@@ -86,11 +101,8 @@ export class CarrierRun {
     const elapsed = this.lastMs === null ? 0 : now - this.lastMs;
     this.lastMs = now;
     // The stand-in has more to do than to be asked for its own registers.
-    const isTurn = this.refreshedMs === null || now - this.refreshedMs >= REFRESH_MS;
-    if (isTurn && !this.refreshing) {
-      this.refreshedMs = now;
-      inBackground(this.refresh());
-    }
+    const isTurn = !this.refreshing && (this.refreshedMs === null || now - this.refreshedMs >= REFRESH_MS);
+    if (isTurn) inBackground(this.refresh());
     for (const asked of this.prepared.scan(elapsed)) {
       this.asked += 1;
       inBackground(this.transact(asked));
@@ -112,6 +124,7 @@ export class CarrierRun {
       );
     } finally {
       this.refreshing = false;
+      this.refreshedMs = performance.now();
     }
   }
 
@@ -119,11 +132,15 @@ export class CarrierRun {
   private async put(): Promise<void> {
     this.writing = true;
     try {
-      for (const row of this.given.values()) {
+      const changed = [...this.given.values()].flatMap((row) => {
         const words = this.prepared.words(row.point.id);
-        if (!words || (row.words && words.every((word, index) => word === row.words![index]))) continue;
-        const outcome = await this.way.write(row.write, words);
-        if (outcome.kind === 'written') row.words = words;
+        return !words || (row.words && words.every((word, index) => word === row.words![index])) ? [] : [{ row, words }];
+      });
+      for (const stretch of stretchesOf(changed, this.controller)) {
+        const { write } = stretch[0]!.row;
+        const words = stretch.flatMap((one) => one.words);
+        const outcome = await this.way.write({ ...write, request: { ...write.request, count: words.length } }, words);
+        if (outcome.kind === 'written') for (const one of stretch) one.row.words = one.words;
       }
     } finally {
       this.writing = false;
@@ -157,6 +174,28 @@ export class CarrierRun {
     const outcome = await this.way.write({ request, endpoint, masks: isMask ? [~and & 0xffff] : null }, words);
     this.prepared.answer(asked.channel, answeredBy(outcome, isBits));
   }
+}
+
+/** What lies side by side, in the order of their offsets, and one request writes: a hundred writes would keep the stand-in for seconds. */
+function stretchesOf<Row extends { row: Given; words: readonly number[] }>(rows: readonly Row[], device: Device): Row[][] {
+  const stretches: Row[][] = [];
+  for (const one of rows) {
+    const last = stretches.at(-1);
+    if (last && follows([...last, one], device)) last.push(one);
+    else stretches.push([one]);
+  }
+  return stretches;
+}
+
+/** Whether the last of them may go with those before it. */
+function follows(rows: readonly { row: Given; words: readonly number[] }[], device: Device): boolean {
+  const [{ row: first }, { row: last }] = [rows[0]!, rows.at(-1)!];
+  const { table, offset } = last.write.request;
+  const count = rows.reduce((sum, { words }) => sum + words.length, 0);
+  const isBeside = table === first.write.request.table && offset === first.write.request.offset + count - rows.at(-1)!.words.length;
+  const most = isBitTable(table) ? device.maxWriteBits : device.maxWriteWords;
+  const isWhole = !first.write.masks && !last.write.masks;
+  return isBeside && isWhole && count <= most && device.functionCodes.includes(writeFunction(table, count)!.code);
 }
 
 /** Whether a transaction is one of a request: it reads or writes registers of it, or sets what releases it. */
