@@ -45,7 +45,7 @@ describe('The program of a controller that is run in the place of its stand-in',
     const { plan } = compile(project.document);
     const run = new CarrierRun(project.document, plan, controller, way, { portable: false, scanMs: SCAN_MS });
     expect(run.problem).toBeNull();
-    run.start();
+    void run.start();
     return run;
   };
   const route = (from: Point, to: Point) =>

@@ -33,11 +33,12 @@ export class CarrierRun {
   asked = 0;
   private timer: NodeJS.Timeout | null = null;
   private lastMs: number | null = null;
-  private refreshedMs: number | null = null;
-  private refreshing = false;
-  private writing = false;
+  private exchangedMs: number | null = null;
+  private exchanging = false;
   private readonly reads: { pointIds: { id: string; at: number; width: number }[]; read: Omit<HandWrite, 'masks'> }[];
   private readonly given = new Map<string, Given>();
+  private hasGiven: () => void = () => undefined;
+  private readonly firstGiven = new Promise<void>((done) => (this.hasGiven = done));
 
   constructor(
     document: ProjectDocument,
@@ -75,9 +76,10 @@ export class CarrierRun {
     return this.prepared.problem ?? this.prepared.stopped;
   }
 
-  start(): void {
-    if (this.prepared.problem) return;
-    if (this.timer) return;
+  /** Resolves when what it begins with stands at the stand-in, or has been tried, or it does not run. */
+  start(): Promise<void> {
+    if (this.prepared.problem) return Promise.resolve();
+    if (this.timer) return this.firstGiven;
     let dueMs = performance.now();
     const scan = () => {
       this.step();
@@ -87,12 +89,14 @@ export class CarrierRun {
       this.timer = setTimeout(scan, dueMs - now);
     };
     this.timer = setTimeout(scan, this.form.scanMs);
+    return this.firstGiven;
   }
 
   stop(): void {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     this.lastMs = null;
+    this.hasGiven();
   }
 
   /** One scan, so long after the one before as the clock says. */
@@ -100,50 +104,50 @@ export class CarrierRun {
     const now = performance.now();
     const elapsed = this.lastMs === null ? 0 : now - this.lastMs;
     this.lastMs = now;
-    // The stand-in has more to do than to be asked for its own registers.
-    const isTurn = !this.refreshing && (this.refreshedMs === null || now - this.refreshedMs >= REFRESH_MS);
-    if (isTurn) inBackground(this.refresh());
     for (const asked of this.prepared.scan(elapsed)) {
       this.asked += 1;
       inBackground(this.transact(asked));
     }
     this.scans += 1;
-    if (isTurn && !this.writing) inBackground(this.put());
+    // The stand-in has more to do than to be asked for its own registers.
+    if (!this.exchanging && (this.exchangedMs === null || now - this.exchangedMs >= REFRESH_MS)) inBackground(this.exchange());
+  }
+
+  /** One after the other, as both go to the one stand-in. */
+  private async exchange(): Promise<void> {
+    this.exchanging = true;
+    try {
+      await this.put();
+      await this.refresh();
+    } finally {
+      this.exchanging = false;
+      this.exchangedMs = performance.now();
+      this.hasGiven();
+    }
   }
 
   /** Takes the variables of the controller that its program only reads from where its stand-in has them. */
   private async refresh(): Promise<void> {
-    this.refreshing = true;
-    try {
-      await Promise.all(
-        this.reads.map(async ({ pointIds, read }) => {
-          const outcome = await this.way.read(read);
-          if (outcome.kind !== 'values') return;
-          for (const { id, at, width } of pointIds) this.prepared.put(id, outcome.values.slice(at, at + width));
-        }),
-      );
-    } finally {
-      this.refreshing = false;
-      this.refreshedMs = performance.now();
-    }
+    await Promise.all(
+      this.reads.map(async ({ pointIds, read }) => {
+        const outcome = await this.way.read(read);
+        if (outcome.kind !== 'values') return;
+        for (const { id, at, width } of pointIds) this.prepared.put(id, outcome.values.slice(at, at + width));
+      }),
+    );
   }
 
   /** Puts what the program has given since then where the stand-in has it. */
   private async put(): Promise<void> {
-    this.writing = true;
-    try {
-      const changed = [...this.given.values()].flatMap((row) => {
-        const words = this.prepared.words(row.point.id);
-        return !words || (row.words && words.every((word, index) => word === row.words![index])) ? [] : [{ row, words }];
-      });
-      for (const stretch of stretchesOf(changed, this.controller)) {
-        const { write } = stretch[0]!.row;
-        const words = stretch.flatMap((one) => one.words);
-        const outcome = await this.way.write({ ...write, request: { ...write.request, count: words.length } }, words);
-        if (outcome.kind === 'written') for (const one of stretch) one.row.words = one.words;
-      }
-    } finally {
-      this.writing = false;
+    const changed = [...this.given.values()].flatMap((row) => {
+      const words = this.prepared.words(row.point.id);
+      return !words || (row.words && words.every((word, index) => word === row.words![index])) ? [] : [{ row, words }];
+    });
+    for (const stretch of stretchesOf(changed, this.controller)) {
+      const { write } = stretch[0]!.row;
+      const words = stretch.flatMap((one) => one.words);
+      const outcome = await this.way.write({ ...write, request: { ...write.request, count: words.length } }, words);
+      if (outcome.kind === 'written') for (const one of stretch) one.row.words = one.words;
     }
   }
 

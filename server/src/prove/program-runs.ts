@@ -48,10 +48,11 @@ export class ProgramRuns {
     return this.byRoute.has(routeId);
   }
 
-  start(): void {
+  /** Resolves when all of them have begun: what they begin with stands at their stand-ins. */
+  async start(): Promise<void> {
     const ids = this.running.map(({ run }) => run.prepared.made!.controller.id);
     this.bench.leaveToPrograms(this.document.project.id, new Set(ids));
-    for (const { run } of this.running) run.start();
+    await Promise.all(this.running.map(({ run }) => run.start()));
   }
 
   stop(): void {

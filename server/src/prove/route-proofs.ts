@@ -107,7 +107,7 @@ export class RouteProofs {
       if (byPrograms) {
         programs = new ProgramRuns(document, plan, bench);
         if (programs.problem !== null) return yield { kind: 'failed', sentence: programs.problem };
-        programs.start();
+        await programs.start();
       }
       const keep = async (proof: RouteProof): Promise<ProofEvent> => {
         const kept: KeptProof = {

@@ -90,7 +90,7 @@ async function prove(
   const carrying = runs.filter(({ problem }) => problem === null);
   const carriers = new Set(carrying.map(({ prepared }) => prepared.made!.controller.id));
   runner.start(leftToPrograms(plan, carriers));
-  for (const run of carrying) run.start();
+  await Promise.all(carrying.map((run) => run.start()));
   const routes = byPrograms ? plan.routes.filter(({ carrierId }) => carriers.has(carrierId ?? '')) : plan.routes;
   const proofs = new Map<string, RouteProof>();
   const nameOf = new Map(document.routes.map(({ id, name }) => [id, name]));
