@@ -6,4 +6,6 @@ export { consequencesOf } from './consequences.js';
 export { type Side, sidesFrom } from './three-ways.js';
 export { type Failing, type LossEffect, type LostValue, lostWhen, type LostWhen, type Trip, unnoticed } from './lost-when.js';
 export { afterText, effectText, lossCells } from './loss-words.js';
+export { requestCells } from './request-cells.js';
+export { mappingCells } from './mapping-cells.js';
 export { declared } from './declared.js';

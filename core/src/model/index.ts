@@ -1,3 +1,4 @@
+export { Book, BookChapter, bookChapters, plainBook } from './book.js';
 export { blankProject, DEMO_ID, freeName, Project } from './project.js';
 export { BY_ITS_MAP, Device, DeviceRecording, Forbidden } from './device.js';
 export { DeviceFrame, FrameWhen, Whole } from './device-frame.js';

@@ -1,16 +1,18 @@
 import * as z from 'zod';
 import { Id, isKept, Name, NOT_KEPT, Note } from '../common/index.js';
+import { Book, plainBook } from './book.js';
 
 export const Project = z.strictObject({
   ...{ id: Id, name: Name, note: Note },
   client: z.string().refine(isKept, NOT_KEPT).max(120, 'A client has at most 120 characters.').default('').describe('For whom it is'),
   resumes: z.boolean().default(true).describe('After the server broke down, the bench goes on by itself where it ran on stand-ins'),
+  book: Book.default(plainBook).describe('The book that is handed over'),
 });
 export type Project = z.infer<typeof Project>;
 
 /** A new project in which nothing is. */
 export function blankProject(id: string, name: string, client = ''): Project {
-  return { id, name, client, note: '', resumes: true };
+  return { id, name, client, note: '', resumes: true, book: plainBook() };
 }
 
 /** This name, with a number behind it where another project has it already: `Mill`, `Mill (2)`. */

@@ -28,11 +28,23 @@ const KeptAttachment = z.strictObject({
 });
 export type KeptAttachment = z.infer<typeof KeptAttachment>;
 
+/** A revision that somebody gave a name. */
+const KeptRevision = z.strictObject({
+  revision: z.int().min(0),
+  name: z.string().min(1).max(80),
+  note: z.string().max(2000),
+  at: z.iso.datetime(),
+  by: z.string().max(200).nullable(),
+});
+export type KeptRevision = z.infer<typeof KeptRevision>;
+
 /** A project as a file: all of it at one revision, what was proved and done, and what is attached to its devices. */
 export const ProjectFile = z.strictObject({
   format: z.literal(FORMAT),
   version: FileVersion,
   revision: z.int().min(0),
+  revisedAt: z.iso.datetime().nullable().default(null).describe('When it came to this revision'),
+  revisions: z.array(KeptRevision).max(10_000).default([]).describe('Those with names, the oldest first'),
   document: ProjectDocument,
   evidence: z.array(KeptEvidence).max(1_000_000).default([]),
   attachments: z.array(KeptAttachment).max(10_000).default([]),
@@ -44,8 +56,9 @@ export function fileOf(
   revision: number,
   evidence: KeptEvidence[],
   attachments: KeptAttachment[] = [],
+  { revisedAt, revisions }: Pick<ProjectFile, 'revisedAt' | 'revisions'> = { revisedAt: null, revisions: [] },
 ): ProjectFile {
-  return { format: FORMAT, version: FILE_VERSION, revision, document, evidence, attachments };
+  return { format: FORMAT, version: FILE_VERSION, revision, revisedAt, revisions, document, evidence, attachments };
 }
 
 /** A project out of a file of this or an older version; a sentence where it is none, is newer, or is not whole. */

@@ -4,4 +4,5 @@ export { arrivesByPapers } from './by-papers.js';
 export { unlikePapers, whyOther } from './why-other.js';
 export { fingerprint } from './fingerprint.js';
 export { type EchoCheck, type KeptProof, type LossCheck, type ProofCheck, type ProofEvent, RouteProof } from './result.js';
+export { newestProofs } from './newest.js';
 export { whyNotProvable } from './not-provable.js';

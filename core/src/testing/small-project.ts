@@ -1,4 +1,5 @@
 import { ProjectMaker } from '../making/index.js';
+import { blankProject } from '../model/index.js';
 
 /** Ids one after the other, beginning with these eight digits. */
 export function countedIds(first: string): () => string {
@@ -10,6 +11,6 @@ export function countedIds(first: string): () => string {
 export class SmallProject extends ProjectMaker {
   constructor() {
     const nextId = countedIds('019aa111');
-    super({ id: nextId(), name: 'Small', client: '', note: '', resumes: true }, nextId);
+    super(blankProject(nextId(), 'Small'), nextId);
   }
 }

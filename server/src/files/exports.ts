@@ -3,10 +3,14 @@ import '@plain-envoy/core/formula';
 import { controllerProgram } from '@plain-envoy/core/controller-program';
 import { lostWhen, profileFor, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
-import type { Device, ProjectDocument } from '@plain-envoy/core/model';
+import type { Section } from '@plain-envoy/core/book';
+import type { BookChapter, Device, ProjectDocument } from '@plain-envoy/core/model';
+import type { ProjectFile } from '@plain-envoy/core/project-file';
 import { type Plan, requestSheets } from '@plain-envoy/core/plan';
 import type { TraceEntry } from '@plain-envoy/core/trace';
 import { refuse } from '../problem/index.js';
+import type { Reached } from '../thread/index.js';
+import { Binder } from './binding/index.js';
 import { type DocumentFile, writeDocument } from './documents/index.js';
 
 /** Plans of projects that several documents are made of, one after the other. */
@@ -69,6 +73,38 @@ export async function exportProgram(document: ProjectDocument, deviceId: string,
 export async function exportLosses(document: ProjectDocument, format: string): Promise<DocumentFile> {
   const stem = `${stemOf(document.project.name) || 'project'}-losses`;
   return writeDocument('losses', format, stem, { losses: lostWhen(document, planOf(document)) });
+}
+
+/**
+ * The book of a project in some of its formats, made in a thread of its own; `tell` hears how far it has come. Ended by `signal`, it is
+ * refused as stopped.
+ */
+export async function exportBook(
+  file: ProjectFile,
+  formats: readonly string[],
+  { signal, tell }: { signal?: AbortSignal; tell?: (reached: Reached) => void } = {},
+): Promise<DocumentFile[]> {
+  const stem = `${stemOf(file.document.project.name) || 'project'}-book`;
+  const made = await bound(signal, (binder) => binder.ask<'book'>({ kind: 'book', file, formats, stem }, tell));
+  // Out of another thread bytes come as such.
+  return made.map((one) => ({ ...one, body: typeof one.body === 'string' ? one.body : Buffer.from(one.body) }));
+}
+
+/** One chapter of a book, as it would stand there. */
+export function chapterOfBook(file: ProjectFile, chapter: BookChapter, signal?: AbortSignal): Promise<Section> {
+  return bound(signal, (binder) => binder.ask<'chapter'>({ kind: 'chapter', file, chapter }));
+}
+
+async function bound<Made>(signal: AbortSignal | undefined, make: (binder: Binder) => Promise<Made>): Promise<Made> {
+  const binder = new Binder();
+  const stop = () => binder.close();
+  signal?.addEventListener('abort', stop, { once: true });
+  try {
+    return await make(binder);
+  } finally {
+    signal?.removeEventListener('abort', stop);
+    binder.close();
+  }
 }
 
 /** The exchanges of a trace: for packet analysers with the plant’s own addresses, for spreadsheets, or as sentences. */

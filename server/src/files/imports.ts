@@ -7,7 +7,8 @@ import type { Held, ProjectStore } from '../projects/index.js';
 import { ProblemError, refuse } from '../problem/index.js';
 import { progressOf } from '../progress/index.js';
 import type { Words } from '../words/index.js';
-import { type Mapped, type Reached, Reader, type ReaderLimits } from './reading/index.js';
+import type { Reached, ThreadLimits } from '../thread/index.js';
+import { type Mapped, Reader } from './reading/index.js';
 
 /** Imports that wait for an answer at a time; the oldest makes way. */
 const MAX_WAITING = 4;
@@ -30,7 +31,7 @@ export class Imports {
   constructor(
     private readonly projects: ProjectStore,
     private readonly words: Words,
-    private readonly limits?: ReaderLimits,
+    private readonly limits?: ThreadLimits,
   ) {}
 
   /** Reads a file and tells how far it has come; the last that it tells is what would become of it. `signal` ends it. */

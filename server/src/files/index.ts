@@ -1,5 +1,15 @@
 export { type DocumentFile, documentMenus, idsOf } from './documents/index.js';
-export { exportLosses, exportMap, exportMapping, exportProgram, exportSheet, exportTrace, exportVariables } from './exports.js';
+export {
+  chapterOfBook,
+  exportBook,
+  exportLosses,
+  exportMap,
+  exportMapping,
+  exportProgram,
+  exportSheet,
+  exportTrace,
+  exportVariables,
+} from './exports.js';
 export { Imports } from './imports.js';
 export { Reader } from './reading/index.js';
 export { peersOf } from './peers.js';

@@ -10,6 +10,7 @@ import { addTrace } from './trace.js';
 import { addLibrary } from './library.js';
 import { addWords } from './words.js';
 import { addMachine } from './machine.js';
+import { addBook } from './book.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { addProjects } from './projects.js';
@@ -53,6 +54,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addMachine(instance, services);
   addAttachments(instance, services);
   addMaps(instance, services);
+  addBook(instance, services);
   addLibrary(instance, services);
   addWords(instance, services);
 

@@ -45,11 +45,11 @@ export function addProjects(instance: FastifyInstance, { projects, catalogue, wo
     streamOnceBegun(reply, takeIn(bytesOf(request), hangUp(reply))),
   );
   app.get('/api/projects/:id/parcel', { schema: { params: ById } }, async (request, reply) => {
-    const file = await catalogue.file(request.params.id, true);
+    const file = await catalogue.file(request.params.id, 'all');
     return sendFile(reply, { mediaType: 'application/zip', name: `${stemOf(file)}.zip`, body: await parcelArchive(file) });
   });
   app.get('/api/projects/:id/file', { schema: { params: ById, querystring: AskFile } }, async (request, reply) => {
-    const file = await catalogue.file(request.params.id, request.query.evidence === 'with');
+    const file = await catalogue.file(request.params.id, request.query.evidence === 'with' ? 'all' : 'alone');
     return sendFile(reply, {
       mediaType: 'application/json',
       name: `${stemOf(file)}.plain-envoy.json`,

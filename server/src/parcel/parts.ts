@@ -1,4 +1,13 @@
-import { documentMenus, exportLosses, exportMap, exportMapping, exportProgram, exportSheet, exportVariables } from '../files/index.js';
+import {
+  documentMenus,
+  exportBook,
+  exportLosses,
+  exportMap,
+  exportMapping,
+  exportProgram,
+  exportSheet,
+  exportVariables,
+} from '../files/index.js';
 import type { DocumentFile } from '../files/index.js';
 import { controllersOf } from '@plain-envoy/core/handover';
 import { requestSheets } from '@plain-envoy/core/plan';
@@ -47,6 +56,16 @@ const maps: ParcelPart = ({ file: { document } }) => {
 
 const losses: ParcelPart = ({ file: { document } }) => inAll('losses', '', 'what-is-lost-when', (format) => exportLosses(document, format));
 
+/** The book, in each of its formats. */
+const book: ParcelPart = ({ file }) => {
+  const formats = menus.book.map(({ id }) => id);
+  let made: ReturnType<typeof exportBook> | null = null;
+  return menus.book.map(({ extension }, index) => ({
+    ...{ folder: '', stem: 'book', extension },
+    write: async () => (await (made ??= exportBook(file, formats)))[index]!.body,
+  }));
+};
+
 /** What was proved, value by value; none where nothing was. */
 const evidence: ParcelPart = ({ file }) => {
   const text = proofsCsv(file);
@@ -69,4 +88,4 @@ const attached: ParcelPart = ({ file: { attachments, document } }) => {
 };
 
 /** What is in a parcel. A new part is a function here and its name in the list. */
-export const parts: readonly ParcelPart[] = [project, requests, mappings, variables, programs, maps, losses, evidence, attached];
+export const parts: readonly ParcelPart[] = [project, book, requests, mappings, variables, programs, maps, losses, evidence, attached];

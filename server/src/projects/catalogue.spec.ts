@@ -1,7 +1,7 @@
 import type { ListedProject, TakeInEvent } from '@plain-envoy/core/feed';
 import { FILE_VERSION } from '@plain-envoy/core/common';
 import { DEMO_ID, type Project, type ProjectDocument } from '@plain-envoy/core/model';
-import type { ProjectFile } from '@plain-envoy/core/project-file';
+import { fileOf, type ProjectFile } from '@plain-envoy/core/project-file';
 import { SmallProject } from '@plain-envoy/core/testing';
 import { Attachments } from '../attachments/index.js';
 import { Database } from '../database/index.js';
@@ -167,7 +167,7 @@ describe('all projects', () => {
     it('are gone for good a day after they were thrown away, and then come in under their own ids', async () => {
       await catalogue.create(small.document, { revision: 4 });
       await new Revisions(database, new ProjectStore(database, () => undefined)).name(id, 4, { name: 'Delivered', note: '' });
-      const file = await catalogue.file(id, true);
+      const file = await catalogue.file(id, 'all');
       await catalogue.remove(id, true);
       await catalogue.purge();
       expect((await catalogue.list()).some((row) => row.id === id)).toBeTrue();
@@ -175,20 +175,12 @@ describe('all projects', () => {
       expect((await catalogue.list()).some((row) => row.id === id)).toBeFalse();
       const project = await catalogue.takeIn(structuredClone(file), new AbortController().signal, () => undefined);
       expect(project).toEqual(small.document.project);
-      expect(await catalogue.file(id, true)).toEqual(file);
+      expect(await catalogue.file(id, 'all')).toEqual(file);
     });
 
     it('are not there at all where taking them in is stopped on the way', async () => {
       const stop = new AbortController();
-      const file = {
-        format: 'plain-envoy project',
-        version: 1,
-        revision: 0,
-        document: small.document,
-        evidence: [],
-        attachments: [],
-      } as const;
-      const taking = catalogue.takeIn({ ...file, evidence: [], attachments: [] }, stop.signal, () => stop.abort());
+      const taking = catalogue.takeIn(fileOf(small.document, 0, []), stop.signal, () => stop.abort());
       await expectAsync(taking).toBeRejectedWithError(/It was stopped\. Nothing was taken in\./);
       expect((await catalogue.list()).length).toBe(1);
     });

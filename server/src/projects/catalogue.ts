@@ -1,7 +1,14 @@
 import { DEMO_ID, freeName, listedKinds, listOf, type Project, type ProjectDocument, type Row } from '@plain-envoy/core/model';
-import { fileOf, type KeptAttachment, type KeptEvidence, type ProjectFile, renamer } from '@plain-envoy/core/project-file';
+import {
+  fileOf,
+  type KeptAttachment,
+  type KeptEvidence,
+  type KeptRevision,
+  type ProjectFile,
+  renamer,
+} from '@plain-envoy/core/project-file';
 import type { ListedProject } from '@plain-envoy/core/feed';
-import { and, asc, count, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
+import { and, asc, count, eq, inArray, isNotNull, isNull, lt, max, sql } from 'drizzle-orm';
 import { v7 as newId } from 'uuid';
 import type { Attachments } from '../attachments/index.js';
 import { type Database, schema, type Tables } from '../database/index.js';
@@ -73,12 +80,16 @@ export class Catalogue {
     document: ProjectDocument,
     {
       revision = 0,
+      revisedAt = null,
+      revisions = [],
       evidence = [],
       attachments = [],
       signal,
       onProgress,
     }: {
       revision?: number;
+      revisedAt?: string | null;
+      revisions?: readonly KeptRevision[];
       evidence?: readonly KeptEvidence[];
       attachments?: readonly KeptAttachment[];
       signal?: AbortSignal;
@@ -92,7 +103,10 @@ export class Catalogue {
       onProgress?.(written + rows);
     };
     await this.database.inTransaction(async (db) => {
-      await db.insert(schema.projects).values({ id: project.id, body: project, revision });
+      const createdAt = revisedAt === null ? new Date() : new Date(revisedAt);
+      await db.insert(schema.projects).values({ id: project.id, body: project, revision, createdAt });
+      const names = revisions.map((row) => ({ ...row, projectId: project.id, at: new Date(row.at) }));
+      if (names.length) await db.insert(schema.revisionNames).values(names);
       for (const kind of listedKinds) {
         const rows = document[listOf(kind)] as Row[];
         await putRows(db, kind, project.id, rows, wrote);
@@ -129,7 +143,8 @@ export class Catalogue {
     const document = anew(file.document);
     document.project = { ...document.project, name: freeName(document.project.name, await this.names()) };
     const { evidence, attachments } = anew({ evidence: file.evidence, attachments: file.attachments });
-    await this.create(document, { revision: file.revision, evidence, attachments, signal, onProgress });
+    const { revision, revisedAt, revisions } = file;
+    await this.create(document, { revision, revisedAt, revisions, evidence, attachments, signal, onProgress });
     return document.project;
   }
 
@@ -144,13 +159,14 @@ export class Catalogue {
     return copy.project;
   }
 
-  /** A project as a file, with what was done and seen on the bench and what is attached to its devices if that is wanted. */
-  async file(projectId: string, withEvidence: boolean): Promise<ProjectFile> {
+  /** A project as a file: alone, with what was done and seen on the bench, or with what is attached to its devices too. */
+  async file(projectId: string, parts: 'alone' | 'evidence' | 'all'): Promise<ProjectFile> {
     const { document, revision } = await this.store.read(projectId);
     const { evidence } = schema;
-    const rows = withEvidence
-      ? await this.database.tables.select().from(evidence).where(eq(evidence.projectId, projectId)).orderBy(evidence.at, evidence.id)
-      : [];
+    const rows =
+      parts === 'alone'
+        ? []
+        : await this.database.tables.select().from(evidence).where(eq(evidence.projectId, projectId)).orderBy(evidence.at, evidence.id);
     const kept = rows.map(({ kind, of, revision: at, at: when, by, body }) => ({
       kind,
       of,
@@ -159,7 +175,28 @@ export class Catalogue {
       by,
       body,
     }));
-    return fileOf(document, revision, kept, withEvidence ? await this.attachments.ofFile(projectId) : []);
+    const { revisedAt, revisions } = await this.revised(projectId);
+    const named = revisions.filter((row) => row.revision <= revision);
+    return fileOf(document, revision, kept, parts === 'all' ? await this.attachments.ofFile(projectId) : [], {
+      revisedAt,
+      revisions: named,
+    });
+  }
+
+  /** When it was edited last, and its revisions with names. */
+  private async revised(projectId: string): Promise<Pick<ProjectFile, 'revisedAt' | 'revisions'>> {
+    const { changeSets, projects, revisionNames } = schema;
+    const db = this.database.tables;
+    const [edit] = await db
+      .select({ at: max(changeSets.at) })
+      .from(changeSets)
+      .where(eq(changeSets.projectId, projectId));
+    const [made] = await db.select({ at: projects.createdAt }).from(projects).where(eq(projects.id, projectId));
+    const names = await db.select().from(revisionNames).where(eq(revisionNames.projectId, projectId)).orderBy(revisionNames.revision);
+    return {
+      revisedAt: (edit?.at ?? made?.at)?.toISOString() ?? null,
+      revisions: names.map(({ revision, name, note, at, by }) => ({ revision, name, note, at: at.toISOString(), by })),
+    };
   }
 
   archive(projectId: string, isArchived: boolean): Promise<void> {

@@ -29,7 +29,7 @@ import { compile } from '@plain-envoy/core/compile';
 export const demo = fernhollow();
 const compiled = compile(demo);
 const csv = { id: 'csv', title: 'CSV', extension: 'csv' };
-const menus = { map: [csv], sheet: [csv], mapping: [csv], variables: [csv], program: [csv], losses: [csv], trace: [csv] };
+const menus = { map: [csv], sheet: [csv], mapping: [csv], variables: [csv], program: [csv], losses: [csv], book: [csv], trace: [csv] };
 
 /** A live feed whose values the test decides. */
 export class FakeLive {

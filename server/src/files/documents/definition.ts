@@ -1,3 +1,4 @@
+import type { BookContent } from '@plain-envoy/core/book';
 import type { ControllerProgram } from '@plain-envoy/core/controller-program';
 import type { LostWhen, VariableList } from '@plain-envoy/core/handover';
 import type { MappingSheet } from '@plain-envoy/core/mapping';
@@ -19,6 +20,8 @@ export interface Contents {
   program: { program: ControllerProgram; parts: readonly ProgramPart[] };
   /** What is lost when something fails. */
   losses: { losses: readonly LostWhen[] };
+  /** The book of a project; `onProgress` hears how much of it is written, 0 to 1. */
+  book: { book: BookContent; onProgress(part: number): void };
   /** Exchanges of a trace, the oldest first. */
   trace: { document: ProjectDocument; plan: Plan; records: readonly TraceEntry[] };
 }

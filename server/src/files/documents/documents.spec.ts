@@ -1,9 +1,11 @@
+import { bookOf } from '@plain-envoy/core/book';
 import { compile } from '@plain-envoy/core/compile';
 import '@plain-envoy/core/formula';
 import { controllerProgram } from '@plain-envoy/core/controller-program';
 import { lostWhen, standardProfile, variableList } from '@plain-envoy/core/handover';
 import { mappingSheet } from '@plain-envoy/core/mapping';
 import { fernhollow } from '@plain-envoy/core/demo';
+import { fileOf } from '@plain-envoy/core/project-file';
 import { requestSheets } from '@plain-envoy/core/plan';
 import type { Contents, Subject } from './definition.js';
 import { documentMenus, writeDocument } from './index.js';
@@ -38,6 +40,7 @@ const contents: Contents = {
     parts: standardProfile.parts,
   },
   losses: { losses: lostWhen(document, plan) },
+  book: { book: bookOf(fileOf(document, 1, [])), onProgress: () => undefined },
   trace: {
     document,
     plan,
@@ -71,6 +74,7 @@ describe('Documents', () => {
         expect(mediaType).toMatch(/^\w+\/[\w.+-]+(; charset=utf-8)?$/);
         const bytes = Buffer.from(body);
         if (extension === 'xlsx') expect(bytes.subarray(0, 2).toString()).toBe('PK');
+        else if (extension === 'pdf') expect(bytes.subarray(0, 5).toString()).toBe('%PDF-');
         else if (extension === 'pcapng') expect(bytes.readUInt32LE(0)).toBe(0x0a0d0d0a);
         else
           expect(bytes.toString()).toContain(

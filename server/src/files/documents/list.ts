@@ -1,4 +1,7 @@
 import type { Contents, DocumentFormat, Subject } from './definition.js';
+import { bookAsHtml } from './book-html.js';
+import { bookAsPdf } from './book-pdf.js';
+import { bookAsWorkbook } from './book-workbook.js';
 import { lossesCsv } from './losses-csv.js';
 import { lossesWorkbook } from './losses-workbook.js';
 import { mapCsv } from './map-csv.js';
@@ -39,6 +42,9 @@ const formats = [
   programXml,
   lossesCsv,
   lossesWorkbook,
+  bookAsPdf,
+  bookAsHtml,
+  bookAsWorkbook,
   tracePcapng,
   traceCsv,
   traceText,
@@ -75,6 +81,7 @@ export function documentMenus(): Record<Subject, { id: string; title: string; ex
     variables: menu('variables'),
     program: menu('program'),
     losses: menu('losses'),
+    book: menu('book'),
     trace: menu('trace'),
   };
 }

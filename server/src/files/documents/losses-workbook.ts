@@ -1,6 +1,6 @@
 import { lossCells } from '@plain-envoy/core/handover';
 import { defineFormat } from './definition.js';
-import { workbookOf } from './workbook-of.js';
+import { workbookOf } from '../workbooks/index.js';
 
 export const lossesWorkbook = defineFormat({
   of: 'losses',

@@ -1,5 +1,5 @@
+import { mappingCells } from '@plain-envoy/core/handover';
 import { defineFormat } from './definition.js';
-import { mappingCells } from './mapping-columns.js';
 import { csvFile } from './spreadsheet.js';
 
 export const mappingCsv = defineFormat({

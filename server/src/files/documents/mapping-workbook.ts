@@ -1,6 +1,6 @@
+import { mappingCells } from '@plain-envoy/core/handover';
 import { defineFormat } from './definition.js';
-import { mappingCells } from './mapping-columns.js';
-import { workbookOf } from './workbook-of.js';
+import { workbookOf } from '../workbooks/index.js';
 
 export const mappingWorkbook = defineFormat({
   of: 'mapping',

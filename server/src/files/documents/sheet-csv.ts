@@ -1,5 +1,5 @@
+import { requestCells } from '@plain-envoy/core/handover';
 import { defineFormat } from './definition.js';
-import { cellsOf } from './sheet-columns.js';
 import { csvFile } from './spreadsheet.js';
 
 /** Text that a spreadsheet would take for a formula stays text. */
@@ -10,7 +10,7 @@ export const sheetCsv = defineFormat({
   mediaType: 'text/csv; charset=utf-8',
   extension: 'csv',
   write: ({ sheet }) => {
-    const { head, cells } = cellsOf(sheet);
+    const { head, cells } = requestCells(sheet);
     return csvFile([head, ...cells], { escapeFormulae: true });
   },
 });

@@ -1,6 +1,6 @@
+import { requestCells } from '@plain-envoy/core/handover';
 import { defineFormat } from './definition.js';
-import { cellsOf } from './sheet-columns.js';
-import { workbookOf } from './workbook-of.js';
+import { workbookOf } from '../workbooks/index.js';
 
 export const sheetWorkbook = defineFormat({
   of: 'sheet',
@@ -9,7 +9,7 @@ export const sheetWorkbook = defineFormat({
   mediaType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   extension: 'xlsx',
   write: ({ sheet }) => {
-    const { head, cells } = cellsOf(sheet);
+    const { head, cells } = requestCells(sheet);
     return workbookOf(head, cells);
   },
 });

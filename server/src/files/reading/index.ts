@@ -1,2 +1,2 @@
-export { Reader, type ReaderLimits } from './reader.js';
-export type { Mapped, Reached } from './tasks.js';
+export { Reader } from './reader.js';
+export type { Mapped } from './tasks.js';

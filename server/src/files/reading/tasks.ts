@@ -16,12 +16,6 @@ export type Task =
 /** What is told of a file and of what would become of it. */
 export type Mapped = Omit<ImportPreview, 'id' | 'options'>;
 
-/** How far a reading thread has come with what it was asked. */
-export interface Reached {
-  done: number;
-  total: number;
-}
-
 export interface Answers {
   read: Outcome<null>;
   map: Mapped;

@@ -1,4 +1,3 @@
-import { parentPort } from 'node:worker_threads';
 import {
   emptyReason,
   type KnownWord,
@@ -14,6 +13,7 @@ import {
 import { good } from '@plain-envoy/core/outcome';
 import { readProjectFile } from '@plain-envoy/core/project-file';
 import { v7 as newId } from 'uuid';
+import { answerTasks, type Reached } from '../../thread/index.js';
 import { readSource, type Source } from '../sources/index.js';
 import type { Answers, Mapped, Task } from './tasks.js';
 
@@ -24,19 +24,12 @@ const RAW_ROWS = 20;
 let source: Source | null = null;
 let mapped: { reading: MapReading | null; problem: string | null } | null = null;
 
-parentPort!.on('message', (task: Task) => {
-  answer(task).then(
-    (value) => parentPort!.postMessage({ value }),
-    (error: unknown) => parentPort!.postMessage({ error: error instanceof Error ? error.message : String(error) }),
-  );
-});
+answerTasks(answer);
 
-async function answer(task: Task): Promise<Answers[Task['kind']]> {
+async function answer(task: Task, tell: (reached: Reached) => void): Promise<Answers[Task['kind']]> {
   switch (task.kind) {
     case 'read': {
-      const read = await readSource(Buffer.from(task.bytes), task.areas, (done, total) =>
-        parentPort!.postMessage({ reached: { done, total } }),
-      );
+      const read = await readSource(Buffer.from(task.bytes), task.areas, (done, total) => tell({ done, total }));
       if (!read.ok) return read;
       source = read.value;
       return good(null);

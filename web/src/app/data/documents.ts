@@ -7,9 +7,12 @@ export interface DocumentChoice {
   title: string;
   extension: string;
 }
-export type DocumentMenus = Record<'map' | 'sheet' | 'mapping' | 'variables' | 'program' | 'losses' | 'trace', readonly DocumentChoice[]>;
+export type DocumentMenus = Record<
+  'map' | 'sheet' | 'mapping' | 'variables' | 'program' | 'losses' | 'book' | 'trace',
+  readonly DocumentChoice[]
+>;
 
-const none: DocumentMenus = { map: [], sheet: [], mapping: [], variables: [], program: [], losses: [], trace: [] };
+const none: DocumentMenus = { map: [], sheet: [], mapping: [], variables: [], program: [], losses: [], book: [], trace: [] };
 
 /** The formats in which the server writes register maps, request sheets and traces. */
 @Injectable({ providedIn: 'root' })

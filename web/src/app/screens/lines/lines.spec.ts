@@ -17,7 +17,7 @@ import { Prove } from './prove';
 import { hostPlace, matchFound, unitPlace } from './prove-results';
 import { LineTimes } from './times';
 import { Wiring } from './wiring';
-import { layoutWiring } from './wiring-layout';
+import { layoutWiring } from '@plain-envoy/core/wiring';
 import { type Port, type SerialLine } from '@plain-envoy/core/media';
 
 const lineNamed = (name: string) => demo.lines.find((line) => line.name === name)!;

@@ -14,11 +14,11 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import type { SerialBus } from '@plain-envoy/core/findings';
 import { formatSettings, standards } from '@plain-envoy/core/line';
+import { BOX, layoutWiring } from '@plain-envoy/core/wiring';
 import { PlanStore } from '../../data/plan';
 import { atEdge } from '../../data/state';
 import type { Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
-import { BOX, layoutWiring } from './wiring-layout';
 
 type Member = SerialBus['members'][number];
 

@@ -1,4 +1,4 @@
-import type { MappingRow, MappingSheet } from '@plain-envoy/core/mapping';
+import type { MappingRow, MappingSheet } from '../mapping/index.js';
 
 const columns: readonly { head: string; of(row: MappingRow): string | number }[] = [
   { head: 'Line', of: ({ line }) => line },

@@ -1,4 +1,4 @@
-import type { RequestSheet, SheetRow } from '@plain-envoy/core/plan';
+import type { RequestSheet, SheetRow } from '../plan/index.js';
 
 const columns: readonly { head: string; of(row: SheetRow): string | number | null }[] = [
   { head: 'No.', of: ({ number }) => number },
@@ -21,6 +21,6 @@ const columns: readonly { head: string; of(row: SheetRow): string | number | nul
 ];
 
 /** The heads of a request sheet's columns, and its rows. */
-export function cellsOf({ rows }: RequestSheet): { head: string[]; cells: (string | number | null)[][] } {
+export function requestCells({ rows }: RequestSheet): { head: string[]; cells: (string | number | null)[][] } {
   return { head: columns.map(({ head }) => head), cells: rows.map((row) => columns.map(({ of }) => of(row))) };
 }

@@ -1,5 +1,5 @@
-import type { SerialBus } from '@plain-envoy/core/findings';
-import { standards } from '@plain-envoy/core/line';
+import type { SerialBus } from '../findings/index.js';
+import { standards } from '../line/index.js';
 
 /** Where everything of a wiring drawing stands; all in pixels, derived from the data alone. */
 export interface WiringLayout {
@@ -36,6 +36,26 @@ export const BOX = { top: 150, height: 66, width: 126 };
 
 const references = { direct: 'ref. to earth direct', resistance: 'ref. to earth 100 Ω', none: 'ref. not joined' } as const;
 
+/** What meets at a station of a line whose transmit goes to receive: the wire of a signal, by the name that it has at the first station. */
+export function wireAt({ line }: Pick<SerialBus, 'line'>, index: number, signal: string): string {
+  const isCrossed =
+    index > 0 && (line.standard === 'rs232' ? line.cable.crossing === 'crossed' : standards[line.standard].duplex === 'full');
+  return isCrossed ? (partner[signal] ?? signal) : signal;
+}
+
+/** The signals that a line has a wire for. */
+export function wiresOf({ line, members }: SerialBus): readonly string[] {
+  const { signals } = standards[line.standard];
+  const laid = line.cable.reference ? signals : signals.filter((signal) => signal !== 'C');
+  if (line.standard !== 'rs232') return laid;
+  return laid.filter((signal) => !['RTS', 'CTS'].includes(signal) || members.some(({ port }) => port.handshake === 'rts-cts'));
+}
+
+/** The stations of a line in their order along the cable. */
+export function alongCable<M extends SerialBus['members'][number]>(members: readonly M[]): M[] {
+  return [...members].sort((a, b) => a.port.atM - b.port.atM || a.port.position - b.port.position);
+}
+
 /** What a signal is joined to at the other end of a crossed cable, or of a bus with a pair for each direction. */
 const partner: Readonly<Record<string, string>> = {
   ...{ TX: 'RX', RX: 'TX', RTS: 'CTS', CTS: 'RTS' },
@@ -43,18 +63,14 @@ const partner: Readonly<Record<string, string>> = {
 };
 
 /** Stations stand in their order along the cable, at distances that follow the metres where there is room for it. */
-export function layoutWiring({ line, members }: SerialBus, roomPx: number): WiringLayout {
-  const along = [...members].sort((a, b) => a.port.atM - b.port.atM || a.port.position - b.port.position);
+export function layoutWiring(bus: SerialBus, roomPx: number): WiringLayout {
+  const { line, members } = bus;
+  const along = alongCable(members);
   const spare = Math.max(0, roomPx - LEFT - BOX.width - LEAST_APART * Math.max(0, along.length - 1));
   const first = along[0]?.port.atM ?? 0;
   const span = Math.max(1, (along.at(-1)?.port.atM ?? 0) - first);
   const xs = along.map(({ port }, index) => LEFT + index * LEAST_APART + (spare * (port.atM - first)) / span);
-  const { signals } = standards[line.standard];
-  const laid = line.cable.reference ? signals : signals.filter((signal) => signal !== 'C');
-  const used =
-    line.standard === 'rs232'
-      ? laid.filter((signal) => !['RTS', 'CTS'].includes(signal) || along.some(({ port }) => port.handshake === 'rts-cts'))
-      : laid;
+  const used = wiresOf(bus);
   const [from, to] = [(xs[0] ?? LEFT) + 20, (xs.at(-1) ?? LEFT) + 20 + TAP_APART * (used.length - 1)];
   const wires = used.map((signal, index) => ({
     signal,
@@ -63,9 +79,6 @@ export function layoutWiring({ line, members }: SerialBus, roomPx: number): Wiri
     from,
     to,
   }));
-  // Wires have the names of the first station; where transmit goes to receive, the others join them crosswise.
-  const crossed = (index: number) =>
-    index > 0 && (line.standard === 'rs232' ? line.cable.crossing === 'crossed' : standards[line.standard].duplex === 'full');
   const stations = along.map(({ name, port }, index): Station => {
     const x = xs[index]!;
     const before = index > 0 ? port.atM - along[index - 1]!.port.atM : 0;
@@ -75,7 +88,7 @@ export function layoutWiring({ line, members }: SerialBus, roomPx: number): Wiri
       under: port.unitId !== null ? `unit ${port.unitId}` : port.framing === 'text' ? port.plug.toUpperCase() : 'asks',
       x,
       taps: wires.map(({ signal }, at) => {
-        const wire = crossed(index) ? (partner[signal] ?? signal) : signal;
+        const wire = wireAt(bus, index, signal);
         return {
           signal,
           terminal: port.terminals[signal] ?? '',

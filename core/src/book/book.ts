@@ -1,0 +1,61 @@
+import '../formula/index.js';
+import { compile } from '../compile/index.js';
+import { type BookChapter, bookChapters } from '../model/index.js';
+import { ProjectFile } from '../project-file/index.js';
+import { type Section, section } from './content.js';
+import type { BookSource } from './definition.js';
+import { definitionOf } from './list.js';
+import { momentText } from './moment.js';
+
+/** A book as it is read, before it has pages. */
+export interface BookContent {
+  project: string;
+  client: string;
+  company: string;
+  /** A picture as a data URL; empty for none. */
+  logo: string;
+  /** `Revision 214, As built`. */
+  revision: string;
+  /** `2026-11-29 14:05 UTC`; empty where that is not known. */
+  at: string;
+  note: string;
+  titleBlock: readonly { label: string; text: string }[];
+  chapters: Section[];
+}
+
+/**
+ * The book of a project, with the chapters that the project says, in its order. `onProgress` hears how many are made. The same file
+ * always gives the same book; times in it are those of its revision.
+ */
+export function bookOf(file: ProjectFile, onProgress: (done: number, of: number) => void = () => undefined): BookContent {
+  const source = sourceOf(file);
+  const { project } = file.document;
+  const { company, logo, titleBlock, chapters } = project.book;
+  const named = file.revisions.find(({ revision }) => revision === file.revision);
+  return {
+    ...{ project: project.name, client: project.client, note: project.note, company, logo, titleBlock },
+    revision: `Revision ${file.revision}${named ? `, ${named.name}` : ''}`,
+    at: momentText(file.revisedAt),
+    chapters: chapters.map((chapter, index) => {
+      const made = chapterIn(source, chapter);
+      onProgress(index + 1, chapters.length);
+      return made;
+    }),
+  };
+}
+
+/** One chapter of it, whether the book has it or not. */
+export function chapterOf(file: ProjectFile, chapter: BookChapter): Section {
+  return chapterIn(sourceOf(file), chapter);
+}
+
+/** Fields in the order of their schema, wherever the file comes from, so that the same file gives the same bytes. */
+function sourceOf(given: ProjectFile): BookSource {
+  const file = ProjectFile.parse(given);
+  return { file, ...compile(file.document) };
+}
+
+function chapterIn(source: BookSource, chapter: BookChapter): Section {
+  const { blocks, sections } = definitionOf(chapter).make(source);
+  return section(bookChapters.find((one) => one.chapter === chapter)!.label, blocks, sections);
+}

@@ -1,0 +1,35 @@
+import { afterText, effectText, lostWhen, type LostValue, unnoticed } from '../../handover/index.js';
+import { section, table, words } from '../content.js';
+import { defineChapter } from '../definition.js';
+
+/** For each device and line that takes something with it: what becomes of the values, and who notices. */
+export const losses = defineChapter({
+  chapter: 'losses',
+  make: ({ file: { document }, plan }) => {
+    const all = lostWhen(document, plan);
+    return {
+      blocks: [
+        all.length
+          ? words('Reckoned from loss rules, watchdogs, and what passes on to what; from the moment of the failure.')
+          : words('Nothing is carried yet, so nothing is lost.'),
+      ],
+      sections: all.map((row) => {
+        const unmarked = unnoticed(row).length;
+        return section(`When the ${row.failing.kind} ${row.failing.name} fails`, [
+          unmarked ? words(`${unmarked} of ${row.lost.length} values look as good as before.`, 'problem') : null,
+          ...row.trips.map(({ device, afterMs, by }) => words(`${device} trips after ${afterMs / 1000} s, by ${by}.`)),
+          table<LostValue>(
+            '',
+            [
+              { head: 'Value', of: ({ destination }) => destination, weight: 2.5 },
+              { head: 'What becomes of it', of: effectText, weight: 3 },
+              { head: 'After', of: afterText, weight: 1.2 },
+              { head: 'Route', of: ({ route }) => route, weight: 1.5 },
+            ],
+            row.lost,
+          ),
+        ]);
+      }),
+    };
+  },
+});

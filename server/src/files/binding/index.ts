@@ -1,0 +1,1 @@
+export { Binder } from './binder.js';

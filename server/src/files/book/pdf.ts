@@ -1,0 +1,207 @@
+import pdfmake, { type Content, type Definition, type Margin, type TableLayout } from 'pdfmake';
+import type { Block, BookContent, Section } from '@plain-envoy/core/book';
+import { fontFiles, letteredWith, piecesOf } from './fonts.js';
+
+/** A4 on its long side, in points. */
+const [PAGE_WIDTH, SIDE] = [841.89, 40];
+const WIDTH = PAGE_WIDTH - 2 * SIDE;
+const PADDING = 3;
+/** So much of what is below a heading is on the same page as it. */
+const ROOM = 70;
+/** A contents list names the sections of chapters that have no more of them. */
+const LISTED = 60;
+const INK = '#1d2733';
+const QUIET = '#5b6673';
+
+/** A fact is short up to so many characters, and its name has so much room. */
+const [SHORT, NAME] = [60, 90];
+
+type Table = Extract<Block, { kind: 'table' }>;
+type Facts = Extract<Block, { kind: 'facts' }>['rows'];
+
+/** A book as PDF: its text can be searched, its headings are bookmarks, and each page says of which revision it is. `onProgress`: 0 to 1. */
+export async function bookPdf(book: BookContent, onProgress: (part: number) => void): Promise<Buffer> {
+  pdfmake.setFonts(fontFiles);
+  // Pictures come in the book itself; nothing is fetched.
+  pdfmake.setUrlAccessPolicy(() => false);
+  pdfmake.setProgressCallback(onProgress);
+  return pdfmake.createPdf(definitionOf(book)).getBuffer();
+}
+
+function definitionOf(book: BookContent): Definition {
+  const { project, revision, at, company, chapters } = book;
+  const side = (text: string, alignment: 'left' | 'right') => ({ ...lettered(text), alignment, style: 'quiet' });
+  return {
+    pageSize: 'A4',
+    pageOrientation: 'landscape',
+    pageMargins: [SIDE, 52, SIDE, 42],
+    info: { title: `${project}, ${revision}`, author: company, creationDate: dateOf(at), modDate: dateOf(at) },
+    defaultStyle: { font: 'Next', fontSize: 9, color: INK, lineHeight: 1.15 },
+    styles: {
+      title: { fontSize: 30, bold: true },
+      chapter: { fontSize: 18, bold: true, margin: [0, 0, 0, 8] },
+      section: { fontSize: 12, bold: true, margin: [0, 12, 0, 4] },
+      caption: { bold: true, margin: [0, 8, 0, 3] },
+      head: { bold: true, fontSize: 8 },
+      quiet: { color: QUIET, fontSize: 8 },
+      problem: { bold: true },
+    },
+    header: (page) =>
+      page === 1
+        ? ''
+        : { columns: [side(project, 'left'), side([company, revision].filter(Boolean).join(' · '), 'right')], margin: [SIDE, 24, SIDE, 0] },
+    footer: (page, pages) =>
+      page === 1 ? '' : { columns: [side(at, 'left'), side(`${page} of ${pages}`, 'right')], margin: [SIDE, 12, SIDE, 0] },
+    content: [...titlePage(book), ...chapters.flatMap((chapter, index) => chapterOf(chapter, index))],
+  };
+}
+
+function titlePage({ project, client, note, company, logo, revision, at, titleBlock }: BookContent): Content[] {
+  const rows = [['Revision', revision], ...(at ? [['Date', at]] : []), ...titleBlock.map(({ label, text }) => [label, text])];
+  return [
+    logo ? { image: logo, fit: [200, 90], margin: [0, 10, 0, 0] } : { text: '', margin: [0, 30, 0, 0] },
+    { ...lettered(company), fontSize: 12, margin: [0, 12, 0, 60] },
+    { ...lettered(project), style: 'title' },
+    { ...lettered(client), fontSize: 14, margin: [0, 4, 0, 10] },
+    { ...lettered(note), color: QUIET, margin: [0, 0, 200, 30] },
+    {
+      table: { widths: [110, 260], body: rows.map(([label, text]) => [{ ...lettered(label!), style: 'quiet' }, lettered(text!)]) },
+      layout: {
+        hLineWidth: () => 0.5,
+        vLineWidth: () => 0.5,
+        hLineColor: () => QUIET,
+        vLineColor: () => QUIET,
+        paddingTop: () => 4,
+        paddingBottom: () => 4,
+      },
+    },
+    { text: 'Contents', style: 'chapter', pageBreak: 'before' },
+    { toc: { numberStyle: { color: QUIET } }, fontSize: 8.5, lineHeight: 1 },
+  ];
+}
+
+function chapterOf({ title, blocks, sections }: Section, index: number): Content[] {
+  const id = `chapter ${index}`;
+  const isListed = sections.length <= LISTED;
+  return [
+    {
+      text: title,
+      style: 'chapter',
+      pageBreak: 'before',
+      outline: true,
+      outlineText: title,
+      id,
+      tocItem: true,
+      tocStyle: { bold: true },
+      tocMargin: [0, 6, 0, 0],
+    },
+    ...contentsOf(blocks),
+    ...sections.flatMap((inner): Content[] => {
+      const heading = { ...lettered(inner.title), style: 'section', outline: true, outlineText: inner.title, outlineParentId: id };
+      const listed = isListed ? { ...heading, tocItem: true, tocMargin: [14, 0, 0, 0] as Margin } : heading;
+      return [kept(listed), ...contentsOf(inner.blocks)];
+    }),
+  ];
+}
+
+/** A heading that is not left alone at the foot of a page. */
+function kept(heading: Content): Content {
+  const thin = { text: '', fontSize: 0.5, lineHeight: 1 };
+  return [
+    { unbreakable: true, stack: [heading, { ...thin, margin: [0, ROOM, 0, 0] }] },
+    { ...thin, margin: [0, -ROOM - 1, 0, 0] },
+  ];
+}
+
+function contentsOf(blocks: readonly Block[]): Content[] {
+  return blocks.flatMap((block): Content[] => {
+    switch (block.kind) {
+      case 'text':
+        return [{ ...lettered(block.text), ...(block.tone === 'problem' ? { style: 'problem' } : {}), margin: [0, 2, 0, 4] }];
+      case 'facts':
+        return [factsOf(block.rows)];
+      case 'drawing':
+        return [{ svg: letteredWith(block.drawing.svg), fit: [WIDTH, 215], margin: [0, 8, 0, 8] }];
+      case 'table':
+        return [...(block.title ? [kept({ ...lettered(block.title), style: 'caption' })] : []), tableOf(block)];
+    }
+  });
+}
+
+/** Short facts stand side by side in two columns, long ones below them. */
+function factsOf(rows: Facts): Content {
+  const short = rows.filter(([, is]) => is.length <= SHORT);
+  const long = rows.filter(([, is]) => is.length > SHORT);
+  const half = Math.ceil(short.length / 2);
+  const isFew = short.length <= 3;
+  const columns = isFew ? [...short, ...long].map((row) => [row]) : short.slice(0, half).map((row, at) => [row, short[half + at]]);
+  const room = isFew ? WIDTH - NAME - 4 * PADDING : (WIDTH - 2 * NAME - 8 * PADDING) / 2;
+  return [
+    factTable(columns, isFew ? [NAME, room] : [NAME, room, NAME, room]),
+    ...(isFew || long.length === 0
+      ? []
+      : [
+          factTable(
+            long.map((row) => [row]),
+            [NAME, WIDTH - NAME - 4 * PADDING],
+          ),
+        ]),
+  ];
+}
+
+function factTable(rows: readonly (readonly (Facts[number] | undefined)[])[], widths: number[]): Content {
+  const body = rows.map((row) =>
+    row.flatMap((fact): Content[] => [
+      { ...lettered(fact?.[0] ?? ''), style: 'quiet' },
+      { ...lettered(fact?.[1] ?? ''), fontSize: 8.5 },
+    ]),
+  );
+  return { table: { widths, body }, layout: { ...plain, hLineWidth: () => 0 } };
+}
+
+const plain: TableLayout = {
+  hLineWidth: (row) => (row === 1 ? 0.8 : 0.3),
+  vLineWidth: () => 0,
+  hLineColor: () => '#b8bfc7',
+  paddingLeft: () => PADDING,
+  paddingRight: () => PADDING,
+  paddingTop: () => 1.5,
+  paddingBottom: () => 1.5,
+};
+
+function tableOf({ columns, rows }: Table): Content {
+  const all = columns.reduce((sum, { weight = 1 }) => sum + weight, 0);
+  const room = WIDTH - 2 * PADDING * columns.length;
+  const head = columns.map(({ head: text, isNumber }): Content => ({ ...lettered(text), style: 'head', ...(isNumber ? RIGHT : {}) }));
+  return {
+    table: {
+      headerRows: 1,
+      keepWithHeaderRows: 1,
+      dontBreakRows: true,
+      widths: columns.map(({ weight = 1 }) => (room * weight) / all),
+      body: [
+        head,
+        ...rows.map((row) =>
+          row.map((cell, at): Content => ({ ...lettered(String(cell ?? '')), ...(columns[at]!.isNumber ? RIGHT : {}) })),
+        ),
+      ],
+    },
+    layout: plain,
+    fontSize: 8,
+    margin: [0, 0, 0, 6],
+  };
+}
+
+const RIGHT = { alignment: 'right' } as const;
+
+/** A text in fonts that have its signs. */
+function lettered(text: string): { text: string | { text: string; font: string }[] } {
+  const pieces = piecesOf(text);
+  const [only] = pieces;
+  return { text: pieces.length === 0 ? '' : pieces.length === 1 && only!.font === 'Next' ? only!.text : pieces };
+}
+
+/** The moment that a book says it is of. Without one always the same, so that the same book is the same file. */
+function dateOf(at: string): Date {
+  return at ? new Date(`${at.slice(0, 10)}T${at.slice(11, 16)}:00Z`) : new Date(Date.UTC(2000, 0, 1));
+}

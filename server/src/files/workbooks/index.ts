@@ -1,0 +1,1 @@
+export { workbookOf, workbookOfSheets } from './workbook-of.js';
