@@ -60,6 +60,27 @@ describe('The handover, in a browser', () => {
     expect(await on.browser.complaints()).toEqual([]);
   });
 
+  it('puts the chapters of the book in another order by keyboard alone, has a title page, and makes it', async () => {
+    const focus = async (css: string) => on.browser.driver.executeScript('arguments[0].focus()', await on.page.shows(css));
+    await on.page.open('/handover?view=book');
+    await on.page.says('pe-book-chapter', 'Kiln gateway', 20_000);
+    await focus('button[data-chapter=lines]');
+    await on.page.chord(Key.ALT, Key.ARROW_DOWN);
+    await on.page.shows('li:first-child button[data-chapter=settings]');
+    await on.page.press(Key.ARROW_DOWN);
+    await on.page.press(Key.ENTER);
+    await on.page.says('pe-book-chapter h2', 'Register maps', 20_000);
+    await on.page.retype('input[name=text-2]', 'A. Second');
+    await on.page.press(Key.ENTER);
+    await on.page.says('.form[aria-label="Make the book"]', 'Make it');
+    const { document } = (await (await fetch(api(''))).json()) as { document: ProjectDocument };
+    expect(document.project.book.chapters.slice(0, 2)).toEqual(['settings', 'lines']);
+    await focus('button[name=make-html]');
+    await on.page.press(Key.ENTER);
+    await on.page.says('.mat-mdc-snack-bar-label', 'Fernhollow-Maltings-book.html is made.', 30_000);
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
   it('names a revision, says what is otherwise and what that means, and goes back to it', async () => {
     const { document, revision } = (await (await fetch(api(''))).json()) as { document: ProjectDocument; revision: number };
     const round = document.rounds.find(({ name }) => name === 'Kiln, fast')!;

@@ -27,8 +27,9 @@ export interface BookContent {
  * The book of a project, with the chapters that the project says, in its order. `onProgress` hears how many are made. The same file
  * always gives the same book; times in it are those of its revision.
  */
-export function bookOf(file: ProjectFile, onProgress: (done: number, of: number) => void = () => undefined): BookContent {
-  const source = sourceOf(file);
+export function bookOf(given: ProjectFile, onProgress: (done: number, of: number) => void = () => undefined): BookContent {
+  const source = sourceOf(given);
+  const { file } = source;
   const { project } = file.document;
   const { company, logo, titleBlock, chapters } = project.book;
   const named = file.revisions.find(({ revision }) => revision === file.revision);

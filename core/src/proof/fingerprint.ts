@@ -6,6 +6,28 @@ import type { Endpoint, Plan } from '../plan/index.js';
  * the requests that carry it with where they go. Null where the route is not in the plan.
  */
 export function fingerprint(plan: Plan, routeId: string): string | null {
+  const rests = restsOf(plan, routeId);
+  return rests && hash(JSON.stringify(rests, inOrder));
+}
+
+/** Whether what a proof was kept with still holds: null where its route was not in the plan. */
+export function restsOnSame(plan: Plan, routeId: string, kept: string | null): boolean {
+  return kept === fingerprint(plan, routeId) || (kept !== null && kept === olderFingerprint(plan, routeId));
+}
+
+/** As older versions made it: with the order in which fields came. */
+export function olderFingerprint(plan: Plan, routeId: string): string | null {
+  const rests = restsOf(plan, routeId);
+  return rests && hash(JSON.stringify(rests));
+}
+
+/** Fields by name: rows have them in the order in which they came. */
+function inOrder(_key: string, value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
+  return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+function restsOf(plan: Plan, routeId: string): unknown[] | null {
   const route = plan.routes.find(({ id }) => id === routeId);
   if (!route) return null;
   const { source, destination, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss, others, valid } = route;
@@ -16,8 +38,7 @@ export function fingerprint(plan: Plan, routeId: string): string | null {
     const { unitId, functionCode, table, offset, count, partial, release } = request;
     return [unitId, functionCode, table, offset, count, partial, release, ...wayMark(endpoint)];
   });
-  const rests = [source, destination, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss, others, valid?.point, requests];
-  return hash(JSON.stringify(rests));
+  return [source, destination, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss, others, valid?.point, requests];
 }
 
 /** What of the way a value depends on: as it was before, the framing first. */

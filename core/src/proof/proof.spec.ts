@@ -1,8 +1,10 @@
 import '../formula/index.js';
 import { fernhollow } from '../demo/index.js';
+import { turnedRound } from '../testing/index.js';
 import type { Point } from '../model/index.js';
 import { encode } from '../value/index.js';
-import { expectedAt, fingerprint, hasArrived, tellTales, arrivesByPapers, unlikePapers, whyOther } from './index.js';
+import { expectedAt, fingerprint, hasArrived, restsOnSame, tellTales, arrivesByPapers, unlikePapers, whyOther } from './index.js';
+import { olderFingerprint } from './fingerprint.js';
 import { numericTypes } from '../types/index.js';
 import { compile } from '../compile/index.js';
 
@@ -132,5 +134,17 @@ describe('what a proof rests on', () => {
     };
     expect(fingerprint(compile(moved).plan, airOn.id)).not.toBe(before);
     expect(fingerprint(plan, demo.project.id)).toBeNull();
+  });
+
+  it('still rests on the same where only the order of fields is another, and where an older version took it down', () => {
+    const turned = compile(turnedRound(demo)).plan;
+    const kept = fingerprint(plan, airOn.id);
+    expect(fingerprint(turned, airOn.id)).toBe(kept);
+    expect(olderFingerprint(turned, airOn.id)).not.toBe(olderFingerprint(plan, airOn.id));
+    expect(restsOnSame(turned, airOn.id, kept)).toBeTrue();
+    expect(restsOnSame(plan, airOn.id, olderFingerprint(plan, airOn.id))).toBeTrue();
+    expect(restsOnSame(plan, airOn.id, 'another')).toBeFalse();
+    expect(restsOnSame(plan, demo.project.id, kept)).toBeFalse();
+    expect(restsOnSame(plan, demo.project.id, null)).toBeTrue();
   });
 });

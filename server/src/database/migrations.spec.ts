@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { standardProfile } from '@plain-envoy/core/handover';
 import type { SerialPort } from '@plain-envoy/core/media';
-import { type Change, type Device, ListProfile, type Point, ProjectDocument } from '@plain-envoy/core/model';
+import { type Change, type Device, ListProfile, plainBook, type Point, ProjectDocument } from '@plain-envoy/core/model';
 import pg from 'pg';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
@@ -276,6 +276,28 @@ describe('a project of an older version', () => {
     expect(rows[0]!.changes[0]!.after as unknown).toEqual(profile);
     const profiles = await client.query<{ body: unknown }>(`select body from list_profiles`);
     expect(profiles.rows.map(({ body }) => body)).toEqual([profile]);
+    await client.end();
+    await database.drop();
+  });
+
+  it('gets a book with all chapters, in the project and in its history', async () => {
+    const database = await makeDatabase();
+    const service = await serve(database.url);
+    const { book, ...before } = demo.project;
+    const changes = [{ entity: 'project', id: projectId, before: demo.project, after: { ...demo.project, note: 'Another.' } }];
+    expect((await commit(service, 'A note', changes)).status).toBe(200);
+    await service.stop();
+    const client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    await client.query(`update projects set body = body - 'book'`);
+    const without = `jsonb_build_object('before', (changes->0->'before') - 'book', 'after', (changes->0->'after') - 'book')`;
+    await client.query(`update change_sets set changes = jsonb_build_array(changes->0 || ${without})`);
+    await migrate(client, '0028_book');
+    const { rows } = await client.query<{ changes: Change[] }>('select changes from change_sets');
+    expect(rows[0]!.changes[0]!.before as unknown).toEqual({ ...before, book: plainBook() });
+    const projects = await client.query<{ body: Record<string, unknown> }>('select body from projects');
+    expect(projects.rows[0]!.body).toEqual({ ...before, note: 'Another.', book: plainBook() });
+    expect(book.company).not.toBe('');
     await client.end();
     await database.drop();
   });

@@ -5,7 +5,9 @@ import { unzipSync } from 'fflate';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
 import { parcelArchive, parcelOf, SUMS } from './index.js';
 
-const demo = fernhollow();
+const whole = fernhollow();
+/** With a short book, which is soon made. */
+const demo = { ...whole, project: { ...whole.project, book: { ...whole.project.book, chapters: ['revisions' as const] } } };
 const [route] = demo.routes;
 const proof = (state: string, at: string): KeptEvidence => ({
   ...{ kind: 'proof', of: route!.id, revision: 2, at, by: 'A. Tester' },
@@ -27,7 +29,15 @@ describe('A parcel', () => {
     const paths = files.map(({ path }) => path);
     expect(paths).toEqual(
       jasmine.arrayContaining([
-        ...['project.plain-envoy.json', 'requests/Kiln_controller.xlsx', 'mapping/Text_port.csv', 'variables/Kiln_controller.xml'],
+        ...[
+          'project.plain-envoy.json',
+          'book.pdf',
+          'book.html',
+          'book.xlsx',
+          'requests/Kiln_controller.xlsx',
+          'mapping/Text_port.csv',
+          'variables/Kiln_controller.xml',
+        ],
         ...['programs/Steep_controller.st', 'registers/Plant_meter.td.json', 'what-is-lost-when.csv', SUMS],
       ]),
     );
@@ -52,7 +62,7 @@ describe('A parcel', () => {
       .clock()
       .install()
       .mockDate(new Date(2031, 4, 6));
-    const again = parcelArchive(fileOf(fernhollow(), 3, []));
+    const again = parcelArchive(fileOf(demo, 3, []));
     jasmine.clock().uninstall();
     expect((await again).equals(first)).toBeTrue();
   });

@@ -31,7 +31,9 @@ export class Thread<Task extends { kind: string }, Answers extends { [Kind in Ta
     private readonly limits: ThreadLimits,
     private readonly sentences: ThreadSentences,
   ) {
-    this.worker = new Worker(script, { resourceLimits: { maxOldGenerationSizeMb: limits.memoryMb, maxYoungGenerationSizeMb: limits.youngMb } });
+    this.worker = new Worker(script, {
+      resourceLimits: { maxOldGenerationSizeMb: limits.memoryMb, maxYoungGenerationSizeMb: limits.youngMb },
+    });
     this.worker.on('error', (error: NodeJS.ErrnoException) => {
       this.why ??= error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? sentences.tooMuch(limits.memoryMb) : sentences.broke(error.message);
     });

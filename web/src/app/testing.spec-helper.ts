@@ -196,6 +196,6 @@ export async function submit(fixture: ComponentFixture<unknown>): Promise<void> 
 /** Lists of the CDK still look at the number of a key. */
 const keyCodes: Readonly<Record<string, number>> = { Enter: 13, Escape: 27, End: 35, Home: 36, ArrowUp: 38, ArrowDown: 40 };
 
-export function pressKey(element: Element, key: string): void {
-  element.dispatchEvent(new KeyboardEvent('keydown', { key, keyCode: keyCodes[key] ?? 0, bubbles: true }));
+export function pressKey(element: Element, key: string, held: Pick<KeyboardEventInit, 'altKey'> = {}): void {
+  element.dispatchEvent(new KeyboardEvent('keydown', { ...held, key, keyCode: keyCodes[key] ?? 0, bubbles: true }));
 }

@@ -1,4 +1,4 @@
-import { fingerprint, type KeptProof, newestProofs } from '../../proof/index.js';
+import { type KeptProof, newestProofs, restsOnSame } from '../../proof/index.js';
 import { section, table, words } from '../content.js';
 import { defineChapter } from '../definition.js';
 import { momentText } from '../moment.js';
@@ -19,7 +19,7 @@ export const proofs = defineChapter({
     const rows = document.routes.map(({ id, name }): Row => {
       const kept = newest.get(id);
       if (!kept) return { route: name, state: 'never proved', by: null, at: '', proof: null };
-      const isStale = kept.proof.fingerprint !== fingerprint(plan, id);
+      const isStale = !restsOnSame(plan, id, kept.proof.fingerprint);
       return {
         route: name,
         state: isStale ? `${kept.proof.state}, changed since` : kept.proof.state,

@@ -9,7 +9,7 @@ const HORIZON_MS = 60_000;
 
 const ms = (value: number | null | undefined): number | null =>
   value === null || value === undefined ? null : Math.round(value * 10) / 10;
-const percent = (part: number): string => `${Math.round(part * 1000) / 10} %`;
+const percent = (part: number): string => `${Math.round(part * 1000) / 10}\u00a0%`;
 
 /** The rounds, and what a minute of them will really do: load, periods reached, ages. */
 export const rounds = defineChapter({

@@ -25,7 +25,12 @@ export async function bookPdf(book: BookContent, onProgress: (part: number) => v
   // Pictures come in the book itself; nothing is fetched.
   pdfmake.setUrlAccessPolicy(() => false);
   pdfmake.setProgressCallback(onProgress);
-  return pdfmake.createPdf(definitionOf(book)).getBuffer();
+  try {
+    return await pdfmake.createPdf(definitionOf(book)).getBuffer();
+  } catch (error) {
+    const isPicture = error instanceof Error && error.message.startsWith('Invalid image');
+    throw isPicture ? new Error('The logo is no picture that can be read. Choose another one.') : error;
+  }
 }
 
 function definitionOf(book: BookContent): Definition {

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { fingerprint, type KeptProof, type ProofEvent } from '@plain-envoy/core/proof';
+import { type KeptProof, type ProofEvent, restsOnSame } from '@plain-envoy/core/proof';
 import { BehaviorSubject, combineLatest, map, type Observable, Subject, type Subscription, switchMap } from 'rxjs';
 import { Api, Refused } from './api';
 import { Live } from './live';
@@ -43,8 +43,7 @@ export class RouteProofs {
   /** How each proved route stands, by what it rests on now; one that is not there was never proved. */
   readonly states$ = combineLatest([this.proofs, this.plan.plan$]).pipe(
     map(([proofs, plan]) => {
-      const now = new Map(plan.routes.map(({ id }) => [id, fingerprint(plan, id)]));
-      const stateOf = ({ routeId, state, fingerprint: then }: KeptProof) => (then === (now.get(routeId) ?? null) ? state : 'stale');
+      const stateOf = ({ routeId, state, fingerprint }: KeptProof) => (restsOnSame(plan, routeId, fingerprint) ? state : 'stale');
       return new Map([...proofs].map(([id, proof]): [string, ProofState] => [id, stateOf(proof)]));
     }),
     replayed(),

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input
 import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { FormArray, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatCheckboxModule } from '@angular/material/checkbox';
+import { type MatCheckboxChange, MatCheckboxModule } from '@angular/material/checkbox';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { Book, type BookChapter, bookChapters, isSame } from '@plain-envoy/core/model';
 import { map, merge, of, switchMap } from 'rxjs';
@@ -106,9 +106,12 @@ export class BookView {
     this.chosen.set(chapter);
   }
 
-  protected include(chapter: BookChapter, isIn: boolean): void {
+  protected include(chapter: BookChapter, { checked: isIn, source }: MatCheckboxChange): void {
     const { chapters } = this.book();
-    if (!isIn && chapters.length === 1) return this.editor.say('A book has at least one chapter.');
+    if (!isIn && chapters.length === 1) {
+      source.checked = true;
+      return this.editor.say('A book has at least one chapter.');
+    }
     this.put(isIn ? [...chapters, chapter] : chapters.filter((one) => one !== chapter));
   }
 
