@@ -40,6 +40,8 @@ export function facts(rows: readonly (readonly [string, string | number | null])
 
 /** A column of a table that is made of rows: its head, and what it says of a row. */
 export interface ColumnOf<Row> extends BookColumn {
+  /** It is there also where nothing stands in it, to be filled in by hand. */
+  stays?: boolean;
   of(row: Row): Cell;
 }
 
@@ -48,7 +50,7 @@ export function table<Row>(title: string, columns: readonly ColumnOf<Row>[], row
   if (rows.length === 0) return null;
   const filled = columns.flatMap((column) => {
     const cells = rows.map(column.of);
-    return cells.some((cell) => cell !== null && cell !== '') ? [{ column, cells }] : [];
+    return column.stays || cells.some((cell) => cell !== null && cell !== '') ? [{ column, cells }] : [];
   });
   return {
     kind: 'table',

@@ -2,7 +2,7 @@ import { hexIdentifier } from '../can-id/index.js';
 import { identifiersOf } from '../can-line/index.js';
 import { formatAddress, tableNames } from '../address/index.js';
 import { type CyclicLine, mediumOf, type Port, standardName, telecontrolPort } from '../media/index.js';
-import { type Device, type DeviceFrame, type DeviceTelegram, pointWidth, type ProjectDocument } from '../model/index.js';
+import { type Device, type DeviceFrame, type DeviceTelegram, type Point, pointWidth, type ProjectDocument } from '../model/index.js';
 import { commands, type EventPlace, labelOf, messageOf, partOf, placeWords, type PointPlace } from '../place/index.js';
 import { shortOrder } from '../value/index.js';
 import { visible } from '../telegram/index.js';
@@ -45,6 +45,11 @@ export interface MappingSheet {
 export function farWords({ telegrams, frames }: Pick<ProjectDocument, 'telegrams' | 'frames'>, place: PointPlace): string {
   const message = [...telegrams, ...frames].find(({ id }) => id === messageOf(place));
   return placeWords(place, message?.name ?? `a ${partOf(place)} that is gone`);
+}
+
+/** Where a point of a device is, as its papers write it: `40101`, `87.8` for a bit of a register, or what it is at its far end. */
+export function placeText(document: Pick<ProjectDocument, 'telegrams' | 'frames'>, point: Point, { notation, areas }: Device): string {
+  return point.place.kind === 'register' ? formatAddress(point, notation, areas) : farWords(document, point.place);
 }
 
 /** The mapping sheet of a converter: every number as its set-up asks for it. */

@@ -5,4 +5,5 @@ export { unlikePapers, whyOther } from './why-other.js';
 export { fingerprint, restsOnSame } from './fingerprint.js';
 export { type EchoCheck, type KeptProof, type LossCheck, type ProofCheck, type ProofEvent, RouteProof } from './result.js';
 export { newestProofs } from './newest.js';
+export { asNumber, textAt, textOf } from './value-text.js';
 export { whyNotProvable } from './not-provable.js';

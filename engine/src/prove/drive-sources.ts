@@ -1,11 +1,10 @@
 import type { PointWords } from '@plain-envoy/core/feed';
 import type { Point } from '@plain-envoy/core/model';
 import type { PlannedRoute } from '@plain-envoy/core/plan';
-import { alongside, expectedAt, hasArrived, unlikePapers, whyNotProvable, whyOther } from '@plain-envoy/core/proof';
+import { alongside, expectedAt, hasArrived, textAt, textOf, unlikePapers, whyNotProvable, whyOther } from '@plain-envoy/core/proof';
 import type { Value } from '@plain-envoy/core/value';
 import { share } from './places.js';
 import type { Case, Driven, Run } from './route-case.js';
-import { textAt, textOf } from './value-text.js';
 import { valuesFor } from './values-for.js';
 import { patienceMs } from './waiting.js';
 

@@ -1,9 +1,8 @@
 import type { PointWords } from '@plain-envoy/core/feed';
-import { alongside, expectedAt, hasArrived } from '@plain-envoy/core/proof';
+import { alongside, asNumber, expectedAt, hasArrived, textAt } from '@plain-envoy/core/proof';
 import { masksOf } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import type { Case, ProofBench, Run } from './route-case.js';
-import { asNumber, textAt } from './value-text.js';
 import { valuesFor } from './values-for.js';
 import { patienceMs } from './waiting.js';
 

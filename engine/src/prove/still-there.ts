@@ -1,7 +1,6 @@
-import { hasArrived } from '@plain-envoy/core/proof';
+import { hasArrived, textAt } from '@plain-envoy/core/proof';
 import { isOnePlace } from './places.js';
 import { type Case, isGood, type Run } from './route-case.js';
-import { textAt } from './value-text.js';
 
 const STAYS_MS = 2500;
 const STAYS_LOOKS = 10;

@@ -135,7 +135,7 @@ export const evidence = pgTable(
     projectId: uuid('project_id')
       .notNull()
       .references(() => projects.id),
-    kind: text('kind', { enum: ['proof', 'errand', 'hand', 'snapshot'] }).notNull(),
+    kind: text('kind', { enum: ['proof', 'errand', 'hand', 'snapshot', 'step'] }).notNull(),
     /** The route, errand, point or device that it is about. */
     of: uuid('of').notNull(),
     revision: integer('revision').notNull(),

@@ -10,6 +10,7 @@ import { addTrace } from './trace.js';
 import { addLibrary } from './library.js';
 import { addWords } from './words.js';
 import { addMachine } from './machine.js';
+import { addAcceptance } from './acceptance.js';
 import { addBook } from './book.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
@@ -55,6 +56,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addAttachments(instance, services);
   addMaps(instance, services);
   addBook(instance, services);
+  addAcceptance(instance, services);
   addLibrary(instance, services);
   addWords(instance, services);
 

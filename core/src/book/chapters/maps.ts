@@ -1,6 +1,6 @@
-import { formatAddress, tableNames } from '../../address/index.js';
+import { tableNames } from '../../address/index.js';
 import { type Device, type Point, pointWidth } from '../../model/index.js';
-import { farWords } from '../../mapping/index.js';
+import { placeText } from '../../mapping/index.js';
 import { formulaOf, shortOrder } from '../../value/index.js';
 import { section, table, words } from '../content.js';
 import { defineChapter } from '../definition.js';
@@ -21,17 +21,14 @@ export const maps = defineChapter({
   },
 });
 
-function mapOf(device: Device, points: readonly Point[], document: Parameters<typeof farWords>[0]) {
+function mapOf(device: Device, points: readonly Point[], document: Parameters<typeof placeText>[0]) {
   const isOwn = ({ place }: Point) => place.kind === 'register';
   return table<Point>(
     '',
     [
       {
         head: 'Address',
-        of: (point) =>
-          isOwn(point)
-            ? `${formatAddress(point, device.notation, device.areas)}${point.bit === null ? '' : `.${point.bit}`}`
-            : farWords(document, point.place),
+        of: (point) => placeText(document, point, device),
         weight: 1.2,
       },
       { head: 'Point', of: ({ name }) => name, weight: 2.2 },

@@ -1,5 +1,4 @@
-import { formatAddress } from '../../address/index.js';
-import { farWords } from '../../mapping/index.js';
+import { placeText } from '../../mapping/index.js';
 import type { Point, ProjectDocument, Route } from '../../model/index.js';
 import { describeChain } from '../../steps/index.js';
 import { section, table, words } from '../content.js';
@@ -32,12 +31,8 @@ function tableOf(document: ProjectDocument, rows: readonly Route[]) {
   const end = (id: string): string => {
     const point = points.get(id);
     const device = devices.get(point?.deviceId ?? '');
-    return point && device ? `${device.name} ${point.name} (${placeOf(point, device)})` : 'gone';
+    return point && device ? `${device.name} ${point.name} (${placeText(document, point, device)})` : 'gone';
   };
-  const placeOf = (
-    point: Point,
-    { notation, areas }: { notation: Parameters<typeof formatAddress>[1]; areas: Parameters<typeof formatAddress>[2] },
-  ) => (point.place.kind === 'register' ? formatAddress(point, notation, areas) : farWords(document, point.place));
   return table<Route>(
     '',
     [

@@ -67,7 +67,7 @@ describe('The book, on Handover', () => {
         'Findings',
         'Proofs',
       ],
-      'Revisions',
+      ...['Protocol', 'Revisions'],
     ]);
     expect(textOf(view, 'pe-book-chapter')).toContain('Kiln bus');
     const drawing = pageOf(view).querySelector<HTMLImageElement>('img.drawing')!;
@@ -157,7 +157,7 @@ describe('The book, on Handover', () => {
     await click('[name=make-csv]');
     expect(books.asked.at(-1)).toBe('make csv');
     const bar = () => pageOf(view).querySelector('mat-progress-bar')!.getAttribute('aria-valuenow');
-    books.making$.next({ format: 'csv', progress: { kind: 'progress', done: 11, total: 111 } });
+    books.making$.next({ format: 'csv', progress: { kind: 'progress', done: 12, total: 112 } });
     await drawn();
     expect(textOf(view, '[aria-label="Make the book"]')).toContain('Pages are laid out');
     books.making$.next({ format: 'csv', progress: { kind: 'progress', done: 60, total: 120 } });

@@ -1,5 +1,5 @@
-import { type Point, readPoint } from '@plain-envoy/core/model';
-import type { Value } from '@plain-envoy/core/value';
+import { type Point, readPoint } from '../model/index.js';
+import type { Value } from '../value/index.js';
 
 /** What these words mean by a device's papers; null where they mean nothing. */
 export function asNumber(words: readonly number[], point: Point): Value | null {

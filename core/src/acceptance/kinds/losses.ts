@@ -1,0 +1,23 @@
+import { hash } from '../../common/index.js';
+import { afterText, effectText, lostWhen } from '../../handover/index.js';
+import type { AcceptanceStep, StepKind } from '../definition.js';
+
+/** A step for each device and line that takes something with it when it fails. */
+export const lossSteps: StepKind = ({ document, plan }) =>
+  lostWhen(document, plan).map(({ failing, lost, trips }): AcceptanceStep => {
+    const { kind, id, name } = failing;
+    const back = 'Then put it back, and see that all values come again.';
+    const sees = [
+      ...lost.map((row) => `${row.destination} ${effectText(row)}, ${afterText(row)}.`),
+      ...trips.map(({ device, by, afterMs }) => `${device} trips after ${afterMs / 1000} s, by ${by}.`),
+    ];
+    return {
+      ...{ sort: 'loss', of: id, which: '', title: `${name} fails` },
+      does: {
+        works: kind === 'line' ? `Cut off all that is on ${name}. ${back}` : `Cut ${name} off, by its plug or its stand-in. ${back}`,
+        site: kind === 'line' ? `Pull ${name} out where it begins. ${back}` : `Pull the plug of ${name}. ${back}`,
+      },
+      sees: { works: sees, site: sees },
+      rests: hash(sees.join('\n')),
+    };
+  });
