@@ -60,6 +60,29 @@ describe('The handover, in a browser', () => {
     expect(await on.browser.complaints()).toEqual([]);
   });
 
+  it('has the protocol signed step by step by keyboard alone, and says what rests on what has changed', async () => {
+    await on.page.open('/handover?view=protocol');
+    await on.page.says('aside h2', '1. Air-on temperature', 20_000);
+    await on.page.retype('input[name=name]', 'A. Tester');
+    await on.page.press(Key.ENTER);
+    await on.page.says('aside h2', '2. Air-on humidity');
+    await on.page.says('tbody tr:first-child', 'passed');
+    await on.page.retype('input[name=name]', 'A. Tester');
+    await on.page.press(Key.ENTER);
+    await on.page.says('[data-name=tally]', '2 of');
+    const { document, revision } = (await (await fetch(api(''))).json()) as { document: ProjectDocument; revision: number };
+    const route = document.routes.find(({ name }) => name === 'Air-on humidity')!;
+    const changes = [{ entity: 'route', id: route.id, before: route, after: { ...route, onlyDifferent: !route.onlyDifferent } }];
+    const edit = await fetch(api('/change-sets'), {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ label: 'Another', baseRevision: revision, changes }),
+    });
+    expect(edit.status).toBe(200);
+    await on.page.says('tbody tr:nth-child(2)', 'changed since');
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
   it('puts the chapters of the book in another order by keyboard alone, has a title page, and makes it', async () => {
     const focus = async (css: string) => on.browser.driver.executeScript('arguments[0].focus()', await on.page.shows(css));
     await on.page.open('/handover?view=book');

@@ -4,6 +4,11 @@ import { listedKinds, listOf, type ProjectDocument } from '../model/index.js';
 export function renamer(document: ProjectDocument, newId: () => string, projectId = newId()): <T>(value: T) => T {
   const names = new Map([[document.project.id, projectId]]);
   for (const kind of listedKinds) for (const { id } of document[listOf(kind)]) names.set(id, newId());
+  return renamedBy(names);
+}
+
+/** The same for these ids alone. */
+export function renamedBy(names: ReadonlyMap<string, string>): <T>(value: T) => T {
   const anew = (value: unknown): unknown => {
     if (typeof value === 'string') return names.get(value) ?? value;
     if (Array.isArray(value)) return value.map(anew);

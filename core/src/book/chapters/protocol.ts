@@ -4,7 +4,7 @@ import { defineChapter } from '../definition.js';
 import { momentText } from '../moment.js';
 
 /** So many sentences of what must be seen stand in a row; a line that fails can take a hundred values with it. */
-const SEEN = 12;
+const SEEN = 5;
 
 /** The steps of acceptance at each stage, with who has signed what, and room for those who sign on paper. */
 export const protocol = defineChapter({

@@ -1,5 +1,5 @@
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
-import type { RevisionHistory } from '@plain-envoy/core/feed';
+import type { ListedProject, RevisionHistory } from '@plain-envoy/core/feed';
 import { consequencesOf, differencesBetween } from '@plain-envoy/core/handover';
 import { applyChanges, type Change, type ProjectDocument } from '@plain-envoy/core/model';
 import { fileOf, withNewIds } from '@plain-envoy/core/project-file';
@@ -9,6 +9,7 @@ import { Revisions } from '../../data/revisions';
 import { demo, pageOf, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { RevisionsView } from './revisions-view';
 
+const OTHER = '019aa555-0000-7000-8000-000000000001';
 const round = demo.rounds[0]!;
 const hurried = (periodMs: number): Change => ({ entity: 'round', id: round.id, before: round, after: { ...round, periodMs } });
 /** What the project was before its one edit, which made it what it is. */
@@ -45,6 +46,8 @@ describe('Revisions, on Handover', () => {
         provide: Revisions,
         useValue: {
           list: () => of({ ok: true, value: history }),
+          others: () => of({ ok: true, value: [{ id: OTHER, name: 'Mill' } as ListedProject] }),
+          other: (id: string) => of({ ok: true, value: applyChanges(demo, [hurried(id === OTHER ? 999 : 0)]) }),
           at: (revision: number) => of({ ok: true, value: { revision, document: states[revision]! } }),
           name: (...asked: unknown[]) => (named.push(asked), of({ ok: true, value: history })),
           compare: (from: ProjectDocument, to: ProjectDocument) =>
@@ -97,14 +100,25 @@ describe('Revisions, on Handover', () => {
     expect([back.label, back.changes.length]).toEqual(['Back to revision 0', 1]);
   });
 
+  it('stand beside another project, of which nothing is taken over', async () => {
+    (view.componentInstance as unknown as { beside: { set(beside: string): void } }).beside.set(`project ${OTHER}`);
+    await drawn();
+    expect(textOf(view, 'h3')).toBe('From now, revision 0 to Mill');
+    expect(textOf(view, '[data-difference]')).toContain('999');
+    expect(pageOf(view).querySelector('[data-difference] button')).toBeNull();
+  });
+
   it('stand beside a file of the project, which tells on which side something was changed', async () => {
     const open = async (document: ProjectDocument, revision: number) => {
       const text = JSON.stringify(fileOf(document, revision, []));
       await (view.componentInstance as unknown as { open(file: File): Promise<void> }).open(new File([text], 'theirs.json'));
       await drawn();
     };
-    await open(withNewIds(demo, newId), 0);
-    expect(textOf(view, '[role=alert]')).toContain('theirs.json is of another project');
+    await open(withNewIds(applyChanges(demo, [hurried(777)]), newId), 0);
+    expect([...pageOf(view).querySelectorAll<HTMLElement>('[data-difference]')].map(({ dataset }) => dataset['difference'])).toEqual([
+      round.name,
+    ]);
+    expect(pageOf(view).querySelector('[data-difference] button')).withContext('of another project nothing is taken over').toBeNull();
     await open(applyChanges(older, [{ ...hurried(1234), before: { ...round, periodMs: round.periodMs * 2 } }]), 0);
     expect(textOf(view, 'h3')).toContain('to theirs.json, of revision 0');
     expect(textOf(view, '[data-difference]')).toContain('changed here as well');

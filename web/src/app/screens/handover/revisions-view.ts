@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { NamedRevision, RevisionEntry, RevisionHistory } from '@plain-envoy/core/feed';
-import { changesBetween, type Difference, type DifferenceGroup, type Side, sidesFrom } from '@plain-envoy/core/handover';
+import { changesBetween, type Difference, type DifferenceGroup, inTermsOf, type Side, sidesFrom } from '@plain-envoy/core/handover';
 import type { Change, ProjectDocument } from '@plain-envoy/core/model';
 import { readProjectFile } from '@plain-envoy/core/project-file';
 import { catchError, combineLatest, from, map, type Observable, of, startWith, Subject, switchMap } from 'rxjs';
@@ -24,6 +24,8 @@ import { Unsaved } from '../../parts/unsaved';
 
 /** With what a revision is compared: the project as it is now, or the revision before it; else a revision that has a name. */
 const [NOW, BEFORE, FILE] = ['now', 'before', 'file'];
+/** Before the id of another project. */
+const OTHER = 'project ';
 /** So many things of a group are shown. */
 const SHOWN = 200;
 
@@ -34,13 +36,15 @@ interface Row {
   named: NamedRevision | null;
 }
 
-/** A file of this project as it was taken out, and where it came from. */
+/** A file of this project as it was taken out, or of another, and where it came from. */
 interface Filed {
   name: string;
   document: ProjectDocument;
   /** What the project was when the file was made; null where that is not known here. */
   base: ProjectDocument | null;
   revision: number;
+  /** Of another project: things of it have ids that are taken, so that none of them can be taken over. */
+  isAnother: boolean;
 }
 
 interface Compared {
@@ -110,7 +114,9 @@ export class RevisionsView {
       .filter(({ revision }) => revision !== this.chosen()?.revision)
       .map(({ revision, name }) => ({ value: String(revision), text: `${name}, revision ${revision}` })),
     ...(this.file() ? [{ value: FILE!, text: this.file()!.name }] : []),
+    ...this.others().map(({ id, name }) => ({ value: `${OTHER}${id}`, text: `another project: ${name}` })),
   ]);
+  private readonly others = toSignal(this.revisions.others().pipe(map((answer) => (answer.ok ? answer.value : []))), { initialValue: [] });
   protected readonly beside = signal<string>(BEFORE!);
   protected readonly compared = signal<Compared | null>(null);
   /** On which side each difference to a file came about, where it is known what both come from. */
@@ -122,7 +128,10 @@ export class RevisionsView {
   });
   protected readonly isAt = signal(false);
   /** Only what leads to the project as it is now can be taken back or over, one by one; empty elsewhere. */
-  protected readonly takes = computed(() => ({ [NOW]: 'Take back', [FILE]: 'Take over' })[this.beside()] ?? '');
+  protected readonly takes = computed(() => {
+    if (this.beside() === NOW) return 'Take back';
+    return this.beside() === FILE && !this.file()?.isAnother ? 'Take over' : '';
+  });
   protected readonly canReturn = computed(() => this.chosen() !== null && this.chosen()!.revision !== this.history()?.current);
 
   protected readonly form = computed(() => {
@@ -219,24 +228,33 @@ export class RevisionsView {
     this.commit(`${name} as it ${this.beside() === NOW ? 'was' : 'is in the file'}`, [wanted]);
   }
 
-  /** A file of this project, to be compared with what is here now. */
+  /** A file of a project, to be compared with what is here now. */
   protected async open(file: File | undefined): Promise<void> {
     if (!file) return;
     const read = readProjectFile(await file.text());
     if (!read.ok) return this.problem.set(`${file.name}: ${read.problem.message}`);
     const { document, revision } = read.value;
+    // Of another project it has no state that both come from.
     if (document.project.id !== this.of())
-      return this.problem.set(
-        `${file.name} is of another project, “${document.project.name}”, or became another one here when it came in.`,
-      );
+      return this.besideFile({
+        name: file.name,
+        document: inTermsOf(this.project.document()!, document),
+        base: null,
+        revision,
+        isAnother: true,
+      });
     this.revisions
       .at(revision)
       .pipe(map((answer) => (answer.ok ? answer.value.document : null)))
       .subscribe((base) => {
-        this.problem.set(null);
-        this.file.set({ name: file.name, document, base, revision });
-        this.beside.set(FILE!);
+        this.besideFile({ name: file.name, document, base, revision, isAnother: false });
       });
+  }
+
+  private besideFile(file: Filed): void {
+    this.problem.set(null);
+    this.file.set(file);
+    this.beside.set(FILE!);
   }
 
   private commit(label: string, changes: Change[]): void {
@@ -280,6 +298,8 @@ export class RevisionsView {
     });
     const now = held(`now, revision ${this.project.revision()}`, this.project.document()!);
     const file = this.file();
+    const other = this.others().find(({ id }) => beside === `${OTHER}${id}`);
+    if (other) return { from: now, to: { name: other.name, state: this.revisions.other(other.id, this.project.document()!) } };
     if (beside === FILE) return file ? { from: now, to: held(`${file.name}, of revision ${file.revision}`, file.document) } : null;
     if (beside === NOW) return { from: at(chosen), to: now };
     if (beside === BEFORE) return chosen > (this.history()?.first ?? chosen) ? { from: at(chosen - 1), to: at(chosen) } : null;
