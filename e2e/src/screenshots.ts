@@ -50,7 +50,7 @@ const views: Record<string, { path: string; steps?: Step[] }> = {
     steps: [{ click: 'pe-bank:first-of-type [role=option]' }, { click: 'button[name=order]' }],
   },
   rounds: { path: '/rounds', steps: [{ click: 'button[name=measured]' }] },
-  handover: { path: '/handover' },
+  handover: { path: '/handover?view=book' },
   bench: { path: '/bench' },
   diagnosis: { path: '/bench', steps: [{ click: 'button[name=wrong]' }] },
   watch: {

@@ -23,7 +23,7 @@ export function wiringDrawings(bus: SerialBus): Drawing[] {
     const until = parts[index + 1]?.[0]?.port.atM ?? Infinity;
     const repeatersAtM = bus.line.cable.repeatersAtM.filter((at) => (at >= first || index === 0) && at < until);
     const line = { ...bus.line, cable: { ...bus.line.cable, repeatersAtM } };
-    const layout = layoutWiring({ line, members }, ROOM);
+    const layout = layoutWiring({ line, members }, ROOM, index * STATIONS);
     const which = parts.length > 1 ? `, ${index + 1} of ${parts.length}, from ${first} to ${last} m` : '';
     const says = `Wiring of ${bus.line.name}${which}`;
     return { svg: svgOf(layout, says), width: layout.width, height: layout.height, says };

@@ -62,8 +62,11 @@ const partner: Readonly<Record<string, string>> = {
   ...{ 'T+': 'R+', 'R+': 'T+', 'T−': 'R−', 'R−': 'T−' },
 };
 
-/** Stations stand in their order along the cable, at distances that follow the metres where there is room for it. */
-export function layoutWiring(bus: SerialBus, roomPx: number): WiringLayout {
+/**
+ * Stations stand in their order along the cable, at distances that follow the metres where there is room for it. `before`: so many of the line
+ * stand before them elsewhere.
+ */
+export function layoutWiring(bus: SerialBus, roomPx: number, before = 0): WiringLayout {
   const { line, members } = bus;
   const along = alongCable(members);
   const spare = Math.max(0, roomPx - LEFT - BOX.width - LEAST_APART * Math.max(0, along.length - 1));
@@ -81,14 +84,14 @@ export function layoutWiring(bus: SerialBus, roomPx: number): WiringLayout {
   }));
   const stations = along.map(({ name, port }, index): Station => {
     const x = xs[index]!;
-    const before = index > 0 ? port.atM - along[index - 1]!.port.atM : 0;
+    const metres = index > 0 ? port.atM - along[index - 1]!.port.atM : 0;
     return {
       portId: port.id,
       name,
       under: port.unitId !== null ? `unit ${port.unitId}` : port.framing === 'text' ? port.plug.toUpperCase() : 'asks',
       x,
       taps: wires.map(({ signal }, at) => {
-        const wire = wireAt(bus, index, signal);
+        const wire = wireAt(bus, before + index, signal);
         return {
           signal,
           terminal: port.terminals[signal] ?? '',
@@ -101,7 +104,7 @@ export function layoutWiring(bus: SerialBus, roomPx: number): WiringLayout {
       shieldGrounded: port.shield === 'grounded',
       joined: port.isolated ? 'isolated' : line.cable.reference && standards[line.standard].terminated ? references[port.reference] : '',
       earthText: port.earthV === 0 ? '' : `${port.earthV > 0 ? '+' : '−'}${Math.abs(port.earthV)} V`,
-      distance: index > 0 ? { x: (xs[index - 1]! + x) / 2 + BOX.width / 2, text: `${Math.round(before * 10) / 10} m` } : null,
+      distance: index > 0 ? { x: (xs[index - 1]! + x) / 2 + BOX.width / 2, text: `${Math.round(metres * 10) / 10} m` } : null,
     };
   });
   const repeaters = line.cable.repeatersAtM.map((at) => ({ x: LEFT + (at - first) * ((to - from) / span), text: `repeater, ${at} m` }));

@@ -1,6 +1,6 @@
 import { fernhollow } from '../demo/index.js';
 import { busesOf, type SerialBus } from '../findings/index.js';
-import { partsOf, wireList, wiringDrawings } from './index.js';
+import { layoutWiring, partsOf, wireList, wiringDrawings } from './index.js';
 
 const buses = busesOf(fernhollow()).filter((bus): bus is SerialBus => bus.line.kind === 'serial');
 const named = (name: string) => buses.find(({ line }) => line.name === name)!;
@@ -23,6 +23,20 @@ describe('The wiring of a line for paper', () => {
         expect(says).toContain(bus.line.name);
       }
     }
+  });
+
+  it('joins a station as in one drawing of the whole line, also where it is drawn in another', () => {
+    const cable = named('Weighbridge cable');
+    const [only] = cable.members;
+    const members = Array.from({ length: 7 }, (_, index) => ({
+      ...only!,
+      port: { ...only!.port, id: String(index), atM: index, position: index, terminals: {} },
+    }));
+    const bus = { ...cable, line: { ...cable.line, cable: { ...cable.line.cable, crossing: 'crossed' as const } }, members };
+    const whole = layoutWiring(bus, 2000).stations.map(({ taps }) => taps.map(({ y }) => y));
+    const last = layoutWiring({ ...bus, members: members.slice(5) }, 780, 5).stations.map(({ taps }) => taps.map(({ y }) => y));
+    expect(last).toEqual(whole.slice(5));
+    expect(whole[0]).not.toEqual(whole[1]);
   });
 
   it('is sound XML, whatever things are called', () => {
