@@ -27,13 +27,23 @@ function inOrder(_key: string, value: unknown): unknown {
   return Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
+/** What is in a plan by its ids, for as long as somebody asks about it: of thousands of routes each rests on a few requests. */
+const known = new WeakMap<Plan, ReturnType<typeof byId>>();
+
+function byId({ routes, requests, endpoints }: Plan) {
+  const of = <Row extends { id: string }>(rows: readonly Row[]) => new Map(rows.map((row) => [row.id, row]));
+  return { routes: of(routes), requests: of(requests), endpoints: of(endpoints) };
+}
+
 function restsOf(plan: Plan, routeId: string): unknown[] | null {
-  const route = plan.routes.find(({ id }) => id === routeId);
+  const rows = known.get(plan) ?? byId(plan);
+  known.set(plan, rows);
+  const route = rows.routes.get(routeId);
   if (!route) return null;
   const { source, destination, carry, transforms, carrierId, trigger, whileId, onlyDifferent, loss, others, valid } = route;
   const requests = [...route.alsoReadIds, route.readId, route.writeId].map((id) => {
-    const request = plan.requests.find((row) => row.id === id);
-    const endpoint = plan.endpoints.find((row) => row.id === request?.endpointId);
+    const request = rows.requests.get(id ?? '');
+    const endpoint = rows.endpoints.get(request?.endpointId ?? '');
     if (!request || !endpoint) return null;
     const { unitId, functionCode, table, offset, count, partial, release } = request;
     return [unitId, functionCode, table, offset, count, partial, release, ...wayMark(endpoint)];

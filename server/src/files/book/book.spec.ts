@@ -18,6 +18,8 @@ const texts = (...all: string[]) => [{ title: 'Words', blocks: all.map((text) =>
 
 interface Read {
   pages: string[];
+  /** Pieces of text that stand outside the paper. */
+  outside: string[];
   /** Headings with the headings below them. */
   bookmarks: string[][];
   title: string;
@@ -28,8 +30,16 @@ async function readBack(bytes: Buffer): Promise<Read> {
   const task = getDocument({ data: new Uint8Array(bytes), standardFontDataUrl, verbosity: VerbosityLevel.ERRORS });
   const document = await task.promise;
   const pages: string[] = [];
+  const outside: string[] = [];
   for (let number = 1; number <= document.numPages; number++) {
-    const { items } = await (await document.getPage(number)).getTextContent();
+    const page = await document.getPage(number);
+    const { width, height } = page.getViewport({ scale: 1 });
+    const { items } = await page.getTextContent();
+    for (const item of items) {
+      if (!('str' in item) || item.str.trim() === '') continue;
+      const [left, bottom] = [Number(item.transform[4]), Number(item.transform[5])];
+      if (left < 0 || left + item.width > width || bottom < 0 || bottom > height) outside.push(item.str);
+    }
     const said = items.map((item) => ('str' in item ? `${item.str}${item.hasEOL ? ' ' : ''}` : '')).join('');
     pages.push(said.replace(/\s+/g, ' '));
   }
@@ -38,6 +48,7 @@ async function readBack(bytes: Buffer): Promise<Read> {
   await task.destroy();
   return {
     pages,
+    outside,
     bookmarks: (outline ?? []).map(({ title, items }) => [title, ...items.map((item) => item.title)]),
     title: (info as { Title: string }).Title,
   };
@@ -59,6 +70,21 @@ describe('A book as PDF', () => {
     expect(all).toContain('FHM-31-07');
     expect(bytes.length).toBeLessThan(5_000_000);
     expect(progress.at(-1)).toBe(1);
+  });
+
+  it('has all of it on the paper, also rows that are higher than a page and words that are wider than their column', async () => {
+    expect(read.outside).toEqual([]);
+    const codes = Array.from({ length: 400 }, (_, index) => `${index} state-${index}`).join(', ');
+    const columns = ['Narrow', 'Codes', 'Other'].map((head) => ({ head }));
+    const rows = [
+      ['first', codes, 'x'.repeat(80)],
+      ['W'.repeat(120), 'second', 'third'],
+    ];
+    const chapters = [{ title: 'Wide', blocks: [{ kind: 'table' as const, title: 'High', columns, rows }], sections: [] }];
+    const { pages, outside } = await readBack(await bookPdf(small({ chapters, project: 'P'.repeat(80) }), silent));
+    expect(outside).toEqual([]);
+    expect(pages.length).toBeGreaterThan(4);
+    for (const index of [0, 199, 399]) expect(pages.join(' ')).toContain(`${index} state-${index}`);
   });
 
   it('has a bookmark for each chapter and section, and on each page but the first its number and revision', () => {

@@ -13,6 +13,9 @@ const LISTED = 60;
 const INK = '#1d2733';
 const QUIET = '#5b6673';
 
+/** A cell of so many characters is on one page, however narrow its column is. */
+const WHOLE = 400;
+
 /** A fact is short up to so many characters, and its name has so much room. */
 const [SHORT, NAME] = [60, 90];
 
@@ -182,7 +185,8 @@ function tableOf({ columns, rows }: Table): Content {
     table: {
       headerRows: 1,
       keepWithHeaderRows: 1,
-      dontBreakRows: true,
+      // A row that may be higher than a page has to go on on the next.
+      dontBreakRows: rows.every((row) => row.every((cell) => String(cell ?? '').length <= WHOLE)),
       widths: columns.map(({ weight = 1 }) => (room * weight) / all),
       body: [
         head,
