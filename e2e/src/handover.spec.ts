@@ -60,6 +60,19 @@ describe('The handover, in a browser', () => {
     expect(await on.browser.complaints()).toEqual([]);
   });
 
+  it('measures on the bench what is lost when a device fails, by keyboard alone, and says whether it is as reckoned', async () => {
+    await on.page.open('/handover?view=losses');
+    await on.page.says('.failing', 'Exhaust damper', 20_000);
+    await on.browser.driver.executeScript('arguments[0].focus()', await on.page.withText('.failing tbody tr', 'Exhaust damper'));
+    await on.page.press(Key.ENTER);
+    await on.page.says('.what h2', 'When the device Exhaust damper fails');
+    await on.browser.driver.executeScript('arguments[0].focus()', await on.page.shows('button[name=measure-one]'));
+    await on.page.press(Key.ENTER);
+    await on.page.says('[data-name=measured]', 'as reckoned', 60_000);
+    await on.page.says('.values tbody tr', 'It stood still for');
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
   it('has the protocol signed step by step by keyboard alone, and says what rests on what has changed', async () => {
     await on.page.open('/handover?view=protocol');
     await on.page.says('aside h2', '1. Air-on temperature', 20_000);

@@ -8,5 +8,6 @@ export { type Failing, type LossEffect, type LostValue, lostWhen, type LostWhen,
 export { afterText, effectText, lossCells } from './loss-words.js';
 export { requestCells } from './request-cells.js';
 export { mappingCells } from './mapping-cells.js';
+export { cutFor, type LossEvent, lossRests, type MeasuredLoss, measuredText, type MeasuredValue, newestLosses } from './measured-loss.js';
 export { inTermsOf } from './in-terms-of.js';
 export { declared } from './declared.js';

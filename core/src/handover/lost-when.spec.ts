@@ -48,6 +48,22 @@ describe('What is lost when', () => {
     expect(when('Turner CAN')!.trips.map(({ device, by }) => [device, by])).toContain(['Floor turner', 'Sequence wanted']);
   });
 
+  it('what lies behind a converter fails: what the converter counts and keeps itself is not lost', () => {
+    const lost = (name: string) => when(name)!.lost.map(({ route }) => route);
+    expect(lost('Weigh indicator')).not.toContain('Weighings damaged');
+    expect(lost('Text port')).toContain('Weighings damaged');
+    expect(lost('Grid link')).not.toContain('Grid events kept');
+    expect(lost('Grid link')).toContain('Grid link is up');
+  });
+
+  it('says which point tells of it, and where only who carries it is gone', () => {
+    const valid = demo.points.find(({ name }) => name === 'Turner position is valid')!;
+    const { markId, effect } = lostOf('Turner CAN', 'Turner drive position')!;
+    expect([effect, demo.points.find(({ id }) => id === markId)?.name]).toEqual(['marked', valid.name]);
+    expect(lostOf('Kiln controller', 'Damper set point')?.byCarrier).toBeTrue();
+    expect(lostOf('Kiln bus', 'Damper set point')?.byCarrier).toBeFalse();
+  });
+
   it('a loss rule says something else: substituted or marked, within a period of its time', () => {
     const route = demo.routes.find(({ name }) => name === 'Damper position')!;
     const ruled = (loss: object) =>

@@ -25,6 +25,10 @@ export interface LostValue {
   /** From when on after the failure, at the earliest and at the latest, ms. */
   fromMs: number;
   toMs: number;
+  /** The point that tells of it; null where none does. */
+  markId: string | null;
+  /** Who carries it is gone, and its destination is not. */
+  byCarrier: boolean;
 }
 
 /** A device that notices that it is not written to any more. */
@@ -104,6 +108,7 @@ function reachOf(document: ProjectDocument): Reach {
 interface Mark {
   /** Whether this route is what carries it. */
   isIt: boolean;
+  pointId: string;
   by: string;
   afterMs: number;
 }
@@ -125,7 +130,12 @@ function marksOf(document: ProjectDocument, plan: Plan): Map<string, Mark> {
       const mark = telling.get(keyOf(route));
       if (!mark || (isTold(route.source.place) && mark !== route)) return [];
       const owner = names.get(mark.destination.deviceId) ?? '';
-      return [[route.id, { isIt: mark === route, by: `${owner} ${mark.destination.name}`, afterMs: afterOf(mark) }] as const];
+      return [
+        [
+          route.id,
+          { isIt: mark === route, pointId: mark.destination.id, by: `${owner} ${mark.destination.name}`, afterMs: afterOf(mark) },
+        ] as const,
+      ];
     }),
   );
 }
@@ -141,20 +151,23 @@ function lossOf(
   const owner = devices.get(destination.deviceId);
   // A destination that is gone itself needs no value.
   if (!owner || id === owner.id) return null;
-  const said = { routeId: route.id, route: route.name, destination: `${owner.name} ${destination.name}` };
+  const said = { routeId: route.id, route: route.name, destination: `${owner.name} ${destination.name}`, markId: null, byCarrier: false };
   const soon = { fromMs: 0, toMs: periodMs };
   const isCarrierGone = carrierId !== null && reach(carrierId).has(id);
-  if (isCarrierGone || reach(owner.id).has(id)) return { ...said, ...soon, effect: 'not written', by: '' };
+  const isDestinationGone = reach(owner.id).has(id);
+  if (isCarrierGone || isDestinationGone) return { ...said, ...soon, effect: 'not written', by: '', byCarrier: !isDestinationGone };
   if (!reach(source.deviceId).has(id)) return null;
-  // Who tells of the far side is still there.
-  const isFarSide = mark !== null && !reach(source.deviceId, 'who is asked').has(id);
-  if (isFarSide) {
+  const isFarSide = !reach(source.deviceId, 'who is asked').has(id);
+  // Who tells of the far side is still there, and goes on telling.
+  if (isFarSide && isTold(source.place) && !mark?.isIt) return null;
+  if (isFarSide && mark) {
     const told = { fromMs: 0, toMs: mark.afterMs + periodMs };
-    return mark.isIt ? { ...said, ...told, effect: 'tells', by: 'goes off' } : { ...said, ...told, effect: 'marked', by: mark.by };
+    const by = { ...told, markId: mark.pointId };
+    return mark.isIt ? { ...said, ...by, effect: 'tells', by: 'goes off' } : { ...said, ...by, effect: 'marked', by: mark.by };
   }
   const after = { fromMs: Math.max(0, loss.afterMs - periodMs), toMs: loss.afterMs + periodMs };
   if (loss.rule === 'value') return { ...said, ...after, effect: 'substituted', by: String(loss.value) };
-  if (valid) return { ...said, ...after, effect: 'marked', by: valid.point.name };
+  if (valid) return { ...said, ...after, effect: 'marked', by: valid.point.name, markId: valid.point.id };
   return { ...said, ...soon, effect: 'stands still', by: '' };
 }
 

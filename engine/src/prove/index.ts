@@ -7,3 +7,4 @@ export { type Answering, type LookAtRegisters, sweepHosts, type HostSweep, sweep
 export { proveRoutes, type ProvingEvent } from './prove-routes.js';
 export type { ProofBench } from './route-case.js';
 export { type ByHandEvent, type Eyes, proveByHand } from './prove-by-hand.js';
+export { measureLosses, type MeasuringEvent } from './measure-losses.js';

@@ -1,8 +1,8 @@
 import type { PointWords } from '@plain-envoy/core/feed';
 import { alongside, asNumber, expectedAt, hasArrived, textAt } from '@plain-envoy/core/proof';
-import { masksOf } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import type { Case, ProofBench, Run } from './route-case.js';
+import { isUnchanged } from './unchanged.js';
 import { valuesFor } from './values-for.js';
 import { patienceMs } from './waiting.js';
 
@@ -90,9 +90,7 @@ async function doesRule(
   // Nothing tells when the rule holds, so its time is waited for; who stops the proof does not wait.
   if (!valid) await lookout.until(route.destination, () => false, afterMs + 500);
   const [looked] = await bench.look([route.destination]);
-  const masks = masksOf({ destination, transforms: route.transforms });
-  const own = (words: readonly number[]) => words.map((word, index) => word & (masks?.[index] ?? 0xffff)).join();
-  const isHeld = looked !== undefined && own(looked.words) === own(before.words);
+  const isHeld = isUnchanged(route, before, looked);
   const told = valid ? `${valid.name} went off, and ` : '';
   return isHeld
     ? { held: true, sentence: `With its source cut off ${told}it held its value.` }

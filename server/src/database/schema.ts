@@ -135,8 +135,8 @@ export const evidence = pgTable(
     projectId: uuid('project_id')
       .notNull()
       .references(() => projects.id),
-    kind: text('kind', { enum: ['proof', 'errand', 'hand', 'snapshot', 'step'] }).notNull(),
-    /** The route, errand, point or device that it is about. */
+    kind: text('kind', { enum: ['proof', 'errand', 'hand', 'snapshot', 'step', 'loss'] }).notNull(),
+    /** The route, errand, point, device or line that it is about. */
     of: uuid('of').notNull(),
     revision: integer('revision').notNull(),
     at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),

@@ -4,7 +4,7 @@ import { v7 as newId } from 'uuid';
 import { actor } from '../access/index.js';
 import { type Database, schema } from '../database/index.js';
 
-export type EvidenceKind = 'proof' | 'errand' | 'hand' | 'snapshot' | 'step';
+export type EvidenceKind = 'proof' | 'errand' | 'hand' | 'snapshot' | 'step' | 'loss';
 
 /** One thing that was done or seen on the bench. */
 export interface EvidenceEntry {

@@ -1,7 +1,7 @@
 import type { FastifyInstance } from 'fastify';
 import type { ZodTypeProvider } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { AskHosts, AskProof, AskReach, AskRead, AskSettings, AskUnits } from '../prove/index.js';
+import { AskHosts, AskLosses, AskProof, AskReach, AskRead, AskSettings, AskUnits } from '../prove/index.js';
 import { ById, type Services } from './services.js';
 import { hangUp, stream } from './stream.js';
 
@@ -30,6 +30,13 @@ export function addProofs(instance: FastifyInstance, { projects, workplaces }: P
     proofsOf(request.params.id).skip(request.params.routeId);
     return { skipped: request.params.routeId };
   });
+
+  app.get('/api/projects/:id/losses/measured', { schema: { params: ById } }, (request) =>
+    proofsOf(request.params.id).measured(request.params.id),
+  );
+  app.post('/api/projects/:id/prove/losses', { schema: { params: ById, body: AskLosses } }, async (request, reply) =>
+    stream(reply, proofsOf(request.params.id).measure(await projects.get(request.params.id), request.body, hangUp(reply))),
+  );
 
   app.post('/api/projects/:id/prove/reach', { schema: { params: ById, body: AskReach } }, async (request, reply) => {
     const { prover, document } = await walking(request.params.id);

@@ -1,9 +1,10 @@
 import { diagnose, type Seen } from '@plain-envoy/core/diagnose';
 import type { Finding } from '@plain-envoy/core/findings';
+import { cutFor, type LossEvent, lostWhen, type MeasuredLoss } from '@plain-envoy/core/handover';
 import { pointWidth, type ProjectDocument } from '@plain-envoy/core/model';
 import { type Plan, type PlannedRoute } from '@plain-envoy/core/plan';
 import { fingerprint, type KeptProof, type ProofEvent, type RouteProof } from '@plain-envoy/core/proof';
-import { byPapers, type ProofBench, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
+import { byPapers, measureLosses, type ProofBench, proveByHand, proveRoutes } from '@plain-envoy/engine/prove';
 import { z } from 'zod';
 import type { Bench } from '../bench/index.js';
 import type { Evidence } from '../evidence/index.js';
@@ -26,6 +27,10 @@ export const AskProof = z.strictObject({
   byPrograms: z.boolean().default(false),
 });
 export type AskProof = z.infer<typeof AskProof>;
+
+/** Null for all that may fail. */
+export const AskLosses = z.strictObject({ failingIds: z.array(z.uuid()).min(1).max(20_000).nullable() });
+export type AskLosses = z.infer<typeof AskLosses>;
 
 export interface ProofSurroundings {
   bench: Bench;
@@ -62,6 +67,11 @@ export class RouteProofs {
     return (await this.around.evidence.latest(projectId, 'proof')).map(({ body }) => body as unknown as KeptProof);
   }
 
+  async measured(projectId: string): Promise<(MeasuredLoss & { atMs: number })[]> {
+    const latest = await this.around.evidence.latest(projectId, 'loss');
+    return latest.map(({ atMs, body }) => ({ ...(body as unknown as MeasuredLoss), atMs }));
+  }
+
   async history(projectId: string, routeId: string): Promise<KeptProof[]> {
     return (await this.around.evidence.list(projectId, 'proof', 50, routeId)).map(({ body }) => body as unknown as KeptProof);
   }
@@ -73,35 +83,93 @@ export class RouteProofs {
   }
 
   /** Where `signal` stops it, what goes on ends at once, and all is put back. */
-  async *prove(
+  async *prove(held: Held, ask: AskProof, signal: AbortSignal): AsyncGenerator<ProofEvent> {
+    const { on, byPrograms } = ask;
+    const { bench } = this.around;
+    const whyNot = this.whyNot();
+    if (whyNot) return yield { kind: 'failed', sentence: whyNot };
+    if (byPrograms && on === 'real')
+      return yield {
+        kind: 'failed',
+        sentence: 'Programs run in the place of stand-ins; on the real plant the controllers have their own.',
+      };
+    if (on !== bench.state.on && (on === 'real' || bench.state.running)) {
+      const where = bench.state.on === 'real' ? 'runs on the real plant, where nothing is driven' : 'does not run on the real plant';
+      return yield { kind: 'failed', sentence: `The bench ${where}. Run it where it is to be proved.` };
+    }
+    yield* this.alone(held.document, () => this.proving(held, ask, signal));
+  }
+
+  /** Makes all that may fail do so in turn on the stand-ins, and keeps what becomes of the values. */
+  async *measure(held: Held, ask: AskLosses, signal: AbortSignal): AsyncGenerator<LossEvent> {
+    const { bench } = this.around;
+    const whyNot = this.whyNot();
+    if (whyNot) return yield { kind: 'failed', sentence: whyNot };
+    if (bench.state.on === 'real' && bench.state.running)
+      return yield { kind: 'failed', sentence: 'The bench runs on the real plant, where nothing is cut off.' };
+    yield* this.alone(held.document, () => this.measuring(held, ask, signal));
+  }
+
+  private async *measuring({ document, revision }: Held, { failingIds }: AskLosses, signal: AbortSignal): AsyncGenerator<LossEvent> {
+    const { evidence, unfinished } = this.around;
+    const { id } = document.project;
+    const fromMs = performance.now();
+    const { plan, findings } = compile(document);
+    const losses = lostWhen(document, plan).filter(({ failing }) => failingIds === null || failingIds.includes(failing.id));
+    const changes = whatProofChanges(plan.routes);
+    const deviceIds = new Set([...changes.deviceIds, ...losses.flatMap(({ failing }) => cutFor(document, failing))]);
+    await unfinished.write(id, 'proof', { ...changes, deviceIds: [...deviceIds] });
+    const asked = { document, routes: plan.routes, losses };
+    const ended = AbortSignal.any([signal, this.ending.signal]);
+    for await (const event of measureLosses(asked, this.hands(document, plan, findings), { signal: ended })) {
+      if (event.kind === 'measured') await evidence.keep(id, 'loss', event.measured.failingId, revision, event.measured);
+      yield event;
+    }
+    yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
+  }
+
+  private whyNot(): string | null {
+    return this.isProving ? 'Another proof goes on; it would see what this one does.' : null;
+  }
+
+  /** Does this with nothing beside it, on a bench that is started for it if it does not run. */
+  private async *alone<Told>(
+    document: ProjectDocument,
+    work: () => AsyncGenerator<Told>,
+  ): AsyncGenerator<Told | { kind: 'failed'; sentence: string }> {
+    const { bench, played, unfinished } = this.around;
+    let isOver: () => void = () => undefined;
+    this.over = new Promise((done) => (isOver = done));
+    this.isProving = true;
+    const wasRunning = bench.state.running;
+    try {
+      if (!wasRunning) {
+        await played.play(document);
+        bench.run(document);
+      }
+      yield* work();
+    } catch (error) {
+      if (!(error instanceof NotWrittenDown)) throw error;
+      yield { kind: 'failed', sentence: `Nothing was begun: ${error.message}` };
+    } finally {
+      this.isProving = false;
+      if (!wasRunning) bench.stop();
+      await unfinished.note(document.project.id, 'proof', null);
+      isOver();
+    }
+  }
+
+  private async *proving(
     { document, revision }: Held,
     { routeIds, withLoss, on, byPrograms }: AskProof,
     signal: AbortSignal,
   ): AsyncGenerator<ProofEvent> {
-    if (this.isProving) return yield { kind: 'failed', sentence: 'Another proof goes on; it would see what this one does.' };
     const { bench, live } = this.around;
-    let isOver: () => void = () => undefined;
     let endLook: () => void = () => undefined;
-    this.over = new Promise((done) => (isOver = done));
-    this.isProving = true;
+    let programs: ProgramRuns | null = null;
     this.skipped.clear();
     const fromMs = performance.now();
-    const wasRunning = bench.state.running;
-    let programs: ProgramRuns | null = null;
     try {
-      if (byPrograms && on === 'real')
-        return yield {
-          kind: 'failed',
-          sentence: 'Programs run in the place of stand-ins; on the real plant the controllers have their own.',
-        };
-      if (on !== bench.state.on && (on === 'real' || bench.state.running)) {
-        const where = bench.state.on === 'real' ? 'runs on the real plant, where nothing is driven' : 'does not run on the real plant';
-        return yield { kind: 'failed', sentence: `The bench ${where}. Run it where it is to be proved.` };
-      }
-      if (!wasRunning) {
-        await this.around.played.play(document);
-        bench.run(document);
-      }
       const wanted = new Set(routeIds ?? document.routes.map(({ id }) => id));
       const { plan, findings } = compile(document);
       if (byPrograms) {
@@ -162,16 +230,9 @@ export class RouteProofs {
             });
       for await (const event of proving) yield event.kind === 'proof' ? await keep(event.proof) : event;
       yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
-    } catch (error) {
-      if (!(error instanceof NotWrittenDown)) throw error;
-      yield { kind: 'failed', sentence: `Nothing was begun: ${error.message}` };
     } finally {
-      this.isProving = false;
       endLook();
       programs?.stop();
-      if (!wasRunning) bench.stop();
-      await this.around.unfinished.note(document.project.id, 'proof', null);
-      isOver();
     }
   }
 

@@ -1,16 +1,16 @@
 import { fernhollow, mendedFernhollow } from '@plain-envoy/core/demo';
 import { wiringOf } from '@plain-envoy/core/playing';
-import type { HeldWords, Reading } from '@plain-envoy/core/feed';
-import { type Device, type DeviceTelegram, type Point, pointWidth, type ProjectDocument, type Route } from '@plain-envoy/core/model';
+import type { Reading } from '@plain-envoy/core/feed';
+import { type Device, type DeviceTelegram, type Point, type ProjectDocument, type Route } from '@plain-envoy/core/model';
 import type { RouteProof } from '@plain-envoy/core/proof';
-import { byPapers, type ProofBench, proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
+import { proveByHand, proveRoutes, type ProvingEvent } from '@plain-envoy/engine/prove';
 import { leftToPrograms } from '@plain-envoy/core/controller-program';
 import { controllersOf } from '@plain-envoy/core/handover';
 import { CarrierRun } from '@plain-envoy/engine/programs';
 import { Runner } from '@plain-envoy/engine/runner';
-import { controlOf } from './control-of.spec-helper.js';
 import { comesTrue } from './comes-true.spec-helper.js';
 import { dialler } from './dial.spec-helper.js';
+import { handsOn, leftOn } from './hands-on.spec-helper.js';
 import { freePort } from './free-port.spec-helper.js';
 import { Plant } from './index.js';
 import { compile, compileWatch } from '@plain-envoy/core/compile';
@@ -50,34 +50,12 @@ async function prove(
   const port = await freePort('127.40.8.10');
   const plant = new Plant(wiringOf(document), port);
   await plant.start();
-  const control = controlOf(plant);
-  const put = async (url: string, payload: object): Promise<unknown> => {
-    const answer = await control.inject({ method: 'PUT', url, payload });
-    if (answer.statusCode !== 200) throw new Error(answer.json<{ error: { message: string } }>().error.message);
-    return answer.json();
-  };
   const runner = new Runner(dialler(plant, port));
   const reasons = new Map<string, string | null>();
   const collecting = setInterval(() => {
     for (const { routeId, reason, quality } of runner.collect().routes) reasons.set(routeId, quality === 'good' ? null : reason);
   }, 100);
-  const hands: ProofBench = {
-    ...byPapers(document, {
-      drive: async (point, value) => {
-        const { words } = (await put(`/stand-ins/${point.deviceId}/drive`, { point, value })) as { words: number[] };
-        if (lateMs) await new Promise((done) => setTimeout(done, lateMs));
-        return words;
-      },
-      look: async (points) => (await put('/look', { points })) as HeldWords[],
-      letGo: async (point) => {
-        await put(`/stand-ins/${point.deviceId}/release`, { table: point.table, offset: point.offset, count: pointWidth(point) });
-      },
-    }),
-    cut: async (deviceId, cut) => {
-      await put(`/stand-ins/${deviceId}/cut`, { cut });
-    },
-    reason: (routeId) => reasons.get(routeId) ?? null,
-  };
+  const hands = handsOn(plant, document, { lateMs, reason: (routeId) => reasons.get(routeId) ?? null });
   const { plan } = compile(document);
   const way = {
     read: (read: Parameters<Runner['readByHand']>[0]) => runner.readByHand(read),
@@ -111,7 +89,7 @@ async function prove(
   const ended = carrying.map(({ problem, scans, asked }) => ({ problem, scans, asked }));
   for (const run of carrying) run.stop();
   runner.stop();
-  const left = plant.members().flatMap(({ device, cut, standIn }) => (cut || standIn?.bank.heldPlaces().length ? [device.name] : []));
+  const left = leftOn(plant);
   await plant.stop();
   return { proofs, left, ended };
 }

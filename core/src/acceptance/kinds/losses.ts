@@ -1,14 +1,14 @@
-import { hash } from '../../common/index.js';
-import { afterText, effectText, lostWhen } from '../../handover/index.js';
+import { afterText, effectText, lossRests, lostWhen } from '../../handover/index.js';
 import type { AcceptanceStep, StepKind } from '../definition.js';
 
 /** A step for each device and line that takes something with it when it fails. */
 export const lossSteps: StepKind = ({ document, plan }) =>
-  lostWhen(document, plan).map(({ failing, lost, trips }): AcceptanceStep => {
+  lostWhen(document, plan).map((row): AcceptanceStep => {
+    const { failing, lost, trips } = row;
     const { kind, id, name } = failing;
     const back = 'Then put it back, and see that all values come again.';
     const sees = [
-      ...lost.map((row) => `${row.destination} ${effectText(row)}, ${afterText(row)}.`),
+      ...lost.map((one) => `${one.destination} ${effectText(one)}, ${afterText(one)}.`),
       ...trips.map(({ device, by, afterMs }) => `${device} trips after ${afterMs / 1000} s, by ${by}.`),
     ];
     return {
@@ -18,6 +18,6 @@ export const lossSteps: StepKind = ({ document, plan }) =>
         site: kind === 'line' ? `Pull ${name} out where it begins. ${back}` : `Pull the plug of ${name}. ${back}`,
       },
       sees: { works: sees, site: sees },
-      rests: hash(sees.join('\n')),
+      rests: lossRests(row),
     };
   });

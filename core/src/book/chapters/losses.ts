@@ -1,12 +1,13 @@
-import { afterText, effectText, lostWhen, type LostValue, unnoticed } from '../../handover/index.js';
+import { afterText, effectText, lossRests, lostWhen, type LostValue, measuredText, newestLosses, unnoticed } from '../../handover/index.js';
 import { section, table, words } from '../content.js';
 import { defineChapter } from '../definition.js';
 
 /** For each device and line that takes something with it: what becomes of the values, and who notices. */
 export const losses = defineChapter({
   chapter: 'losses',
-  make: ({ file: { document }, plan }) => {
+  make: ({ file: { document, evidence }, plan }) => {
     const all = lostWhen(document, plan);
+    const newest = newestLosses(evidence);
     return {
       blocks: [
         all.length
@@ -15,7 +16,11 @@ export const losses = defineChapter({
       ],
       sections: all.map((row) => {
         const unmarked = unnoticed(row).length;
+        const measured = newest.get(row.failing.id);
+        const seen = new Map(measured?.values.map((value) => [value.routeId, value]));
+        const isStale = measured && measured.rests !== lossRests(row);
         return section(`When the ${row.failing.kind} ${row.failing.name} fails`, [
+          isStale ? words('It was measured before what is reckoned changed.', 'problem') : null,
           unmarked ? words(`${unmarked} of ${row.lost.length} values look as good as before.`, 'problem') : null,
           ...row.trips.map(({ device, afterMs, by }) => words(`${device} trips after ${afterMs / 1000} s, by ${by}.`)),
           table<LostValue>(
@@ -25,6 +30,7 @@ export const losses = defineChapter({
               { head: 'What becomes of it', of: effectText, weight: 3 },
               { head: 'After', of: afterText, weight: 1.2 },
               { head: 'Route', of: ({ route }) => route, weight: 1.5 },
+              { head: 'Measured', of: ({ routeId }) => measuredText(seen.get(routeId)), weight: 2.5 },
             ],
             row.lost,
           ),

@@ -1,34 +1,71 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
-import { afterText, effectText, type LossEffect, type LostValue, lostWhen, type LostWhen, unnoticed } from '@plain-envoy/core/handover';
+import {
+  afterText,
+  effectText,
+  type LossEffect,
+  lossRests,
+  type LostValue,
+  lostWhen,
+  type LostWhen,
+  type MeasuredLoss,
+  measuredText,
+  unnoticed,
+} from '@plain-envoy/core/handover';
+import { Live } from '../../data/live';
+import { LossMeasures } from '../../data/loss-measures';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 
+const WELL = 'Measured on the bench: as reckoned.';
+
 /** What is lost when a device, a gateway or a line fails: each that takes something with it, and then its values one by one. */
 @Component({
   selector: 'pe-losses-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CellTemplate, RouterLink, Table],
+  imports: [CellTemplate, MatButtonModule, MatProgressBarModule, RouterLink, Table],
   template: `<div class="both">
-    <div class="sheet failing">
-      <pe-table
-        follows
-        label="What may fail"
-        nothing="Nothing is carried yet."
-        [columns]="columns"
-        [rows]="rows()"
-        [idOf]="idOf"
-        [chosen]="chosenIds()"
-        (choose)="choose($event)"
-      />
+    <div class="failing">
+      <div class="bar">
+        @if (measures.isRunning()) {
+          <mat-progress-bar mode="determinate" [value]="percent()" aria-label="How far the measuring is" />
+          <span class="quiet" role="status">{{ doing() }}</span>
+          <button mat-stroked-button type="button" name="stop-measuring" (click)="stop()">Stop</button>
+        } @else if (live.onRealPlant()) {
+          <span class="quiet">The bench runs on the real plant, where nothing is cut off.</span>
+        } @else {
+          <button mat-stroked-button type="button" name="measure-all" (click)="measure(null)">Measure all on the bench</button>
+          <button mat-button type="button" name="measure-one" [disabled]="!chosen()" (click)="measure(chosen())">This one</button>
+        }
+      </div>
+      @if (measures.problem(); as text) {
+        <p class="problem" role="alert">{{ text }}</p>
+      }
+      <div class="sheet">
+        <pe-table
+          follows
+          label="What may fail"
+          nothing="Nothing is carried yet."
+          [columns]="columns"
+          [rows]="rows()"
+          [idOf]="idOf"
+          [chosen]="chosenIds()"
+          (choose)="choose($event)"
+        />
+      </div>
     </div>
     @if (chosen(); as row) {
       <section class="what" aria-live="polite">
         <h2>When the {{ row.failing.kind }} {{ row.failing.name }} fails</h2>
         <p>{{ summaryOf(row) }}</p>
+        @if (measuredOf(row); as text) {
+          <p [class.problem]="text !== WELL" data-name="measured">{{ text }}</p>
+        }
         @if (row.trips.length) {
           <ul aria-label="Who notices">
             @for (trip of row.trips; track $index) {
@@ -53,7 +90,11 @@ import { Table } from '../../parts/table/table';
 export class LossesView {
   private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly plan = atEdge(inject(PlanStore), 'plan');
+  private readonly measuring = inject(LossMeasures);
+  protected readonly measures = atEdge(this.measuring, 'kept', 'progress', 'problem', 'isRunning');
+  protected readonly live = atEdge(inject(Live), 'onRealPlant');
   readonly of = input.required<string>();
+  protected readonly WELL = WELL;
 
   protected readonly rows = computed(() => lostWhen(this.project.document()!, this.plan.plan()));
   private readonly chosenId = linkedSignal<string | null>(() => (this.of(), null));
@@ -78,8 +119,25 @@ export class LossesView {
       text: (row) => countOf(row, effect) || '',
       by: (row) => countOf(row, effect),
     })),
+    {
+      ...{ name: 'measured', head: 'Measured', text: (row: LostWhen) => stateOf(row, this.measures.kept()) },
+      classOf: (row) => (['as reckoned', ''].includes(stateOf(row, this.measures.kept())) ? '' : 'problem'),
+    },
     { name: 'trips', head: 'Trips', kind: 'number', text: ({ trips }) => trips.length || '', by: ({ trips }) => trips.length },
   ];
+  /** What was measured of the one that is chosen, by route. */
+  protected readonly seen = computed(() => {
+    const measured = this.measures.kept().get(this.chosen()?.failing.id ?? '');
+    return new Map((measured?.values ?? []).map((value) => [value.routeId, value]));
+  });
+  protected readonly percent = computed(() => {
+    const progress = this.measures.progress();
+    return progress ? (100 * progress.done) / progress.total : 0;
+  });
+  protected readonly doing = computed(() => {
+    const progress = this.measures.progress();
+    return progress ? `${progress.doing}: ${progress.done + 1} of ${progress.total}` : 'It begins';
+  });
   protected readonly idOfValue = ({ routeId }: LostValue): string => routeId;
   protected readonly valueColumns: readonly Column<LostValue>[] = [
     { name: 'destination', head: 'Value', text: ({ destination }) => destination },
@@ -90,8 +148,31 @@ export class LossesView {
       classOf: ({ effect, by }) => (by === '' && effect !== 'tells' ? 'problem' : ''),
     },
     { name: 'after', head: 'After', text: afterText, by: ({ toMs }) => toMs },
+    {
+      ...{ name: 'measured', head: 'Measured', kind: 'cut', text: (row) => measuredText(this.seen().get(row.routeId)) },
+      more: (row) => measuredText(this.seen().get(row.routeId)),
+      classOf: (row) => (this.seen().get(row.routeId)?.state === 'otherwise' ? 'problem' : ''),
+    },
     { name: 'route', head: 'Route' },
   ];
+
+  constructor() {
+    this.measuring.load();
+  }
+
+  protected measure(row: LostWhen | null): void {
+    this.measuring.start(row && [row.failing.id]);
+  }
+
+  protected stop(): void {
+    this.measuring.stop();
+  }
+
+  protected measuredOf(row: LostWhen): string {
+    const state = stateOf(row, this.measures.kept());
+    if (state === '' || state === 'changed since') return state && 'It was measured before what is reckoned changed.';
+    return state === 'as reckoned' ? WELL : `Measured otherwise than reckoned: ${state.replace(' otherwise', '')} of them.`;
+  }
 
   protected choose(row: LostWhen): void {
     this.chosenId.set(this.idOf(row));
@@ -104,6 +185,15 @@ export class LossesView {
       ? `${all}; ${unmarked} of them ${unmarked === 1 ? 'looks' : 'look'} as good as before.`
       : `${all}; none of them looks as good as before.`;
   }
+}
+
+/** How what was measured stands beside what is reckoned; empty where nothing was. */
+function stateOf(row: LostWhen, kept: ReadonlyMap<string, MeasuredLoss>): string {
+  const measured = kept.get(row.failing.id);
+  if (!measured) return '';
+  if (measured.rests !== lossRests(row)) return 'changed since';
+  const otherwise = measured.values.filter(({ state }) => state === 'otherwise').length;
+  return otherwise ? `${otherwise} otherwise` : 'as reckoned';
 }
 
 function countOf({ lost }: LostWhen, effect: LossEffect): number {

@@ -10,6 +10,6 @@ export const losses = defineKind({
   copies: 'table',
   subjects: ({ project: { id, name } }) => [{ id, name }],
   path: () => 'losses',
-  about: () => 'reckoned from loss rules, watchdogs and what passes on to what',
+  about: () => 'reckoned from loss rules, watchdogs and what passes on to what; measured on the bench',
   nothing: '',
 });
