@@ -51,7 +51,7 @@ export async function* measureLosses(
 ): AsyncGenerator<MeasuringEvent> {
   const byId = new Map(routes.map((route) => [route.id, route]));
   const points = new Map(document.points.map((point) => [point.id, point]));
-  const lookout = new Lookout((points) => bench.look(points));
+  const lookout = new Lookout((wanted) => bench.look(wanted));
   const stop = () => lookout.giveUp();
   signal?.addEventListener('abort', stop);
   let own = 0;
@@ -127,7 +127,11 @@ async function fail(cases: readonly Case[], cut: readonly string[], around: Arou
       await bench.cut(deviceId, true);
     }
     const from = performance.now();
-    for (const { route, values } of open) if (values) await bench.drive(route.source, values[1]);
+    for (const row of open)
+      if (row.values)
+        await bench.drive(row.route.source, row.values[1]).catch((error: unknown) => {
+          row.why = whyOf(error);
+        });
     return await Promise.all(
       cases.map((row) => (row.why === null ? watch(row, before.get(row.route.destination.id), from, around) : notMeasured(row))),
     );
@@ -151,7 +155,7 @@ async function settle(row: Case, driven: Point[], { bench, lookout, spareMs }: A
     for (const { point, value } of alongside(route)) driven.push((await bench.drive(point, value)).point);
     driven.push((await bench.drive(route.source, values![0])).point);
   } catch (error) {
-    row.why = error instanceof Error ? error.message : String(error);
+    row.why = whyOf(error);
     return;
   }
   const [looked] = await bench.look([route.destination]);
@@ -200,6 +204,10 @@ async function watch(row: Case, before: PointWords | undefined, from: number, ar
   await lookout.until(route.destination, () => false, lost.toMs + slackMs);
   const stood = isUnchanged(route, before, (await bench.look([route.destination]))[0]);
   return said(stood, null, stood ? `It stood still for ${(lost.toMs + slackMs) / 1000} s.` : 'It changed all the same.');
+}
+
+function whyOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
 }
 
 function isOn({ words, point }: PointWords): boolean {

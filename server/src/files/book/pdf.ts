@@ -180,13 +180,14 @@ const plain: TableLayout = {
 function tableOf({ columns, rows }: Table): Content {
   const all = columns.reduce((sum, { weight = 1 }) => sum + weight, 0);
   const room = WIDTH - 2 * PADDING * columns.length;
+  const isShort = rows.every((row) => row.every((cell) => String(cell ?? '').length <= WHOLE));
   const head = columns.map(({ head: text, isNumber }): Content => ({ ...lettered(text), style: 'head', ...(isNumber ? RIGHT : {}) }));
   return {
     table: {
       headerRows: 1,
-      keepWithHeaderRows: 1,
-      // A row that may be higher than a page has to go on on the next.
-      dontBreakRows: rows.every((row) => row.every((cell) => String(cell ?? '').length <= WHOLE)),
+      // What is kept together and is higher than a page would be lost below it.
+      keepWithHeaderRows: isShort ? 1 : 0,
+      dontBreakRows: isShort,
       widths: columns.map(({ weight = 1 }) => (room * weight) / all),
       body: [
         head,

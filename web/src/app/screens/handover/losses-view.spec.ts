@@ -81,10 +81,18 @@ describe('What is lost when, on Handover', () => {
     await put({ failingId: id, rests: lossRests(row), values: row.lost.map((_, index) => value(index, 'as reckoned')) });
     await choose('Exhaust damper');
     expect(failing('Exhaust damper').innerText).toContain('as reckoned');
-    expect(textOf(view, '[data-name=measured]')).toBe('Measured on the bench: as reckoned.');
+    expect(textOf(view, '[data-name=measured]')).toBe('Measured on the bench: 3 of 3 as reckoned.');
     expect(values()[0]![3]).toBe('as reckoned: It stood still for 1 s.');
     await put({ failingId: id, rests: lossRests(row), values: [value(0, 'otherwise'), value(1, 'as reckoned')] });
-    expect(textOf(view, '[data-name=measured]')).toBe('Measured otherwise than reckoned: 1 of them.');
+    expect(textOf(view, '[data-name=measured]')).toBe('Measured on the bench: 1 of 2 as reckoned, 1 otherwise.');
+    const { routeId } = row.lost[0]!;
+    await put({
+      failingId: id,
+      rests: lossRests(row),
+      values: [{ routeId, state: 'not measured', ms: null, sentence: 'It did not arrive.' }],
+    });
+    expect(failing('Exhaust damper').innerText).toContain('not measured');
+    expect(pageOf(view).querySelector('[data-name=measured].problem')).not.toBeNull();
     await put({ failingId: id, rests: 'of another time', values: [] });
     expect(failing('Exhaust damper').innerText).toContain('changed since');
   });

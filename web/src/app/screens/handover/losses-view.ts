@@ -10,7 +10,7 @@ import {
   type LostValue,
   lostWhen,
   type LostWhen,
-  type MeasuredLoss,
+  type MeasuredValue,
   measuredText,
   unnoticed,
 } from '@plain-envoy/core/handover';
@@ -21,8 +21,6 @@ import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
-
-const WELL = 'Measured on the bench: as reckoned.';
 
 /** What is lost when a device, a gateway or a line fails: each that takes something with it, and then its values one by one. */
 @Component({
@@ -40,7 +38,7 @@ const WELL = 'Measured on the bench: as reckoned.';
           <span class="quiet">The bench runs on the real plant, where nothing is cut off.</span>
         } @else {
           <button mat-stroked-button type="button" name="measure-all" (click)="measure(null)">Measure all on the bench</button>
-          <button mat-button type="button" name="measure-one" [disabled]="!chosen()" (click)="measure(chosen())">This one</button>
+          <button mat-button type="button" name="measure-one" [disabled]="!chosen()" (click)="measure(chosen())">Only this one</button>
         }
       </div>
       @if (measures.problem(); as text) {
@@ -64,7 +62,7 @@ const WELL = 'Measured on the bench: as reckoned.';
         <h2>When the {{ row.failing.kind }} {{ row.failing.name }} fails</h2>
         <p>{{ summaryOf(row) }}</p>
         @if (measuredOf(row); as text) {
-          <p [class.problem]="text !== WELL" data-name="measured">{{ text }}</p>
+          <p [class.problem]="stateOf(row) !== 'as reckoned'" data-name="measured">{{ text }}</p>
         }
         @if (row.trips.length) {
           <ul aria-label="Who notices">
@@ -94,7 +92,6 @@ export class LossesView {
   protected readonly measures = atEdge(this.measuring, 'kept', 'progress', 'problem', 'isRunning');
   protected readonly live = atEdge(inject(Live), 'onRealPlant');
   readonly of = input.required<string>();
-  protected readonly WELL = WELL;
 
   protected readonly rows = computed(() => lostWhen(this.project.document()!, this.plan.plan()));
   private readonly chosenId = linkedSignal<string | null>(() => (this.of(), null));
@@ -120,8 +117,8 @@ export class LossesView {
       by: (row) => countOf(row, effect),
     })),
     {
-      ...{ name: 'measured', head: 'Measured', text: (row: LostWhen) => stateOf(row, this.measures.kept()) },
-      classOf: (row) => (['as reckoned', ''].includes(stateOf(row, this.measures.kept())) ? '' : 'problem'),
+      ...{ name: 'measured', head: 'Measured', text: (row: LostWhen) => this.stateOf(row) },
+      classOf: (row) => (['as reckoned', ''].includes(this.stateOf(row)) ? '' : 'problem'),
     },
     { name: 'trips', head: 'Trips', kind: 'number', text: ({ trips }) => trips.length || '', by: ({ trips }) => trips.length },
   ];
@@ -168,10 +165,23 @@ export class LossesView {
     this.measuring.stop();
   }
 
+  /** How what was measured stands beside what is reckoned; empty where nothing was. */
+  protected stateOf(row: LostWhen): string {
+    const measured = this.measures.kept().get(row.failing.id);
+    if (!measured) return '';
+    if (measured.rests !== lossRests(row)) return 'changed since';
+    const otherwise = measured.values.filter(({ state }) => state === 'otherwise').length;
+    if (otherwise) return `${otherwise} otherwise`;
+    return measured.values.some(({ state }) => state === 'as reckoned') ? 'as reckoned' : 'not measured';
+  }
+
   protected measuredOf(row: LostWhen): string {
-    const state = stateOf(row, this.measures.kept());
+    const state = this.stateOf(row);
     if (state === '' || state === 'changed since') return state && 'It was measured before what is reckoned changed.';
-    return state === 'as reckoned' ? WELL : `Measured otherwise than reckoned: ${state.replace(' otherwise', '')} of them.`;
+    const values = this.measures.kept().get(row.failing.id)!.values;
+    const count = (wanted: MeasuredValue['state']) => values.filter((value) => value.state === wanted).length;
+    const others = (['otherwise', 'not measured'] as const).flatMap((one) => (count(one) ? `${count(one)} ${one}` : []));
+    return `Measured on the bench: ${[`${count('as reckoned')} of ${values.length} as reckoned`, ...others].join(', ')}.`;
   }
 
   protected choose(row: LostWhen): void {
@@ -185,15 +195,6 @@ export class LossesView {
       ? `${all}; ${unmarked} of them ${unmarked === 1 ? 'looks' : 'look'} as good as before.`
       : `${all}; none of them looks as good as before.`;
   }
-}
-
-/** How what was measured stands beside what is reckoned; empty where nothing was. */
-function stateOf(row: LostWhen, kept: ReadonlyMap<string, MeasuredLoss>): string {
-  const measured = kept.get(row.failing.id);
-  if (!measured) return '';
-  if (measured.rests !== lossRests(row)) return 'changed since';
-  const otherwise = measured.values.filter(({ state }) => state === 'otherwise').length;
-  return otherwise ? `${otherwise} otherwise` : 'as reckoned';
 }
 
 function countOf({ lost }: LostWhen, effect: LossEffect): number {
