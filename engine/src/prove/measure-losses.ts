@@ -90,6 +90,7 @@ function casesOf({ lost }: LostWhen, byId: ReadonlyMap<string, PlannedRoute>, po
 function whyNot({ byCarrier, effect }: LostValue, route: PlannedRoute, taken: readonly Point[]): string | null {
   if (byCarrier) return 'Who carries it is gone; the bench carries in its place.';
   if (effect === 'tells') return null;
+  if (route.source.place.kind === 'event' && route.source.place.pulseMs !== null) return 'It is a pulse, which falls off by itself.';
   if (route.trigger.on === 'edge' || route.trigger.on === 'start') return 'It goes only when something else happens.';
   const needed = [route.source, ...alongside(route).map(({ point }) => point)];
   return needed.some((point) => taken.some((other) => share(point, other)))
@@ -179,6 +180,11 @@ async function watch(row: Case, before: PointWords | undefined, from: number, ar
     const isSo = ms >= lost.fromMs - slackMs && ms <= lost.toMs + slackMs;
     return said(isSo, ms, `${what} after ${ms / 1000} s${isSo ? '' : `; reckoned: ${afterText(lost)}`}.`);
   };
+  /** What it is now; null where that is what it was. */
+  const changedTo = async (): Promise<string | null> => {
+    const [now] = await bench.look([route.destination]);
+    return isUnchanged(route, before, now) ? null : textAt(now?.words ?? [], before.point);
+  };
   const patienceOf = lost.toMs + slackMs + spareMs;
   if (lost.effect === 'substituted') {
     const { point } = before;
@@ -197,13 +203,16 @@ async function watch(row: Case, before: PointWords | undefined, from: number, ar
     if (!off.met) return said(false, null, `${row.mark.name} stayed on.`);
     const told = timed(lost.effect === 'tells' ? 'It went off' : `${row.mark.name} went off`);
     if (lost.effect === 'tells' || told.state === 'otherwise') return told;
-    return isUnchanged(route, before, (await bench.look([route.destination]))[0])
-      ? told
-      : said(false, null, `${row.mark.name} went off, but the value changed.`);
+    const other = await changedTo();
+    return other === null ? told : said(false, null, `${row.mark.name} went off, but the value changed to ${other}.`);
   }
   await lookout.until(route.destination, () => false, lost.toMs + slackMs);
-  const stood = isUnchanged(route, before, (await bench.look([route.destination]))[0]);
-  return said(stood, null, stood ? `It stood still for ${(lost.toMs + slackMs) / 1000} s.` : 'It changed all the same.');
+  const other = await changedTo();
+  return said(
+    other === null,
+    null,
+    other === null ? `It stood still for ${(lost.toMs + slackMs) / 1000} s.` : `It changed to ${other} all the same.`,
+  );
 }
 
 function whyOf(error: unknown): string {

@@ -12,12 +12,12 @@ import { Plant } from './index.js';
 
 const REPLACED = 'Damper position';
 const mended = mendedFernhollow();
-/** Every round comes each second, losses are noticed soon, and one value is replaced when its source is lost. */
+/** Every round comes each two seconds, losses are noticed soon, and one value is replaced when its source is lost. */
 const demo: ProjectDocument = {
   ...mended,
-  rounds: mended.rounds.map((round) => ({ ...round, periodMs: 1000, priority: 1 })),
+  rounds: mended.rounds.map((round) => ({ ...round, periodMs: 2000, priority: 1 })),
   routes: mended.routes.map((route) => {
-    const loss = { ...route.loss, afterMs: 900, stillMs: null };
+    const loss = { ...route.loss, afterMs: 1900, stillMs: null };
     return { ...route, loss: route.name === REPLACED ? { ...loss, rule: 'value' as const, value: 12.5 } : loss };
   }),
 };
