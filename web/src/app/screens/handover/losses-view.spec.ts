@@ -46,7 +46,7 @@ describe('What is lost when, on Handover', () => {
 
   it('says of each device and line how many values are lost, and how', async () => {
     const cells = [...failing('Turner CAN').querySelectorAll('td')].map(({ innerText }) => innerText.trim());
-    expect(cells).toEqual(['Turner CAN', '', '2', '', '3', '', '2']);
+    expect(cells).toEqual(['Turner CAN', '', '', '2', '', '3', '2']);
     await choose('Turner CAN');
     expect(textOf(view, '.what h2')).toBe('When the line Turner CAN fails');
     expect(textOf(view, '.what p')).toBe('7 values do not arrive any more; none of them looks as good as before.');

@@ -101,6 +101,10 @@ export class LossesView {
   protected readonly columns: readonly Column<LostWhen>[] = [
     { name: 'failing', head: 'When this fails', kind: 'strong', text: ({ failing }) => failing.name },
     {
+      ...{ name: 'measured', head: 'Measured', text: (row: LostWhen) => this.stateOf(row) },
+      classOf: (row) => (['as reckoned', ''].includes(this.stateOf(row)) ? '' : 'problem'),
+    },
+    {
       ...{ name: 'unnoticed', head: 'As before', kind: 'number strong', hint: 'Values that look as good as before, though they are not' },
       text: (row) => unnoticed(row).length || '',
       by: (row) => unnoticed(row).length,
@@ -116,10 +120,6 @@ export class LossesView {
       text: (row) => countOf(row, effect) || '',
       by: (row) => countOf(row, effect),
     })),
-    {
-      ...{ name: 'measured', head: 'Measured', text: (row: LostWhen) => this.stateOf(row) },
-      classOf: (row) => (['as reckoned', ''].includes(this.stateOf(row)) ? '' : 'problem'),
-    },
     { name: 'trips', head: 'Trips', kind: 'number', text: ({ trips }) => trips.length || '', by: ({ trips }) => trips.length },
   ];
   /** What was measured of the one that is chosen, by route. */
@@ -146,8 +146,7 @@ export class LossesView {
     },
     { name: 'after', head: 'After', text: afterText, by: ({ toMs }) => toMs },
     {
-      ...{ name: 'measured', head: 'Measured', kind: 'cut', text: (row) => measuredText(this.seen().get(row.routeId)) },
-      more: (row) => measuredText(this.seen().get(row.routeId)),
+      ...{ name: 'measured', head: 'Measured', text: (row) => measuredText(this.seen().get(row.routeId)) },
       classOf: (row) => (this.seen().get(row.routeId)?.state === 'otherwise' ? 'problem' : ''),
     },
     { name: 'route', head: 'Route' },
