@@ -5,7 +5,7 @@ export { changesBetween, type Difference, type DifferenceGroup, differencesBetwe
 export { consequencesOf } from './consequences.js';
 export { type Side, sidesFrom } from './three-ways.js';
 export { type Failing, type LossEffect, type LostValue, lostWhen, type LostWhen, type Trip, unnoticed } from './lost-when.js';
-export { afterText, effectText, lossCells } from './loss-words.js';
+export { afterText, effectText, lossCells, lossSentences, tripText } from './loss-words.js';
 export { requestCells } from './request-cells.js';
 export { mappingCells } from './mapping-cells.js';
 export { cutFor, type LossEvent, lossRests, type MeasuredLoss, measuredText, type MeasuredValue, newestLosses } from './measured-loss.js';

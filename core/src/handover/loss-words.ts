@@ -1,4 +1,4 @@
-import type { LossEffect, LostValue, LostWhen } from './lost-when.js';
+import type { LossEffect, LostValue, LostWhen, Trip } from './lost-when.js';
 
 const words: Readonly<Record<LossEffect, string>> = {
   substituted: 'becomes',
@@ -18,6 +18,16 @@ export function effectText({ effect, by }: LostValue): string {
 export function afterText({ fromMs, toMs }: Pick<LostValue, 'fromMs' | 'toMs'>): string {
   const seconds = (ms: number) => String(Math.round(ms / 100) / 10);
   return fromMs === 0 ? `within ${seconds(toMs)} s` : `after ${seconds(fromMs)} to ${seconds(toMs)} s`;
+}
+
+/** `Fan drive north trips after 3 s, by Command word.` */
+export function tripText({ device, afterMs, by }: Trip): string {
+  return `${device} trips after ${afterMs / 1000} s, by ${by}.`;
+}
+
+/** Everything that is to be seen when something fails, a sentence each. */
+export function lossSentences({ lost, trips }: Pick<LostWhen, 'lost' | 'trips'>): string[] {
+  return [...lost.map((row) => `${row.destination} ${effectText(row)}, ${afterText(row)}.`), ...trips.map(tripText)];
 }
 
 /** The same as a table: a row for each value that is lost, and for each device that trips. */

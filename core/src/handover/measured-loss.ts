@@ -2,7 +2,7 @@ import { hash } from '../common/index.js';
 import { converterOf } from '../converter/index.js';
 import type { ProjectDocument } from '../model/index.js';
 import { frontOf } from '../plan/index.js';
-import { afterText, effectText } from './loss-words.js';
+import { lossSentences } from './loss-words.js';
 import type { Failing, LostWhen } from './lost-when.js';
 
 /** What became of one value when something was made to fail on the bench. */
@@ -36,12 +36,8 @@ export function measuredText(value: MeasuredValue | undefined): string {
 }
 
 /** The same for the same that is reckoned. */
-export function lossRests({ lost, trips }: LostWhen): string {
-  const sees = [
-    ...lost.map((row) => `${row.destination} ${effectText(row)}, ${afterText(row)}`),
-    ...trips.map(({ device, by, afterMs }) => `${device} ${by} ${afterMs}`),
-  ];
-  return hash(sees.join('\n'));
+export function lossRests(row: LostWhen): string {
+  return hash(lossSentences(row).join('\n'));
 }
 
 /** The devices that are cut off where something fails: itself, or all that is on a line but who is at its beginning. */

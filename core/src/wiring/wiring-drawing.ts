@@ -1,3 +1,4 @@
+import { escapedMarkup } from '../common/index.js';
 import type { SerialBus } from '../findings/index.js';
 import { alongCable, BOX, layoutWiring, type Station, type WiringLayout } from './wiring-layout.js';
 
@@ -48,7 +49,7 @@ function svgOf({ width, height, wires, shield, stations, repeaters }: WiringLayo
     ]),
     ...stations.flatMap((station) => stationOf(station, shield?.y ?? 60)),
   ];
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" role="img" aria-label="${escaped(says)}">${parts.join('')}</svg>`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" role="img" aria-label="${escapedMarkup(says)}">${parts.join('')}</svg>`;
 }
 
 function stationOf(
@@ -96,9 +97,5 @@ interface Lettering {
 
 function text(x: number, y: number, what: string, { anchor = 'start', font = 'Next', size = 11, bold = false }: Lettering = {}): string {
   const weight = bold ? ' font-weight="bold"' : '';
-  return `<text x="${x}" y="${y}" font-family="${font}" font-size="${size}" text-anchor="${anchor}"${weight} fill="#222">${escaped(what)}</text>`;
-}
-
-function escaped(what: string): string {
-  return what.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
+  return `<text x="${x}" y="${y}" font-family="${font}" font-size="${size}" text-anchor="${anchor}"${weight} fill="#222">${escapedMarkup(what)}</text>`;
 }

@@ -1,16 +1,12 @@
-import { afterText, effectText, lossRests, lostWhen } from '../../handover/index.js';
+import { lossRests, lossSentences, lostWhen } from '../../handover/index.js';
 import type { AcceptanceStep, StepKind } from '../definition.js';
 
 /** A step for each device and line that takes something with it when it fails. */
 export const lossSteps: StepKind = ({ document, plan }) =>
   lostWhen(document, plan).map((row): AcceptanceStep => {
-    const { failing, lost, trips } = row;
-    const { kind, id, name } = failing;
+    const { kind, id, name } = row.failing;
     const back = 'Then put it back, and see that all values come again.';
-    const sees = [
-      ...lost.map((one) => `${one.destination} ${effectText(one)}, ${afterText(one)}.`),
-      ...trips.map(({ device, by, afterMs }) => `${device} trips after ${afterMs / 1000} s, by ${by}.`),
-    ];
+    const sees = lossSentences(row);
     return {
       ...{ sort: 'loss', of: id, which: '', title: `${name} fails` },
       does: {

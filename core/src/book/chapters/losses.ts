@@ -1,4 +1,14 @@
-import { afterText, effectText, lossRests, lostWhen, type LostValue, measuredText, newestLosses, unnoticed } from '../../handover/index.js';
+import {
+  afterText,
+  effectText,
+  lossRests,
+  lostWhen,
+  type LostValue,
+  measuredText,
+  newestLosses,
+  tripText,
+  unnoticed,
+} from '../../handover/index.js';
 import { section, table, words } from '../content.js';
 import { defineChapter } from '../definition.js';
 
@@ -22,7 +32,7 @@ export const losses = defineChapter({
         return section(`When the ${row.failing.kind} ${row.failing.name} fails`, [
           isStale ? words('It was measured before what is reckoned changed.', 'problem') : null,
           unmarked ? words(`${unmarked} of ${row.lost.length} values look as good as before.`, 'problem') : null,
-          ...row.trips.map(({ device, afterMs, by }) => words(`${device} trips after ${afterMs / 1000} s, by ${by}.`)),
+          ...row.trips.map((trip) => words(tripText(trip))),
           table<LostValue>(
             '',
             [

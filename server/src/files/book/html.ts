@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { escapedMarkup } from '@plain-envoy/core/common';
 import type { Block, BookContent, Section } from '@plain-envoy/core/book';
 import { fontFiles } from './fonts.js';
 
@@ -8,24 +9,24 @@ export function bookHtml(book: BookContent): string {
   const rows = [{ label: 'Revision', text: revision }, ...(at ? [{ label: 'Date', text: at }] : []), ...titleBlock];
   const contents = chapters.map(
     ({ title, sections }, index) =>
-      `<li><a href="#c${index}">${escaped(title)}</a>${listOf(sections.map((inner, nth) => `<li><a href="#c${index}s${nth}">${escaped(inner.title)}</a></li>`))}</li>`,
+      `<li><a href="#c${index}">${escapedMarkup(title)}</a>${listOf(sections.map((inner, nth) => `<li><a href="#c${index}s${nth}">${escapedMarkup(inner.title)}</a></li>`))}</li>`,
   );
   return `<!doctype html>
 <html lang="en">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width">
-<title>${escaped(`${project}, ${revision}`)}</title>
+<title>${escapedMarkup(`${project}, ${revision}`)}</title>
 <style>${styles()}</style>
 </head>
 <body>
 <header>
-${logo ? `<img src="${logo}" alt="${escaped(company)}">` : ''}
-<p>${escaped(company)}</p>
-<h1>${escaped(project)}</h1>
-<p class="client">${escaped(client)}</p>
-<p class="quiet">${escaped(note)}</p>
-<table class="title">${rows.map(({ label, text }) => `<tr><th scope="row">${escaped(label)}</th><td>${escaped(text)}</td></tr>`).join('')}</table>
+${logo ? `<img src="${logo}" alt="${escapedMarkup(company)}">` : ''}
+<p>${escapedMarkup(company)}</p>
+<h1>${escapedMarkup(project)}</h1>
+<p class="client">${escapedMarkup(client)}</p>
+<p class="quiet">${escapedMarkup(note)}</p>
+<table class="title">${rows.map(({ label, text }) => `<tr><th scope="row">${escapedMarkup(label)}</th><td>${escapedMarkup(text)}</td></tr>`).join('')}</table>
 </header>
 <nav aria-label="Contents">${listOf(contents)}</nav>
 <main>
@@ -38,9 +39,9 @@ ${chapters.map((chapter, index) => chapterOf(chapter, index)).join('\n')}
 
 function chapterOf({ title, blocks, sections }: Section, index: number): string {
   const inner = sections.map(
-    (one, nth) => `<section><h3 id="c${index}s${nth}">${escaped(one.title)}</h3>${blocksOf(one.blocks)}</section>`,
+    (one, nth) => `<section><h3 id="c${index}s${nth}">${escapedMarkup(one.title)}</h3>${blocksOf(one.blocks)}</section>`,
   );
-  return `<section class="chapter"><h2 id="c${index}">${escaped(title)}</h2>${blocksOf(blocks)}${inner.join('\n')}</section>`;
+  return `<section class="chapter"><h2 id="c${index}">${escapedMarkup(title)}</h2>${blocksOf(blocks)}${inner.join('\n')}</section>`;
 }
 
 function blocksOf(blocks: readonly Block[]): string {
@@ -48,9 +49,9 @@ function blocksOf(blocks: readonly Block[]): string {
     .map((block) => {
       switch (block.kind) {
         case 'text':
-          return `<p${block.tone === 'problem' ? ' class="problem"' : ''}>${escaped(block.text)}</p>`;
+          return `<p${block.tone === 'problem' ? ' class="problem"' : ''}>${escapedMarkup(block.text)}</p>`;
         case 'facts':
-          return `<dl>${block.rows.map(([name, is]) => `<div><dt>${escaped(name)}</dt><dd>${escaped(is)}</dd></div>`).join('')}</dl>`;
+          return `<dl>${block.rows.map(([name, is]) => `<div><dt>${escapedMarkup(name)}</dt><dd>${escapedMarkup(is)}</dd></div>`).join('')}</dl>`;
         case 'drawing':
           return `<div class="drawing">${block.drawing.svg}</div>`;
         case 'table':
@@ -62,9 +63,9 @@ function blocksOf(blocks: readonly Block[]): string {
 
 function tableOf({ title, columns, rows }: Extract<Block, { kind: 'table' }>): string {
   const side = (at: number) => (columns[at]!.isNumber ? ' class="number"' : '');
-  const head = columns.map((column, at) => `<th scope="col"${side(at)}>${escaped(column.head)}</th>`).join('');
-  const body = rows.map((row) => `<tr>${row.map((cell, at) => `<td${side(at)}>${escaped(String(cell ?? ''))}</td>`).join('')}</tr>`);
-  return `<div class="wide"><table>${title ? `<caption>${escaped(title)}</caption>` : ''}<thead><tr>${head}</tr></thead><tbody>${body.join('\n')}</tbody></table></div>`;
+  const head = columns.map((column, at) => `<th scope="col"${side(at)}>${escapedMarkup(column.head)}</th>`).join('');
+  const body = rows.map((row) => `<tr>${row.map((cell, at) => `<td${side(at)}>${escapedMarkup(String(cell ?? ''))}</td>`).join('')}</tr>`);
+  return `<div class="wide"><table>${title ? `<caption>${escapedMarkup(title)}</caption>` : ''}<thead><tr>${head}</tr></thead><tbody>${body.join('\n')}</tbody></table></div>`;
 }
 
 function listOf(items: readonly string[]): string {
@@ -86,8 +87,4 @@ nav ul{columns:3;list-style:none;padding:0}nav ul ul{columns:1;padding-left:14px
 dl{display:grid;grid-template-columns:repeat(auto-fill,minmax(420px,1fr));gap:2px 24px;margin:4px 0}dl div{display:flex;gap:12px}dt{flex:0 0 120px}dd{margin:0}
 .wide,.drawing{overflow-x:auto}
 @media print{body{max-width:none;font-size:11px;padding:0}table{font-size:9px}.chapter{break-before:page}thead{display:table-header-group}tr{break-inside:avoid}}`;
-}
-
-function escaped(text: string): string {
-  return text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
 }

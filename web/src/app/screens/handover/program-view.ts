@@ -37,7 +37,7 @@ type Form = ReturnType<typeof programGroup>;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Choose, MatButtonModule, MatCheckboxModule, MatProgressBarModule, ProgramEditor, ReactiveFormsModule, RouterLink, TextField],
   templateUrl: './program-view.html',
-  styleUrls: ['./handover.scss', './variables-view.scss', './program-view.scss'],
+  styleUrls: ['./handover.scss', './variables-view.scss', './column.scss', './program-view.scss'],
 })
 export class ProgramView implements WithText {
   private readonly store = inject(ProjectStore);

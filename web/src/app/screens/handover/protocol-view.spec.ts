@@ -119,6 +119,6 @@ describe('The protocol, on Handover', () => {
     view = on.show(ProtocolView, { of: demo.project.id });
     on.http.expectOne(path).flush({ error: { message: 'The database does not answer.', path: [] } }, { status: 503, statusText: 'Away' });
     await drawn();
-    expect(textOf(view, '.steps [role=alert]')).toBe('The database does not answer.');
+    expect(textOf(view, '.column [role=alert]')).toBe('The database does not answer.');
   });
 });

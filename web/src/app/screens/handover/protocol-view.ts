@@ -42,7 +42,7 @@ interface Row {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Choose, MatButtonModule, ReactiveFormsModule, RouterLink, Table, TextField],
   templateUrl: './protocol-view.html',
-  styleUrls: ['./handover.scss', './variables-view.scss', './protocol-view.scss'],
+  styleUrls: ['./handover.scss', './variables-view.scss', './column.scss', './protocol-view.scss'],
 })
 export class ProtocolView {
   private readonly acceptance = inject(Acceptance);
