@@ -1,6 +1,7 @@
 import type { Section } from '@plain-envoy/core/book';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { BookEvent } from '@plain-envoy/core/feed';
+import type { Project } from '@plain-envoy/core/model';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
 
@@ -10,7 +11,7 @@ const { id, book } = demo.project;
 describe('The book of a project, by the server', () => {
   let service: Service;
   let database: Awaited<ReturnType<typeof makeDatabase>>;
-  const at = (path: string) => `http://127.0.0.1:${service.port}/api/projects/${id}/${path}`;
+  const at = (path: string) => `http://127.0.0.1:${service.port}/api/projects/${id}${path && `/${path}`}`;
   const post = (path: string, body: object, signal: AbortSignal | null = null) =>
     fetch(at(path), { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body), signal });
   const events = async (response: Response) =>
@@ -58,11 +59,17 @@ describe('The book of a project, by the server', () => {
   });
 
   it('says why it was not made', async () => {
-    const after = { ...demo.project, book: { ...book, logo: 'data:image/png;base64,AAAA', chapters: ['revisions'] } };
-    const changes = [{ entity: 'project', id, before: demo.project, after }];
-    expect((await post('change-sets', { label: 'A logo', baseRevision: 0, changes })).status).toBe(200);
+    const after: Project = { ...demo.project, book: { ...book, logo: 'data:image/png;base64,AAAA', chapters: ['revisions'] } };
+    const change = async (label: string, from: Project, to: Project) => {
+      const { revision } = (await (await fetch(at(''))).json()) as { revision: number };
+      const changes = [{ entity: 'project', id, before: from, after: to }];
+      const made = await post('change-sets', { label, baseRevision: revision, changes });
+      expect(made.status).toBe(200);
+    };
+    await change('A logo', demo.project, after);
     const told = (await events(await post('book', { format: 'pdf' }))).at(-1)!;
     expect(told.kind).toBe('failed');
     expect(told.kind === 'failed' && told.sentence).toContain('logo');
+    await change('Without the logo', after, demo.project);
   });
 });
