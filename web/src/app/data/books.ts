@@ -2,10 +2,11 @@ import { inject, Injectable } from '@angular/core';
 import type { Section } from '@plain-envoy/core/book';
 import type { BookEvent } from '@plain-envoy/core/feed';
 import type { BookChapter } from '@plain-envoy/core/model';
-import { BehaviorSubject, type Observable, Subject, type Subscription } from 'rxjs';
-import { type Answer, Api, Refused } from './api';
+import { BehaviorSubject, combineLatest, map, type Observable, Subject } from 'rxjs';
+import { type Answer, Api } from './api';
 import { ProjectStore } from './project';
-import { derived } from './state';
+import { Run } from './run';
+import { replayed } from './state';
 
 /** A book that is being made, and how far it is; of what is laid out at once nothing is known in between. */
 interface Making {
@@ -19,17 +20,20 @@ export interface MadeBook {
   blob: Blob;
 }
 
-/** The book of the open project, as the server makes it. It goes on while other screens are looked at. */
+/** The book of the open project, as the server makes it. */
 @Injectable({ providedIn: 'root' })
 export class Books {
   private readonly api = inject(Api);
   private readonly project = inject(ProjectStore);
-  private readonly going = new BehaviorSubject<{ making: Making | null; problem: string | null }>({ making: null, problem: null });
+  private readonly run = new Run<BookEvent>();
+  private readonly format = new BehaviorSubject('');
   private readonly ready = new Subject<MadeBook>();
-  private run: Subscription | null = null;
 
-  readonly making$ = derived(this.going, ({ making }) => making);
-  readonly problem$ = derived(this.going, ({ problem }) => problem);
+  readonly making$: Observable<Making | null> = combineLatest([this.run.isRunning$, this.run.progress$, this.format]).pipe(
+    map(([isRunning, progress, format]) => (isRunning ? { format, progress } : null)),
+    replayed(),
+  );
+  readonly problem$ = this.run.problem$;
   readonly made$: Observable<MadeBook> = this.ready;
 
   /** One chapter, as it would stand in the book. */
@@ -38,35 +42,17 @@ export class Books {
   }
 
   make(format: string): void {
-    if (this.going.value.making) return;
-    this.going.next({ making: { format, progress: null }, problem: null });
-    this.run = this.api.stream<BookEvent>(`projects/${this.projectId()}/book`, { format }).subscribe({
-      next: (event) => this.take(event, format),
-      error: (error: unknown) => this.over(error instanceof Refused ? error.problem.message : 'The connection to the server was lost.'),
-      complete: () => this.over(this.going.value.problem),
+    if (this.run.isRunning) return;
+    this.format.next(format);
+    this.run.start(this.api.stream<BookEvent>(`projects/${this.projectId()}/book`, { format }), (event) => {
+      if (event.kind !== 'done') return;
+      const bytes = Uint8Array.from(atob(event.base64), (sign) => sign.charCodeAt(0));
+      this.ready.next({ name: event.name, blob: new Blob([bytes], { type: event.mediaType }) });
     });
   }
 
   stop(): void {
-    this.run?.unsubscribe();
-    this.over(null);
-  }
-
-  private take(event: BookEvent, format: string): void {
-    switch (event.kind) {
-      case 'progress':
-        return this.going.next({ ...this.going.value, making: { format, progress: event } });
-      case 'failed':
-        return this.going.next({ ...this.going.value, problem: event.sentence });
-      case 'done': {
-        const bytes = Uint8Array.from(atob(event.base64), (sign) => sign.charCodeAt(0));
-        return this.ready.next({ name: event.name, blob: new Blob([bytes], { type: event.mediaType }) });
-      }
-    }
-  }
-
-  private over(problem: string | null): void {
-    this.going.next({ making: null, problem });
+    this.run.stop();
   }
 
   private projectId(): string {
