@@ -69,6 +69,17 @@ export async function probe(
   };
 }
 
+/** A server that serves one client needs a moment to see that a connection is closed; the transport waits as long before it tries again. */
+const CLOSING_MS = 250;
+
+/** The same just after another connection there was closed: a server that serves one client may not have seen that yet. */
+export async function probeAfterClosing(...asked: Parameters<typeof probe>): Promise<Presence> {
+  const presence = await probe(...asked);
+  if (presence.kind !== 'no way' || presence.byGateway) return presence;
+  await new Promise((done) => setTimeout(done, CLOSING_MS));
+  return probe(...asked);
+}
+
 /** What a device says of itself, and by which function. Empty texts are left out. */
 interface Identity {
   by: '43/14' | '17';

@@ -32,6 +32,11 @@ async function takesAtATime(most: number): Promise<{ server: Server; port: numbe
 describe('a walk to a device on Ethernet', () => {
   const walk = async (most: number, set: number | null) => {
     const { server, port } = await takesAtATime(most);
+    const last = await walkTo(port, set);
+    await new Promise((done) => server.close(done));
+    return last;
+  };
+  const walkTo = async (port: number, set: number | null) => {
     const events: ProveEvent[] = [];
     const walking = reachDevice({
       ...{ name: 'Drive', unit: 1, timeoutMs: 150, gateway: null, openTransactions: set },
@@ -40,7 +45,6 @@ describe('a walk to a device on Ethernet', () => {
       open: () => new TcpTransport('127.0.0.1', port),
     });
     for await (const event of walking) events.push(event);
-    await new Promise((done) => server.close(done));
     const last = events.at(-1)!;
     return last.kind === 'step' ? [last.name, last.passed, last.sentence] : [];
   };
@@ -49,6 +53,25 @@ describe('a walk to a device on Ethernet', () => {
     expect(await walk(1, 4)).toEqual(['open', false, 'It answers 1 at a time, and not 2. 4 are set at its port: set 1 in Lines.']);
     expect(await walk(4, 4)).toEqual(['open', true, 'It answers 4 at a time, and not 8. 4 are set at its port.']);
     expect(await walk(100, 1)).toEqual(['open', true, 'It answers 16 at a time; more were not tried. 1 is set at its port.']);
+  });
+
+  it('gives a server that serves one client the time to see that the first connection is closed', async () => {
+    const bank = new RegisterBank({ holding: 4 });
+    let isTaken = false;
+    const server = createServer((socket) => {
+      socket.on('error', () => undefined);
+      if (isTaken) return socket.destroy();
+      isTaken = true;
+      socket.on('close', () => setTimeout(() => (isTaken = false), 60));
+      socket.on('data', (chunk) => {
+        const pdu = answerPdu(bank, Uint8Array.from(chunk.subarray(MBAP_BYTES)));
+        socket.write(tcpFrame(chunk.readUInt16BE(0), { unit: chunk[6]!, pdu }));
+      });
+      return undefined;
+    }).listen(0, '127.0.0.1');
+    await once(server, 'listening');
+    expect((await walkTo((server.address() as { port: number }).port, null))[0]).toBe('register');
+    await new Promise((done) => server.close(done));
   });
 
   it('leaves that out where only one is ever open', async () => {

@@ -2,7 +2,7 @@ import { requestPdu, describeException } from '@plain-envoy/core/frame';
 import type { ProveEvent } from '@plain-envoy/core/feed';
 import type { ClientTransport } from '../links/index.js';
 import { connectable } from './connectable.js';
-import { describeIdentity, identify, probe } from './probe.js';
+import { describeIdentity, identify, probeAfterClosing } from './probe.js';
 
 export interface ReachOptions {
   name: string;
@@ -39,7 +39,7 @@ export async function* reachDevice(options: ReachOptions): AsyncGenerator<Step> 
   }
   const transport = options.open();
   try {
-    const presence = await probe(transport, unit, timeoutMs, gateway?.waitsMs ?? null);
+    const presence = await probeAfterClosing(transport, unit, timeoutMs, gateway?.waitsMs ?? null);
     if (presence.kind !== 'answers') {
       const meaning =
         presence.kind === 'silent'
@@ -56,7 +56,7 @@ export async function* reachDevice(options: ReachOptions): AsyncGenerator<Step> 
     const identified = identity
       ? `It says of itself: ${describeIdentity(identity)}.`
       : 'It knows neither function 43/14 nor 17; many devices do not.';
-    yield step('identify', true, identified, performance.now() - identifyFrom);
+    yield { ...step('identify', true, identified, performance.now() - identifyFrom), identification: identity?.identification ?? null };
 
     const readFrom = performance.now();
     const answer = await transport.exchange(unit, requestPdu({ ...register, count: 1 }), timeoutMs);
@@ -95,5 +95,5 @@ function valueOf(pdu: Uint8Array): string {
 }
 
 function step(name: Step['name'], passed: boolean, sentence: string, ms: number): Step {
-  return { kind: 'step', name, passed, sentence, ms: Math.round(ms * 10) / 10 };
+  return { kind: 'step', name, passed, sentence, identification: null, ms: Math.round(ms * 10) / 10 };
 }

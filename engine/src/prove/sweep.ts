@@ -5,11 +5,9 @@ import type { Span } from '@plain-envoy/core/library';
 import { ask } from '../client/index.js';
 import { type ClientTransport, TcpTransport } from '../links/index.js';
 import { connectable } from './connectable.js';
-import { describeIdentity, identify, probe } from './probe.js';
+import { describeIdentity, identify, probe, probeAfterClosing } from './probe.js';
 
 const PROGRESS_MS = 200;
-/** A server that serves one client needs a moment to see that the first connection is closed; the transport waits as long before it tries again. */
-const CLOSING_MS = 250;
 /** How many times a unit is asked at which somebody should be. */
 const TRIES = 3;
 /** As which a device on TCP is asked that has no line behind it. */
@@ -157,11 +155,7 @@ async function visit(
   const transport = new TcpTransport(host.dial, port.dial);
   try {
     const at = { kind: 'host' as const, ip: host.ip, port: port.port };
-    let presence = await probe(transport, UNIT_OF_HOST, timeoutMs);
-    if (presence.kind === 'no way' && !presence.byGateway) {
-      await new Promise((done) => setTimeout(done, CLOSING_MS));
-      presence = await probe(transport, UNIT_OF_HOST, timeoutMs);
-    }
+    const presence = await probeAfterClosing(transport, UNIT_OF_HOST, timeoutMs);
     switch (presence.kind) {
       case 'silent':
         return { ...at, state: 'open', sentence: `takes a connection, but does not answer as unit ${UNIT_OF_HOST}`, ...nothingSaid };
