@@ -73,6 +73,31 @@ describe('The handover, in a browser', () => {
     expect(await on.browser.complaints()).toEqual([]);
   });
 
+  it('lays what a device says today beside a revision that has a name, and takes it over, by keyboard alone', async () => {
+    const { revision } = (await (await fetch(api(''))).json()) as { revision: number };
+    const named = await fetch(api(`/revisions/${revision}/name`), {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'As designed', note: '' }),
+    });
+    expect(named.status).toBe(200);
+    const focus = async (css: string) => on.browser.driver.executeScript('arguments[0].focus()', await on.page.shows(css));
+    await on.page.open('/handover?view=found');
+    await on.page.says('.failing', 'Fan drive north', 20_000);
+    await on.browser.driver.executeScript('arguments[0].focus()', await on.page.withText('.failing tbody tr', 'Fan drive north'));
+    await on.page.press(Key.ENTER);
+    await focus('button[name=look-one]');
+    await on.page.press(Key.ENTER);
+    await on.page.says('.failing tbody tr', /Fan drive north\s+3 differ/, 20_000);
+    await focus('.values tbody tr:first-child button');
+    await on.page.press(Key.ENTER);
+    await on.page.says('.mat-mdc-snack-bar-label', 'Fan drive north: Ramp to top speed as it was found.');
+    await on.page.says('.failing tbody tr', /Fan drive north\s+2 differ/);
+    await on.page.choose('beside', 'As designed');
+    await on.page.says('.failing tbody tr', /Fan drive north\s+3 differ/);
+    expect(await on.browser.complaints()).toEqual([]);
+  });
+
   it('has the protocol signed step by step by keyboard alone, and says what rests on what has changed', async () => {
     await on.page.open('/handover?view=protocol');
     await on.page.says('aside h2', '1. Air-on temperature', 20_000);

@@ -45,6 +45,7 @@ describe('The page, in a browser', () => {
       '/handover?view=variables',
       '/handover?view=program',
       '/handover?view=losses',
+      '/handover?view=found',
       '/handover?view=protocol',
       '/handover?view=book',
       '/handover?view=revisions',

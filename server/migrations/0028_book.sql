@@ -1,7 +1,7 @@
 -- A project says how its book looks and what it contains.
 CREATE FUNCTION pg_temp.with_book(body jsonb) RETURNS jsonb LANGUAGE sql IMMUTABLE AS $body$
 	SELECT CASE WHEN body IS NULL OR jsonb_typeof(body) = 'null' THEN body
-		ELSE '{"book": {"company": "", "logo": "", "titleBlock": [], "chapters": ["lines", "settings", "maps", "routes", "mapping", "requests", "rounds", "losses", "findings", "proofs", "protocol", "revisions"]}}'::jsonb || body END
+		ELSE '{"book": {"company": "", "logo": "", "titleBlock": [], "chapters": ["lines", "settings", "maps", "routes", "mapping", "requests", "rounds", "losses", "findings", "proofs", "found", "protocol", "revisions"]}}'::jsonb || body END
 $body$;
 --> statement-breakpoint
 UPDATE "projects" SET "body" = pg_temp.with_book("body");

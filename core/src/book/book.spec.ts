@@ -1,3 +1,4 @@
+import { whereAsked } from '../as-found/index.js';
 import { compile } from '../compile/index.js';
 import { fernhollow, mendedFernhollow } from '../demo/index.js';
 import { lostWhen } from '../handover/index.js';
@@ -47,6 +48,33 @@ describe('A book', () => {
       expect(textOf(titled('Routes')))
         .withContext(name)
         .toContain(name);
+  });
+
+  it('says what devices said when they were looked at, on the real plant where they were, and in full what is otherwise', () => {
+    expect(textOf(titled('As found'))).toContain('Nothing was looked at yet.');
+    const drive = demo.devices.find(({ name }) => name === 'Fan drive north')!;
+    const ramp = demo.points.find(({ deviceId, name }) => deviceId === drive.id && name === 'Ramp to top speed')!;
+    const asked = whereAsked(demo, drive.id);
+    const body = (on: string, word: number) => ({
+      ...{
+        kind: 'device',
+        name: drive.name,
+        on,
+        asked: asked.ok ? asked.value : '',
+        steps: [],
+        identification: null,
+        refused: [],
+        ended: null,
+      },
+      held: [{ table: ramp.table, offset: ramp.offset, words: [word] }],
+    });
+    const kept = (minute: number, on: string, word: number): KeptEvidence => ({
+      ...{ kind: 'found', of: drive.id, revision: 12, at: `2026-11-29T14:0${minute}:00.000Z`, by: 'K. Weaver', body: body(on, word) },
+    });
+    const seen = chapterOf(fileOf(demo, 12, [kept(1, 'stand-ins', 75), kept(2, 'real', 80), kept(3, 'stand-ins', 90)]), 'found');
+    const [all, others] = tablesIn(seen).map(({ table }) => table.rows);
+    expect(all).toEqual([[drive.name, 'the real plant', '2026-11-29 14:02 UTC', 'K. Weaver', 12, '1 differs, 3 not known']]);
+    expect(others).toContain([ramp.name, '9.0 s', '8.0 s', 'differs']);
   });
 
   it('says what is wrong, what is lost when, and what was proved, as the rest of the product does', () => {

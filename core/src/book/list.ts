@@ -1,6 +1,7 @@
 import type { BookChapter } from '../model/index.js';
 import type { Chapter } from './definition.js';
 import { findings } from './chapters/findings.js';
+import { found } from './chapters/found.js';
 import { lines } from './chapters/lines.js';
 import { losses } from './chapters/losses.js';
 import { maps } from './chapters/maps.js';
@@ -14,7 +15,7 @@ import { routes } from './chapters/routes.js';
 import { settings } from './chapters/settings.js';
 
 /** The chapters of a book. A new one is a file of its own, its name here and its name among those that are chosen from. */
-const chapters = [lines, settings, maps, routes, mapping, requests, rounds, losses, findings, proofs, protocol, revisions];
+const chapters = [lines, settings, maps, routes, mapping, requests, rounds, losses, findings, proofs, found, protocol, revisions];
 
 export function definitionOf(wanted: BookChapter): Chapter {
   return chapters.find(({ chapter }) => chapter === wanted)!;

@@ -8,6 +8,8 @@ export type ProveEvent =
       name: 'network' | 'connect' | 'answer' | 'identify' | 'register' | 'open';
       passed: boolean;
       sentence: string;
+      /** What the device says of itself, where this step asks for that and it knows function 43/14. */
+      identification: Identification | null;
       ms: number;
     }
   | { kind: 'forecast'; worstMs: number; total: number; pauses: boolean }

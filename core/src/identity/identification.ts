@@ -16,7 +16,7 @@ export type Identification = z.infer<typeof Identification>;
 type Key = keyof Identification;
 
 /** How each is called, by its object number from 0. */
-const called: readonly (readonly [key: Key, name: string])[] = [
+export const identificationNames: readonly (readonly [key: Key, name: string])[] = [
   ['vendorName', 'vendor'],
   ['productCode', 'product code'],
   ['revision', 'revision'],
@@ -30,18 +30,18 @@ export const noIdentification: Identification = Identification.parse({});
 
 /** `vendor` for 0; numbers that the standard gives no name go by their number. */
 export function objectName(number: number): string {
-  return called[number]?.[1] ?? `object ${number}`;
+  return identificationNames[number]?.[1] ?? `object ${number}`;
 }
 
 /** The texts by object number, without those that are empty. */
 export function objectsOf(identification: Identification): Map<number, string> {
-  return new Map(called.flatMap(([key], number) => (identification[key] ? [[number, identification[key]]] : [])));
+  return new Map(identificationNames.flatMap(([key], number) => (identification[key] ? [[number, identification[key]]] : [])));
 }
 
 /** The same out of what a device was heard to answer; texts of its own are left out. */
 export function identificationOf(facts: readonly { name: string; text: string }[]): Identification {
   const texts = new Map(facts.map(({ name, text }) => [name, text.trim().slice(0, 200)]));
-  return Identification.parse(Object.fromEntries(called.map(([key, name]) => [key, texts.get(name) ?? ''])));
+  return Identification.parse(Object.fromEntries(identificationNames.map(([key, name]) => [key, texts.get(name) ?? ''])));
 }
 
 /** Whether two devices are of one product: all texts of maker and product that both have are the same, and one says more than who made it. */

@@ -1,1 +1,9 @@
-export { Identification, identificationOf, isSameProduct, noIdentification, objectName, objectsOf } from './identification.js';
+export {
+  Identification,
+  identificationNames,
+  identificationOf,
+  isSameProduct,
+  noIdentification,
+  objectName,
+  objectsOf,
+} from './identification.js';

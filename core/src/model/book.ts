@@ -13,6 +13,7 @@ export const bookChapters = [
   { chapter: 'losses', label: 'What is lost when', about: 'What becomes of the values when something fails' },
   { chapter: 'findings', label: 'Findings', about: 'What is still open, and how it is mended' },
   { chapter: 'proofs', label: 'Proofs', about: 'What was proved, value by value' },
+  { chapter: 'found', label: 'As found', about: 'What devices and lines said, beside this revision' },
   { chapter: 'protocol', label: 'Protocol', about: 'The steps of acceptance, and who has signed them' },
   { chapter: 'revisions', label: 'Revisions', about: 'The revisions that have names' },
 ] as const;

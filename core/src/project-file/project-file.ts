@@ -9,7 +9,7 @@ const FORMAT = 'plain-envoy project';
 
 /** One thing that was done or seen on the bench, as it was kept. */
 const KeptEvidence = z.strictObject({
-  kind: z.enum(['proof', 'errand', 'hand', 'snapshot', 'step', 'loss']),
+  kind: z.enum(['proof', 'errand', 'hand', 'snapshot', 'step', 'loss', 'found']),
   of: z.uuid().describe('The route, errand, point, device or line that it is about'),
   revision: z.int().min(0),
   at: z.iso.datetime(),

@@ -15,6 +15,7 @@ import { describeException, type Fact, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_
 import {
   atItsPlace,
   type Device,
+  isSame,
   type Point,
   pointsOfErrand,
   pointWidth,
@@ -22,7 +23,7 @@ import {
   wordsFromInput,
 } from '@plain-envoy/core/model';
 import type { SerialSettings } from '@plain-envoy/core/line';
-import type { Plan } from '@plain-envoy/core/plan';
+import { type Plan, wayTo } from '@plain-envoy/core/plan';
 import { keepsAll, type TraceEntry, type TraceFilter, type TraceTrigger } from '@plain-envoy/core/trace';
 import { typeOf } from '@plain-envoy/core/types';
 import { failureText } from '@plain-envoy/engine/client';
@@ -268,6 +269,13 @@ export class Bench {
       write: (write, words) => engine.write(write, [...words]).catch(ended),
       close: () => undefined,
     };
+  }
+
+  /** Whether it reaches a device where this state of the project has it: its connections lead where its own project says. */
+  leadsTo(document: ProjectDocument, deviceId: string): boolean {
+    if (!this.document) return false;
+    const [own, wanted] = [wayTo(this.document, deviceId), wayTo(document, deviceId)];
+    return own.ok && wanted.ok && isSame(own.value.endpoint, wanted.value.endpoint);
   }
 
   /** Asks a device about itself, once, now; what changes it has to be confirmed. */

@@ -135,7 +135,7 @@ export const evidence = pgTable(
     projectId: uuid('project_id')
       .notNull()
       .references(() => projects.id),
-    kind: text('kind', { enum: ['proof', 'errand', 'hand', 'snapshot', 'step', 'loss'] }).notNull(),
+    kind: text('kind', { enum: ['proof', 'errand', 'hand', 'snapshot', 'step', 'loss', 'found'] }).notNull(),
     /** The route, errand, point, device or line that it is about. */
     of: uuid('of').notNull(),
     revision: integer('revision').notNull(),

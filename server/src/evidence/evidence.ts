@@ -1,10 +1,10 @@
 import type { Row } from '@plain-envoy/core/model';
-import { and, desc, eq } from 'drizzle-orm';
+import { and, desc, eq, sql } from 'drizzle-orm';
 import { v7 as newId } from 'uuid';
 import { actor } from '../access/index.js';
 import { type Database, schema } from '../database/index.js';
 
-export type EvidenceKind = 'proof' | 'errand' | 'hand' | 'snapshot' | 'step' | 'loss';
+export type EvidenceKind = 'proof' | 'errand' | 'hand' | 'snapshot' | 'step' | 'loss' | 'found';
 
 /** One thing that was done or seen on the bench. */
 export interface EvidenceEntry {
@@ -49,14 +49,15 @@ export class Evidence {
     return gone.length > 0;
   }
 
-  /** The newest of each thing that it is about. */
-  async latest(projectId: string, kind: EvidenceKind): Promise<EvidenceEntry[]> {
+  /** The newest of each thing that it is about; with `onEach`, of the stand-ins and of the real plant, as `on` of the body says. */
+  async latest(projectId: string, kind: EvidenceKind, onEach = false): Promise<EvidenceEntry[]> {
     const { evidence } = schema;
+    const apart = [evidence.of, ...(onEach ? [sql`${evidence.body}->>'on'`] : [])] as const;
     const rows = await this.database.tables
-      .selectDistinctOn([evidence.of])
+      .selectDistinctOn([...apart])
       .from(evidence)
       .where(and(eq(evidence.projectId, projectId), eq(evidence.kind, kind)))
-      .orderBy(evidence.of, desc(evidence.at), desc(evidence.id));
+      .orderBy(...apart, desc(evidence.at), desc(evidence.id));
     return rows.map(asEntry);
   }
 }

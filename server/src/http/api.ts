@@ -12,6 +12,7 @@ import { addWords } from './words.js';
 import { addMachine } from './machine.js';
 import { addAcceptance } from './acceptance.js';
 import { addBook } from './book.js';
+import { addFound } from './found.js';
 import { addMaps } from './maps.js';
 import { addProofs } from './proofs.js';
 import { addProjects } from './projects.js';
@@ -56,6 +57,7 @@ export function addApi(instance: FastifyInstance, services: Services): void {
   addAttachments(instance, services);
   addMaps(instance, services);
   addBook(instance, services);
+  addFound(instance, services);
   addAcceptance(instance, services);
   addLibrary(instance, services);
   addWords(instance, services);

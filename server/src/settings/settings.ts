@@ -25,7 +25,7 @@ export class Settings {
     this.ways = new Ways(around);
   }
 
-  read({ document }: Held, { on, deviceId, pointIds, everyMs }: AskSettingsRead): AsyncGenerator<SettingEvent> {
+  read({ document }: Pick<Held, 'document'>, { on, deviceId, pointIds, everyMs }: AskSettingsRead): AsyncGenerator<SettingEvent> {
     deviceOf(document, deviceId);
     this.ways.allow(document, on, 'read');
     const points = pointIds.map((id) => pointOf(document, deviceId, id, ['pointIds']));
@@ -102,7 +102,8 @@ export class Settings {
     deviceId: string,
     events: (way: RequestWay) => AsyncGenerator<SettingEvent>,
   ): AsyncGenerator<SettingEvent> {
-    const running = this.around.bench.way(document.project.id, on);
+    const { bench } = this.around;
+    const running = bench.leadsTo(document, deviceId) ? bench.way(document.project.id, on) : null;
     if (running) return yield* this.ways.whileAllowed(document, on, events(running));
     const dial = this.ways.dial(this.ways.to(document, deviceId).endpoint, on);
     const way = ownWay(() => openDial(dial, this.around));

@@ -5,6 +5,7 @@ import type { ProjectDocument } from '@plain-envoy/core/model';
 import { openSerialPort } from '@plain-envoy/engine/links';
 import type { Attachments } from '../attachments/index.js';
 import { Arming } from '../arming/index.js';
+import { Looking } from '../as-found/index.js';
 import { Bench, FileCaptures, TrafficFollower } from '../bench/index.js';
 import type { Claims } from '../claims/index.js';
 import type { Database } from '../database/index.js';
@@ -47,6 +48,7 @@ export class Workplace {
   readonly bench: Bench;
   readonly prover: Prover;
   readonly settings: Settings;
+  readonly looking: Looking;
   readonly terminals: Terminals;
   readonly errands: ErrandRunner;
   readonly routeProofs: RouteProofs;
@@ -103,6 +105,7 @@ export class Workplace {
     };
     this.prover = new Prover({ ...grounds, benchRuns: () => bench.state.running, kept: () => library.withMaps() });
     this.settings = new Settings({ ...grounds, bench, evidence });
+    this.looking = new Looking({ prover: this.prover, settings: this.settings, evidence });
     this.terminals = new Terminals(grounds);
     this.errands = new ErrandRunner({
       bench,

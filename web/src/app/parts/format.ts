@@ -57,3 +57,9 @@ const moment = new Intl.DateTimeFormat('en-GB', {
 export function momentText(atMs: number): string {
   return moment.format(atMs);
 }
+
+/** `28 Nov 2026 14:05`. */
+export function dateText(atMs: number): string {
+  const date = new Date(atMs);
+  return `${date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${timeText(atMs).slice(0, 5)}`;
+}

@@ -67,7 +67,7 @@ describe('The book, on Handover', () => {
         'Findings',
         'Proofs',
       ],
-      ...['Protocol', 'Revisions'],
+      ...['As found', 'Protocol', 'Revisions'],
     ]);
     expect(textOf(view, 'pe-book-chapter')).toContain('Kiln bus');
     const drawing = pageOf(view).querySelector<HTMLImageElement>('img.drawing')!;

@@ -1,4 +1,5 @@
 import { book } from './book';
+import { found } from './found';
 import { losses } from './losses';
 import { mapping } from './mapping';
 import { program } from './program';
@@ -8,4 +9,4 @@ import { revisions } from './revisions';
 import { variables } from './variables';
 
 /** The documents that are handed over, in the order of their tabs. A new one is a file of its own and its name here. */
-export const kinds = [requests, mapping, variables, program, losses, protocol, book, revisions] as const;
+export const kinds = [requests, mapping, variables, program, losses, found, protocol, book, revisions] as const;

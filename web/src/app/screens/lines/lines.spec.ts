@@ -14,11 +14,10 @@ import { LinesScreen } from './lines';
 import { Members } from './members';
 import { PortForm } from '../../device/port-form';
 import { Prove } from './prove';
-import { hostPlace, matchFound, unitPlace } from './prove-results';
 import { LineTimes } from './times';
 import { Wiring } from './wiring';
 import { layoutWiring } from '@plain-envoy/core/wiring';
-import { type Port, type SerialLine } from '@plain-envoy/core/media';
+import { type SerialLine } from '@plain-envoy/core/media';
 
 const lineNamed = (name: string) => demo.lines.find((line) => line.name === name)!;
 const kilnBus = lineNamed('Kiln bus') as SerialLine;
@@ -191,49 +190,6 @@ describe('LineTimes', () => {
   });
 });
 
-describe('what was found on a line', () => {
-  const nameOf = (port: Port) => demo.devices.find((device) => device.id === port.deviceId)!.name;
-  const unit = (number: number, state: 'answers' | 'damaged' = 'answers') => ({
-    kind: 'unit' as const,
-    unit: number,
-    state,
-    sentence: 'is there',
-    identity: null,
-    identification: null,
-    registers: null,
-  });
-
-  it('is there, unexpected, answers differently, or is missing where it was looked for', () => {
-    const found = [unit(20), unit(7), unit(5, 'damaged'), unit(1)];
-    const rows = matchFound(lineNamed('Loft bus'), portsOn('Loft bus'), nameOf, found, (key) => ['unit 2', 'unit 5'].includes(key));
-    expect(rows.map(({ place, state, device }) => [place, state, device])).toEqual([
-      ['unit 1', 'there', 'Grain cable 1'],
-      ['unit 2', 'missing', 'Grain cable 2'],
-      ['unit 5', 'differs', 'Grain cable 5 and Grain cable 6'],
-      ['unit 7', 'unexpected', ''],
-      ['unit 20', 'there', 'Loft humidity bridge'],
-    ]);
-    expect(rows[3]!.found).toEqual({ unitId: 7 });
-  });
-
-  it('is known by address and port on a network', () => {
-    const host = {
-      kind: 'host' as const,
-      ip: '10.40.8.77',
-      port: 502,
-      state: 'answers' as const,
-      sentence: '',
-      identity: null,
-      identification: null,
-      registers: null,
-    };
-    const [row] = matchFound(lineNamed('Process net'), portsOn('Process net'), nameOf, [host], null);
-    expect([row!.state, row!.place, row!.found]).toEqual(['unexpected', '10.40.8.77 port 502', { ip: '10.40.8.77', tcpPort: 502 }]);
-    expect(hostPlace('10.40.8.10', 502).order).toBeLessThan(hostPlace('10.40.8.11', 1).order);
-    expect(unitPlace(3).key).toBe('unit 3');
-  });
-});
-
 const told = (...events: ProveEvent[]) => from(events);
 
 describe('Prove', () => {
@@ -349,14 +305,14 @@ describe('Prove', () => {
   });
 
   it('walks to a device, and goes to the real plant only after arming', async () => {
-    answer = () => told({ kind: 'step', name: 'connect', passed: false, sentence: 'Nothing listens there.', ms: 3 });
+    answer = () => told({ kind: 'step', name: 'connect', passed: false, sentence: 'Nothing listens there.', identification: null, ms: 3 });
     const { on, fixture, press } = await prove(lineNamed('Process net'));
     await press('Walk to it');
     expect(textOf(fixture, '.steps .failed')).toContain('Nothing listens there.');
     (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>('input[value=real]')!.click();
     fixture.detectChanges();
-    expect(textOf(fixture, '.where')).toContain('Real devices would be asked on Process net: Kiln controller, ');
-    expect(textOf(fixture, '.where')).toContain('Nothing is written, and it ends by itself.');
+    expect(textOf(fixture, 'pe-target')).toContain('Real devices would be asked on Process net: Kiln controller, ');
+    expect(textOf(fixture, 'pe-target')).toContain('Nothing is written, and it ends by itself.');
     typeInto(fixture, 'input[name=arm-minutes]', 'an hour');
     await press('Ask the real plant');
     const path = `/api/projects/${demo.project.id}/armed`;
@@ -365,12 +321,12 @@ describe('Prove', () => {
     asks.flush({ error: { message: 'A whole number of minutes.', path: ['minutes'] } }, { status: 422, statusText: 'No' });
     await turn();
     fixture.detectChanges();
-    expect(textOf(fixture, '.where mat-error')).toBe('A whole number of minutes.');
+    expect(textOf(fixture, 'pe-target mat-error')).toBe('A whole number of minutes.');
     await press('Ask the real plant');
     on.http.expectOne(path).flush({ ...idleBench, readingUntilMs: 1 });
     await turn();
     fixture.detectChanges();
-    expect(textOf(fixture, '.where')).toContain('frames go to the real plant; they only read');
+    expect(textOf(fixture, 'pe-target')).toContain('frames go to the real plant; they only read');
     await press('Sweep');
     expect(asked.at(-1)).toEqual({
       kind: 'hosts',

@@ -2,32 +2,30 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, injec
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
-import type { BenchState, LibraryRow, ProveEvent } from '@plain-envoy/core/feed';
+import { type Match, matchFound, type Swept } from '@plain-envoy/core/as-found';
+import type { LibraryRow, ProveEvent } from '@plain-envoy/core/feed';
 import { type FoundThere, likeOf, takeIn } from '@plain-envoy/core/making';
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
+import type { Target } from '@plain-envoy/core/plan';
 import { forkJoin, map, of, type Subscription } from 'rxjs';
 import { v7 as newId } from 'uuid';
 import { type Answer, Refused } from '../../data/api';
 import { Editor } from '../../data/editor';
-import { Hands } from '../../data/hands';
 import { Library } from '../../data/library';
-import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofKind, Proofs } from '../../data/proofs';
 import { atEdge } from '../../data/state';
 import { controlOf, textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
-import { timeText } from '../../parts/format';
-import { hostPlace, type Match, matchFound, unitPlace } from './prove-results';
 import { type Line } from '@plain-envoy/core/media';
 import { named } from '../../parts/named';
-import { forgetRefusals, settle, problemIn, refuseIn } from '../../parts/schema-group';
+import { forgetRefusals, problemIn, refuseIn } from '../../parts/schema-group';
 import { SearchField } from '../../parts/search-field';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
+import { TargetPick } from '../../parts/target';
 import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatRadioModule } from '@angular/material/radio';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 
 interface Run {
@@ -61,10 +59,10 @@ type Setting = Extract<ProveEvent, { kind: 'settings' }>;
     MatButtonModule,
     MatCheckboxModule,
     MatProgressBarModule,
-    MatRadioModule,
     ReactiveFormsModule,
     SearchField,
     Table,
+    TargetPick,
     TextField,
   ],
   templateUrl: './prove.html',
@@ -74,8 +72,6 @@ export class Prove {
   private readonly store = inject(ProjectStore);
   private readonly project = atEdge(this.store, 'document', 'devices');
   private readonly proofs = inject(Proofs);
-  private readonly hands = inject(Hands);
-  private readonly live = atEdge(inject(Live), 'bench');
   private readonly editor = inject(Editor);
   private readonly router = inject(Router);
   private readonly kept = inject(Library);
@@ -86,11 +82,7 @@ export class Prove {
 
   protected readonly stepNames = stepNames;
   protected readonly stateWords = stateWords;
-  protected readonly on = signal<'stand-ins' | 'real'>('stand-ins');
-  protected readonly time = timeText;
-  /** Until when real devices may be asked; arming for writing includes that. */
-  protected readonly armedUntil = computed(() => this.live.bench().armedUntilMs ?? this.live.bench().readingUntilMs);
-  protected readonly armForm = new FormGroup({ minutes: textControl(15) });
+  protected readonly on = signal<Target>('stand-ins');
   protected readonly run = signal<Run | null>(null);
   private subscription: Subscription | null = null;
 
@@ -213,18 +205,6 @@ export class Prove {
     this.run.update((run) => run && { ...run, running: false });
   }
 
-  protected arm(): void {
-    this.hands.armReading(typedNumber(this.armForm.getRawValue().minutes)).subscribe((answer) => this.take(answer));
-  }
-
-  protected disarm(): void {
-    this.hands.disarm().subscribe((answer) => this.take(answer));
-  }
-
-  private take(answer: Answer<BenchState>): void {
-    if (!settle(this.armForm, answer)) this.editor.say(answer.problem.message);
-  }
-
   /** The devices of the library that something found may be: the one that it calls itself, or else those whose registers it has. */
   protected likesOf({ identity, identification, registers }: Match): Kept[] {
     const named = likeOf(this.library.all() ?? [], identity ?? '', identification);
@@ -300,21 +280,8 @@ export class Prove {
     return (this.run()?.events ?? []).filter((event): event is Extract<ProveEvent, { kind: K }> => event.kind === kind);
   }
 
-  private sweptBy({ kind, body }: Run): (key: string) => boolean {
-    if (kind === 'units') {
-      const [first, last] = [Number(body['first']), Number(body['last'])];
-      return (key) => {
-        const unit = Number(key.replace('unit ', ''));
-        return unitPlace(unit).key === key && unit >= first && unit <= last;
-      };
-    }
-    const asked = body['ports'] as number[];
-    const from = hostPlace(String(body['first']), 0).order;
-    const to = hostPlace(String(body['last']), 65_535).order;
-    return (key) => {
-      const [ip, port] = key.split(':');
-      const { order } = hostPlace(ip!, Number(port));
-      return asked.includes(Number(port)) && order >= from && order <= to;
-    };
+  private sweptBy({ kind, body }: Run): Swept {
+    if (kind === 'units') return { kind, first: Number(body['first']), last: Number(body['last']) };
+    return { kind: 'hosts', first: String(body['first']), last: String(body['last']), ports: body['ports'] as number[] };
   }
 }

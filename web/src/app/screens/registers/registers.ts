@@ -93,6 +93,8 @@ export class RegistersScreen {
   /** A telegram or frame to be looked at. */
   readonly telegram = input<string>();
   readonly frame = input<string>();
+  /** `settings`, where those of the device are to be looked at. */
+  readonly view = input<string>();
 
   protected readonly formats = atEdge(inject(Documents), 'menus').menus;
   protected readonly withPoints = computed(() => this.project.document()!.devices.filter((device) => device.kind !== 'gateway'));
@@ -165,6 +167,9 @@ export class RegistersScreen {
         this.state.deviceId.set(message.deviceId);
         this.main.set(this.frame() ? 'frames' : 'telegrams');
       });
+    });
+    effect(() => {
+      if (this.view() === 'settings') untracked(() => this.openSettings());
     });
     effect(() => {
       const grid = this.grid();

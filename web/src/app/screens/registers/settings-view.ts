@@ -38,7 +38,7 @@ import { atEdge } from '../../data/state';
 import { Choose, type Option } from '../../parts/choose';
 import { textControl } from '../../parts/controls';
 import { focusViewOnOpen } from '../../parts/focus';
-import { addressOf, timeText } from '../../parts/format';
+import { addressOf, dateText, timeText } from '../../parts/format';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { TextField } from '../../parts/text-field';
@@ -406,10 +406,4 @@ export class SettingsView {
 
 function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
-}
-
-/** `28 Nov 2026 14:05`. */
-function dateText(atMs: number): string {
-  const date = new Date(atMs);
-  return `${date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${timeText(atMs).slice(0, 5)}`;
 }

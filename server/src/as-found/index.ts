@@ -1,0 +1,2 @@
+export { AskFound } from './asked.js';
+export { Looking } from './looking.js';
