@@ -139,6 +139,9 @@ describe('The handover, in a browser', () => {
     await focus('button[name=make-html]');
     await on.page.press(Key.ENTER);
     await on.page.says('.mat-mdc-snack-bar-label', 'Fernhollow-Maltings-book.html is made.', 30_000);
+    await focus('button[name=parcel]');
+    await on.page.press(Key.ENTER);
+    await on.page.says('.mat-mdc-snack-bar-label', 'Fernhollow-Maltings.zip is made.', 60_000);
     expect(await on.browser.complaints()).toEqual([]);
   });
 

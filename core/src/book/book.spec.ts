@@ -24,9 +24,49 @@ describe('A book', () => {
     expect(book.chapters.map(({ title }) => title)).toEqual(bookChapters.map(({ label }) => label));
     const few = { ...demo, project: { ...demo.project, book: { ...demo.project.book, chapters: ['routes' as const, 'lines' as const] } } };
     const heard: string[] = [];
-    const made = bookOf(fileOf(few, 1, []), (done, of) => heard.push(`${done}/${of}`));
+    const made = bookOf(fileOf(few, 1, []), null, (done, of) => heard.push(`${done}/${of}`));
     expect(made.chapters.map(({ title }) => title)).toEqual(['Routes', 'Lines']);
     expect(heard).toEqual(['1/2', '2/2']);
+  });
+
+  it('is of some lines alone where that is wanted, with what has to do with them, reckoned in the whole', () => {
+    const line = demo.lines.find(({ name }) => name === 'Kiln bus')!;
+    const part = bookOf(file, [line.id]);
+    const rowsOf = (made: typeof book, title: string) =>
+      tablesIn(made.chapters.find((one) => one.title === title)!).flatMap(({ table }) => table.rows);
+    const sectionsOf = (title: string) => part.chapters.find((one) => one.title === title)!.sections.map((section) => section.title);
+    expect(part.titleBlock[0]).toEqual({ label: 'Part', text: 'Kiln bus' });
+    expect(sectionsOf('Lines')).toEqual(['Kiln bus']);
+    const members = new Set(demo.ports.filter(({ lineId }) => lineId === line.id).map(({ deviceId }) => deviceId));
+    expect(sectionsOf('Settings')).toEqual(demo.devices.filter(({ id }) => members.has(id)).map(({ name }) => name));
+    const ends = new Map(demo.points.map(({ id, deviceId }) => [id, members.has(deviceId)]));
+    const touching = demo.routes.filter(({ sourceId, destinationId }) => ends.get(sourceId) || ends.get(destinationId));
+    expect(touching.length).toBeLessThan(demo.routes.length);
+    expect(
+      rowsOf(part, 'Routes')
+        .map(([name]) => name)
+        .sort(),
+    ).toEqual(touching.map(({ name }) => name).sort());
+    for (const title of ['Routes', 'Requests', 'Rounds', 'Findings', 'Proofs', 'Protocol']) {
+      const whole = new Set(rowsOf(book, title).map(textOf));
+      const rows = rowsOf(part, title);
+      expect(rows.length).withContext(title).toBeGreaterThan(0);
+      if (title === 'Rounds') continue;
+      expect(rows.length).withContext(title).toBeLessThan(whole.size);
+      expect(rows.filter((row) => !whole.has(textOf(row))))
+        .withContext(`${title} as in the whole`)
+        .toEqual([]);
+    }
+    expect(textOf(part)).not.toContain('Burner control');
+    expect(bookOf(file, [])).withContext('of nothing').not.toEqual(book);
+    expect(
+      bookOf(
+        file,
+        demo.lines.map(({ id }) => id),
+      ).chapters,
+    )
+      .withContext('of all lines')
+      .toEqual(book.chapters);
   });
 
   it('says of which revision it is, by its name, and when that was', () => {

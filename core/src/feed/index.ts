@@ -48,7 +48,7 @@ export {
   type Values,
   type Watch,
 } from './wire.js';
-export type { BookEvent } from './book.js';
+export type { MadeFileEvent } from './made-file.js';
 export { type LibraryRow } from './library.js';
 export { type FindingCounts, type ListedProject, type TakeInEvent } from './projects.js';
 export { FeedReader } from './reader.js';

@@ -76,23 +76,33 @@ export async function exportLosses(document: ProjectDocument, format: string): P
 }
 
 /**
- * The book of a project in some of its formats, made in a thread of its own; `tell` hears how far it has come. Ended by `signal`, it is
+ * The book of a project, or of what has to do with some of its lines, in some of its formats, made in a thread of its own; `tell` hears how far it has come. Ended by `signal`, it is
  * refused as stopped.
  */
 export async function exportBook(
   file: ProjectFile,
   formats: readonly string[],
-  { signal, tell }: { signal?: AbortSignal; tell?: (reached: Reached) => void } = {},
+  { lineIds = null, signal, tell }: { lineIds?: LineIds; signal?: AbortSignal; tell?: (reached: Reached) => void } = {},
 ): Promise<DocumentFile[]> {
-  const stem = `${stemOf(file.document.project.name) || 'project'}-book`;
-  const made = await bound(signal, (binder) => binder.ask<'book'>({ kind: 'book', file, formats, stem }, tell));
+  ofLines(file, lineIds);
+  const stem = `${stemOf(file.document.project.name) || 'project'}-book${lineIds ? '-part' : ''}`;
+  const made = await bound(signal, (binder) => binder.ask<'book'>({ kind: 'book', file, lineIds, formats, stem }, tell));
   // Out of another thread bytes come as such.
   return made.map((one) => ({ ...one, body: typeof one.body === 'string' ? one.body : Buffer.from(one.body) }));
 }
 
 /** One chapter of a book, as it would stand there. */
-export function chapterOfBook(file: ProjectFile, chapter: BookChapter, signal?: AbortSignal): Promise<Section> {
-  return bound(signal, (binder) => binder.ask<'chapter'>({ kind: 'chapter', file, chapter }));
+export function chapterOfBook(file: ProjectFile, chapter: BookChapter, lineIds: LineIds, signal?: AbortSignal): Promise<Section> {
+  ofLines(file, lineIds);
+  return bound(signal, (binder) => binder.ask<'chapter'>({ kind: 'chapter', file, lineIds, chapter }));
+}
+
+/** The lines that a book is about; null for the whole project. */
+type LineIds = readonly string[] | null;
+
+function ofLines({ document }: ProjectFile, lineIds: LineIds): void {
+  const lines = new Set(document.lines.map(({ id }) => id));
+  if (lineIds?.some((id) => !lines.has(id))) refuse('not-there', 'One of these lines is not in the project.', ['lineIds']);
 }
 
 async function bound<Made>(signal: AbortSignal | undefined, make: (binder: Binder) => Promise<Made>): Promise<Made> {

@@ -1,6 +1,6 @@
 import type { Section } from '@plain-envoy/core/book';
 import { fernhollow } from '@plain-envoy/core/demo';
-import type { BookEvent } from '@plain-envoy/core/feed';
+import type { MadeFileEvent } from '@plain-envoy/core/feed';
 import type { Project } from '@plain-envoy/core/model';
 import type { Service } from '../service.js';
 import { makeDatabase, serve } from '../testing.spec-helper.js';
@@ -18,7 +18,7 @@ describe('The book of a project, by the server', () => {
     (await response.text())
       .trim()
       .split('\n')
-      .map((line) => JSON.parse(line) as BookEvent);
+      .map((line) => JSON.parse(line) as MadeFileEvent);
 
   beforeAll(async () => {
     database = await makeDatabase();
@@ -46,6 +46,22 @@ describe('The book of a project, by the server', () => {
     expect(steps.length).toBeGreaterThan(0);
     expect(steps).toEqual([...steps].sort((a, b) => a - b));
     expect((await post('book', { format: 'docx' })).status).toBe(422);
+  });
+
+  it('is of some lines alone, and says of which', async () => {
+    const loft = demo.lines.find(({ name }) => name === 'Loft bus')!;
+    const chapter = (await (await fetch(at(`book/lines?lines=${loft.id}`))).json()) as Section;
+    expect(chapter.sections.map(({ title }) => title)).toEqual(['Loft bus']);
+    const done = (await events(await post('book', { format: 'html', lineIds: [loft.id] }))).at(-1)!;
+    if (done.kind !== 'done') return fail(done);
+    expect(done.name).toBe('Fernhollow-Maltings-book-part.html');
+    const html = Buffer.from(done.base64, 'base64').toString();
+    expect(html).toContain('<th scope="row">Part</th><td>Loft bus</td>');
+    expect(html).not.toContain('Burner control');
+    expect((await post('book', { format: 'html', lineIds: [id] })).status).toBe(200);
+    expect((await fetch(at(`book/lines?lines=${id}`))).status).toBe(404);
+    expect((await fetch(at('book/lines?lines=this'))).status).toBe(422);
+    expect((await post('book', { format: 'html', lineIds: [] })).status).toBe(422);
   });
 
   it('can be stopped by hanging up, and made again', async () => {

@@ -11,9 +11,10 @@ import { parcelArchive } from '../parcel/index.js';
 import { refuse } from '../problem/index.js';
 import { progressOf } from '../progress/index.js';
 import { bytesOf } from './bytes.js';
+import { madeFile } from './made-file.js';
 import { sendFile } from './send-file.js';
 import { ById, type Services } from './services.js';
-import { hangUp, streamOnceBegun } from './stream.js';
+import { hangUp, stream, streamOnceBegun } from './stream.js';
 
 const FILE_BYTES = 256 * 1024 * 1024;
 const { name, client, note } = Project.shape;
@@ -44,9 +45,14 @@ export function addProjects(instance: FastifyInstance, { projects, catalogue, wo
   app.post('/api/projects/file', { bodyLimit: FILE_BYTES }, (request, reply) =>
     streamOnceBegun(reply, takeIn(bytesOf(request), hangUp(reply))),
   );
-  app.get('/api/projects/:id/parcel', { schema: { params: ById } }, async (request, reply) => {
+  app.post('/api/projects/:id/parcel', { schema: { params: ById, body: z.strictObject({}) } }, async (request, reply) => {
     const file = await catalogue.file(request.params.id, 'all');
-    return sendFile(reply, { mediaType: 'application/zip', name: `${stemOf(file)}.zip`, body: await parcelArchive(file) });
+    const signal = hangUp(reply);
+    const made = { mediaType: 'application/zip', name: `${stemOf(file)}.zip` };
+    return stream(
+      reply,
+      madeFile(async (tell) => ({ ...made, body: await parcelArchive(file, { signal, tell }) })),
+    );
   });
   app.get('/api/projects/:id/file', { schema: { params: ById, querystring: AskFile } }, async (request, reply) => {
     const file = await catalogue.file(request.params.id, request.query.evidence === 'with' ? 'all' : 'alone');

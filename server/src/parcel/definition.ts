@@ -5,6 +5,8 @@ import type { Plan } from '@plain-envoy/core/plan';
 export interface Contents {
   file: ProjectFile;
   plan: Plan;
+  /** Ends what is made in another thread. */
+  signal: AbortSignal | undefined;
 }
 
 /** A file that is to be in a parcel: `stem` is its name without what its format adds, and `write` makes it. */
@@ -13,7 +15,8 @@ export interface Wanted {
   folder: string;
   stem: string;
   extension: string;
-  write(): Promise<string | Uint8Array> | string | Uint8Array;
+  /** `tell` hears how much of it is made, 0 to 1, where that takes long. */
+  write(tell: (part: number) => void): Promise<string | Uint8Array> | string | Uint8Array;
 }
 
 /** A part of a parcel: which files it brings. */

@@ -1,3 +1,4 @@
+import type { MadeFileEvent } from '@plain-envoy/core/feed';
 import { createHash } from 'node:crypto';
 import { fernhollow } from '@plain-envoy/core/demo';
 import { fileOf, type KeptAttachment, type KeptEvidence, type ProjectFile, readProjectFile } from '@plain-envoy/core/project-file';
@@ -86,11 +87,34 @@ describe('A parcel', () => {
     expect(row).toBe(`${route!.name},proved,2026-01-02T00:00:00.000Z,2,A. Tester,stand-ins,"'=It arrived.",the sign,-1,-1,-1,12`);
   });
 
+  it('is not made any further once it is stopped', async () => {
+    const stop = new AbortController();
+    const heard: number[] = [];
+    const tell = ({ done }: { done: number }) => {
+      heard.push(done);
+      if (done >= 5) stop.abort();
+    };
+    await expectAsync(parcelOf(fileOf(demo, 3, []), { signal: stop.signal, tell })).toBeRejectedWithError('It was stopped.');
+    expect(Math.max(...heard)).toBe(5);
+  });
+
   it('is the same from the page as from the file of the project', async () => {
     const database = await makeDatabase();
     const service = await serve(database.url);
     const path = `http://127.0.0.1:${service.port}/api/projects/${demo.project.id}`;
-    const zipped = Buffer.from(await (await fetch(`${path}/parcel`)).arrayBuffer());
+    const answer = await fetch(`${path}/parcel`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+    const told = (await answer.text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as MadeFileEvent);
+    const steps = told.flatMap((event) => (event.kind === 'progress' ? event.done / event.total : []));
+    expect(steps).toEqual([...steps].sort((a, b) => a - b));
+    expect(steps.length).toBeGreaterThan(20);
+    expect(steps.at(-1)).toBe(1);
+    const done = told.at(-1)!;
+    if (done.kind !== 'done') return fail(done);
+    expect(done.name).toBe('Fernhollow-Maltings.zip');
+    const zipped = Buffer.from(done.base64, 'base64');
     const read = readProjectFile(await (await fetch(`${path}/file`)).text()) as { ok: true; value: ProjectFile };
     expect(zipped.equals(await parcelArchive(read.value))).toBeTrue();
     expect(Object.keys(unzipSync(zipped)).length).toBeGreaterThan(100);

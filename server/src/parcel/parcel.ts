@@ -5,6 +5,8 @@ import { compile } from '@plain-envoy/core/compile';
 import { nameAll } from '@plain-envoy/core/names';
 import { ProjectFile } from '@plain-envoy/core/project-file';
 import { packed } from '../files/index.js';
+import { refuse } from '../problem/index.js';
+import type { Reached } from '../thread/index.js';
 import type { Wanted } from './definition.js';
 import { parts } from './parts.js';
 
@@ -14,6 +16,12 @@ export interface ParcelFile {
   bytes: Uint8Array;
 }
 
+/** How the making of a parcel is followed, and ended. */
+interface Making {
+  signal?: AbortSignal | undefined;
+  tell?: (reached: Reached) => void;
+}
+
 /** Names of files that every system takes. */
 const rules = { maxLength: 80, allow: 'A-Za-z0-9_-', case: 'as-is' } as const;
 /** Lists all others with their sums, as `sha256sum -c` takes them. */
@@ -21,12 +29,13 @@ export const SUMS = 'contents.sha256';
 
 /**
  * Everything that is handed over of a project, in the order of its parts, and last the list of all with their SHA-256 sums. The same project
- * always gives the same bytes; whoever else has something to do meanwhile gets to it between two files.
+ * always gives the same bytes; whoever else has something to do meanwhile gets to it between two files. `tell` hears how many files are
+ * made of how many; ended by `signal`, it is refused as stopped.
  */
-export async function parcelOf(given: ProjectFile): Promise<ParcelFile[]> {
+export async function parcelOf(given: ProjectFile, { signal, tell }: Making = {}): Promise<ParcelFile[]> {
   // Fields in the order of their schema, wherever it comes from.
   const file = ProjectFile.parse(given);
-  const contents = { file, plan: compile(file.document).plan };
+  const contents = { file, plan: compile(file.document).plan, signal };
   const wanted = parts.flatMap((part) => part(contents));
   // What shares folder and extension must have names that differ, whatever their case.
   const groups = new Map<string, Wanted[]>();
@@ -45,9 +54,11 @@ export async function parcelOf(given: ProjectFile): Promise<ParcelFile[]> {
   );
   const files: ParcelFile[] = [];
   for (const one of wanted) {
-    const body = await one.write();
+    if (signal?.aborted) refuse('not-now', 'It was stopped.');
+    const body = await one.write((part) => tell?.({ done: files.length + part, total: wanted.length }));
     const name = one.extension ? `${named.get(one)!}.${one.extension.replace(/[^A-Za-z0-9.-]/g, '')}` : named.get(one)!;
     files.push({ path: one.folder ? `${one.folder}/${name}` : name, bytes: typeof body === 'string' ? Buffer.from(body) : body });
+    tell?.({ done: files.length, total: wanted.length });
     await setImmediate();
   }
   const sums = files.map(({ path, bytes }) => `${createHash('sha256').update(bytes).digest('hex')}  ${path}\n`).join('');
@@ -55,6 +66,6 @@ export async function parcelOf(given: ProjectFile): Promise<ParcelFile[]> {
 }
 
 /** The same as one ZIP archive. */
-export async function parcelArchive(file: ProjectFile): Promise<Buffer> {
-  return packed(await parcelOf(file));
+export async function parcelArchive(file: ProjectFile, making: Making = {}): Promise<Buffer> {
+  return packed(await parcelOf(file, making));
 }

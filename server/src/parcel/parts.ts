@@ -57,12 +57,15 @@ const maps: ParcelPart = ({ file: { document } }) => {
 const losses: ParcelPart = ({ file: { document } }) => inAll('losses', '', 'what-is-lost-when', (format) => exportLosses(document, format));
 
 /** The book, in each of its formats. */
-const book: ParcelPart = ({ file }) => {
+const book: ParcelPart = ({ file, signal }) => {
   const formats = menus.book.map(({ id }) => id);
   let made: ReturnType<typeof exportBook> | null = null;
   return menus.book.map(({ extension }, index) => ({
     ...{ folder: '', stem: 'book', extension },
-    write: async () => (await (made ??= exportBook(file, formats)))[index]!.body,
+    write: async (tell) => {
+      made ??= exportBook(file, formats, { signal, tell: ({ done, total }) => tell(done / total) });
+      return (await made)[index]!.body;
+    },
   }));
 };
 

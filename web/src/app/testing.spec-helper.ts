@@ -177,7 +177,7 @@ export function pickInMenu(fixture: ComponentFixture<unknown>, button: string, i
   fixture.detectChanges();
 }
 
-function optionOf(value: string): HTMLElement {
+export function optionOf(value: string): HTMLElement {
   return [...document.querySelectorAll<HTMLElement>('mat-option')].filter((option) => option.dataset['value'] === value).at(-1)!;
 }
 

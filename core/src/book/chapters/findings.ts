@@ -12,7 +12,8 @@ const kinds: readonly { severity: Finding['severity']; title: string }[] = [
 /** What is still open: why it is wrong, and what mends it. */
 export const findings = defineChapter({
   chapter: 'findings',
-  make: ({ file: { document }, findings: all }) => {
+  make: ({ file: { document }, findings: open, isIn }) => {
+    const all = open.filter(({ at }) => isIn(at.id));
     const nameOf = namesIn(document);
     return {
       blocks: [words(all.length ? `${all.length} findings are open.` : 'Nothing is open.', all.length ? 'problem' : 'plain')],

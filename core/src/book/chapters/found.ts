@@ -6,10 +6,10 @@ import { momentText } from '../moment.js';
 /** What devices and lines said when they were looked at last, beside this revision. */
 export const found = defineChapter({
   chapter: 'found',
-  make: ({ file: { document, evidence } }) => {
+  make: ({ file: { document, evidence }, isIn }) => {
     const newest = newestObserved(evidence);
     const things = [...document.devices, ...document.lines].flatMap(({ id, name }) => {
-      const observed = newest.get(id);
+      const observed = isIn(id) ? newest.get(id) : undefined;
       return observed ? [{ name, observed, rows: foundBeside(document, id, observed.body) }] : [];
     });
     return {

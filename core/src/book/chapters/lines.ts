@@ -7,18 +7,20 @@ import { defineChapter } from '../definition.js';
 /** Each line with its members as they are set, and what it is wired with. */
 export const lines = defineChapter({
   chapter: 'lines',
-  make: ({ file: { document } }) => ({
+  make: ({ file: { document }, isIn }) => ({
     blocks: document.lines.length ? [] : [words('There is no line yet.')],
-    sections: busesOf(document).map((bus) =>
-      section(bus.line.name, [
-        facts([
-          ['What it is', mediumOf(bus.line.kind).describeLine(bus.line)],
-          ['Note', bus.line.note],
+    sections: busesOf(document)
+      .filter(({ line }) => isIn(line.id))
+      .map((bus) =>
+        section(bus.line.name, [
+          facts([
+            ['What it is', mediumOf(bus.line.kind).describeLine(bus.line)],
+            ['Note', bus.line.note],
+          ]),
+          bus.members.length ? membersOf(bus) : words('Nobody is on it.'),
+          ...(bus.line.kind === 'serial' && bus.members.length ? wiringOf(bus as SerialBus) : []),
         ]),
-        bus.members.length ? membersOf(bus) : words('Nobody is on it.'),
-        ...(bus.line.kind === 'serial' && bus.members.length ? wiringOf(bus as SerialBus) : []),
-      ]),
-    ),
+      ),
   }),
 });
 

@@ -15,8 +15,8 @@ import { defineChapter } from '../definition.js';
 /** For each device and line that takes something with it: what becomes of the values, and who notices. */
 export const losses = defineChapter({
   chapter: 'losses',
-  make: ({ file: { document, evidence }, plan }) => {
-    const all = lostWhen(document, plan);
+  make: ({ file: { document, evidence }, plan, isIn }) => {
+    const all = lostWhen(document, plan).filter(({ failing }) => isIn(failing.id));
     const newest = newestLosses(evidence);
     return {
       blocks: [

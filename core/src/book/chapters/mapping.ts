@@ -9,8 +9,8 @@ const WEIGHTS = [1.2, 1.2, 2.2, 1.1, 1.7, 1, 1, 1.1, 0.8, 0.8, 0.8, 0.7];
 /** What is typed into the set-up of each converter. */
 export const mapping = defineChapter({
   chapter: 'mapping',
-  make: ({ file: { document } }) => {
-    const converters = document.devices.filter(({ kind }) => kind === 'converter');
+  make: ({ file: { document }, isIn }) => {
+    const converters = document.devices.filter(({ id, kind }) => kind === 'converter' && isIn(id));
     return {
       blocks: converters.length ? [] : [words('There is no converter.')],
       sections: converters.map((converter) => {

@@ -10,10 +10,10 @@ const access: Readonly<Record<Point['access'], string>> = { read: 'read', write:
 /** Every point of every device, in register order. */
 export const maps = defineChapter({
   chapter: 'maps',
-  make: ({ file: { document } }) => {
+  make: ({ file: { document }, isIn }) => {
     const byDevice = new Map<string, Point[]>();
     for (const point of document.points) byDevice.set(point.deviceId, [...(byDevice.get(point.deviceId) ?? []), point]);
-    const mapped = document.devices.filter(({ id }) => byDevice.has(id));
+    const mapped = document.devices.filter(({ id }) => byDevice.has(id) && isIn(id));
     return {
       blocks: mapped.length ? [] : [words('No device has points yet.')],
       sections: mapped.map((device) => section(device.name, [mapOf(device, byDevice.get(device.id)!, document)])),

@@ -14,20 +14,22 @@ interface Row {
 /** The newest proof of each route, and every value that was sent for it. */
 export const proofs = defineChapter({
   chapter: 'proofs',
-  make: ({ file: { document, evidence }, plan }) => {
+  make: ({ file: { document, evidence }, plan, isIn }) => {
     const newest = newestProofs(evidence);
-    const rows = document.routes.map(({ id, name }): Row => {
-      const kept = newest.get(id);
-      if (!kept) return { route: name, state: 'never proved', by: null, at: '', proof: null };
-      const isStale = !restsOnSame(plan, id, kept.proof.fingerprint);
-      return {
-        route: name,
-        state: isStale ? `${kept.proof.state}, changed since` : kept.proof.state,
-        by: kept.by,
-        at: kept.at,
-        proof: kept.proof,
-      };
-    });
+    const rows = document.routes
+      .filter(({ id }) => isIn(id))
+      .map(({ id, name }): Row => {
+        const kept = newest.get(id);
+        if (!kept) return { route: name, state: 'never proved', by: null, at: '', proof: null };
+        const isStale = !restsOnSame(plan, id, kept.proof.fingerprint);
+        return {
+          route: name,
+          state: isStale ? `${kept.proof.state}, changed since` : kept.proof.state,
+          by: kept.by,
+          at: kept.at,
+          proof: kept.proof,
+        };
+      });
     const proved = rows.filter(({ state }) => state === 'proved').length;
     return {
       blocks: [

@@ -9,8 +9,9 @@ const SEEN = 5;
 /** The steps of acceptance at each stage, with who has signed what, and room for those who sign on paper. */
 export const protocol = defineChapter({
   chapter: 'protocol',
-  make: ({ file: { document, evidence }, plan, findings }) => {
-    const rows = protocolOf(acceptanceSteps({ document, plan, findings }), signedOf(evidence));
+  make: ({ file: { document, evidence }, plan, findings, isIn }) => {
+    const all = protocolOf(acceptanceSteps({ document, plan, findings }), signedOf(evidence));
+    const rows = all.map((row, index): Numbered => ({ ...row, number: index + 1 })).filter(({ step }) => isIn(step.of));
     if (rows.length === 0) return { blocks: [words('Nothing is carried yet, so nothing is accepted.')], sections: [] };
     return {
       blocks: [],
@@ -27,9 +28,11 @@ const hands = facts([
   ['Present', LINE],
 ]);
 
-function tableOf(rows: readonly ProtocolRow[], stage: Stage) {
-  const numbered = rows.map((row, index) => ({ ...row, number: index + 1 }));
-  return table<ProtocolRow & { number: number }>(
+/** With its number in the whole protocol. */
+type Numbered = ProtocolRow & { number: number };
+
+function tableOf(rows: readonly Numbered[], stage: Stage) {
+  return table<Numbered>(
     '',
     [
       { head: 'No.', of: ({ number }) => number, isNumber: true, weight: 0.4 },
@@ -41,7 +44,7 @@ function tableOf(rows: readonly ProtocolRow[], stage: Stage) {
       { head: 'Name', stays: true, of: ({ signed }) => signed[stage]?.name ?? '' },
       { head: 'At', stays: true, of: ({ signed }) => momentText(signed[stage]?.at ?? null), weight: 1.1 },
     ],
-    numbered,
+    rows,
   );
 }
 

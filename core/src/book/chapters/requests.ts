@@ -5,8 +5,11 @@ import { defineChapter } from '../definition.js';
 /** The requests of each carrier, as they are typed into its package, and what its program does with them. */
 export const requests = defineChapter({
   chapter: 'requests',
-  make: ({ file: { document }, plan }) => {
-    const sheets = requestSheets(document, plan);
+  make: ({ file: { document }, plan, isIn }) => {
+    const asked = new Map(plan.requests.map(({ id, deviceId }) => [id, deviceId]));
+    const sheets = requestSheets(document, plan)
+      .map((sheet) => ({ ...sheet, rows: sheet.rows.filter(({ requestId }) => isIn(asked.get(requestId) ?? '')) }))
+      .filter(({ rows }) => rows.length > 0);
     return {
       blocks: sheets.length ? [] : [words('Nothing is carried yet.')],
       sections: sheets.map(({ carrier, entry, rows }) =>

@@ -14,11 +14,16 @@ const percent = (part: number): string => `${Math.round(part * 1000) / 10}\u00a0
 /** The rounds, and what a minute of them will really do: load, periods reached, ages. */
 export const rounds = defineChapter({
   chapter: 'rounds',
-  make: ({ file: { document }, plan }) => {
-    const found = forecast(document, plan, { horizonMs: HORIZON_MS, dead: [], backsOff: true });
+  make: ({ file: { document }, plan, isIn }) => {
+    const ahead = forecast(document, plan, { horizonMs: HORIZON_MS, dead: [], backsOff: true });
     const devices = new Map(document.devices.map(({ id, name }) => [id, name]));
     const requests = new Map(plan.requests.map((request) => [request.id, request]));
     const routes = new Map(plan.routes.map((route) => [route.id, route]));
+    const found = {
+      lanes: ahead.lanes.filter(({ id }) => isIn(id)),
+      requests: ahead.requests.filter(({ id }) => isIn(requests.get(id)?.deviceId ?? '')),
+      routes: ahead.routes.filter(({ id }) => isIn(id)),
+    };
     const counts = new Map<string, number>();
     for (const { roundId } of document.routes) counts.set(roundId, (counts.get(roundId) ?? 0) + 1);
     const late = found.routes.filter(isLate).length;
@@ -39,7 +44,7 @@ export const rounds = defineChapter({
             { head: 'Priority', of: ({ priority }) => priority, isNumber: true },
             { head: 'Routes', of: ({ id }) => counts.get(id) ?? 0, isNumber: true },
           ],
-          document.rounds,
+          document.rounds.filter(({ id }) => isIn(id)),
         ),
       ],
       sections: [

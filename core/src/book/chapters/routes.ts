@@ -7,8 +7,9 @@ import { defineChapter } from '../definition.js';
 /** Every route with both ends, what is done on the way, and what its destination gets when the source is lost; by who carries them. */
 export const routes = defineChapter({
   chapter: 'routes',
-  make: ({ file: { document } }) => {
-    const carriers = [...new Set(document.routes.map(({ carrierId }) => carrierId))];
+  make: ({ file: { document }, isIn }) => {
+    const own = document.routes.filter(({ id }) => isIn(id));
+    const carriers = [...new Set(own.map(({ carrierId }) => carrierId))];
     const names = new Map(document.devices.map(({ id, name }) => [id, name]));
     return {
       blocks: carriers.length ? [] : [words('Nothing is carried yet.')],
@@ -16,7 +17,7 @@ export const routes = defineChapter({
         section(`Carried by ${carrier === null ? 'Plain Envoy' : (names.get(carrier) ?? 'a device that is gone')}`, [
           tableOf(
             document,
-            document.routes.filter(({ carrierId }) => carrierId === carrier),
+            own.filter(({ carrierId }) => carrierId === carrier),
           ),
         ]),
       ),

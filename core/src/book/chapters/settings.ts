@@ -14,9 +14,9 @@ const kinds: Readonly<Record<Device['kind'], string>> = {
 /** Each device as it is to be set: its ports, how it is asked, and the settings that it holds itself. */
 export const settings = defineChapter({
   chapter: 'settings',
-  make: ({ file: { document } }) => ({
+  make: ({ file: { document }, isIn }) => ({
     blocks: document.devices.length ? [] : [words('There is no device yet.')],
-    sections: document.devices.map((device) => section(device.name, blocksOf(document, device))),
+    sections: document.devices.filter(({ id }) => isIn(id)).map((device) => section(device.name, blocksOf(document, device))),
   }),
 });
 

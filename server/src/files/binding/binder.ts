@@ -1,11 +1,11 @@
 import { Thread, type ThreadLimits, type ThreadSentences } from '../../thread/index.js';
 import type { Answers, Task } from './tasks.js';
 
-/** The pages of a large book are laid out in one go, in which nothing is told. */
-const limits: ThreadLimits = { taskMs: 180_000, memoryMb: 2048, youngMb: 256 };
+/** With 150 devices the longest time in which nothing is told is some seconds. */
+const limits: ThreadLimits = { taskMs: 60_000, memoryMb: 2048, youngMb: 256 };
 const sentences: ThreadSentences = {
   tooMuch: (memoryMb) => `The book takes more than ${memoryMb} MB while it is made. Leave chapters out.`,
-  tooLong: (seconds) => `Its pages were not laid out after ${seconds} s, so it was given up. Leave chapters out.`,
+  tooLong: (seconds) => `The book came no further for ${seconds} s, so it was given up. Leave chapters out.`,
   broke: (why) => `The book could not be made: ${why}`,
   over: 'It was stopped.',
 };

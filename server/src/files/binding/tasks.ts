@@ -5,9 +5,9 @@ import type { DocumentFile } from '../documents/index.js';
 
 /** What a binding thread is asked. */
 export type Task =
-  | { kind: 'book'; file: ProjectFile; formats: readonly string[]; stem: string }
+  | { kind: 'book'; file: ProjectFile; lineIds: readonly string[] | null; formats: readonly string[]; stem: string }
   /** One chapter, to be read on the page. */
-  | { kind: 'chapter'; file: ProjectFile; chapter: BookChapter };
+  | { kind: 'chapter'; file: ProjectFile; lineIds: readonly string[] | null; chapter: BookChapter };
 
 export interface Answers {
   book: DocumentFile[];

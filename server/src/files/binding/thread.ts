@@ -11,12 +11,12 @@ answerTasks(answer);
 const WRITING = 100;
 
 async function answer(task: Task, tell: (reached: Reached) => void): Promise<Answers[Task['kind']]> {
-  const { file } = task;
-  if (task.kind === 'chapter') return chapterOf(file, task.chapter);
+  const { file, lineIds } = task;
+  if (task.kind === 'chapter') return chapterOf(file, task.chapter, lineIds);
   const { formats, stem } = task;
   const { chapters } = file.document.project.book;
   const total = chapters.length + WRITING * formats.length;
-  const book = bookOf(file, (done) => tell({ done, total }));
+  const book = bookOf(file, lineIds, (done) => tell({ done, total }));
   const files: DocumentFile[] = [];
   let told = chapters.length;
   for (const [index, format] of formats.entries()) {

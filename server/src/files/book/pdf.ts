@@ -5,7 +5,7 @@ import { fontFiles, letteredWith, piecesOf } from './fonts.js';
 /** A4 on its long side, in points. */
 const [PAGE_WIDTH, SIDE] = [841.89, 40];
 const WIDTH = PAGE_WIDTH - 2 * SIDE;
-const PADDING = 3;
+const [PADDING, ROW_PADDING] = [3, 1.5];
 /** So much of what is below a heading is on the same page as it. */
 const ROOM = 70;
 /** A contents list names the sections of chapters that have no more of them. */
@@ -27,16 +27,62 @@ export async function bookPdf(book: BookContent, onProgress: (part: number) => v
   pdfmake.setFonts(fontFiles);
   // Pictures come in the book itself; nothing is fetched.
   pdfmake.setUrlAccessPolicy(() => false);
-  pdfmake.setProgressCallback(onProgress);
+  const pages = new Pages(onProgress);
+  pdfmake.setProgressCallback((part) => pages.drawn(part));
   try {
-    return await pdfmake.createPdf(definitionOf(book)).getBuffer();
+    return await pdfmake.createPdf(definitionOf(book, pages)).getBuffer();
   } catch (error) {
     const isPicture = error instanceof Error && error.message.startsWith('Invalid image');
     throw isPicture ? new Error('The logo is no picture that can be read. Choose another one.') : error;
   }
 }
 
-function definitionOf(book: BookContent): Definition {
+/** Of the making, how much time measuring, laying out and drawing take; measured with books of 130 and of 1,760 pages. */
+const [MEASURES, LAYS_OUT] = [0.4, 0.28];
+
+/**
+ * How far the pages are. Nothing is told while they are measured and laid out, but each table is asked then how wide and how high its
+ * margins are: for the first column once when it is measured, and for each row when that is laid out.
+ */
+class Pages {
+  private tables = 0;
+  private rows = 0;
+  private measured = 0;
+  private laid = 0;
+
+  constructor(private readonly tell: (part: number) => void) {}
+
+  /** The layout of a table of so many rows, which counts itself. */
+  layout(rows: number, layout: TableLayout): TableLayout {
+    this.tables += 1;
+    this.rows += rows;
+    let isMeasured = false;
+    return {
+      ...layout,
+      paddingLeft: () => {
+        if (!isMeasured) this.measured += 1;
+        isMeasured = true;
+        this.told();
+        return PADDING;
+      },
+      paddingTop: () => {
+        this.laid += 1;
+        this.told();
+        return ROW_PADDING;
+      },
+    };
+  }
+
+  drawn(part: number): void {
+    this.tell(MEASURES + LAYS_OUT + (1 - MEASURES - LAYS_OUT) * part);
+  }
+
+  private told(): void {
+    this.tell(MEASURES * (this.measured / this.tables) + LAYS_OUT * Math.min(1, this.laid / this.rows));
+  }
+}
+
+function definitionOf(book: BookContent, pages: Pages): Definition {
   const { project, revision, at, company, chapters } = book;
   const side = (text: string, alignment: 'left' | 'right') => ({ ...lettered(text), alignment, style: 'quiet' });
   return {
@@ -60,7 +106,7 @@ function definitionOf(book: BookContent): Definition {
         : { columns: [side(project, 'left'), side([company, revision].filter(Boolean).join(' · '), 'right')], margin: [SIDE, 24, SIDE, 0] },
     footer: (page, pages) =>
       page === 1 ? '' : { columns: [side(at, 'left'), side(`${page} of ${pages}`, 'right')], margin: [SIDE, 12, SIDE, 0] },
-    content: [...titlePage(book), ...chapters.flatMap((chapter, index) => chapterOf(chapter, index))],
+    content: [...titlePage(book), ...chapters.flatMap((chapter, index) => chapterOf(chapter, index, pages))],
   };
 }
 
@@ -88,7 +134,7 @@ function titlePage({ project, client, note, company, logo, revision, at, titleBl
   ];
 }
 
-function chapterOf({ title, blocks, sections }: Section, index: number): Content[] {
+function chapterOf({ title, blocks, sections }: Section, index: number, pages: Pages): Content[] {
   const id = `chapter ${index}`;
   const isListed = sections.length <= LISTED;
   return [
@@ -103,11 +149,11 @@ function chapterOf({ title, blocks, sections }: Section, index: number): Content
       tocStyle: { bold: true },
       tocMargin: [0, 6, 0, 0],
     },
-    ...contentsOf(blocks),
+    ...contentsOf(blocks, pages),
     ...sections.flatMap((inner): Content[] => {
       const heading = { ...lettered(inner.title), style: 'section', outline: true, outlineText: inner.title, outlineParentId: id };
       const listed = isListed ? { ...heading, tocItem: true, tocMargin: [14, 0, 0, 0] as Margin } : heading;
-      return [kept(listed), ...contentsOf(inner.blocks)];
+      return [kept(listed), ...contentsOf(inner.blocks, pages)];
     }),
   ];
 }
@@ -121,23 +167,23 @@ function kept(heading: Content): Content {
   ];
 }
 
-function contentsOf(blocks: readonly Block[]): Content[] {
+function contentsOf(blocks: readonly Block[], pages: Pages): Content[] {
   return blocks.flatMap((block): Content[] => {
     switch (block.kind) {
       case 'text':
         return [{ ...lettered(block.text), ...(block.tone === 'problem' ? { style: 'problem' } : {}), margin: [0, 2, 0, 4] }];
       case 'facts':
-        return [factsOf(block.rows)];
+        return [factsOf(block.rows, pages)];
       case 'drawing':
         return [{ svg: letteredWith(block.drawing.svg), fit: [WIDTH, 215], margin: [0, 8, 0, 8] }];
       case 'table':
-        return [...(block.title ? [kept({ ...lettered(block.title), style: 'caption' })] : []), tableOf(block)];
+        return [...(block.title ? [kept({ ...lettered(block.title), style: 'caption' })] : []), tableOf(block, pages)];
     }
   });
 }
 
 /** Short facts stand side by side in two columns, long ones below them. */
-function factsOf(rows: Facts): Content {
+function factsOf(rows: Facts, pages: Pages): Content {
   const short = rows.filter(([, is]) => is.length <= SHORT);
   const long = rows.filter(([, is]) => is.length > SHORT);
   const half = Math.ceil(short.length / 2);
@@ -145,39 +191,38 @@ function factsOf(rows: Facts): Content {
   const columns = isFew ? [...short, ...long].map((row) => [row]) : short.slice(0, half).map((row, at) => [row, short[half + at]]);
   const room = isFew ? WIDTH - NAME - 4 * PADDING : (WIDTH - 2 * NAME - 8 * PADDING) / 2;
   return [
-    factTable(columns, isFew ? [NAME, room] : [NAME, room, NAME, room]),
+    factTable(columns, isFew ? [NAME, room] : [NAME, room, NAME, room], pages),
     ...(isFew || long.length === 0
       ? []
       : [
           factTable(
             long.map((row) => [row]),
             [NAME, WIDTH - NAME - 4 * PADDING],
+            pages,
           ),
         ]),
   ];
 }
 
-function factTable(rows: readonly (readonly (Facts[number] | undefined)[])[], widths: number[]): Content {
+function factTable(rows: readonly (readonly (Facts[number] | undefined)[])[], widths: number[], pages: Pages): Content {
   const body = rows.map((row) =>
     row.flatMap((fact): Content[] => [
       { ...lettered(fact?.[0] ?? ''), style: 'quiet' },
       { ...lettered(fact?.[1] ?? ''), fontSize: 8.5 },
     ]),
   );
-  return { table: { widths, body }, layout: { ...plain, hLineWidth: () => 0 } };
+  return { table: { widths, body }, layout: pages.layout(body.length, { ...plain, hLineWidth: () => 0 }) };
 }
 
 const plain: TableLayout = {
   hLineWidth: (row) => (row === 1 ? 0.8 : 0.3),
   vLineWidth: () => 0,
   hLineColor: () => '#b8bfc7',
-  paddingLeft: () => PADDING,
   paddingRight: () => PADDING,
-  paddingTop: () => 1.5,
-  paddingBottom: () => 1.5,
+  paddingBottom: () => ROW_PADDING,
 };
 
-function tableOf({ columns, rows }: Table): Content {
+function tableOf({ columns, rows }: Table, pages: Pages): Content {
   const all = columns.reduce((sum, { weight = 1 }) => sum + weight, 0);
   const room = WIDTH - 2 * PADDING * columns.length;
   const isShort = rows.every((row) => row.every((cell) => String(cell ?? '').length <= WHOLE));
@@ -196,7 +241,7 @@ function tableOf({ columns, rows }: Table): Content {
         ),
       ],
     },
-    layout: plain,
+    layout: pages.layout(rows.length + 1, plain),
     fontSize: 8,
     margin: [0, 0, 0, 6],
   };

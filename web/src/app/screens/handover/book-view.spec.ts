@@ -3,8 +3,9 @@ import { type Block, chapterOf, type Section } from '@plain-envoy/core/book';
 import type { BookChapter, Change, ProjectDocument } from '@plain-envoy/core/model';
 import { fileOf } from '@plain-envoy/core/project-file';
 import { BehaviorSubject, of, Subject } from 'rxjs';
-import { Books, type MadeBook } from '../../data/books';
-import { demo, pageOf, pressKey, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { Books } from '../../data/books';
+import type { MadeFile } from '../../data/made-file';
+import { demo, optionOf, pageOf, pick, pressKey, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { BookView } from './book-view';
 
 /** Makes chapters in the page itself. */
@@ -13,17 +14,17 @@ class AtOnce {
     null,
   );
   readonly problem$ = new BehaviorSubject<string | null>(null);
-  readonly made$ = new Subject<MadeBook>();
+  readonly made$ = new Subject<MadeFile>();
   readonly asked: string[] = [];
   refuses = false;
   more: Block[] = [];
-  chapter(chapter: BookChapter) {
-    this.asked.push(chapter);
+  chapter(chapter: BookChapter, lineIds: readonly string[] | null) {
+    this.asked.push(lineIds ? `${chapter} of ${lineIds.length}` : chapter);
     if (this.refuses) return of({ ok: false as const, problem: { message: 'It is not there.', path: [] } });
-    const made = chapterOf(fileOf(demo, 1, []), chapter);
+    const made = chapterOf(fileOf(demo, 1, []), chapter, lineIds);
     return of({ ok: true as const, value: { ...made, blocks: [...made.blocks, ...this.more] } satisfies Section });
   }
-  make = (format: string) => this.asked.push(`make ${format}`);
+  make = (format: string, lineIds: readonly string[] | null) => this.asked.push(`make ${format}${lineIds ? ` of ${lineIds.length}` : ''}`);
   stop = () => this.asked.push('stop');
 }
 
@@ -51,6 +52,23 @@ describe('The book, on Handover', () => {
   const bookAfter = () => (sent().changes[0]!.after as unknown as ProjectDocument['project']).book;
 
   beforeEach(() => (books = new AtOnce()));
+
+  it('is of some lines alone where these are chosen', async () => {
+    await open();
+    const loft = demo.lines.find(({ name }) => name === 'Loft bus')!;
+    pick(view, 'lines', loft.id);
+    await drawn();
+    expect(books.asked.at(-1)).toBe('lines of 1');
+    expect(textOf(view, 'pe-book-chapter')).toContain('Grain cable 1');
+    expect(textOf(view, 'pe-book-chapter')).not.toContain('Burner control');
+    await click('[name=make-csv]');
+    expect(books.asked.at(-1)).toBe('make csv of 1');
+    optionOf(loft.id).click();
+    await drawn();
+    expect(textOf(view, 'pe-book-chapter')).toContain('Burner control');
+    await click('[name=make-csv]');
+    expect(books.asked.at(-1)).toBe('make csv');
+  });
 
   it('lists its chapters in their order, and shows the one that is chosen as it stands there', async () => {
     await open();
@@ -157,9 +175,9 @@ describe('The book, on Handover', () => {
     await click('[name=make-csv]');
     expect(books.asked.at(-1)).toBe('make csv');
     const bar = () => pageOf(view).querySelector('mat-progress-bar')!.getAttribute('aria-valuenow');
-    books.making$.next({ format: 'csv', progress: { kind: 'progress', done: 12, total: 112 } });
+    books.making$.next({ format: 'csv', progress: null });
     await drawn();
-    expect(textOf(view, '[aria-label="Make the book"]')).toContain('Pages are laid out');
+    expect(textOf(view, '[aria-label="Make the book"]')).toContain('It is made: 0 %');
     books.making$.next({ format: 'csv', progress: { kind: 'progress', done: 60, total: 120 } });
     await drawn();
     expect(bar()).toBe('50');

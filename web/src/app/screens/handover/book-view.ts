@@ -12,10 +12,12 @@ import { Documents } from '../../data/documents';
 import { Editor } from '../../data/editor';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { ChooseSeveral } from '../../parts/choose-several';
 import { controlOf, textControl } from '../../parts/controls';
 import { downloadBlob } from '../../parts/download';
 import { Icon } from '../../parts/icon';
 import { arrowStep } from '../../parts/keys';
+import { named } from '../../parts/named';
 import { problemIn, readGroup, refuseIn, schemaValidator, valueIn } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
@@ -30,7 +32,7 @@ const schema = Book.omit({ chapters: true });
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     ...[BookChapterView, CdkDrag, CdkDragHandle, CdkDropList, Icon, MatButtonModule, MatCheckboxModule, MatProgressBarModule],
-    ...[ReactiveFormsModule, TextField],
+    ...[ChooseSeveral, ReactiveFormsModule, TextField],
   ],
   templateUrl: './book-view.html',
   styleUrls: ['./handover.scss', './variables-view.scss', './book-view.scss'],
@@ -58,10 +60,19 @@ export class BookView {
   });
   private readonly chosen = signal<BookChapter | null>(null);
   protected readonly shown = computed(() => this.chosen() ?? this.chapters()[0]!.chapter);
-  private readonly asked = computed(() => ({ chapter: this.shown(), revision: this.project.revision() }), { equal: isSame });
+  /** The lines that it is about; none for the whole project. One that is gone does not count. */
+  private readonly chosenLines = signal<readonly string[]>([]);
+  protected readonly lineOptions = computed(() => named(this.project.document()!.lines));
+  protected readonly aboutLines = computed(() => this.chosenLines().filter((id) => this.lineOptions().some(({ value }) => value === id)));
+  private readonly lineIds = computed(() => (this.aboutLines().length ? this.aboutLines() : null));
+  private readonly asked = computed(() => ({ chapter: this.shown(), lineIds: this.lineIds(), revision: this.project.revision() }), {
+    equal: isSame,
+  });
   private readonly answer = toSignal(
     toObservable(this.asked).pipe(
-      switchMap(({ chapter }) => merge(of(null), this.books.chapter(chapter).pipe(map((answer) => ({ chapter, answer }))))),
+      switchMap(({ chapter, lineIds }) =>
+        merge(of(null), this.books.chapter(chapter, lineIds).pipe(map((answer) => ({ chapter, answer })))),
+      ),
     ),
     { initialValue: null },
   );
@@ -87,11 +98,6 @@ export class BookView {
   protected readonly percent = computed(() => {
     const progress = this.made.making()?.progress;
     return progress ? (100 * progress.done) / progress.total : 0;
-  });
-  /** All chapters are made, and pages are laid out, of which nothing is told. */
-  protected readonly isLaidOut = computed(() => {
-    const progress = this.made.making()?.progress;
-    return !progress || progress.done === this.book().chapters.length;
   });
 
   constructor() {
@@ -128,7 +134,11 @@ export class BookView {
   }
 
   protected make(format: string): void {
-    this.books.make(format);
+    this.books.make(format, this.lineIds());
+  }
+
+  protected choose(lineIds: readonly string[]): void {
+    this.chosenLines.set(lineIds);
   }
 
   protected stop(): void {

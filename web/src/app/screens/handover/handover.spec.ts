@@ -96,10 +96,7 @@ describe('HandoverScreen', () => {
       return Promise.resolve();
     });
     const links = [...host().querySelectorAll<HTMLAnchorElement>('a[download]')].map((link) => [link.innerText, link.getAttribute('href')]);
-    expect(links).toEqual([
-      ['CSV', `/api/projects/${demo.project.id}/sheets/${deviceNamed('Kiln controller').id}?format=csv`],
-      ['Parcel', `/api/projects/${demo.project.id}/parcel`],
-    ]);
+    expect(links).toEqual([['CSV', `/api/projects/${demo.project.id}/sheets/${deviceNamed('Kiln controller').id}?format=csv`]]);
     host().querySelector<HTMLElement>('button[name=copy]')!.click();
     await Promise.resolve();
     const [head, ...body] = written[0]!.split('\n');

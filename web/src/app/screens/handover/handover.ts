@@ -13,12 +13,13 @@ import { Choose } from '../../parts/choose';
 import { named } from '../../parts/named';
 import type { WithText } from './kind';
 import { kinds } from './list';
+import { ParcelButton } from './parcel-button';
 
 /** What is left behind when the work is done: sheets and lists, each of a kind and of a device, on the screen, as files and on paper. */
 @Component({
   selector: 'pe-handover',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Choose, MatButtonModule, MatTabsModule, NgComponentOutlet],
+  imports: [Choose, MatButtonModule, MatTabsModule, NgComponentOutlet, ParcelButton],
   templateUrl: './handover.html',
   styleUrl: './handover.scss',
 })
@@ -55,10 +56,6 @@ export class HandoverScreen {
 
   protected path(format: string): string {
     return `/api/projects/${this.project.document()!.project.id}/${this.kind().path(this.subject()!.id)}?format=${format}`;
-  }
-
-  protected parcel(): string {
-    return `/api/projects/${this.project.document()!.project.id}/parcel`;
   }
 
   protected show(view: string, of?: string): void {
