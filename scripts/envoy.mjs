@@ -24,7 +24,7 @@ const help = `./envoy COMMAND
   reckon NAME       one calculation: JSON in on standard input, JSON out
       --list                every calculation with its input and output
   compile FILE      the plan and the findings of an exported project
-  handover FILE     everything that is handed over of an exported project, as files; without a database
+  handover FILE     everything that is handed over of an exported project, as files or one .zip; without a database
       --to DIR              the folder where they go
 `;
 

@@ -4,9 +4,12 @@ import { dirname, join } from 'node:path';
 import { build } from './build.mjs';
 import { orHalt, root } from './places.mjs';
 
-/** `./envoy handover FILE --to DIR`: everything that is handed over of an exported project, as files in a folder; no database is needed. */
+/**
+ * `./envoy handover FILE --to DIR`: everything that is handed over of an exported project, as files in a folder, or in one archive where DIR
+ * ends with `.zip`; no database is needed.
+ */
 export async function handoverCommand(file, { to }) {
-  if (!file || !to) return refuse('Which file, and where to? ./envoy handover project.json --to DIR');
+  if (!file || !to) return refuse('Which file, and where to? ./envoy handover project.json --to DIR, or --to FILE.zip');
   await orHalt(() => build('node'));
   let text;
   try {
@@ -17,9 +20,14 @@ export async function handoverCommand(file, { to }) {
   const { readProjectFile } = await import(pathToFileURL(join(root, 'core/dist/project-file/index.js')).href);
   const read = readProjectFile(text);
   if (!read.ok) return refuse(read.problem.message);
-  const { parcelOf } = await import(pathToFileURL(join(root, 'server/dist/parcel/index.js')).href);
+  const { archiveOf, parcelOf } = await import(pathToFileURL(join(root, 'server/dist/parcel/index.js')).href);
   const files = await parcelOf(read.value);
   try {
+    if (to.toLowerCase().endsWith('.zip')) {
+      writeFileSync(to, archiveOf(files));
+      console.log(`${to} has ${files.length} files; contents.sha256 in it has their sums.`);
+      return;
+    }
     for (const { path, bytes } of files) {
       const at = join(to, path);
       mkdirSync(dirname(at), { recursive: true });

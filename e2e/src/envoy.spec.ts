@@ -43,6 +43,14 @@ describe('./envoy', () => {
       expect(createHash('sha256').update(bytes).digest('hex')).withContext(line).toBe(line.slice(0, 64));
     }
     expect(readFileSync(join(folder, 'out', 'programs', 'Kiln_controller.st'), 'utf8')).toContain('PROGRAM Kiln_controllerExchange');
+    const bare = join(folder, 'bare.json');
+    writeFileSync(
+      bare,
+      JSON.stringify(Object.fromEntries(Object.entries(fernhollow()).map(([key, rows]) => [key, Array.isArray(rows) ? [] : rows]))),
+    );
+    const archive = join(folder, 'bare.zip');
+    expect((await envoy(['handover', bare, '--to', archive])).output).toMatch(/bare\.zip has \d+ files/);
+    expect(readFileSync(archive).subarray(0, 2).toString()).toBe('PK');
     for (const [args, why] of [
       [[file], '--to DIR'],
       [[join(folder, 'none.json'), '--to', folder], 'cannot be read'],

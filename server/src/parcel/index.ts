@@ -1,1 +1,1 @@
-export { parcelArchive, type ParcelFile, parcelOf, SUMS } from './parcel.js';
+export { archiveOf, parcelArchive, type ParcelFile, parcelOf, SUMS } from './parcel.js';

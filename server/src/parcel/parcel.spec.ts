@@ -10,13 +10,9 @@ const whole = fernhollow();
 /** With a short book, which is soon made. */
 const demo = { ...whole, project: { ...whole.project, book: { ...whole.project.book, chapters: ['revisions' as const] } } };
 const [route] = demo.routes;
-const proof = (state: string, at: string): KeptEvidence => ({
-  ...{ kind: 'proof', of: route!.id, revision: 2, at, by: 'A. Tester' },
-  body: {
-    ...{ routeId: route!.id, state, sentence: '=It arrived.', loss: null, echo: null, on: 'stand-ins', revision: 2 },
-    checks: [{ shows: 'the sign', sent: '-1', expected: '-1', found: '-1', ms: 12 }],
-  },
-});
+const byHand: KeptEvidence = {
+  ...{ kind: 'hand', of: route!.id, revision: 2, at: '2026-01-02T03:04:05.000Z', by: null, body: { sentence: 'Held at 5.' } },
+};
 const attachment = (name: string): KeptAttachment => ({
   ...{ deviceId: demo.devices[0]!.id, name, at: '2026-01-02T03:04:05.000Z', by: null },
   base64: Buffer.from('manual').toString('base64'),
@@ -71,20 +67,14 @@ describe('A parcel', () => {
   it('tells apart what is called alike, and stays in its folder whatever things are called', async () => {
     const names = ['../../etc/passwd', 'North', 'NORTH', '…'];
     const devices = demo.devices.map((device, index) => ({ ...device, name: names[index] ?? device.name }));
-    const files = await parcelOf(fileOf({ ...demo, devices }, 3, [], [attachment('../up.pdf'), attachment('noext')]));
+    const files = await parcelOf(fileOf({ ...demo, devices }, 3, [byHand], [attachment('../up.pdf'), attachment('noext')]));
     for (const { path } of files) expect(path).toMatch(/^([a-z]+\/)?[A-Za-z0-9_-]+(\.[A-Za-z0-9-]+)*$/);
     expect(new Set(files.map(({ path }) => path.toLowerCase())).size).toBe(files.length);
+    expect(text(files, 'evidence/by-hand.csv')).toContain('Held at 5.');
     expect(files.filter(({ path }) => path.startsWith('attached/')).map(({ bytes }) => Buffer.from(bytes).toString())).toEqual([
       'manual',
       'manual',
     ]);
-  });
-
-  it('has the newest proof of each route, value by value, in which no cell is a formula', async () => {
-    const evidence = [proof('failed', '2026-01-01T00:00:00.000Z'), proof('proved', '2026-01-02T00:00:00.000Z')];
-    const csv = text(await parcelOf(fileOf(demo, 3, evidence)), 'evidence/proofs.csv');
-    const [, row] = csv.split('\r\n');
-    expect(row).toBe(`${route!.name},proved,2026-01-02T00:00:00.000Z,2,A. Tester,stand-ins,"'=It arrived.",the sign,-1,-1,-1,12`);
   });
 
   it('is not made any further once it is stopped', async () => {

@@ -67,5 +67,10 @@ export async function parcelOf(given: ProjectFile, { signal, tell }: Making = {}
 
 /** The same as one ZIP archive. */
 export async function parcelArchive(file: ProjectFile, making: Making = {}): Promise<Buffer> {
-  return packed(await parcelOf(file, making));
+  return archiveOf(await parcelOf(file, making));
+}
+
+/** Files as one ZIP archive; the same files always give the same bytes. */
+export function archiveOf(files: readonly ParcelFile[]): Buffer {
+  return packed(files);
 }

@@ -12,7 +12,7 @@ import type { DocumentFile } from '../files/index.js';
 import { controllersOf } from '@plain-envoy/core/handover';
 import { requestSheets } from '@plain-envoy/core/plan';
 import type { ParcelPart, Wanted } from './definition.js';
-import { proofsCsv } from './proofs.js';
+import { evidenceFiles } from './evidence/index.js';
 
 type Menu = keyof ReturnType<typeof documentMenus>;
 const menus = documentMenus();
@@ -69,11 +69,9 @@ const book: ParcelPart = ({ file, signal }) => {
   }));
 };
 
-/** What was proved, value by value; none where nothing was. */
-const evidence: ParcelPart = ({ file }) => {
-  const text = proofsCsv(file);
-  return text === null ? [] : [{ folder: 'evidence', stem: 'proofs', extension: 'csv', write: () => text }];
-};
+/** What was seen and done, as far as there is something. */
+const evidence: ParcelPart = ({ file }) =>
+  evidenceFiles(file).map(({ stem, text }) => ({ folder: 'evidence', stem, extension: 'csv', write: () => text }));
 
 /** What is attached to devices: manuals, recordings, captures. */
 const attached: ParcelPart = ({ file: { attachments, document } }) => {
