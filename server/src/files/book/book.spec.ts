@@ -4,7 +4,7 @@ import { fernhollow } from '@plain-envoy/core/demo';
 import { fileOf } from '@plain-envoy/core/project-file';
 import { getDocument, VerbosityLevel } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import readSheets from 'read-excel-file/node';
-import { bookHtml, bookPdf, bookWorkbook } from './index.js';
+import { bookHtml, bookPdf, bookWorkbook } from './makers.js';
 
 const demo = fernhollow();
 const book = bookOf(fileOf(demo, 12, [], [], { revisedAt: '2026-11-29T14:05:00.000Z', revisions: [] }));

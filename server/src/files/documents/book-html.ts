@@ -1,4 +1,4 @@
-import { bookHtml } from '../book/index.js';
+import { makers } from '../book/index.js';
 import { defineFormat } from './definition.js';
 
 export const bookAsHtml = defineFormat({
@@ -7,5 +7,5 @@ export const bookAsHtml = defineFormat({
   title: 'HTML, one file',
   mediaType: 'text/html; charset=utf-8',
   extension: 'html',
-  write: ({ book }) => bookHtml(book),
+  write: async ({ book }) => (await makers()).bookHtml(book),
 });

@@ -1,4 +1,4 @@
-import { bookPdf } from '../book/index.js';
+import { makers } from '../book/index.js';
 import { defineFormat } from './definition.js';
 
 export const bookAsPdf = defineFormat({
@@ -7,5 +7,5 @@ export const bookAsPdf = defineFormat({
   title: 'PDF',
   mediaType: 'application/pdf',
   extension: 'pdf',
-  write: ({ book, onProgress }) => bookPdf(book, onProgress),
+  write: async ({ book, onProgress }) => (await makers()).bookPdf(book, onProgress),
 });

@@ -1,4 +1,4 @@
-import { bookWorkbook } from '../book/index.js';
+import { makers } from '../book/index.js';
 import { defineFormat } from './definition.js';
 
 export const bookAsWorkbook = defineFormat({
@@ -7,5 +7,5 @@ export const bookAsWorkbook = defineFormat({
   title: 'XLSX, its tables',
   mediaType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   extension: 'xlsx',
-  write: ({ book }) => bookWorkbook(book),
+  write: async ({ book }) => (await makers()).bookWorkbook(book),
 });

@@ -36,7 +36,7 @@ export interface DocumentFormat<Of extends Subject = Subject> {
   title: string;
   mediaType: string;
   extension: string;
-  write(contents: Contents[Of]): string | Buffer | Promise<Buffer>;
+  write(contents: Contents[Of]): string | Buffer | Promise<string | Buffer>;
 }
 
 export function defineFormat<Of extends Subject>(format: DocumentFormat<Of>): DocumentFormat<Of> {
