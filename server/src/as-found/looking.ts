@@ -10,26 +10,46 @@ import {
 import { isModbusLine, type Line, STANDARD_PORT } from '@plain-envoy/core/media';
 import type { Point, ProjectDocument } from '@plain-envoy/core/model';
 import { hostsOf, ipText, parseNetwork } from '@plain-envoy/core/network';
-import type { Target } from '@plain-envoy/core/plan';
+import { type Target, wayTo, wayToLine } from '@plain-envoy/core/plan';
 import { readingOf } from '@plain-envoy/core/settings';
+import type { Arming } from '../arming/index.js';
+import type { Bench } from '../bench/index.js';
 import type { Evidence, EvidenceEntry } from '../evidence/index.js';
 import { ProblemError } from '../problem/index.js';
+import { sideBySide } from '../progress/index.js';
 import type { Held } from '../projects/index.js';
 import type { Prover } from '../prove/index.js';
 import type { Settings } from '../settings/index.js';
 import type { AskFound } from './asked.js';
 
+/** Connections over which devices are looked at side by side. */
+const AT_A_TIME = 8;
 /** How long a place of a line is waited for, ms. */
 const SWEEP_MS = 300;
 const LAST_UNIT = 247;
 
 export interface LookingSurroundings {
+  arming: Arming;
+  bench: Bench;
   prover: Prover;
   settings: Settings;
   evidence: Evidence;
 }
 
 type State = Pick<Held, 'document' | 'revision'>;
+
+/** A device or a line that is looked at; what shares a lane is looked at one after the other. */
+interface Thing {
+  id: string;
+  name: string;
+  lane: string;
+  see(): Promise<Observed>;
+}
+
+interface Count {
+  done: number;
+  readonly total: number;
+}
 
 /** Looks at a plant as it is: walks to devices, asks who they are, reads their registers, sees who is on lines; and keeps what was seen. */
 export class Looking {
@@ -40,19 +60,48 @@ export class Looking {
     return (await this.around.evidence.latest(projectId, 'found', true)).flatMap(asObserved);
   }
 
-  /** One after the other, so that nothing is asked twice at a time. A device that fails does not hold up the others. */
-  async *look(state: State, { on, ids, sweeps }: AskFound): AsyncGenerator<ObservingEvent> {
-    const { devices, lines } = state.document;
+  /** What is asked over one connection comes one after the other, others beside it. A device that fails does not hold up the rest. */
+  async *look(state: State, asked: AskFound): AsyncGenerator<ObservingEvent> {
     const fromMs = performance.now();
+    const whyNot = refusalOf(() => this.around.arming.allow(state.document.project.id, asked.on, 'read'));
+    if (whyNot) return yield { kind: 'failed', sentence: whyNot };
+    const phases = this.phasesOf(state, asked);
+    const count: Count = { done: 0, total: phases.flat(2).length };
+    for (const lanes of phases) {
+      const works = lanes.map((lane) => () => this.along(lane, state, count));
+      for await (const event of sideBySide(works, AT_A_TIME)) {
+        yield event;
+        if (event.kind === 'failed') return;
+      }
+    }
+    yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
+  }
+
+  /** Devices by the connections that they are asked over, then serial lines in the same way, and last each network, as a sweep of it takes all of its devices. */
+  private phasesOf(state: State, { on, ids, sweeps }: AskFound): Thing[][][] {
+    const { document } = state;
     const wanted = ids && new Set(ids);
-    const things = [
-      ...devices.filter(({ id }) => wanted?.has(id) ?? true).map(({ id, name }) => ({ id, name, see: () => this.device(state, id, on) })),
-      ...lines
-        .filter((line) => (wanted ? wanted.has(line.id) : sweeps && canBeSwept(line)))
-        .map((line) => ({ id: line.id, name: line.name, see: () => this.line(state, line, on) })),
-    ];
-    for (const [done, { id, name, see }] of things.entries()) {
-      yield { kind: 'progress', done, total: things.length, doing: name };
+    const devices = document.devices
+      .filter(({ id }) => wanted?.has(id) ?? true)
+      .map(({ id, name }): Thing => {
+        const way = wayTo(document, id);
+        return { id, name, lane: way.ok ? way.value.endpoint.id : id, see: () => this.device(state, id, on) };
+      });
+    const lines = document.lines
+      .filter((line) => (wanted ? wanted.has(line.id) : sweeps && canBeSwept(line)))
+      .map((line): Thing & { isSerial: boolean } => {
+        const { id, name } = line;
+        const lane = isModbusLine(line) ? wayToLine(document, line).endpoint.id : id;
+        return { id, name, lane, isSerial: isModbusLine(line), see: () => this.line(state, line, on) };
+      });
+    const serial = lines.filter(({ isSerial }) => isSerial);
+    const others = lines.filter(({ isSerial }) => !isSerial);
+    return [lanesOf(devices), lanesOf(serial), ...others.map((line) => [[line]])];
+  }
+
+  private async *along(lane: readonly Thing[], { document, revision }: State, count: Count): AsyncGenerator<ObservingEvent> {
+    for (const { id, name, see } of lane) {
+      yield { kind: 'progress', ...count, doing: name };
       let body: Observed;
       try {
         body = await see();
@@ -60,10 +109,10 @@ export class Looking {
         if (!(error instanceof ProblemError) || error.code !== 'not-armed') throw error;
         return yield { kind: 'failed', sentence: error.message };
       }
-      const entry = await this.around.evidence.keep(state.document.project.id, 'found', id, state.revision, body);
+      const entry = await this.around.evidence.keep(document.project.id, 'found', id, revision, body);
+      count.done += 1;
       for (const observed of asObserved(entry)) yield { kind: 'observed', observed };
     }
-    yield { kind: 'done', tookMs: Math.round(performance.now() - fromMs) };
   }
 
   private async device(state: State, deviceId: string, on: Target): Promise<ObservedDevice> {
@@ -83,10 +132,26 @@ export class Looking {
     };
     if (!asked.ok) return { ...seen, ended: asked.problem.message };
     seen.asked = asked.value;
-    seen.ended = await unlessRefused(
-      async () => (await this.walk(document, deviceId, on, seen)) ?? (await this.read(state, deviceId, on, seen)),
-    );
+    seen.ended = await unlessRefused(async () => {
+      const why = await this.walk(document, deviceId, on, seen);
+      return why === null ? this.read(state, deviceId, on, seen) : this.byBench(state, deviceId, on, seen, why);
+    });
     return seen;
+  }
+
+  /** A device that does not answer over a connection of its own may take no other than the one that the bench has already. */
+  private async byBench(state: State, deviceId: string, on: Target, seen: ObservedDevice, why: string): Promise<string | null> {
+    if (this.around.bench.wayFor(state.document, on, deviceId) === null) return why;
+    const failed = seen.steps.pop()!;
+    const whyNotRead = await this.read(state, deviceId, on, seen);
+    if (seen.held.length) {
+      seen.steps.push({ name: 'answer', passed: true, sentence: 'It answers the bench, over the connection that this has already.' });
+      return whyNotRead;
+    }
+    if (whyNotRead === null)
+      return `${why} The bench has a connection to it, which may be the only one that it takes: stop the bench and look again.`;
+    seen.steps.push(failed);
+    return why;
   }
 
   /** Why it came to no answer; null where it did. */
@@ -143,6 +208,12 @@ export class Looking {
   }
 }
 
+function lanesOf(things: readonly Thing[]): Thing[][] {
+  const lanes = new Map<string, Thing[]>();
+  for (const thing of things) lanes.set(thing.lane, [...(lanes.get(thing.lane) ?? []), thing]);
+  return [...lanes.values()];
+}
+
 /** All units of a serial line, or all addresses of a network with the TCP ports that its devices have. */
 function sweptOn({ ports }: ProjectDocument, line: Line): ObservedLine['swept'] {
   if (isModbusLine(line)) return { kind: 'units', first: 1, last: LAST_UNIT };
@@ -158,6 +229,16 @@ function hold({ held }: ObservedDevice, { table, offset }: Point, words: readonl
   const last = held.at(-1);
   if (last?.table === table && last.offset + last.words.length === offset) last.words.push(...words);
   else held.push({ table, offset, words: [...words] });
+}
+
+function refusalOf(work: () => void): string | null {
+  try {
+    work();
+    return null;
+  } catch (error) {
+    if (!(error instanceof ProblemError)) throw error;
+    return error.message;
+  }
 }
 
 /** What came of it; a refusal says why instead, unless nobody has armed the plant, which ends it all. */

@@ -271,11 +271,11 @@ export class Bench {
     };
   }
 
-  /** Whether it reaches a device where this state of the project has it: its connections lead where its own project says. */
-  leadsTo(document: ProjectDocument, deviceId: string): boolean {
-    if (!this.document) return false;
+  /** The same to a device where this state of the project has it; null, too, where its connections, which lead where its own project says, lead elsewhere. */
+  wayFor(document: ProjectDocument, on: BenchState['on'], deviceId: string): RequestWay | null {
+    if (!this.document) return null;
     const [own, wanted] = [wayTo(this.document, deviceId), wayTo(document, deviceId)];
-    return own.ok && wanted.ok && isSame(own.value.endpoint, wanted.value.endpoint);
+    return own.ok && wanted.ok && isSame(own.value.endpoint, wanted.value.endpoint) ? this.way(document.project.id, on) : null;
   }
 
   /** Asks a device about itself, once, now; what changes it has to be confirmed. */

@@ -1,2 +1,3 @@
 export { progressOf } from './progress.js';
+export { sideBySide } from './side-by-side.js';
 export { Waiting } from './waiting.js';

@@ -102,8 +102,7 @@ export class Settings {
     deviceId: string,
     events: (way: RequestWay) => AsyncGenerator<SettingEvent>,
   ): AsyncGenerator<SettingEvent> {
-    const { bench } = this.around;
-    const running = bench.leadsTo(document, deviceId) ? bench.way(document.project.id, on) : null;
+    const running = this.around.bench.wayFor(document, on, deviceId);
     if (running) return yield* this.ways.whileAllowed(document, on, events(running));
     const dial = this.ways.dial(this.ways.to(document, deviceId).endpoint, on);
     const way = ownWay(() => openDial(dial, this.around));

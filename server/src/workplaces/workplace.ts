@@ -105,7 +105,7 @@ export class Workplace {
     };
     this.prover = new Prover({ ...grounds, benchRuns: () => bench.state.running, kept: () => library.withMaps() });
     this.settings = new Settings({ ...grounds, bench, evidence });
-    this.looking = new Looking({ prover: this.prover, settings: this.settings, evidence });
+    this.looking = new Looking({ arming, bench, prover: this.prover, settings: this.settings, evidence });
     this.terminals = new Terminals(grounds);
     this.errands = new ErrandRunner({
       bench,

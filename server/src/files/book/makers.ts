@@ -1,0 +1,3 @@
+export { bookHtml } from './html.js';
+export { bookPdf } from './pdf.js';
+export { bookWorkbook } from './workbook.js';
