@@ -63,7 +63,11 @@ import { TextField } from './text-field';
     }
 
     form .quiet {
-      flex: 1 1 420px;
+      flex: 1 1 300px;
+    }
+
+    form pe-text {
+      flex: 0 0 150px;
     }
   `,
 })
