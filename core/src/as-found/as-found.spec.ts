@@ -194,19 +194,16 @@ describe('A line as it was found', () => {
   });
 
   it('stands beside the design place by place, and as not known where it was not swept to the end', () => {
-    const line = {
-      kind: 'line',
-      name: loft.name,
-      on: 'real',
-      places: [unit(1), { ...unit(9), identity: 'Maker, X' }],
-      swept: null,
-    } as const;
-    const rows = foundBeside(demo, loft.id, { ...line, places: [...line.places], ended: 'It ended here.' });
+    const places = [unit(1), unit(2, 'damaged'), { ...unit(9), identity: 'Maker, X' }];
+    const line = { kind: 'line' as const, name: loft.name, on: 'real' as const, places, swept: null };
+    const rows = foundBeside(demo, loft.id, { ...line, ended: 'It ended here.' });
     expect(rows.map(({ what, designed, found, verdict }) => [what, designed, found, verdict])).toEqual([
       ['Who is there', '', 'It ended here.', 'unknown'],
       ['unit 1', 'Grain cable 1', 'gives a register', 'same'],
+      ['unit 2', 'Grain cable 2', 'gives a register', 'unknown'],
       ['unit 9', 'nobody', 'gives a register; it says of itself: Maker, X', 'differs'],
     ]);
+    expect(foundTally(foundBeside(demo, loft.id, { ...line, ended: null }))).toBe('2 differ');
   });
 });
 

@@ -172,7 +172,8 @@ function ofLine(document: ProjectDocument, lineId: string, { places, swept, ende
     ...matches.map(({ place, state, device, sentence, identity }): FoundRow => ({
       ...{ id: place, sort: 'place', what: place, designed: device || 'nobody', takes: null },
       found: identity ? `${sentence}; it says of itself: ${identity}` : sentence,
-      verdict: state === 'there' ? 'same' : 'differs',
+      // What came to no end may have told of one as it is not.
+      verdict: state === 'there' ? 'same' : ended !== null && state !== 'unexpected' ? 'unknown' : 'differs',
     })),
   ];
 }

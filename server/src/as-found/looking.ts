@@ -27,6 +27,7 @@ const AT_A_TIME = 8;
 /** How long a place of a line is waited for, ms. */
 const SWEEP_MS = 300;
 const LAST_UNIT = 247;
+const TAKEN = 'The bench runs, and a device that takes one connection only takes none beside it. Stop the bench and look again.';
 
 export interface LookingSurroundings {
   arming: Arming;
@@ -141,8 +142,9 @@ export class Looking {
 
   /** A device that does not answer over a connection of its own may take no other than the one that the bench has already. */
   private async byBench(state: State, deviceId: string, on: Target, seen: ObservedDevice, why: string): Promise<string | null> {
-    if (this.around.bench.wayFor(state.document, on, deviceId) === null) return why;
-    const failed = seen.steps.pop()!;
+    const failed = seen.steps.at(-1);
+    if (!failed || failed.passed || this.around.bench.wayFor(state.document, on, deviceId) === null) return why;
+    seen.steps.pop();
     const whyNotRead = await this.read(state, deviceId, on, seen);
     if (seen.held.length) {
       seen.steps.push({ name: 'answer', passed: true, sentence: 'It answers the bench, over the connection that this has already.' });
@@ -202,7 +204,7 @@ export class Looking {
         const { registers, ...place } = event;
         seen.places.push(place);
       }
-      return null;
+      return range.kind === 'hosts' && this.around.bench.way(document.project.id, on) ? TAKEN : null;
     });
     return seen;
   }

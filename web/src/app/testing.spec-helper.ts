@@ -114,6 +114,17 @@ export function turn(): Promise<void> {
   return new Promise((done) => setTimeout(done));
 }
 
+/** Called first, it gives what waits until every file that the page reads from then on has been read, however long the browser takes for that. */
+export function filesRead(): () => Promise<void> {
+  const spied = (name: 'text' | 'arrayBuffer') =>
+    jasmine.isSpy(Blob.prototype[name]) ? (Blob.prototype[name] as jasmine.Spy) : spyOn(Blob.prototype, name).and.callThrough();
+  const reads = [spied('text'), spied('arrayBuffer')];
+  return async () => {
+    await Promise.all(reads.flatMap(({ calls }) => calls.all().map(({ returnValue }) => returnValue as Promise<unknown>)));
+    await turn();
+  };
+}
+
 /** Until what is drawn frame by frame has been drawn. */
 export async function frames(fixture: ComponentFixture<unknown>, count = 6): Promise<void> {
   for (let frame = 0; frame < count; frame++) {

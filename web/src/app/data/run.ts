@@ -2,17 +2,17 @@ import { BehaviorSubject, type Observable, type Subscription } from 'rxjs';
 import { Refused } from './api';
 import { derived } from './state';
 
-/** What everything tells that takes a while: how far it is, or why it did not come to an end. */
-type Telling = { kind: 'progress' } | { kind: 'failed'; sentence: string };
-
 interface Going<Progress> {
   run: Subscription | null;
   progress: Progress | null;
   problem: string | null;
 }
 
-/** Something long that the server does for the open project, one at a time. It goes on while other screens are looked at. */
-export class Run<Event extends Telling | { kind: string }> {
+/**
+ * Something long that the server does for the open project, one at a time. It goes on while other screens are looked at. Of what it tells,
+ * `progress` says how far it is, and `failed` with a sentence why it did not come to its end.
+ */
+export class Run<Event extends { kind: string }> {
   private readonly going = new BehaviorSubject<Going<Extract<Event, { kind: 'progress' }>>>({ run: null, progress: null, problem: null });
 
   /** The last that was told of how far it is; null before that, and where nothing goes on. */

@@ -1,7 +1,7 @@
 import type { TerminalEvent } from '@plain-envoy/core/feed';
 import { of, Subject } from 'rxjs';
 import { Terminals } from '../../data/terminals';
-import { demo, pageOf, pick, type Stage, stage, submit, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { demo, filesRead, pageOf, pick, type Stage, stage, submit, textOf, typeInto } from '../../testing.spec-helper';
 import { TerminalView } from './terminal-view';
 
 const [weighbridge, moisture] = ['Weighbridge cable', 'Moisture cable'].map((name) => demo.lines.find((line) => line.name === name)!.id);
@@ -49,14 +49,14 @@ describe('TerminalView', () => {
       field().dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }));
       view.detectChanges();
     };
+    const read = filesRead();
     const give = async (input: string, text: string) => {
       const files = new DataTransfer();
       files.items.add(new File([text], 'file.txt'));
       const chooser = pageOf(view).querySelector<HTMLInputElement>(`input[name=${input}]`)!;
       chooser.files = files.files;
       chooser.dispatchEvent(new Event('change'));
-      await turn();
-      await turn();
+      await read();
       view.detectChanges();
     };
     /** Until so many texts were sent. */

@@ -6,7 +6,7 @@ import { BehaviorSubject, of, Subject } from 'rxjs';
 import { Api } from '../../data/api';
 import { CanLines } from '../../data/can-lines';
 import { StandIns } from '../../data/stand-ins';
-import { demo, deviceNamed, pageOf, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
+import { demo, deviceNamed, filesRead, pageOf, type Stage, stage, textOf, turn, typeInto } from '../../testing.spec-helper';
 import { stretchOf } from './bit-grid';
 import type { FrameGroup } from './frame-form';
 import { FramesView } from './frames-view';
@@ -102,12 +102,14 @@ describe('Frames of a device on CAN', () => {
   });
 
   const openLog = async (text: string) => {
+    const read = filesRead();
     const input = pageOf(view).querySelector<HTMLInputElement>('input[name=log-file]')!;
     const files = new DataTransfer();
     files.items.add(new File([text], 'bus.log'));
     input.files = files.files;
     input.dispatchEvent(new Event('change'));
-    for (let times = 0; times < 5; times++) await drawn();
+    await read();
+    await drawn();
   };
 
   it('are kept at once where several of a log are chosen, those that the line has left out', async () => {

@@ -1,7 +1,7 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
 import { type CaptureState, rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
-import { demo, deviceNamed, frames, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
+import { demo, deviceNamed, filesRead, frames, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
 import { TraceScreen } from './trace';
 import { compile } from '@plain-envoy/core/compile';
 
@@ -171,9 +171,11 @@ describe('TraceScreen', () => {
   it('opens a recording of Modbus TCP, whose addresses are those of the plant', async () => {
     await answerWith([]);
     const file = new File([writePcapng([record(1)], () => ({ ip: '10.40.8.30', port: 502 })).slice().buffer], 'day.pcapng');
+    const read = filesRead();
     const transfer = new DataTransfer();
     transfer.items.add(file);
     (screen.nativeElement as HTMLElement).dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    await read();
     await frames(screen, 20);
     expect(rows()[0]!.innerText).toContain('Air-on transmitter is asked for 2 input registers from 30011');
   });
