@@ -59,7 +59,7 @@ export class FoundView {
 
   protected readonly on = signal<Target>('stand-ins');
   protected readonly asks =
-    'The real devices of this project would be asked, one after the other: who they are, and what their registers hold. Nothing is written, and it ends by itself.';
+    'The real devices of this project would be asked who they are and what their registers hold, up to eight at a time. Nothing is written, and it ends by itself.';
   protected readonly sweeps = signal(false);
   protected readonly onlyOther = signal(true);
   protected readonly problem = signal<string | null>(null);
