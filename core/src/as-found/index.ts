@@ -2,6 +2,7 @@ export {
   type FoundPlace,
   type KeptObserved,
   newestObserved,
+  observedIn,
   Observed,
   type ObservedDevice,
   type ObservedLine,

@@ -89,6 +89,12 @@ export type ObservingEvent =
   | { kind: 'failed'; sentence: string }
   | { kind: 'done'; tookMs: number };
 
+/** What was seen, out of an entry of evidence; null where it is of no form that is known. */
+export function observedIn({ of, revision, atMs, by, body }: Omit<KeptObserved, 'body'> & { body: unknown }): KeptObserved | null {
+  const observed = Observed.safeParse(body);
+  return observed.success ? { of, revision, atMs, by, body: observed.data } : null;
+}
+
 /**
  * What was seen last of each device and line, by its id, out of evidence in the order in which it was kept: on the real plant, where
  * it was ever seen there.
@@ -97,10 +103,10 @@ export function newestObserved(
   evidence: readonly { kind: string; of: string; at: string; by: string | null; revision: number; body: Record<string, unknown> }[],
 ): Map<string, KeptObserved> {
   const newest = new Map<string, KeptObserved>();
-  for (const { kind, of, at, by, revision, body } of evidence) {
-    const observed = kind === 'found' ? Observed.safeParse(body) : null;
-    if (!observed?.success || (newest.get(of)?.body.on === 'real' && observed.data.on !== 'real')) continue;
-    newest.set(of, { of, revision, atMs: Date.parse(at), by, body: observed.data });
+  for (const entry of evidence) {
+    const observed = entry.kind === 'found' ? observedIn({ ...entry, atMs: Date.parse(entry.at) }) : null;
+    if (!observed || (newest.get(entry.of)?.body.on === 'real' && observed.body.on !== 'real')) continue;
+    newest.set(entry.of, observed);
   }
   return newest;
 }

@@ -1,7 +1,8 @@
 import {
   canBeSwept,
   type KeptObserved,
-  Observed,
+  type Observed,
+  observedIn,
   type ObservedDevice,
   type ObservedLine,
   type ObservingEvent,
@@ -14,7 +15,7 @@ import { type Target, wayTo, wayToLine } from '@plain-envoy/core/plan';
 import { readingOf } from '@plain-envoy/core/settings';
 import type { Arming } from '../arming/index.js';
 import type { Bench } from '../bench/index.js';
-import type { Evidence, EvidenceEntry } from '../evidence/index.js';
+import type { Evidence } from '../evidence/index.js';
 import { ProblemError } from '../problem/index.js';
 import { sideBySide } from '../progress/index.js';
 import type { Held } from '../projects/index.js';
@@ -58,7 +59,7 @@ export class Looking {
 
   /** What was seen last of each device and line, on the stand-ins and on the real plant. */
   async kept(projectId: string): Promise<KeptObserved[]> {
-    return (await this.around.evidence.latest(projectId, 'found', true)).flatMap(asObserved);
+    return (await this.around.evidence.latest(projectId, 'found', true)).flatMap((entry) => observedIn(entry) ?? []);
   }
 
   /** What is asked over one connection comes one after the other, others beside it. A device that fails does not hold up the rest. */
@@ -112,7 +113,8 @@ export class Looking {
       }
       const entry = await this.around.evidence.keep(document.project.id, 'found', id, revision, body);
       count.done += 1;
-      for (const observed of asObserved(entry)) yield { kind: 'observed', observed };
+      const observed = observedIn(entry);
+      if (observed) yield { kind: 'observed', observed };
     }
   }
 
@@ -251,9 +253,4 @@ async function unlessRefused(work: () => Promise<string | null>): Promise<string
     if (!(error instanceof ProblemError) || error.code === 'not-armed') throw error;
     return error.message;
   }
-}
-
-function asObserved({ of, revision, atMs, by, body }: EvidenceEntry): KeptObserved[] {
-  const observed = Observed.safeParse(body);
-  return observed.success ? [{ of, revision, atMs, by, body: observed.data }] : [];
 }

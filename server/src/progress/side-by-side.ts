@@ -17,11 +17,7 @@ export async function* sideBySide<Told>(works: Iterable<() => AsyncGenerator<Tol
     if (!next.done) goOn(next.value());
   };
   try {
-    while (running.size < most) {
-      const before = running.size;
-      begin();
-      if (running.size === before) break;
-    }
+    for (let begun = 0; begun < most; begun++) begin();
     while (running.size > 0) {
       const { work, step } = await Promise.race(running.values());
       if (step.done) {

@@ -63,3 +63,8 @@ export function dateText(atMs: number): string {
   const date = new Date(atMs);
   return `${date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${timeText(atMs).slice(0, 5)}`;
 }
+
+/** How much of it is done, 0 to 100; nothing where that is not known. */
+export function percentOf(progress: { done: number; total: number } | null | undefined): number {
+  return progress?.total ? (100 * progress.done) / progress.total : 0;
+}

@@ -8,7 +8,7 @@ import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { type ProofState, RouteProofs } from '../../data/route-proofs';
 import { atEdge } from '../../data/state';
-import { msText } from '../../parts/format';
+import { msText, percentOf } from '../../parts/format';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { asOptions, Choose, type Option } from '../../parts/choose';
@@ -164,10 +164,7 @@ export class ProofsView {
       ? 'On the real plant you are asked to move what each source measures; it is only read, one route after the other.'
       : 'Values are sent from the stand-in of each source, and looked at in the stand-in of its destination, by the papers of both; in the end everything is as it was.',
   );
-  protected readonly part = computed(() => {
-    const progress = this.proofs.progress();
-    return progress && progress.total ? progress.done / progress.total : 0;
-  });
+  protected readonly percent = computed(() => percentOf(this.proofs.progress()));
 
   constructor() {
     this.proving.load();

@@ -15,6 +15,7 @@ import { atEdge } from '../../data/state';
 import { ChooseSeveral } from '../../parts/choose-several';
 import { controlOf, textControl } from '../../parts/controls';
 import { downloadBlob } from '../../parts/download';
+import { percentOf } from '../../parts/format';
 import { Icon } from '../../parts/icon';
 import { arrowStep } from '../../parts/keys';
 import { named } from '../../parts/named';
@@ -95,10 +96,7 @@ export class BookView {
   protected readonly formProblem = problemIn(this.form);
   protected readonly logo = computed(() => this.typed().logo);
   protected readonly logoProblem = signal<string | null>(null);
-  protected readonly percent = computed(() => {
-    const progress = this.made.making()?.progress;
-    return progress ? (100 * progress.done) / progress.total : 0;
-  });
+  protected readonly percent = computed(() => percentOf(this.made.making()?.progress));
 
   constructor() {
     inject(Unsaved).watch(() => 'the title page of the book', this.form);

@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
 import { canBeSwept, foundBeside, type FoundRow, foundTally, type KeptObserved, takeAsDesigned } from '@plain-envoy/core/as-found';
 import type { RevisionHistory } from '@plain-envoy/core/feed';
@@ -16,6 +15,7 @@ import { Revisions } from '../../data/revisions';
 import { atEdge } from '../../data/state';
 import { Choose, type Option } from '../../parts/choose';
 import { dateText } from '../../parts/format';
+import { Running } from '../../parts/running';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 import { TargetPick } from '../../parts/target';
@@ -44,7 +44,7 @@ const verdictWords: Readonly<Record<FoundRow['verdict'], string>> = {
 @Component({
   selector: 'pe-found-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CellTemplate, Choose, MatButtonModule, MatCheckboxModule, MatProgressBarModule, RouterLink, Table, TargetPick],
+  imports: [CellTemplate, Choose, MatButtonModule, MatCheckboxModule, RouterLink, Running, Table, TargetPick],
   templateUrl: './found-view.html',
   styleUrls: ['./handover.scss', './variables-view.scss', './losses-view.scss', './found-view.scss'],
 })
@@ -120,14 +120,6 @@ export class FoundView {
   ]);
   /** What of the chosen device the design could have as it was found. */
   protected readonly takeable = computed(() => (this.chosen()?.rows ?? []).filter(({ takes }) => takes !== null));
-  protected readonly percent = computed(() => {
-    const progress = this.looks.progress();
-    return progress ? (100 * progress.done) / progress.total : 0;
-  });
-  protected readonly doing = computed(() => {
-    const progress = this.looks.progress();
-    return progress ? `${progress.doing}: ${progress.done + 1} of ${progress.total}` : 'It begins';
-  });
 
   constructor() {
     this.looking.load();

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { RouterLink } from '@angular/router';
 import {
   afterText,
@@ -19,6 +18,7 @@ import { LossMeasures } from '../../data/loss-measures';
 import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
+import { Running } from '../../parts/running';
 import { CellTemplate, type Column } from '../../parts/table/column';
 import { Table } from '../../parts/table/table';
 
@@ -26,14 +26,12 @@ import { Table } from '../../parts/table/table';
 @Component({
   selector: 'pe-losses-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CellTemplate, MatButtonModule, MatProgressBarModule, RouterLink, Table],
+  imports: [CellTemplate, MatButtonModule, RouterLink, Running, Table],
   template: `<div class="both">
     <div class="failing">
       <div class="bar">
         @if (measures.isRunning()) {
-          <mat-progress-bar mode="determinate" [value]="percent()" aria-label="How far the measuring is" />
-          <span class="quiet" role="status">{{ doing() }}</span>
-          <button mat-stroked-button type="button" name="stop-measuring" (click)="stop()">Stop</button>
+          <pe-running label="How far the measuring is" stopName="stop-measuring" [progress]="measures.progress()" (stopped)="stop()" />
         } @else if (live.onRealPlant()) {
           <span class="quiet">The bench runs on the real plant, where nothing is cut off.</span>
         } @else {
@@ -126,14 +124,6 @@ export class LossesView {
   protected readonly seen = computed(() => {
     const measured = this.measures.kept().get(this.chosen()?.failing.id ?? '');
     return new Map((measured?.values ?? []).map((value) => [value.routeId, value]));
-  });
-  protected readonly percent = computed(() => {
-    const progress = this.measures.progress();
-    return progress ? (100 * progress.done) / progress.total : 0;
-  });
-  protected readonly doing = computed(() => {
-    const progress = this.measures.progress();
-    return progress ? `${progress.doing}: ${progress.done + 1} of ${progress.total}` : 'It begins';
   });
   protected readonly idOfValue = ({ routeId }: LostValue): string => routeId;
   protected readonly valueColumns: readonly Column<LostValue>[] = [

@@ -5,6 +5,7 @@ import { Editor } from '../../data/editor';
 import { Parcels } from '../../data/parcels';
 import { atEdge } from '../../data/state';
 import { downloadBlob } from '../../parts/download';
+import { percentOf } from '../../parts/format';
 
 /** Has the parcel made, and says how far it is and why it was not. */
 @Component({
@@ -40,10 +41,7 @@ import { downloadBlob } from '../../parts/download';
 export class ParcelButton {
   private readonly parcels = inject(Parcels);
   protected readonly parcel = atEdge(this.parcels, 'progress', 'problem', 'isRunning');
-  protected readonly percent = computed(() => {
-    const progress = this.parcel.progress();
-    return progress ? Math.floor((100 * progress.done) / progress.total) : 0;
-  });
+  protected readonly percent = computed(() => Math.floor(percentOf(this.parcel.progress())));
 
   constructor() {
     const editor = inject(Editor);

@@ -20,6 +20,7 @@ import { atEdge } from '../../data/state';
 import { asOptions, Choose } from '../../parts/choose';
 import { controlOf, textControl } from '../../parts/controls';
 import { typedNumber } from '../../parts/form';
+import { percentOf } from '../../parts/format';
 import { problemIn, readGroup, refuseIn, schemaValidator, valueIn } from '../../parts/schema-group';
 import { TextField } from '../../parts/text-field';
 import { Unsaved } from '../../parts/unsaved';
@@ -123,10 +124,7 @@ export class ProgramView implements WithText {
     return `${good} of ${own.length} routes were proved by it.`;
   });
   protected readonly isReal = computed(() => this.live.onRealPlant());
-  protected readonly progress = computed(() => {
-    const progress = this.proofs.progress();
-    return progress && progress.total ? (100 * progress.done) / progress.total : 0;
-  });
+  protected readonly progress = computed(() => percentOf(this.proofs.progress()));
 
   constructor() {
     const unsaved = inject(Unsaved);
