@@ -50,9 +50,13 @@ function serveDevices() {
       const bank = new RegisterBank({ holding: 200 });
       let moved = 0;
       const respond = (_unit, pdu) => {
-        const key = `${host} ${Buffer.from(pdu.subarray(0, 3)).toString('hex')}`;
-        if (pdu[0] === 3) heard.set(key, [...(heard.get(key) ?? []), performance.now()]);
-        if (pdu[0] === 3) for (let offset = 0; offset < 70; offset += 7) bank.set('holding', offset, (moved += 1) & 0xffff);
+        if (pdu[0] !== 3) return answerPdu(bank, pdu);
+        const now = performance.now();
+        const key = `${host} ${pdu[2]}`;
+        const times = heard.get(key);
+        if (times) times.push(now);
+        else heard.set(key, [now]);
+        for (let offset = 0; offset < 70; offset += 7) bank.set('holding', offset, (moved += 1) & 0xffff);
         return answerPdu(bank, pdu);
       };
       await new ModbusTcpServer(respond, { host, port, connections: 8 }).start();

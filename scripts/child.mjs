@@ -7,8 +7,9 @@ const READY_MS = 30_000;
  * children in order. It ends by itself when the parent is gone, because their channel closes.
  * Resolves to what the child says when it is ready; rejects with its `failed` message.
  */
-export function startChild(module, args, { env = {} } = {}) {
-  const child = fork(module, args, { detached: true, env: { ...process.env, ...env }, stdio: ['ignore', 2, 2, 'ipc'] });
+export function startChild(module, args, { env = {}, flags = [] } = {}) {
+  const execArgv = [...process.execArgv, ...flags];
+  const child = fork(module, args, { detached: true, env: { ...process.env, ...env }, execArgv, stdio: ['ignore', 2, 2, 'ipc'] });
   const ready = new Promise((done, failed) => {
     // One that is still on its way would take the ports from the next.
     const late = setTimeout(() => {

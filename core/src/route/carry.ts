@@ -39,8 +39,9 @@ export function carryAcross(
   around: Surroundings = alone,
 ): Outcome<Carried> {
   const { source, destination, carry, transforms } = chain;
-  const untouched = carry === 'registers' && transforms.length === 0 && pointLayout(source) && pointLayout(destination);
-  if (untouched) return good({ kind: 'words', words: [...words], masks: null, value: null, memory, limited: fullOf(words, destination) });
+  const isUntouched = carry === 'registers' && transforms.length === 0 && source.type !== 'bit' && destination.type !== 'bit';
+  if (isUntouched)
+    return good({ kind: 'words', words: words.slice(), masks: null, value: null, memory, limited: fullOf(words, destination) });
   const read = readPoint(wordsOfSource(transforms, words), source);
   if (!read.ok) return bad(`${source.name} cannot be read: ${read.problem.message}`);
   const { values, isHeld, problem } = valuesAlong(read.value.value, transforms, memory, around);

@@ -179,6 +179,42 @@ describe('the schedule', () => {
     expect(scheduler.take(25).map(({ id }) => id)).toEqual(['a']);
   });
 
+  it('begins many lanes a little apart, each at its own period, and leaves a lane that is there where it is', () => {
+    const lanes = (count: number, from = 0) => Array.from({ length: count }, (_, index) => ({ id: `lane ${from + index}`, concurrent: 1 }));
+    const read = (laneId: string) => every(`read ${laneId}`, 40, { laneId });
+    const begins = (count: number) => {
+      const all = lanes(count);
+      const jobs = all.map(({ id }) => read(id));
+      const { spans } = simulate({ lanes: all, jobs, horizonMs: 80, done: () => ({ ms: 1, silentTries: 0 }) });
+      return all.map(({ id }) => spans.filter((span) => span.id === `read ${id}`).map(({ fromMs }) => fromMs));
+    };
+    expect(begins(4)).toEqual([[0, 40], [0, 40], [0, 40], [0, 40]]); // prettier-ignore
+    expect(begins(6).slice(3)).toEqual([[0, 40], [2, 42], [4, 44]]); // prettier-ignore
+    const many = begins(43);
+    expect([many[3]![0], many[4]![0], many.at(-1)![0]! < 20]).toEqual([0, 20 / 43, true]);
+
+    const scheduler = new Scheduler({ missed: () => undefined, rested: () => undefined, restarted: () => undefined });
+    const arrange = (of: { id: string; concurrent: number }[], nowMs: number) =>
+      scheduler.arrange(
+        of,
+        of.map(({ id }) => read(id)),
+        nowMs,
+      );
+    arrange(lanes(6), 0);
+    scheduler.release(4);
+    for (const start of scheduler.take(4)) scheduler.end(start, 5, 0);
+    // The first is gone, so that each of the others is one place further to the front; none of them is hurried.
+    arrange(lanes(5, 1), 10);
+    scheduler.release(43);
+    expect(scheduler.take(43).map(({ id, releasedAtMs }) => `${id} ${releasedAtMs}`)).toEqual([
+      'read lane 1 40',
+      'read lane 2 40',
+      'read lane 3 40',
+      'read lane 4 42',
+    ]);
+    expect(scheduler.nextDueMs()).toBe(44);
+  });
+
   it('counts releases that the clock overslept as missed', () => {
     const missed: [string, number][] = [];
     const scheduler = new Scheduler({

@@ -81,6 +81,8 @@ interface State {
 
 interface LaneState {
   concurrent: number;
+  /** So much later than others its jobs are released by the clock, ms. */
+  apartMs: number;
   waiting: Heap<State>;
   running: Set<Start>;
 }
@@ -94,11 +96,16 @@ interface Due {
 /** A link that is left out must not let its chain spin. */
 const AFTER_REST_MS = 10;
 
+/** Of many lanes that the clock releases so many begin at the same instant, and each further one this much later. */
+const TOGETHER = 4;
+const APART_MS = 2;
+
 /**
  * Decides what is done next, given the time and what has ended; whoever has the clock asks it, be it a simulation or the
  * runner. At one instant ends count before releases, and all releases before the next start. A lane does up to its number
  * at a time, without interruption; of those that wait the lower priority number goes first, then the oldest release, then the
- * order given. A release that comes while the same job still waits or runs is missed.
+ * order given. A release that comes while the same job still waits or runs is missed. Where there are many lanes they begin a little
+ * apart, so that none waits while all others are asked; each keeps its period.
  */
 export class Scheduler {
   private states = new Map<string, State>();
@@ -117,9 +124,18 @@ export class Scheduler {
   /** Takes over lanes and jobs; those that were there go on undisturbed. Each job's lane has to be among the lanes. */
   arrange(lanes: readonly Lane[], jobs: readonly Job[], nowMs: number): void {
     const [before, lanesBefore] = [this.states, this.lanes];
-    this.lanes = new Map(lanes.map(({ id, concurrent }) => [id, newLane(concurrent, lanesBefore.get(id)?.running)]));
+    const apart = apartOf(lanes, jobs);
+    this.lanes = new Map(
+      lanes.map(({ id, concurrent }) => {
+        const lane = lanesBefore.get(id);
+        return [id, newLane(concurrent, lane?.apartMs ?? apart.get(id) ?? 0, lane?.running)];
+      }),
+    );
     const commands = [...before].filter(([, { isCommand, job }]) => isCommand && this.lanes.has(job.laneId));
-    this.states = new Map([...commands, ...jobs.map((job, order) => [job.id, stateOf(job, order, before.get(job.id), nowMs)] as const)]);
+    this.states = new Map([
+      ...commands,
+      ...jobs.map((job, order) => [job.id, stateOf(job, order, before.get(job.id), nowMs + this.lanes.get(job.laneId)!.apartMs)] as const),
+    ]);
     this.due = newDue();
     for (const state of this.states.values()) {
       const { release, laneId } = state.job;
@@ -195,7 +211,7 @@ export class Scheduler {
       if (state.isCommand) this.states.delete(state.job.id);
     }
     const lane = this.lanes.get(laneId);
-    if (lane) this.lanes.set(laneId, newLane(lane.concurrent));
+    if (lane) this.lanes.set(laneId, newLane(lane.concurrent, lane.apartMs));
   }
 
   /** Whether a group is left alone just now, because it does not answer. */
@@ -292,11 +308,22 @@ export class Scheduler {
   }
 }
 
+/** How much later than the first each lane begins that the clock releases, ms; the last of them within half of its shortest period. */
+function apartOf(lanes: readonly Lane[], jobs: readonly Job[]): Map<string, number> {
+  const shortest = new Map<string, number>();
+  for (const { laneId, release } of jobs) {
+    if (release.on === 'period') shortest.set(laneId, Math.min(release.periodMs, shortest.get(laneId) ?? Infinity));
+  }
+  const clocked = lanes.filter(({ id }) => shortest.has(id));
+  const apartMs = (id: string) => Math.min(APART_MS, shortest.get(id)! / 2 / clocked.length);
+  return new Map(clocked.map(({ id }, index) => [id, Math.max(0, index + 1 - TOGETHER) * apartMs(id)]));
+}
+
 /** The state of a job that is arranged; of one that was there before, with all that it is in the midst of. */
-function stateOf(job: Job, order: number, before: State | undefined, nowMs: number): State {
+function stateOf(job: Job, order: number, before: State | undefined, fromMs: number): State {
   const ids = job.release.on === 'after' ? job.release.ids : [];
   const isSamePace = before && JSON.stringify(before.job.release) === JSON.stringify(job.release);
-  const fresh = { fromMs: nowMs, releases: 0, pausedUntilMs: null, awaiting: new Set(ids) };
+  const fresh = { fromMs, releases: 0, pausedUntilMs: null, awaiting: new Set(ids) };
   const pace = isSamePace
     ? { fromMs: before.fromMs, releases: before.releases, pausedUntilMs: before.pausedUntilMs, awaiting: before.awaiting }
     : fresh;
@@ -312,8 +339,8 @@ function newDue(): Heap<Due> {
   return new Heap((a, b) => a.atMs < b.atMs || (a.atMs === b.atMs && a.state.order < b.state.order));
 }
 
-function newLane(concurrent: number, running: Set<Start> = new Set()): LaneState {
-  return { concurrent, running, waiting: new Heap(goesFirst) };
+function newLane(concurrent: number, apartMs: number, running: Set<Start> = new Set()): LaneState {
+  return { concurrent, apartMs, running, waiting: new Heap(goesFirst) };
 }
 
 function goesFirst(a: State, b: State): boolean {

@@ -11,8 +11,8 @@ export function countTry(counters: Counters, outcome: RequestResult, ms: number,
   if (outcome.kind === 'written' && outcome.isUnconfirmed) return;
   if (counters.triesSinceLate !== null) counters.triesSinceLate += 1;
   const side = isBehind ? 'behind' : 'ahead';
-  counters[side] = countEnd(counters[side], outcome);
-  counters.recent = [...counters.recent.slice(1 - TRIES_KEPT), endOf(outcome)];
+  countEnd(counters[side], outcome);
+  keepLast(counters.recent, endOf(outcome), TRIES_KEPT);
   if (outcome.kind !== 'failed') {
     counters.answered += 1;
     counters.lastOutcome = 'answered';
@@ -42,8 +42,14 @@ export function countTry(counters: Counters, outcome: RequestResult, ms: number,
 /** So much of what was before is left after each try. */
 const REMEMBERS = 0.98;
 
-function countEnd({ tries, silent }: Ended, outcome: RequestResult): Ended {
-  return { tries: tries * REMEMBERS + 1, silent: silent * REMEMBERS + (endOf(outcome) === 'no answer' ? 1 : 0) };
+function countEnd(ended: Ended, outcome: RequestResult): void {
+  ended.tries = ended.tries * REMEMBERS + 1;
+  ended.silent = ended.silent * REMEMBERS + (endOf(outcome) === 'no answer' ? 1 : 0);
+}
+
+function keepLast<T>(kept: T[], one: T, most: number): void {
+  kept.push(one);
+  if (kept.length > most) kept.shift();
 }
 
 function endOf(outcome: RequestResult): TryEnd {
@@ -85,5 +91,5 @@ export function countRun(pace: MeasuredPace, fromMs: number, toMs: number, isSil
     pace.worstPeriodMs = Math.max(pace.worstPeriodMs ?? 0, period);
   }
   pace.runs += 1;
-  pace.recent = [...pace.recent.slice(1 - RECENT), { fromMs, toMs, isSilent }];
+  keepLast(pace.recent, { fromMs, toMs, isSilent }, RECENT);
 }

@@ -1,4 +1,5 @@
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
+import fc from 'fast-check';
 import { Ledger } from './ledger.js';
 
 const plan = (periodMs: number) => {
@@ -39,6 +40,36 @@ describe('Ledger, of what grows old', () => {
       expect(after.readings[0]!.reason).toContain(`it is due every ${periodMs} ms.`);
       expect(after.routes[0]!.reason).toContain('Last written');
     });
+
+  it('finds each value stale at the first look after its time, whatever comes and goes beside it', () => {
+    const requests = [100, 700, 4000, 10_000].map(
+      (periodMs, index) =>
+        ({
+          ...{ id: `read ${index}`, deviceId: 'tank', kind: 'read', periodMs, also: null },
+          points: [{ pointId: `level ${index}`, at: 0, width: 1 }],
+        }) as unknown as PlannedRequest,
+    );
+    const step = fc.record({ ms: fc.nat(3000), read: fc.subarray([0, 1, 2, 3]), isLateBy: fc.nat(1500) });
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 40 }), (steps) => {
+        const ledger = new Ledger();
+        ledger.keepPoints(requests);
+        const readAt = new Map<number, number>();
+        for (const { ms, read, isLateBy } of steps) {
+          nowMs += ms;
+          for (const index of read) {
+            readAt.set(index, nowMs - isLateBy);
+            ledger.read(requests[index]!, [nowMs & 0xffff], nowMs - isLateBy);
+          }
+          ledger.collect({ endpoints: [], requests, routes: [] });
+          for (const [index, atMs] of readAt) {
+            const limit = Math.max(1000, 3 * requests[index]!.periodMs);
+            expect(ledger.reading(`level ${index}`).quality).toBe(nowMs - atMs > limit ? 'stale' : 'good');
+          }
+        }
+      }),
+    );
+  });
 
   it('calls a value limited that did not arrive whole, also while it is held, and until it arrives whole', () => {
     const { request, plan: known } = plan(500);

@@ -1,4 +1,4 @@
-import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
+import { AgeTracker } from '@plain-envoy/core/forecast';
 import {
   type Batch,
   type Counters,
@@ -12,6 +12,7 @@ import {
 import type { Plan, PlannedRequest, PlannedRoute } from '@plain-envoy/core/plan';
 import type { RequestResult } from '../client/index.js';
 import { countMotion, countRun, countTry, newPace } from './counting.js';
+import { areSame } from './words.js';
 
 /** A value that should have come this many periods ago is stale. */
 const STALE_PERIODS = 3;
@@ -20,7 +21,11 @@ const STALE_AT_LEAST_MS = 1000;
 /** What becomes stale where nothing comes any more. */
 const AGES: readonly Quality[] = ['good', 'limited', 'sent'];
 
-/** Everything that the runner has seen: readings, routes, counters, and which of them changed since somebody last asked. */
+/**
+ * Everything that the runner has seen: readings, routes, counters, and which of them changed since somebody last asked. What is
+ * kept of each is changed in place, thousands of times a second: whatever replaces what has lived long is copied by the collector
+ * of garbage before it is let go, and nothing is polled meanwhile.
+ */
 export class Ledger {
   private readonly readings = new Map<string, Reading>();
   private readonly routes = new Map<string, RouteState>();
@@ -41,6 +46,8 @@ export class Ledger {
   private isTallied = true;
   /** The shortest period at which each point is read. */
   private periods = new Map<string, number>();
+  /** Before this nothing that is good can become stale, ms since 1970. */
+  private noneStaleBeforeMs = 0;
   /** Where routes lead: what changes there was changed from outside. */
   private destinations: ReadonlySet<string> = new Set();
 
@@ -48,6 +55,7 @@ export class Ledger {
     for (const map of [this.readings, this.routes, this.checkedAt, this.ages, this.devices, this.requests]) map.clear();
     for (const set of Object.values(this.changed)) set.clear();
     this.tally = '{}';
+    this.noneStaleBeforeMs = 0;
   }
 
   /** Tells of these from now on, and at once of those that nobody looked at before. */
@@ -62,6 +70,7 @@ export class Ledger {
   /** Forgets points that no request fetches any more: what is shown of them would be old without saying so. */
   keepPoints(requests: readonly PlannedRequest[]): void {
     this.periods = new Map();
+    this.noneStaleBeforeMs = 0;
     for (const request of requests) {
       if (request.kind === 'write') continue;
       for (const { pointId } of request.points) {
@@ -87,6 +96,7 @@ export class Ledger {
   keepRoutes(routes: readonly PlannedRoute[]): void {
     const kept = new Set(routes.map((route) => route.id));
     this.destinations = new Set(routes.map(({ destination }) => destination.id));
+    this.noneStaleBeforeMs = 0;
     for (const id of [...this.routes.keys()])
       if (!kept.has(id)) {
         this.routes.delete(id);
@@ -96,24 +106,36 @@ export class Ledger {
   }
 
   reading(pointId: string): Reading {
-    return this.readings.get(pointId) ?? { pointId, words: null, quality: 'bad', reason: null, atMs: null };
+    return this.readings.get(pointId) ?? newReading(pointId);
   }
 
   /** `atMs` is when it was asked for, in ms since 1970, so that a value is never older than it seems. */
   read(request: PlannedRequest, values: readonly number[], atMs: number): void {
     let hasMoved = false;
     for (const { pointId, at, width } of request.points) {
-      const words = values.slice(at, at + width);
-      const before = this.readings.get(pointId)?.words;
-      hasMoved ||= !this.destinations.has(pointId) && !!before && words.some((word, index) => word !== before[index]);
-      this.note({ pointId, words, quality: 'good', reason: null, atMs });
+      const reading = ensure(this.readings, pointId, () => newReading(pointId));
+      if (!reading.words || !areSame(reading.words, values, at, width)) {
+        hasMoved ||= !!reading.words && !this.destinations.has(pointId);
+        reading.words = values.slice(at, at + width);
+      }
+      reading.quality = 'good';
+      reading.reason = null;
+      reading.atMs = atMs;
+      this.tellReading(pointId);
     }
+    this.freshAt(atMs);
     const device = ensure(this.devices, request.deviceId, () => newCounters(request.deviceId));
     device.motion = countMotion(device.motion, hasMoved, atMs, request.periodMs);
   }
 
   failed(request: PlannedRequest, reason: string): void {
-    for (const { pointId } of request.points) this.note({ ...this.reading(pointId), quality: 'bad', reason });
+    for (const { pointId } of request.points) {
+      Object.assign(
+        ensure(this.readings, pointId, () => newReading(pointId)),
+        { quality: 'bad', reason },
+      );
+      this.tellReading(pointId);
+    }
   }
 
   /** `isUnconfirmed` where it was sent to every unit, so that nobody says that it was taken; `limited` says why it is not the whole value. */
@@ -123,29 +145,32 @@ export class Ledger {
     sourceAtMs: number | null,
     { isUnconfirmed = false, limited = null }: { isUnconfirmed?: boolean; limited?: string | null } = {},
   ): void {
-    this.checkedAt.set(routeId, Date.now());
-    if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, Date.now());
-    const written = { writtenWords: words, writtenAtMs: Date.now(), sourceAtMs, age: this.ageOf(routeId) };
+    const now = this.checked(routeId);
+    if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, now);
     const quality: Quality = limited ? 'limited' : isUnconfirmed ? 'sent' : 'good';
     const unconfirmed = 'It was sent to every unit of the line. Nobody confirms a broadcast: read it back to know.';
-    const reason = limited ?? (isUnconfirmed ? unconfirmed : null);
-    this.noteRoute({ ...this.route(routeId), ...written, quality, reason, isLost: false, isForced: false });
+    const state = this.route(routeId);
+    state.age = this.ages.get(routeId)?.age(now) ?? null;
+    state.sourceAtMs = sourceAtMs;
+    this.wrote(state, words, now);
+    this.tellRoute(state, quality, limited ?? (isUnconfirmed ? unconfirmed : null));
   }
 
   /** What a person wants there was written; its source does not matter. */
   routeForced(routeId: string, words: readonly number[]): void {
-    this.checkedAt.set(routeId, Date.now());
-    const written = { writtenWords: [...words], writtenAtMs: Date.now(), isForced: true, isLost: false };
-    this.noteRoute({ ...this.route(routeId), ...written, quality: 'good', reason: 'A person forces its destination.' });
+    const state = this.route(routeId);
+    this.wrote(state, words, this.checked(routeId));
+    this.tellRoute(state, 'good', 'A person forces its destination.', { isForced: true });
   }
 
   /** Nothing is written just now, as the route wants it: it has not changed, or it waits for something. */
   routeHeld(routeId: string, why: string | null): void {
-    this.checkedAt.set(routeId, Date.now());
-    const before = this.route(routeId);
-    if ((before.quality === 'sent' || before.quality === 'limited') && why === null) return;
-    if (before.quality === 'good' && before.reason === why && !before.isLost && !before.isForced && this.routes.has(routeId)) return;
-    this.noteRoute({ ...before, quality: 'good', reason: why, isLost: false, isForced: false });
+    this.checked(routeId);
+    const isNew = !this.routes.has(routeId);
+    const state = this.route(routeId);
+    if ((state.quality === 'sent' || state.quality === 'limited') && why === null) return;
+    if (!isNew && state.quality === 'good' && state.reason === why && !state.isLost && !state.isForced) return;
+    this.tellRoute(state, 'good', why);
   }
 
   /** `isFailure` where the value came but could not be carried. */
@@ -154,21 +179,10 @@ export class Ledger {
     reason: string,
     { isLost = false, isFailure = false, words }: { isLost?: boolean; isFailure?: boolean; words?: number[] } = {},
   ): void {
-    const before = this.route(routeId);
-    const written = words ? { writtenWords: words, writtenAtMs: Date.now() } : {};
-    this.noteRoute({
-      ...before,
-      ...written,
-      quality: 'bad',
-      reason,
-      isLost,
-      isForced: false,
-      failures: before.failures + (isFailure ? 1 : 0),
-    });
-  }
-
-  private ageOf(routeId: string): Age | null {
-    return this.ages.get(routeId)?.age(Date.now()) ?? null;
+    const state = this.route(routeId);
+    if (words) this.wrote(state, words, Date.now());
+    if (isFailure) state.failures += 1;
+    this.tellRoute(state, 'bad', reason, { isLost });
   }
 
   /** What a route wrote last; null before the first. */
@@ -177,18 +191,23 @@ export class Ledger {
   }
 
   private route(routeId: string): RouteState {
-    const unknown = {
-      quality: 'bad',
-      reason: null,
-      writtenWords: null,
-      writtenAtMs: null,
-      sourceAtMs: null,
-      age: null,
-      failures: 0,
-      isLost: false,
-      isForced: false,
-    } as const;
-    return this.routes.get(routeId) ?? { routeId, ...unknown };
+    const known = this.routes.get(routeId);
+    if (known) return known;
+    this.isTallied = false;
+    return ensure(this.routes, routeId, () => newRouteState(routeId));
+  }
+
+  /** A route is in order now, whether or not there was something to write. */
+  private checked(routeId: string): number {
+    const now = Date.now();
+    this.checkedAt.set(routeId, now);
+    this.freshAt(now);
+    return now;
+  }
+
+  private wrote(state: RouteState, words: readonly number[], atMs: number): void {
+    if (!state.writtenWords || !areSame(state.writtenWords, words)) state.writtenWords = [...words];
+    state.writtenAtMs = atMs;
   }
 
   tried(request: PlannedRequest, outcome: RequestResult, ms: number, failure: string, isBehind = false): void {
@@ -222,10 +241,14 @@ export class Ledger {
     for (const counters of this.countersOf(request)) counters.restarts += 1;
   }
 
+  /** What has changed, as it is now. */
   collect(plan: Plan): Batch {
     this.markStale(plan);
-    const take = <T>(ids: Set<string>, from: Map<string, T>): T[] => {
-      const rows = [...ids].flatMap((id) => from.get(id) ?? []);
+    const take = <T extends object>(ids: Set<string>, from: Map<string, T>): T[] => {
+      const rows = [...ids].flatMap((id) => {
+        const row = from.get(id);
+        return row ? { ...row } : [];
+      });
       ids.clear();
       return rows;
     };
@@ -252,30 +275,53 @@ export class Ledger {
 
   private markStale(plan: Plan): void {
     const now = Date.now();
+    if (now < this.noneStaleBeforeMs) return;
+    this.noneStaleBeforeMs = Infinity;
     for (const reading of this.readings.values()) {
+      if (reading.quality !== 'good') continue;
       const period = this.periods.get(reading.pointId) ?? 0;
-      const age = now - (reading.atMs ?? now);
-      if (reading.quality === 'good' && age > limitFor(period)) {
-        this.note({ ...reading, quality: 'stale', reason: `Last read ${seconds(age)} ago; it is due every ${period} ms.` });
-      }
+      const age = this.overdueBy(reading.atMs, limitFor(period), now);
+      if (age === null) continue;
+      Object.assign(reading, { quality: 'stale', reason: `Last read ${seconds(age)} ago; it is due every ${period} ms.` });
+      this.tellReading(reading.pointId);
     }
     for (const route of plan.routes) {
       const state = this.routes.get(route.id);
-      const age = now - (this.checkedAt.get(route.id) ?? now);
-      if (state && AGES.includes(state.quality) && age > limitFor(route.periodMs)) {
-        this.noteRoute({ ...state, quality: 'stale', reason: `Last written ${seconds(age)} ago; it is due every ${route.periodMs} ms.` });
-      }
+      if (!state || !AGES.includes(state.quality)) continue;
+      const age = this.overdueBy(this.checkedAt.get(route.id) ?? null, limitFor(route.periodMs), now);
+      if (age === null) continue;
+      this.tellRoute(state, 'stale', `Last written ${seconds(age)} ago; it is due every ${route.periodMs} ms.`, state);
     }
   }
 
-  private note(reading: Reading): void {
-    this.readings.set(reading.pointId, reading);
-    if (!this.looked || this.looked.points.has(reading.pointId)) this.changed.readings.add(reading.pointId);
+  /** How old something is that is older than it may be; null for what is not, which is looked at again when it can be. */
+  private overdueBy(atMs: number | null, limitMs: number, nowMs: number): number | null {
+    const age = nowMs - (atMs ?? nowMs);
+    if (age > limitMs) return age;
+    this.noneStaleBeforeMs = Math.min(this.noneStaleBeforeMs, nowMs - age + limitMs);
+    return null;
   }
 
-  private noteRoute(state: RouteState): void {
-    this.isTallied &&= this.routes.get(state.routeId)?.quality === state.quality;
-    this.routes.set(state.routeId, state);
+  /** What came at this time becomes stale no earlier than the least time after it. */
+  private freshAt(atMs: number): void {
+    this.noneStaleBeforeMs = Math.min(this.noneStaleBeforeMs, atMs + STALE_AT_LEAST_MS);
+  }
+
+  private tellReading(pointId: string): void {
+    if (!this.looked || this.looked.points.has(pointId)) this.changed.readings.add(pointId);
+  }
+
+  private tellRoute(
+    state: RouteState,
+    quality: Quality,
+    reason: string | null,
+    { isLost = false, isForced = false }: Partial<Pick<RouteState, 'isLost' | 'isForced'>> = {},
+  ): void {
+    this.isTallied &&= state.quality === quality;
+    state.quality = quality;
+    state.reason = reason;
+    state.isLost = isLost;
+    state.isForced = isForced;
     if (!this.looked || this.looked.routes.has(state.routeId)) this.changed.routes.add(state.routeId);
   }
 
@@ -291,10 +337,31 @@ export class Ledger {
   }
 }
 
+function newReading(pointId: string): Reading {
+  return { pointId, words: null, quality: 'bad', reason: null, atMs: null };
+}
+
+function newRouteState(routeId: string): RouteState {
+  return {
+    routeId,
+    quality: 'bad',
+    reason: null,
+    writtenWords: null,
+    writtenAtMs: null,
+    sourceAtMs: null,
+    age: null,
+    failures: 0,
+    isLost: false,
+    isForced: false,
+  };
+}
+
 function ensure<T>(map: Map<string, T>, id: string, make: () => T): T {
-  const known = map.get(id) ?? make();
-  map.set(id, known);
-  return known;
+  const known = map.get(id);
+  if (known) return known;
+  const made = make();
+  map.set(id, made);
+  return made;
 }
 
 function limitFor(periodMs: number): number {

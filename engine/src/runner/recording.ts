@@ -14,9 +14,9 @@ export function recordOf(
 ): Omit<TraceRecord, 'number'> {
   const atMs = performance.timeOrigin + performance.now() - ms;
   const { id: requestId, unitId: unit } = request;
-  const common = { atMs, endpointId: endpoint.id, requestId, framing: framingAt(endpoint), unit, functionCode, sent, got, ms };
-  if (outcome.kind !== 'failed') return { ...common, end: got ? 'answered' : 'sent', failure: null };
-  return { ...common, end: endings[groupOf(outcome.failure)], failure: outcome.failure };
+  const failure = outcome.kind === 'failed' ? outcome.failure : null;
+  const end = failure ? endings[groupOf(failure)] : got ? 'answered' : 'sent';
+  return { atMs, endpointId: endpoint.id, requestId, framing: framingAt(endpoint), unit, functionCode, sent, got, ms, end, failure };
 }
 
 /** Frames of Modbus go there; what is heard of others is recorded as it comes. */

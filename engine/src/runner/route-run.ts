@@ -4,6 +4,7 @@ import type { PlannedRoute } from '@plain-envoy/core/plan';
 import { type Surroundings, carryAcross, isOn, masksOf, wordsFor } from '@plain-envoy/core/route';
 import type { Value } from '@plain-envoy/core/value';
 import { type ChainMemory, stepOf } from '@plain-envoy/core/steps';
+import { areSame } from './words.js';
 
 /** What a route wants done now. `isLoss` where the source is lost and another value stands in for it. */
 export type Decision =
@@ -36,12 +37,23 @@ export class RouteRun {
   private edgeWaits = false;
   private goodAtMs: number;
   private seen: { words: readonly number[]; sinceMs: number } | null = null;
+  private others: ReadonlyMap<string, Point>;
+  private read: ReadingOf = (pointId) => ({ pointId, words: null, quality: 'bad', reason: null, atMs: null });
+  private readonly around: Surroundings = {
+    nowMs: 0,
+    point: (pointId) => this.others.get(pointId),
+    wordsOf: (pointId) => {
+      const reading = this.read(pointId);
+      return reading.quality === 'good' ? reading.words : null;
+    },
+  };
 
   constructor(
     private route: PlannedRoute,
     nowMs: number,
   ) {
     this.goodAtMs = nowMs;
+    this.others = byId(route.others);
   }
 
   /** Takes over a newly compiled route; what was written last still counts where it goes to the same place. */
@@ -50,6 +62,7 @@ export class RouteRun {
     if (route.source.id !== this.route.source.id) this.seen = null;
     if (JSON.stringify(route.transforms) !== JSON.stringify(this.route.transforms)) this.memory = [];
     this.route = route;
+    this.others = byId(route.others);
   }
 
   isLost(nowMs: number): boolean {
@@ -62,9 +75,10 @@ export class RouteRun {
   }
 
   decide(read: ReadingOf, nowMs: number): Decision {
-    const { route } = this;
-    const around = surroundingsOf(route, read, nowMs);
-    this.seeEdge(around);
+    const { route, around } = this;
+    this.read = read;
+    around.nowMs = nowMs;
+    this.seeEdge();
     const source = read(route.source.id);
     if (source.quality !== 'good' || !source.words) {
       return this.lost(`${route.source.name} is not good: ${source.reason ?? 'it has not been read yet.'}`, false, nowMs);
@@ -77,7 +91,7 @@ export class RouteRun {
       const why = `${route.source.name} has stood still for ${route.loss.stillMs} ms or more, so it counts as lost.`;
       return this.lost(why, false, nowMs);
     }
-    const waits = this.whyWaiting(around);
+    const waits = this.whyWaiting();
     if (waits !== null) return { kind: 'hold', why: waits };
     if (carried.value.kind === 'held') return { kind: 'hold', why: null };
     const { words, masks, value, memory, limited } = carried.value;
@@ -87,7 +101,7 @@ export class RouteRun {
 
   /** What was decided has been written. */
   written({ words, value, memory, limited, isLoss }: Extract<Decision, { kind: 'write' }>): void {
-    this.lastWords = words;
+    if (!this.lastWords || !areSame(this.lastWords, words)) this.lastWords = words;
     this.lastValue = value;
     this.isLimited = limited !== null;
     this.memory = isLoss ? [] : memory;
@@ -97,7 +111,7 @@ export class RouteRun {
   /** A heartbeat made on the way moves by itself; then its source counts as moving for as long as it comes. */
   private seeMove(words: readonly number[], nowMs: number): void {
     const isMade = this.route.transforms.some(({ kind }) => stepOf(kind).movesByItself);
-    if (isMade || !this.seen || words.some((word, index) => word !== this.seen!.words[index])) this.seen = { words, sinceMs: nowMs };
+    if (isMade || !this.seen || !areSame(this.seen.words, words)) this.seen = { words, sinceMs: nowMs };
   }
 
   private standsStill(nowMs: number): boolean {
@@ -114,18 +128,18 @@ export class RouteRun {
     return { kind: 'write', ...written, sourceAtMs: null, isLoss: true };
   }
 
-  private seeEdge(around: Surroundings): void {
+  private seeEdge(): void {
     const { trigger } = this.route;
     if (trigger.on !== 'edge') return;
-    const on = isOn(trigger.pointId, around);
+    const on = isOn(trigger.pointId, this.around);
     if (on && this.wasOn === false) this.edgeWaits = true;
     if (on !== null) this.wasOn = on;
   }
 
-  private whyWaiting(around: Surroundings): string | null {
+  private whyWaiting(): string | null {
     const { whileId, trigger } = this.route;
-    const name = (pointId: string) => around.point(pointId)?.name ?? 'a point that is gone';
-    if (whileId && isOn(whileId, around) !== true) return `It waits until ${name(whileId)} is on.`;
+    const name = (pointId: string) => this.others.get(pointId)?.name ?? 'a point that is gone';
+    if (whileId && isOn(whileId, this.around) !== true) return `It waits until ${name(whileId)} is on.`;
     if (trigger.on === 'edge' && !this.edgeWaits) return `It waits until ${name(trigger.pointId)} goes on.`;
     return null;
   }
@@ -133,7 +147,7 @@ export class RouteRun {
   private isDue(words: readonly number[], value: Value | null): boolean {
     const { trigger, onlyDifferent } = this.route;
     if (this.lastWords === null) return true;
-    const differs = words.length !== this.lastWords.length || words.some((word, index) => word !== this.lastWords![index]);
+    const differs = !areSame(this.lastWords, words);
     if (trigger.on === 'start') return false;
     if (trigger.on === 'change') {
       const both = typeof value === 'number' && typeof this.lastValue === 'number';
@@ -143,14 +157,6 @@ export class RouteRun {
   }
 }
 
-function surroundingsOf({ others }: PlannedRoute, read: ReadingOf, nowMs: number): Surroundings {
-  const byId = new Map(others.map((point) => [point.id, point]));
-  return {
-    nowMs,
-    point: (pointId): Point | undefined => byId.get(pointId),
-    wordsOf: (pointId) => {
-      const reading = read(pointId);
-      return reading.quality === 'good' ? reading.words : null;
-    },
-  };
+function byId(points: readonly Point[]): ReadonlyMap<string, Point> {
+  return new Map(points.map((point) => [point.id, point]));
 }

@@ -5,6 +5,41 @@ import type { Ledger } from './ledger.js';
 import { type Decision, RouteRun } from './route-run.js';
 import type { Piece } from './write-pieces.js';
 
+type Written = Extract<Decision, { kind: 'write' }>;
+
+/** What a route wants written. There are thousands on their way at a time, so that each is one small thing. */
+class RoutePiece implements Piece {
+  constructor(
+    private readonly writes: RouteWrites,
+    private readonly route: PlannedRoute,
+    private readonly decision: Written,
+  ) {}
+
+  get table() {
+    return this.route.destination.table;
+  }
+
+  get offset() {
+    return this.route.destination.offset;
+  }
+
+  get words() {
+    return this.decision.words;
+  }
+
+  get masks() {
+    return this.decision.masks;
+  }
+
+  written(isUnconfirmed: boolean): void {
+    this.writes.written(this.route, this.decision, isUnconfirmed);
+  }
+
+  failed(why: string): void {
+    this.writes.failed(this.route, why);
+  }
+}
+
 /** What the routes of a plan want written now, by what the ledger has read for them; how it went is told to the ledger. */
 export class RouteWrites {
   private readonly runs = new Map<string, RouteRun>();
@@ -12,6 +47,8 @@ export class RouteWrites {
   private readonly forced = new Map<string, readonly number[]>();
   /** Who waits for what a route brings next. */
   private readonly arrivals = new Map<string, Set<(words: readonly number[]) => void>>();
+
+  private readonly readingOf = (pointId: string) => this.ledger.reading(pointId);
 
   constructor(private readonly ledger: Ledger) {}
 
@@ -57,42 +94,45 @@ export class RouteWrites {
   }
 
   piecesOf({ routes, validOf }: Job): Piece[] {
-    return [...routes.flatMap((route) => this.pieceOf(route)), ...this.validPieces(validOf)];
+    const pieces: Piece[] = [];
+    for (const route of routes) {
+      const piece = this.pieceOf(route);
+      if (piece) pieces.push(piece);
+    }
+    if (validOf.length > 0) pieces.push(...this.validPieces(validOf));
+    return pieces;
   }
 
-  /** What a route wants written now; nothing where it holds its value or has none. */
-  private pieceOf(route: PlannedRoute): Piece[] {
+  /** What a route wants written now; null where it holds its value or has none. */
+  private pieceOf(route: PlannedRoute): Piece | null {
     const forced = this.forced.get(route.id);
-    if (forced) return [this.forcedPiece(route, forced)];
+    if (forced) return this.forcedPiece(route, forced);
     const run = this.runs.get(route.id)!;
-    const decision = run.decide((pointId) => this.ledger.reading(pointId), Date.now());
+    const decision = run.decide(this.readingOf, Date.now());
     if (decision.kind === 'hold') {
       this.ledger.routeHeld(route.id, decision.why);
-      return [];
+      return null;
     }
     if (decision.kind === 'bad') {
       const { why, isFailure } = decision;
       this.ledger.routeFailed(route.id, why, { isFailure, isLost: run.isLost(Date.now()) });
-      return [];
+      return null;
     }
-    const { words, masks } = decision;
-    return [
-      {
-        ...{ table: route.destination.table, offset: route.destination.offset, words, masks },
-        written: (isUnconfirmed) => this.written(route, run, decision, isUnconfirmed),
-        failed: (why) => this.ledger.routeFailed(route.id, why),
-      },
-    ];
+    return new RoutePiece(this, route, decision);
   }
 
-  private written(route: PlannedRoute, run: RouteRun, decision: Extract<Decision, { kind: 'write' }>, isUnconfirmed: boolean): void {
+  written(route: PlannedRoute, decision: Written, isUnconfirmed: boolean): void {
     const { words, sourceAtMs, isLoss, limited } = decision;
-    run.written(decision);
+    this.runs.get(route.id)?.written(decision);
     if (isLoss) {
       const why = `${route.source.name} is lost; ${route.loss.value} is written in its place.`;
       this.ledger.routeFailed(route.id, why, { isLost: true, words });
     } else this.ledger.routeWritten(route.id, words, sourceAtMs, { isUnconfirmed, limited });
     for (const hear of this.arrivals.get(route.id) ?? []) hear(words);
+  }
+
+  failed(route: PlannedRoute, why: string): void {
+    this.ledger.routeFailed(route.id, why);
   }
 
   private forcedPiece(route: PlannedRoute, words: readonly number[]): Piece {

@@ -218,7 +218,7 @@ describe('writePieces', () => {
         ? { kind: 'written' }
         : { kind: 'values', values: Array.from({ length: count }, (_, index) => registers[offset + index] ?? 0) };
     });
-    return { asked, done: done.map(({ piece: { offset }, outcome }) => `${offset} ${outcome.kind}`) };
+    return { asked, done: done.flatMap(({ pieces: some, outcome }) => some.map(({ offset }) => `${offset} ${outcome.kind}`)) };
   }
 
   it('writes what is known in as few stretches as there are, with the code that fits each', async () => {
@@ -256,7 +256,7 @@ describe('writePieces', () => {
         asked.push(`f${part.functionCode} ${part.offset}+${part.count}${part.also ? ` and ${part.also.offset}+${part.also.count}` : ''}`);
         return part.functionCode === 6 ? { kind: 'written' } : outcome;
       });
-      return { asked, read: read.kind, done: done.map(({ outcome: { kind } }) => kind) };
+      return { asked, read: read.kind, done: done.flatMap(({ pieces: some, outcome: { kind } }) => some.map(() => kind)) };
     };
     const values: RequestResult = { kind: 'values', values: [1, 2] };
     expect(await exchange([piece(10, [1]), piece(11, [2])], values)).toEqual({

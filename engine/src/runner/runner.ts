@@ -317,9 +317,11 @@ export class Runner {
     if (!this.isCurrent(job)) return null;
     const along = also ? this.jobs.get(also.id) : undefined;
     if (read && along) this.takeAnswer(along, read, lastMs);
-    for (const { piece, outcome } of done) {
-      if (outcome.kind === 'written') piece.written(outcome.isUnconfirmed ?? false);
-      else piece.failed(explainFailure(outcome, job.request, job.endpoint));
+    for (const { pieces: some, outcome } of done) {
+      for (const piece of some) {
+        if (outcome.kind === 'written') piece.written(outcome.isUnconfirmed ?? false);
+        else piece.failed(explainFailure(outcome, job.request, job.endpoint));
+      }
     }
     return silence;
   }
@@ -337,7 +339,8 @@ export class Runner {
     connection.open.add(own);
     const outcome = await ask(
       connection.transport,
-      { ...part, unitId, timeoutMs, tries: job.tries, turnaroundMs: waitMs },
+      // What is copied comes last: an object that grows after it was copied is let go of late.
+      { unitId, timeoutMs, tries: job.tries, turnaroundMs: waitMs, ...part },
       (tried, ms, frames) => {
         onTry?.(ms);
         if (isAsked(job.endpoint)) this.trace.add(recordOf(tried, ms, frames, job, part));

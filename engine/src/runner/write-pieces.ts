@@ -27,14 +27,14 @@ export interface Write {
 type Ask = (part: Write) => Promise<RequestResult>;
 
 interface Done {
-  piece: Piece;
+  pieces: readonly Piece[];
   outcome: RequestResult;
 }
 
-/** A register of the request: what is known of it, and of which bits. */
-interface Cell {
-  value: number;
-  mask: number;
+/** The registers of a request: what is known of each, and of which bits. */
+interface Cells {
+  values: number[];
+  masks: number[];
 }
 
 const ALL = 0xffff;
@@ -47,12 +47,12 @@ export async function writePieces(request: PlannedRequest, pieces: readonly Piec
   const { release } = request;
   if (release?.when === 'before') {
     const outcome = await ask(releasing(release));
-    if (outcome.kind !== 'written') return pieces.map((piece) => ({ piece, outcome }));
+    if (outcome.kind !== 'written') return [{ pieces, outcome }];
   }
   const done = request.partial ? await writeParts(request, pieces, ask) : await writeWhole(request, pieces, ask);
   if (release?.when !== 'after' || done.some(({ outcome }) => outcome.kind !== 'written')) return done;
   const outcome = await ask(releasing(release));
-  return done.map(({ piece }) => ({ piece, outcome }));
+  return done.map(({ pieces: some }) => ({ pieces: some, outcome }));
 }
 
 /** Writes and reads in one transaction where every register is known; else what is known is written, and the read goes by itself. */
@@ -64,12 +64,12 @@ export async function exchangePieces(
 ): Promise<{ done: Done[]; read: RequestResult }> {
   const { offset, count, table } = request;
   const cells = cellsOf(request, pieces);
-  if (!cells.every(({ mask }) => mask === ALL)) {
+  if (!areWhole(cells)) {
     const done = await writePieces(request, pieces, ask);
     return { done, read: await ask({ functionCode: readFunction(table).code, ...also }) };
   }
-  const read = await ask({ functionCode: READ_WRITE, offset, count, values: cells.map(({ value }) => value), also });
-  return { done: inside(pieces, offset, count, read.kind === 'values' ? { kind: 'written' } : read), read };
+  const read = await ask({ functionCode: READ_WRITE, offset, count, values: cells.values, also });
+  return { done: [{ pieces, outcome: read.kind === 'values' ? { kind: 'written' } : read }], read };
 }
 
 function releasing({ functionCode, offset, values }: NonNullable<PlannedRequest['release']>): Write {
@@ -78,8 +78,13 @@ function releasing({ functionCode, offset, values }: NonNullable<PlannedRequest[
 
 /** All bits of each register are known, or none. */
 async function writeWhole(request: PlannedRequest, pieces: readonly Piece[], ask: Ask): Promise<Done[]> {
-  const values = cellsOf(request, pieces).map(({ value, mask }) => (mask ? value : null));
-  return writeKnown(request, values, pieces, ask);
+  const { values, masks } = cellsOf(request, pieces);
+  return writeKnown(
+    request,
+    values.map((value, index) => (masks[index] ? value : null)),
+    pieces,
+    ask,
+  );
 }
 
 async function writeKnown(
@@ -92,7 +97,7 @@ async function writeKnown(
   for (const run of writeRuns(values)) {
     const functionCode = codeToWrite(request.table, run.values.length, request);
     const outcome = await ask({ functionCode, offset: request.offset + run.at, count: run.values.length, values: run.values });
-    done.push(...inside(pieces, request.offset + run.at, run.values.length, outcome));
+    done.push({ pieces: inside(pieces, request.offset + run.at, run.values.length), outcome });
   }
   return done;
 }
@@ -101,47 +106,49 @@ async function writeParts(request: PlannedRequest, pieces: readonly Piece[], ask
   const cells = cellsOf(request, pieces);
   if (request.partial === 'mask') {
     const done: Done[] = [];
-    for (const [index, { value, mask }] of cells.entries()) {
+    for (const [index, mask] of cells.masks.entries()) {
       if (!mask) continue;
-      const values = [~mask & ALL, value & mask];
+      const values = [~mask & ALL, cells.values[index]! & mask];
       const outcome = await ask({ functionCode: request.functionCode, offset: request.offset + index, count: 1, values });
-      done.push(...inside(pieces, request.offset + index, 1, outcome));
+      done.push({ pieces: inside(pieces, request.offset + index, 1), outcome });
     }
     return worstOf(done);
   }
-  if (cells.every(({ mask }) => mask === ALL)) return writeWhole(request, pieces, ask);
+  if (areWhole(cells)) return writeWhole(request, pieces, ask);
   const before = await ask({ functionCode: readFunction(request.table).code, offset: request.offset, count: request.count });
-  if (before.kind !== 'values') return pieces.map((piece) => ({ piece, outcome: before }));
-  const values = cells.map(({ value, mask }, index) => (mask ? (before.values[index]! & ~mask) | (value & mask) : null));
+  if (before.kind !== 'values') return [{ pieces, outcome: before }];
+  const values = cells.masks.map((mask, index) => (mask ? (before.values[index]! & ~mask) | (cells.values[index]! & mask) : null));
   return writeKnown(request, values, pieces, ask);
 }
 
-function cellsOf(request: PlannedRequest, pieces: readonly Piece[]): Cell[] {
-  const cells = Array.from({ length: request.count }, (): Cell => ({ value: 0, mask: 0 }));
-  for (const { offset, words, masks } of pieces) {
-    for (const [index, word] of words.entries()) {
-      const cell = cells[offset - request.offset + index]!;
-      const mask = masks?.[index] ?? ALL;
-      cell.value = (cell.value & ~mask) | (word & mask);
-      cell.mask |= mask;
+function cellsOf(request: PlannedRequest, pieces: readonly Piece[]): Cells {
+  const [values, masks] = [new Array<number>(request.count).fill(0), new Array<number>(request.count).fill(0)];
+  for (const { offset, words, masks: own } of pieces) {
+    for (let index = 0; index < words.length; index++) {
+      const at = offset - request.offset + index;
+      const mask = own?.[index] ?? ALL;
+      values[at] = (values[at]! & ~mask) | (words[index]! & mask);
+      masks[at]! |= mask;
     }
   }
-  return cells;
+  return { values, masks };
+}
+
+function areWhole({ masks }: Cells): boolean {
+  return masks.every((mask) => mask === ALL);
 }
 
 /** The pieces that lie in a stretch that was written. */
-function inside(pieces: readonly Piece[], offset: number, count: number, outcome: RequestResult): Done[] {
-  return pieces
-    .filter((piece) => piece.offset < offset + count && piece.offset + piece.words.length > offset)
-    .map((piece) => ({ piece, outcome }));
+function inside(pieces: readonly Piece[], offset: number, count: number): readonly Piece[] {
+  const isInside = (piece: Piece) => piece.offset < offset + count && piece.offset + piece.words.length > offset;
+  return pieces.every(isInside) ? pieces : pieces.filter(isInside);
 }
 
 /** A piece over several registers is written only when each of them is. */
 function worstOf(done: readonly Done[]): Done[] {
-  const byPiece = new Map<Piece, Done>();
-  for (const row of done) {
-    const before = byPiece.get(row.piece);
-    if (!before || before.outcome.kind === 'written') byPiece.set(row.piece, row);
+  const byPiece = new Map<Piece, RequestResult>();
+  for (const { pieces, outcome } of done) {
+    for (const piece of pieces) if ((byPiece.get(piece)?.kind ?? 'written') === 'written') byPiece.set(piece, outcome);
   }
-  return [...byPiece.values()];
+  return [...byPiece].map(([piece, outcome]) => ({ pieces: [piece], outcome }));
 }

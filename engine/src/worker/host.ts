@@ -15,8 +15,11 @@ import { planUpdate } from './plan-update.js';
 import { type HandInquiry, type HandWrite } from '@plain-envoy/core/compile';
 import { inBackground } from '../background/index.js';
 
-/** What the trace keeps outlives every young generation. A small one is copied often and quickly, so that no poll waits long for it. */
-const YOUNG_MB = 6;
+/**
+ * Room for what is made and let go again at once. What is copied when it is full is what is on its way just then, however large it is,
+ * so that a larger one is emptied less often and as quickly.
+ */
+const YOUNG_MB = 32;
 
 /** Somebody waited for the engine when its thread ended, by itself or because it was told to. */
 export class EngineEnded extends Error {

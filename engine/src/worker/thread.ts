@@ -3,6 +3,7 @@ import { type MessagePort, parentPort } from 'node:worker_threads';
 import type { Batch } from '@plain-envoy/core/feed';
 import { dialOf, type Plan, type Target } from '@plain-envoy/core/plan';
 import { inBackground } from '../background/index.js';
+import { comeFirst } from './come-first.js';
 import { Runner } from '../runner/index.js';
 import { openDial, type OwnPorts } from '../transports/index.js';
 import { borrowedChannel } from './lent-port.js';
@@ -19,6 +20,7 @@ const runner = new Runner((endpoint) => openDial(dialOf(endpoint, where.on, wher
 let plan: Plan = { endpoints: [], requests: [], routes: [] };
 let batches: NodeJS.Timeout | null = null;
 
+comeFirst();
 parentPort!.on('message', (command: Command) => {
   switch (command.type) {
     case 'start':
