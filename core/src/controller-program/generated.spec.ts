@@ -138,8 +138,9 @@ function mayDiffer(
   // Ranges with an offset cancel digits, by which a half may become less: the one keeps 15 of them, the other 16.
   const cancels = source.scale !== null && destination.scale !== null && 'raw' in source.scale && 'raw' in destination.scale;
   if (!isSingle && !destination.type.startsWith('float')) return cancels ? () => 1 : null;
-  if (!isSingle && destination.type === 'float32') return (value) => 1.2e-7 * Math.abs(value);
-  return isSingle ? (value) => 1e-4 * Math.abs(value) + 1 : (value) => 1e-13 * Math.abs(value);
+  // The least numbers have fewer digits: there the last bit is the least number itself.
+  if (!isSingle && destination.type === 'float32') return (value) => Math.max(1.2e-7 * Math.abs(value), 2 ** -149);
+  return isSingle ? (value) => 1e-4 * Math.abs(value) + 1 : (value) => Math.max(1e-13 * Math.abs(value), Number.MIN_VALUE);
 }
 
 /** Whether numbers come up that have more digits than floating point keeps, or that are none: those a program does not carry alike. */

@@ -119,7 +119,7 @@ function arrange(widths: readonly number[], taken: readonly Extent[], rules: Pla
       return;
     }
     const words = widths[chosen.length]!;
-    for (const offset of candidates(words, extents, rules)) {
+    for (const offset of candidates(words, extents, rules, widths)) {
       if (++steps > STEPS) return;
       chosen.push(offset);
       visit([...extents, { offset, words }]);
@@ -135,7 +135,7 @@ function oneByOne(widths: readonly number[], taken: readonly Extent[], rules: Pl
   for (const [index, words] of widths.entries()) {
     const extents = withOffsets(widths, offsets, taken);
     let best: { offset: number; cost: Cost } | null = null;
-    for (const offset of candidates(words, extents, rules)) {
+    for (const offset of candidates(words, extents, rules, widths)) {
       const cost = costOf([...extents, { offset, words }], rules);
       if (!best || isLess(cost, best.cost)) best = { offset, cost };
     }
@@ -149,15 +149,16 @@ function withOffsets(widths: readonly number[], offsets: readonly number[], take
   return [...taken, ...offsets.map((offset, index) => ({ offset, words: widths[index]! }))];
 }
 
-/** Both ends of every free stretch that is long enough. */
-function candidates(words: number, extents: readonly Extent[], { rooms, isAligned }: PlacingRules): number[] {
+/** Both ends of every free stretch that is long enough, and places that leave room there for one of the others, or for one register. */
+function candidates(words: number, extents: readonly Extent[], { rooms, isAligned }: PlacingRules, widths: readonly number[]): number[] {
+  const gaps = new Set([0, 1, ...widths]);
   const sorted = [...extents].sort((a, b) => a.offset - b.offset);
   const found = new Set<number>();
   for (const { first, count } of rooms) {
     let from = first;
     const consider = (to: number) => {
       const fits = (offset: number) => offset >= from && offset + words <= to && (words === 1 || isAligned(offset));
-      for (const offset of [from, from + 1, to - words - 1, to - words]) if (fits(offset)) found.add(offset);
+      for (const gap of gaps) for (const offset of [from + gap, to - words - gap]) if (fits(offset)) found.add(offset);
     };
     for (const extent of sorted) {
       if (extent.offset + extent.words <= from || extent.offset >= first + count) continue;
