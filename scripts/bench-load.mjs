@@ -1,6 +1,6 @@
 // How many transactions a second the runner holds, how punctually, and with how much of a core: 100 connections to servers in
 // a process of their own, each asked five times in every 100 ms. Beside it, the same requests sent as fast as they are answered.
-// The young generation is as small as that of the engine’s thread (--max-semi-space-size=2).
+// Garbage is collected as in the engine’s thread: see the flags in engine/package.json.
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { ask } from '../engine/dist/client/index.js';

@@ -153,7 +153,9 @@ function isBeyond(
   if (source.type === 'string' && !/^[ -~]*\0*$/.test(String.fromCharCode(...words.flatMap((word) => [word >>> 8, word & 0xff]))))
     return true;
   if (isSingle && source.type === 'float32' && !(read.ok && Number.isFinite(Number(read.value.raw)))) return true;
-  if (!read.ok || (route.carry === 'registers' && route.transforms.length === 0)) return false;
+  if (!read.ok) return false;
+  // What is no number keeps its bits in registers, but not all of them where it is held as one.
+  if (route.carry === 'registers' && route.transforms.length === 0) return read.value.raw === 'NaN';
   const isPlain = source.scale === null && destination.scale === null && route.transforms.every(({ kind }) => kind === 'swap');
   if (isPlain)
     return source.type === 'float32' || source.type === 'float64' ? !Number.isFinite(Number(read.value.value)) : source.type === 'uint64';

@@ -105,28 +105,37 @@ function intoUsedWord(id: string, used: Map<number, Set<number>>, placed: Map<st
   return false;
 }
 
+/** Room that is left at an end of a free stretch: none, or for one register. */
+const ENDS = [0, 1];
+
 /** Where each block goes, the widest first; the index of one for which there is no room. */
 function arrange(widths: readonly number[], taken: readonly Extent[], rules: PlacingRules): number[] | number {
   const greedy = oneByOne(widths, taken, rules);
   if (typeof greedy === 'number') return greedy;
   let best = { offsets: greedy, cost: costOf(withOffsets(widths, greedy, taken), rules) };
-  let steps = 0;
-  const chosen: number[] = [];
-  const visit = (extents: readonly Extent[]): void => {
-    if (chosen.length === widths.length) {
-      const cost = costOf(extents, rules);
-      if (isLess(cost, best.cost)) best = { offsets: [...chosen], cost };
-      return;
-    }
-    const words = widths[chosen.length]!;
-    for (const offset of candidates(words, extents, rules, widths)) {
-      if (++steps > STEPS) return;
-      chosen.push(offset);
-      visit([...extents, { offset, words }]);
-      chosen.pop();
-    }
+  const search = (gaps: readonly number[], isBetter: (cost: Cost) => boolean) => {
+    let steps = 0;
+    const chosen: number[] = [];
+    const visit = (extents: readonly Extent[]): void => {
+      if (chosen.length === widths.length) {
+        const cost = costOf(extents, rules);
+        if (isBetter(cost)) best = { offsets: [...chosen], cost };
+        return;
+      }
+      const words = widths[chosen.length]!;
+      for (const offset of candidates(words, extents, rules, gaps)) {
+        if (++steps > STEPS) return;
+        chosen.push(offset);
+        visit([...extents, { offset, words }]);
+        chosen.pop();
+      }
+    };
+    visit(taken);
   };
-  visit(taken);
+  search(ENDS, (cost) => isLess(cost, best.cost));
+  // One that leaves room for others beside it may save a request; for nothing less are values torn apart.
+  const words = widths.reduce((sum, width) => sum + width, 0) + taken.reduce((sum, { words: count }) => sum + count, 0);
+  if (best.cost[0] > Math.ceil(words / rules.most)) search([...new Set([...ENDS, ...widths])], ([requests]) => requests < best.cost[0]);
   return best.offsets;
 }
 
@@ -135,7 +144,7 @@ function oneByOne(widths: readonly number[], taken: readonly Extent[], rules: Pl
   for (const [index, words] of widths.entries()) {
     const extents = withOffsets(widths, offsets, taken);
     let best: { offset: number; cost: Cost } | null = null;
-    for (const offset of candidates(words, extents, rules, widths)) {
+    for (const offset of candidates(words, extents, rules, ENDS)) {
       const cost = costOf([...extents, { offset, words }], rules);
       if (!best || isLess(cost, best.cost)) best = { offset, cost };
     }
@@ -149,9 +158,8 @@ function withOffsets(widths: readonly number[], offsets: readonly number[], take
   return [...taken, ...offsets.map((offset, index) => ({ offset, words: widths[index]! }))];
 }
 
-/** Both ends of every free stretch that is long enough, and places that leave room there for one of the others, or for one register. */
-function candidates(words: number, extents: readonly Extent[], { rooms, isAligned }: PlacingRules, widths: readonly number[]): number[] {
-  const gaps = new Set([0, 1, ...widths]);
+/** Both ends of every free stretch that is long enough, with room left there for so many registers. */
+function candidates(words: number, extents: readonly Extent[], { rooms, isAligned }: PlacingRules, gaps: readonly number[]): number[] {
   const sorted = [...extents].sort((a, b) => a.offset - b.offset);
   const found = new Set<number>();
   for (const { first, count } of rooms) {

@@ -38,7 +38,7 @@ export class RouteRun {
   private goodAtMs: number;
   private seen: { words: readonly number[]; sinceMs: number } | null = null;
   private others: ReadonlyMap<string, Point>;
-  private read: ReadingOf = (pointId) => ({ pointId, words: null, quality: 'bad', reason: null, atMs: null });
+  private read!: ReadingOf;
   private readonly around: Surroundings = {
     nowMs: 0,
     point: (pointId) => this.others.get(pointId),
