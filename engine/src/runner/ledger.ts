@@ -130,10 +130,9 @@ export class Ledger {
 
   failed(request: PlannedRequest, reason: string): void {
     for (const { pointId } of request.points) {
-      Object.assign(
-        ensure(this.readings, pointId, () => newReading(pointId)),
-        { quality: 'bad', reason },
-      );
+      const reading = ensure(this.readings, pointId, () => newReading(pointId));
+      reading.quality = 'bad';
+      reading.reason = reason;
       this.tellReading(pointId);
     }
   }
@@ -191,9 +190,7 @@ export class Ledger {
   }
 
   private route(routeId: string): RouteState {
-    const known = this.routes.get(routeId);
-    if (known) return known;
-    this.isTallied = false;
+    this.isTallied &&= this.routes.has(routeId);
     return ensure(this.routes, routeId, () => newRouteState(routeId));
   }
 
@@ -282,7 +279,8 @@ export class Ledger {
       const period = this.periods.get(reading.pointId) ?? 0;
       const age = this.overdueBy(reading.atMs, limitFor(period), now);
       if (age === null) continue;
-      Object.assign(reading, { quality: 'stale', reason: `Last read ${seconds(age)} ago; it is due every ${period} ms.` });
+      reading.quality = 'stale';
+      reading.reason = `Last read ${seconds(age)} ago; it is due every ${period} ms.`;
       this.tellReading(reading.pointId);
     }
     for (const route of plan.routes) {

@@ -3,6 +3,7 @@ import { masksOf, wordsFor } from '@plain-envoy/core/route';
 import type { Job } from './job.js';
 import type { Ledger } from './ledger.js';
 import { type Decision, RouteRun } from './route-run.js';
+import { areSame } from './words.js';
 import type { Piece } from './write-pieces.js';
 
 type Written = Extract<Decision, { kind: 'write' }>;
@@ -86,7 +87,7 @@ export class RouteWrites {
         done(atMs);
       };
       const hear = (words: readonly number[]) => {
-        if (words.some((word, index) => word !== before?.[index])) end(performance.now());
+        if (!before || !areSame(before, words)) end(performance.now());
       };
       const timer = setTimeout(() => end(null), withinMs);
       waiting.add(hear);
