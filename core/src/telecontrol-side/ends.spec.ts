@@ -29,19 +29,19 @@ function stationBy(standard: Standard, more: readonly Point[] = []): CarriedStat
 
 /** Where values are kept, by the ids of their points. */
 class Kept implements PointMemory {
-  readonly words = new Map<string, number[]>();
+  constructor(readonly words = new Map<string, number[]>()) {}
   fresh: Freshness = 'good';
   read = ({ id, type }: Point) => this.words.get(id) ?? (type === 'uint32' || type === 'float32' ? [0, 0] : [0]);
   write = ({ id }: Point, words: number[]) => void this.words.set(id, words);
   freshness = () => this.fresh;
 }
 
-/** Both ends on a clock of ours, with a connection that takes its time, and can be cut and lose frames. */
-function plant(standard: Standard, station = stationBy(standard)) {
+/** Both ends on a clock of ours, with a connection that takes its time, and can be cut and lose frames; at the control station lies what is given. */
+function plant(standard: Standard, station = stationBy(standard), lies?: Map<string, number[]>) {
   let nowMs = NOON;
   let onWire: { to: 'out' | 'control'; atMs: number; frame: Uint8Array }[] = [];
   const wire = { isUp: false, loses: 0, addressBy: 0, clockByMs: 0 };
-  const [far, near] = [new Kept(), new Kept()];
+  const [far, near] = [new Kept(lies), new Kept()];
   const put = (to: 'out' | 'control') => (frame: Uint8Array) => {
     if (!wire.isUp || random() < wire.loses) return;
     const last = onWire.filter((one) => one.to === to).at(-1)?.atMs ?? 0;
@@ -97,6 +97,17 @@ for (const standard of ['ieee1815', 'iec60870-5-104'] as const)
       connect();
       run(2000);
       expect([seen('Power drawn').isGood, seen('Power drawn').said]).toEqual([true, 1234]);
+    });
+
+    it('give the command that is set before the first look, and none that lay there at the start', () => {
+      const station = stationBy(standard);
+      const idOf = (name: string) => station.points.find((point) => point.name === name)!.id;
+      const { near, far, connect, run, control, now } = plant(standard, station, new Map([[idOf('Stop the turner'), [1]]]));
+      far.words.set(idOf('Curtailment'), [2]);
+      connect();
+      run(2000);
+      expect(near.words.get(idOf('Curtailment'))).toEqual([2]);
+      expect(control.state(now()).commands.map(({ pointId }) => pointId)).toEqual([idOf('Curtailment')]);
     });
 
     it('bring values with their quality: as they are written, old, not written yet, past what can be said', () => {

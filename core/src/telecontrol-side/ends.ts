@@ -263,7 +263,7 @@ export class ControlEnd extends End implements StationEnd {
   private readonly fresh = new Set<EventPoint>();
   private readonly commanded: readonly EventPoint[];
   private readonly withQuality: readonly EventPoint[];
-  /** What of each command the other end has, or has been given; at first what lies there. */
+  /** What of each command the other end has, or has been given; what lies there at the start is no command. */
   private readonly given = new Map<EventPoint, string>();
   private readonly ends = new Map<string, CommandState>();
   private readonly waits = new Map<EventPoint, number>();
@@ -278,6 +278,7 @@ export class ControlEnd extends End implements StationEnd {
     this.commanded = this.points.filter(({ place }) => commands(place.sort));
     const told = this.points.filter(({ place }) => !commands(place.sort));
     this.withQuality = told.filter((point) => this.qualityPoint(point));
+    for (const point of this.commanded) this.given.set(point, rules.memory.read(point).join());
     const byKey = new Map(told.map((point) => [addressKey(rules.station.line.standard, point.place), point]));
     this.session = controlSession({
       saw: (key) => {
@@ -396,8 +397,6 @@ export class ControlEnd extends End implements StationEnd {
 
   /** What is to be commanded and was not yet, one after the other. */
   private giveCommands(nowMs: number): void {
-    // What lies there at the start is no command.
-    if (this.given.size === 0) for (const point of this.commanded) this.given.set(point, this.rules.memory.read(point).join());
     if (!this.isConnected || !this.isHeard || this.isCommanding) return;
     const [hand] = this.byHand.splice(0, 1);
     if (hand) {
