@@ -251,7 +251,7 @@ async function measureScrolling({ driver, page, api, id }: Busy): Promise<void> 
   await eventually('a full trace', async () => (await kept()) >= FRAMES / 2, 600_000);
   await api('POST', `projects/${id}/bench/stop`, {});
   await page.open('/trace');
-  await (await page.shows('button[name=hold]')).click();
+  await page.click('button[name=hold]');
   for (const [how, seconds] of Object.entries({ 'from end to end': 1.6, 'a few rows in each frame': 160 })) {
     const cost = await costOf(
       driver,

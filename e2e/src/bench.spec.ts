@@ -66,7 +66,7 @@ describe('The bench, in a browser', () => {
     await on.page.open('/bench');
     await on.page.says('.screen-head', DELIVERING);
     const card = '[data-opened="Burner control"]';
-    await (await on.page.shows('[data-stand-in="Burner control"] .opens')).click();
+    await on.page.click('[data-stand-in="Burner control"] .opens');
     await on.page.choose('fault', 'answers too late', card);
     await on.page.retype(`${card} input[name=ms]`, 'soon');
     await on.page.press(Key.ENTER);
@@ -76,13 +76,13 @@ describe('The bench, in a browser', () => {
     await on.page.says(card, 'answers after 1300 ms');
     await on.page.says('[data-stand-in="Burner control"]', 'answers after 1300 ms');
     await on.page.says('.screen-head', 'On purpose: 1 with faults');
-    await (await on.page.shows('button[name=wrong]')).click();
+    await on.page.click('button[name=wrong]');
     await on.page.says('[data-diagnosis="Burner control"]', 'answers, but later than it is waited for', 30_000);
     await (await on.page.withText('[data-diagnosis="Burner control"] a', 'Trace')).click();
     await on.page.says('.list .row', 'Burner control is asked for');
     await on.page.choose('end', 'no answer');
     await on.page.says('.list .row', 'nothing comes within');
-    await (await on.page.shows('button[name=hold]')).click();
+    await on.page.click('button[name=hold]');
     await on.page.focus('.list');
     await on.page.press(Key.ARROW_DOWN);
     expect(await on.page.says('pe-exchange-view', 'Asked')).toContain('Carries');
@@ -90,7 +90,7 @@ describe('The bench, in a browser', () => {
     await on.page.open('/bench');
     await (await on.page.withText(`${card} button`, 'End it')).click();
     await on.page.says('.screen-head', DELIVERING, 30_000);
-    await (await on.page.shows('button[name=wrong]')).click();
+    await on.page.click('button[name=wrong]');
     await eventually(
       'no diagnosis of the burner',
       async () => !(await on.browser.driver.findElements(By.css('[data-diagnosis="Burner control"]'))).length,
@@ -123,10 +123,10 @@ describe('The bench, in a browser', () => {
     await on.page.says('pe-watch-view tbody', 'Nothing is watched here yet');
     await on.page.choose('add-device', 'Steep controller');
     await on.page.choose('add', 'Kiln state 400121');
-    await (await on.page.shows('button[name=add-one]')).click();
+    await on.page.click('button[name=add-one]');
     await on.page.says('pe-watch-view tbody', 'Kiln state');
     const row = async () => (await on.page.texts('pe-watch-view tbody tr[data-row="0"]'))[0] ?? '';
-    await (await on.page.shows('button[name=write-tab]')).click();
+    await on.page.click('button[name=write-tab]');
     await on.page.choose('force-route', 'Kiln state');
     await (await on.page.shows('input[name=force-value]')).sendKeys('cold', Key.ENTER);
     await on.page.says('pe-write-panel mat-error', '“cold” is no number.');
@@ -137,8 +137,8 @@ describe('The bench, in a browser', () => {
     await eventually('what is forced is there', async () => /\b7\b/.test(await row()));
     await on.page.find('Site');
     await on.page.says('.pill.by-hand', '1 forced');
-    await (await on.page.shows('.pill.by-hand')).click();
-    await (await on.page.shows('button[name=write-tab]')).click();
+    await on.page.click('.pill.by-hand');
+    await on.page.click('button[name=write-tab]');
     await (await on.page.withText('pe-write-panel button', 'Release')).click();
     await eventually('no sign', async () => (await on.browser.driver.findElements(By.css('.pill.by-hand'))).length === 0);
     await on.page.choose('write-device', 'Loft humidity');
@@ -193,18 +193,18 @@ describe('The bench, in a browser', () => {
     await on.page.choose('inquiry', '8/4');
     await (await on.page.withText('pe-inquiry-form button', 'Ask')).click();
     await on.page.says('pe-inquiry-form .remark', 'makes it fall silent');
-    await (await on.page.shows('button[name=confirm-inquiry]')).click();
+    await on.page.click('button[name=confirm-inquiry]');
     await on.page.says('pe-inquiry-form table', 'It answers nothing to that, as it should.');
     await eventually('it is silent', async () => (await on.page.route('Damper position'))['quality']?.includes('bad'), 20_000);
     await on.page.choose('inquiry', '8/1 restart');
     await (await on.page.withText('pe-inquiry-form button', 'Ask')).click();
-    await (await on.page.shows('button[name=confirm-inquiry]')).click();
+    await on.page.click('button[name=confirm-inquiry]');
     await eventually('it is back', async () => (await on.page.route('Damper position'))['quality']?.includes('good'), 20_000);
 
-    await (await on.page.shows('button[name=write-tab]')).click();
+    await on.page.click('button[name=write-tab]');
     await on.page.choose('write-device', 'Exhaust');
     await on.page.retype('textarea[name=write-value]', '12.5');
-    await (await on.page.shows('mat-checkbox[name=write-broadcast] input')).click();
+    await on.page.click('mat-checkbox[name=write-broadcast] input');
     await (await on.page.withText('pe-write-panel button', 'Write')).click();
     await on.page.says('pe-write-panel [role=alert]', 'Kiln gateway is not said to pass unit 0 on');
     const project = `projects/${DEMO_ID}`;
@@ -229,7 +229,7 @@ describe('The bench, in a browser', () => {
     await on.page.focus('pe-watch-view tr[data-row="0"]');
     await on.page.press(' ', Key.ARROW_DOWN);
     await on.page.press(' ');
-    await (await on.page.shows('button[name=plot-tab]')).click();
+    await on.page.click('button[name=plot-tab]');
     await on.page.says('pe-plot-view tbody', 'Air-on transmitter, Air-on humidity %');
     await eventually('four values with a mean', async () => {
       const texts = await on.page.texts('pe-plot-view tbody tr');
@@ -240,7 +240,7 @@ describe('The bench, in a browser', () => {
 
   it('shows what would be written before the real plant is armed, and does not arm it by a slip', async () => {
     await on.page.open('/bench');
-    await (await on.page.shows('button[name=arm]')).click();
+    await on.page.click('button[name=arm]');
     await on.page.says('pe-arm-panel tbody', 'Command word');
     await (await on.page.shows('input[name=arm-word]')).sendKeys('yes', Key.ENTER);
     await on.page.says('pe-arm-panel mat-error', 'Type the name of the project');

@@ -10,9 +10,11 @@ import { Key } from 'selenium-webdriver';
 import { openBrowser } from './browser.js';
 import { clientOf } from './modbus.js';
 import { Page } from './page.js';
-import { envoy, eventually, isAlive, playEnvoy, type Start, startEnvoy, screenOf } from './start.js';
+import { endWhatIsLeft, envoy, eventually, isAlive, playEnvoy, type Start, startEnvoy, screenOf } from './start.js';
 
 describe('./envoy', () => {
+  afterEach(endWhatIsLeft, 60_000);
+
   it('reckons and compiles without database or browser', async () => {
     const range = await envoy(['reckon', 'range'], '{"first":0,"last":87}');
     expect([range.code, (JSON.parse(range.output) as { count: number }).count]).toEqual([0, 88]);
@@ -176,7 +178,7 @@ describe('./envoy', () => {
       await page.says('button[name=sign-out]', 'A. Person');
       await page.says('.screen-head', 'The bench is stopped.');
       await eventually('the feed', async () => (await page.texts('body')).every((text) => !text.includes('does not answer')));
-      await (await page.shows('button[name=sign-out]')).click();
+      await page.click('button[name=sign-out]');
       await page.shows('pe-sign-in');
     } finally {
       await browser.close();

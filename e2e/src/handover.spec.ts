@@ -10,7 +10,7 @@ describe('The handover, in a browser', () => {
   it('lists variables by rules of one’s own, as they are typed, and gives them away so', async () => {
     await on.page.open('/handover?view=variables');
     await on.page.says('tbody tr:first-child', 'Air_on_sensor_fault');
-    await (await on.page.shows('mat-select[name=profile]')).click();
+    await on.page.click('mat-select[name=profile]');
     await (await on.page.withText('mat-option', 'A new profile')).click();
     await on.page.retype('input[name=profile-name]', 'Kiln package');
     await on.page.retype('input[name=prefix]', 'g_');
@@ -161,12 +161,12 @@ describe('The handover, in a browser', () => {
     await on.page.says('tbody tr:first-child', 'Twice as often');
     await on.page.says('.differences', 'period ms');
     await on.page.says('.means', 'Kiln bus is asked for', 20_000);
-    await (await on.page.shows('tbody tr:nth-child(2)')).click();
+    await on.page.click('tbody tr:nth-child(2)');
     await on.page.says('.compared h2', `Revision ${revision}`);
     await on.page.retype('input[name=revision-name]', 'Works test');
     await on.page.press(Key.ENTER);
     await on.page.says('tbody tr:nth-child(2)', 'Works test');
-    await (await on.page.shows('button[name=go-back]')).click();
+    await on.page.click('button[name=go-back]');
     await on.page.says('tbody tr:first-child', `Back to revision ${revision}`);
     const after = (await (await fetch(api(''))).json()) as { document: ProjectDocument };
     expect(after.document).toEqual(document);

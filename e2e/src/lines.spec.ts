@@ -128,7 +128,7 @@ describe('The lines, in a browser', () => {
     await on.page.press(Key.ENTER);
     await on.page.says('pe-point-grid .ag-row', 'Dose');
     await on.page.open('/bench');
-    await (await on.page.shows('button[name=write-tab]')).click();
+    await on.page.click('button[name=write-tab]');
     await on.page.choose('write-device', 'Dosing pump');
     await on.page.retype('pe-write-panel textarea[name=write-value]', '412');
     await (await on.page.withText('pe-write-panel button', 'Write')).click();

@@ -36,7 +36,7 @@ describe('A cyclic link, in a browser', () => {
     await on.page.open('/bench');
     await on.page.says('.screen-head', DELIVERING, 30_000);
     await on.api('POST', `projects/${DEMO_ID}/change-sets`, { label: 'Another size', baseRevision: 0, changes });
-    await (await on.page.shows('button[name=wrong]')).click();
+    await on.page.click('button[name=wrong]');
     const told = await on.page.says('[data-diagnosis="Silo conveyor"]', 'refuses Silo link', 30_000);
     expect(told).toContain('It has 16 bytes in and 12 out, and is opened with 16 bytes in and 14 out.');
     expect(told).toContain('Kiln controller: LINK blinks twice and pauses');

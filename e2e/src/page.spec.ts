@@ -57,7 +57,7 @@ describe('The page, in a browser', () => {
         expect(await on.serious())
           .withContext('in light')
           .toEqual([]);
-        await (await on.page.shows('button[title^=Colours]')).click();
+        await on.page.click('button[title^=Colours]');
         await on.page.says('button[title^=Colours]', 'dark');
         expect(await on.serious(COLOURS))
           .withContext('in dark')
@@ -69,7 +69,7 @@ describe('The page, in a browser', () => {
       (...keys: string[]) =>
       () =>
         on.page.press(...keys);
-    const click = (selector: string) => async () => (await on.page.shows(selector)).click();
+    const click = (selector: string) => () => on.page.click(selector);
     const opened: readonly [path: string, shows: string, ...steps: (() => Promise<void>)[]][] = [
       ['/site', 'pe-keys-sheet h3', press('?')],
       ['/site', 'pe-palette li', () => on.page.chord(Key.CONTROL, 'k')],

@@ -33,6 +33,15 @@ export class Page {
     return eventually(selector, async () => (await this.driver.findElements(By.css(selector)))[0]);
   }
 
+  /** Clicks the first of this kind, once that can be clicked: what is drawn just now may have no size yet, or not be there any more. */
+  async click(selector: string): Promise<void> {
+    await eventually(`a click on ${selector}`, async () => {
+      const [element] = await this.driver.findElements(By.css(selector));
+      await element?.click();
+      return element;
+    });
+  }
+
   /** The element of this kind whose text holds `text`. */
   withText(selector: string, text: string): Promise<WebElement> {
     return eventually(`${selector} with “${text}”`, () =>
@@ -127,7 +136,7 @@ export class Page {
     await this.shows(field);
     const [box] = await this.driver.findElements(By.css(`${field} input`));
     if (!box) {
-      await (await this.shows(`${field} .mat-mdc-select-trigger`)).click();
+      await this.click(`${field} .mat-mdc-select-trigger`);
       await (await this.withText('mat-option', text)).click();
       return;
     }

@@ -24,7 +24,7 @@ describe('Programs, in a browser', () => {
 
     await on.page.open('/registers');
     await on.page.choose('device', 'Dosing pump');
-    await (await on.page.shows('button[name=import]')).click();
+    await on.page.click('button[name=import]');
     const table = [
       'Name;Address;Type;Unit;Scale',
       'Pressure;30001;uint16;bar;0.01',
@@ -40,7 +40,7 @@ describe('Programs, in a browser', () => {
     );
     await (await on.page.withText('pe-import-view button', 'Look at it')).click();
     await on.page.says('pe-import-view .told', '4 new');
-    await (await on.page.shows('button[name=accept]')).click();
+    await on.page.click('button[name=accept]');
     await on.page.says('.mat-mdc-snack-bar-label', 'Imported: 4 new');
 
     await on.page.chord(Key.ALT, 's');
@@ -49,7 +49,7 @@ describe('Programs, in a browser', () => {
       await on.page.choose('behaviour', name, 'pe-program-view');
       for (const [key, point] of Object.entries(said)) await on.page.choose(key, point, 'pe-behaviour-form');
       for (const [key, value] of Object.entries(typed)) await on.page.retype(`pe-behaviour-form input[name=${key}]`, value);
-      await (await on.page.shows('button[name=write]')).click();
+      await on.page.click('button[name=write]');
       await on.page.says('.cm-content', name);
     };
     await behave('Moves like a sine', { value: 'Pressure' }, { low: '2', high: '4', period: '3' });
@@ -97,22 +97,22 @@ describe('Programs, in a browser', () => {
     await on.page.open(`/registers?device=${deviceId('Fan drive north')}`);
     await on.page.chord(Key.ALT, 's');
     const choose = async () => {
-      await (await on.page.shows('button[name=learn-from]')).click();
+      await on.page.click('button[name=learn-from]');
       await on.page.choose('from', 'a recording of it', 'pe-learn-form');
-      await on.browser.driver.findElement({ css: 'pe-learn-form input[type=file]' }).sendKeys(file);
+      await (await on.page.shows('pe-learn-form input[type=file]')).sendKeys(file);
       await on.page.says('pe-learn-form', '10.40.8.30:502, unit 11');
     };
     await choose();
-    await (await on.page.shows('button[name=learn]')).click();
+    await on.page.click('button[name=learn]');
     await on.page.says('tr[data-id=Top_speed]', 'once up and down in');
     await on.page.says('tr[data-id=Pulses_per_turn]', 'stood still');
-    await (await on.page.shows('button[name=write]')).click();
+    await on.page.click('button[name=write]');
     await on.page.says('[data-name=says]', 'Sound, and not applied yet.');
     await on.page.says('.cm-content', 'Pulses_per_turn := 1024;');
-    await (await on.page.shows('button[name=revert]')).click();
+    await on.page.click('button[name=revert]');
 
     await choose();
-    await (await on.page.shows('button[name=play]')).click();
+    await on.page.click('button[name=play]');
     await on.page.says('[data-name=recording]', 'It plays drive.pcapng, in which it is 10.40.8.30:502, unit 11');
     await on.page.says('[data-name=recording]', '0:0');
     const drive = await clientOf('127.40.8.30', on.start.standInsPort, 11);
@@ -124,7 +124,7 @@ describe('Programs, in a browser', () => {
       ({ modbusCode }: { modbusCode: number }) => modbusCode,
     );
     expect(refused).withContext('not in the recording').toBe(2);
-    await (await on.page.shows('button[name=stop-recording]')).click();
+    await on.page.click('button[name=stop-recording]');
     await on.page.says('[data-name=says]', 'Runs.');
     await eventually('its own pulses', async () => (await drive.readHoldingRegisters(6, 1)).data[0] === 2048);
     drive.close(() => undefined);

@@ -239,8 +239,8 @@ describe('Projects, in a browser', () => {
     const talk = talking(far, 200);
     try {
       await on.page.enter();
-      await (await on.page.shows('button[name=bring-in]')).click();
-      await (await on.page.shows('button[name=listen-in]')).click();
+      await on.page.click('button[name=bring-in]');
+      await on.page.click('button[name=listen-in]');
       await on.page.retype('pe-listen-in input[name=path]', '/dev/none');
       await on.page.press(Key.ENTER);
       await on.page.says('pe-listen-in .problem', '/dev/none cannot be opened');
@@ -249,7 +249,7 @@ describe('Projects, in a browser', () => {
       await on.page.says('pe-listen-in pe-heard', '1 question to 1 device', 20_000);
       await on.page.says('pe-listen-in pe-heard td', /^(19\d|20\d) ms$/, 20_000);
       await on.page.retype('pe-listen-in input[name=name]', 'Heard on a line');
-      await (await on.page.shows('pe-listen-in button[name=make]')).click();
+      await on.page.click('pe-listen-in button[name=make]');
       await eventually('the project', async () => (await on.browser.driver.getCurrentUrl()).includes('/project/'), 30_000);
       const id = /project\/([0-9a-f-]+)/.exec(await on.browser.driver.getCurrentUrl())![1]!;
       const { project, ports, points } = await documentOf(id);
@@ -299,7 +299,7 @@ describe('Projects, in a browser', () => {
     const first = await on.browser.driver.getWindowHandle();
     await on.browser.driver.switchTo().newWindow('window');
     await on.page.open('/lines', id);
-    await (await on.page.shows('button[name=about]')).click();
+    await on.page.click('button[name=about]');
     await on.page.retype('pe-about-project input[name=name]', '');
     await on.page.press(Key.ENTER);
     await on.page.says('pe-about-project mat-error', 'A name is needed.');
@@ -336,7 +336,7 @@ describe('Projects, in a browser', () => {
   it('a device is given to the library and taken three times into another project, which hears of a newer version', async () => {
     const id = await begin({ name: 'Mill', like: 'tcp' });
     await on.page.open(`/site?device=${deviceId('Plant meter')}`);
-    await (await on.page.shows('pe-from-library button[name=give]')).click();
+    await on.page.click('pe-from-library button[name=give]');
     await on.page.says('pe-from-library', 'Plant meter, version 1');
     await on.page.open('/site?add=device', id);
     await on.page.choose('like', 'Plant meter, from the library');
@@ -345,7 +345,7 @@ describe('Projects, in a browser', () => {
       async () => (await (await on.page.shows('pe-add-device input[name=name]')).getAttribute('value')) === 'Plant meter',
     );
     await on.page.retype('pe-add-device input[name=count]', '3');
-    await (await on.page.shows('pe-add-device button[type=submit]')).click();
+    await on.page.click('pe-add-device button[type=submit]');
     await on.page.shows('pe-device-panel');
     const taken = async () => (await documentOf(id)).devices.filter(({ fromLibrary }) => fromLibrary !== null);
     expect((await taken()).map(({ name, fromLibrary }) => [name, fromLibrary!.version])).toEqual([
@@ -377,7 +377,7 @@ describe('Projects, in a browser', () => {
     await on.page.says('main', '“Mill” was deleted. It can be taken back from the list of projects for a day.');
     await on.page.enter();
     await (await on.page.withText('mat-button-toggle button', 'Deleted')).click();
-    await (await on.page.shows(`tr[data-id="${id}"] button[name=restore]`)).click();
+    await on.page.click(`tr[data-id="${id}"] button[name=restore]`);
     await eventually('it is there again', async () => (await list()).some((row) => row.id === id && row.deletedAtMs === null));
     expect((await on.browser.complaints()).filter((line) => !line.includes('404'))).toEqual([]);
   });

@@ -14,8 +14,8 @@ describe('Proofs and errands, in a browser', () => {
       (await on.browser.driver.findElements(By.xpath(`${row(name)}/td[@data-cell='state']`)))[0]?.getText();
     await on.page.choose('only-device', 'Burner control');
     await on.page.says('button[name=prove-some]', 'Prove 6 shown');
-    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
-    await (await on.page.shows('button[name=prove-some]')).click();
+    await on.page.click('mat-checkbox[name=with-loss] input');
+    await on.page.click('button[name=prove-some]');
     await on.page.shows('button[name=stop-proof]');
     await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
     const names = ['Burner release', 'Burner set point', 'Burner command', 'Burner status', 'Flue temperature', 'Burner burns'];
@@ -36,9 +36,9 @@ describe('Proofs and errands, in a browser', () => {
   it('proves by the programs of the controllers what they carry', async () => {
     await on.page.open('/bench?view=proofs');
     await on.page.choose('only-device', 'Burner control');
-    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
-    await (await on.page.shows('mat-checkbox[name=by-programs] input')).click();
-    await (await on.page.shows('button[name=prove-some]')).click();
+    await on.page.click('mat-checkbox[name=with-loss] input');
+    await on.page.click('mat-checkbox[name=by-programs] input');
+    await on.page.click('button[name=prove-some]');
     await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
     await on.page.says('pe-proofs-view tbody', 'By the program of Kiln controller, a scan each 10 ms.');
     const states = await on.browser.driver.findElements(By.css("pe-proofs-view td[data-cell='state']"));
@@ -48,14 +48,14 @@ describe('Proofs and errands, in a browser', () => {
 
   it('runs an errand with its steps and times, and keeps what was typed where it cannot be saved', async () => {
     await on.page.open('/bench?view=errands');
-    await (await on.page.shows('button[name=run-errand]')).click();
+    await on.page.click('button[name=run-errand]');
     await on.page.says('pe-errands-view [data-run]', '✓ done', 20_000);
     await on.page.says('pe-errands-view .runs', /Reply is Batch \d+ is ready, as it should be/);
     await on.page.retype('input[name=errand-name]', '');
-    await (await on.page.shows('button[name=save-errand]')).click();
+    await on.page.click('button[name=save-errand]');
     await on.page.says('pe-errands-view mat-error', 'A name is needed.');
     await on.page.retype('input[name=errand-name]', 'Yard');
-    await (await on.page.shows('button[name=save-errand]')).click();
+    await on.page.click('button[name=save-errand]');
     await eventually('the new name', async () => (await on.page.chosen('errand')) === 'Yard');
     expect(await on.browser.complaints()).toEqual([]);
   });
@@ -64,7 +64,7 @@ describe('Proofs and errands, in a browser', () => {
     const display = deviceId('Yard display');
     await on.api('PUT', `projects/${DEMO_ID}/stand-ins/${display}/faults`, { faults: [{ kind: 'silent' }] });
     await on.page.open('/bench?view=errands');
-    await (await on.page.shows('button[name=run-errand]')).click();
+    await on.page.click('button[name=run-errand]');
     await on.page.says('pe-errands-view [data-run]', '✗ failed', 20_000);
     await on.page.says('pe-errands-view [data-run] tr.bad', 'It does not answer');
     await on.api('PUT', `projects/${DEMO_ID}/stand-ins/${display}/faults`, { faults: [] });
@@ -86,15 +86,15 @@ describe('Proofs and errands, in a browser', () => {
       changes: changes.slice(0, 1),
     });
     await on.page.says('pe-errands-view ol li:first-child', 'wait until');
-    await (await on.page.shows('button[name=run-errand]')).click();
-    await (await on.page.shows('button[name=stop-errand]')).click();
+    await on.page.click('button[name=run-errand]');
+    await on.page.click('button[name=stop-errand]');
     await on.page.says('pe-errands-view [data-run]', '■ stopped');
 
     await on.api('POST', `projects/${document.project.id}/change-sets`, {
       ...{ label: 'Take the text away', baseRevision: revision + 1, changes: changes.slice(1) },
     });
     await on.page.open('/site');
-    await (await on.page.shows('.pill.findings')).click();
+    await on.page.click('.pill.findings');
     await (await on.page.withText('pe-findings-panel .place', 'Batch on the yard display, step 1: its point is no longer')).click();
     await eventually('the errand', async () => (await on.page.chosen('errand')) === 'Batch on the yard display');
     expect(await on.browser.complaints()).toEqual([]);
@@ -108,14 +108,14 @@ describe('Proofs and errands, in a browser', () => {
     await on.page.open('/bench?view=proofs');
     await on.page.choose('only-device', 'Burner control');
     await on.page.says('button[name=prove-some]', 'Prove 6 shown');
-    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
-    await (await on.page.shows('button[name=prove-some]')).click();
+    await on.page.click('mat-checkbox[name=with-loss] input');
+    await on.page.click('button[name=prove-some]');
     await on.page.says('pe-proofs-view .tally', 'The last proof took', 60_000);
-    await (await on.page.shows('mat-checkbox[name=with-loss] input')).click();
+    await on.page.click('mat-checkbox[name=with-loss] input');
     await on.page.says('pe-proofs-view tbody', /✗ failed[\s\S]*The map has offset \d+ .* its papers say \d+/);
-    await (await on.page.shows('button[name=prove-all]')).click();
+    await on.page.click('button[name=prove-all]');
     await on.page.says('pe-proofs-view [role=status]', / of 125/);
-    await (await on.page.shows('button[name=stop-proof]')).click();
+    await on.page.click('button[name=stop-proof]');
     await on.page.shows('button[name=prove-all]');
     await eventually('nothing held or cut off', async () => {
       const all = (await on.api('GET', `projects/${DEMO_ID}/stand-ins`)) as { held: unknown[]; cut: boolean }[];

@@ -183,8 +183,8 @@ describe('The registers, in a browser', () => {
     await on.page.press(Key.ENTER);
     await eventually('the question closed', async () => (await on.browser.driver.findElements(By.css('pe-leave-dialog'))).length === 0);
     expect(await (await on.page.shows('pe-point-form input[name=name]')).getAttribute('value')).toContain('X');
-    await (await on.page.shows('a[href$="/site"]')).click();
-    await (await on.page.shows('pe-leave-dialog button[name=let-go]')).click();
+    await on.page.click('a[href$="/site"]');
+    await on.page.click('pe-leave-dialog button[name=let-go]');
     await on.page.says('pe-site h1', 'Site');
     expect(await on.browser.complaints()).toEqual([]);
   });
@@ -196,7 +196,7 @@ describe('The registers, in a browser', () => {
     await on.page.press(Key.DELETE);
     await on.page.says('.nothing-yet', 'has no points yet');
 
-    await (await on.page.shows('button[name=import]')).click();
+    await on.page.click('button[name=import]');
     const kinds: Record<number, string> = {
       0: 'int16;°C;0.1',
       1: 'int16;°C;0.1',
@@ -214,10 +214,10 @@ describe('The registers, in a browser', () => {
     );
     await (await on.page.withText('pe-import-view button', 'Look at it')).click();
     await on.page.says('pe-import-view .told', '88 new');
-    await (await on.page.shows('button[name=accept]')).click();
+    await on.page.click('button[name=accept]');
     await on.page.says('.mat-mdc-snack-bar-label', 'Imported: 88 new');
 
-    await (await on.page.shows('button[name=align]')).click();
+    await on.page.click('button[name=align]');
     await (await on.page.withText('pe-align-view .head button', 'Read')).click();
     await on.page.says('pe-align-view .remark', 'shift by −1', 30_000);
     await (await on.page.withText('pe-align-view .remark button', 'Shift by −1')).click();

@@ -25,7 +25,7 @@ describe('The rounds, in a browser', () => {
     for (let step = 1; (await late()) > 0; step++) {
       expect(step).withContext('advice accepted').toBeLessThan(6);
       const before = await late();
-      await (await on.page.shows('button[name=accept]')).click();
+      await on.page.click('button[name=accept]');
       await eventually('fewer past their limit', async () => (await late()) < before);
     }
     await on.page.says('pe-rounds .screen-head', ' 0 past their limit');

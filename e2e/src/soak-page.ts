@@ -62,7 +62,7 @@ async function soak({ address, notes }: Start): Promise<void> {
   let before = new Map<string, number>();
   for (const end = Date.now() + seconds * 1000; Date.now() < end;) {
     if (looks % TURN_EACH_LOOKS === 0)
-      for (const selector of SCREENS[(looks / TURN_EACH_LOOKS) % SCREENS.length]!) await (await page.shows(selector)).click();
+      for (const selector of SCREENS[(looks / TURN_EACH_LOOKS) % SCREENS.length]!) await page.click(selector);
     looks += 1;
     await new Promise((done) => setTimeout(done, LOOK_EACH_MS));
     await browser.collectGarbage();
@@ -75,7 +75,7 @@ async function soak({ address, notes }: Start): Promise<void> {
   }
   clearInterval(faults);
   for (const { deviceId } of members) await api('PUT', `projects/${id}/stand-ins/${deviceId}/faults`, { faults: [] });
-  for (const selector of SCREENS[0]!) await (await page.shows(selector)).click();
+  for (const selector of SCREENS[0]!) await page.click(selector);
   const delivers = await page.says('.screen-head', '112 of 125 routes deliver', 60_000).then(
     () => 'all that can deliver do again',
     (error: Error) => error.message,

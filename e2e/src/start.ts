@@ -114,22 +114,34 @@ export async function eventually<T>(
   throw new Error(`It did not come: ${what}. ${last instanceof Error ? last.message : ''}`);
 }
 
+const running = new Set<ChildProcess>();
+
+/** Ends what a test has started and did not end, because it failed: the next have the machine to themselves. */
+export async function endWhatIsLeft(): Promise<void> {
+  await Promise.all(
+    [...running].map(async (child) => {
+      const ended = new Promise((done) => child.once('exit', done));
+      child.kill('SIGINT');
+      await ended;
+    }),
+  );
+}
+
 function run(args: string[]): { child: ChildProcess; output: () => string; errors: () => string } {
   const child = spawn(join(root, 'envoy'), args, { stdio: ['pipe', 'pipe', 'pipe'] });
+  running.add(child);
+  child.once('exit', () => running.delete(child));
   const texts = { stdout: '', stderr: '' };
   for (const name of ['stdout', 'stderr'] as const) child[name]?.on('data', (chunk: Buffer) => (texts[name] += chunk.toString()));
   return { child, output: () => texts.stdout, errors: () => texts.stderr };
 }
 
 async function said(child: ChildProcess, output: () => string, wanted: string): Promise<void> {
-  await eventually(
-    `“${wanted}” from ./envoy start, which said: ${output()}`,
-    () => {
-      if (child.exitCode !== null) throw new Error(`It ended early: ${output()}`);
-      return output().includes(wanted);
-    },
-    READY_MS,
-  );
+  const isSaid = () => {
+    if (output().includes(wanted)) return true;
+    throw new Error(`It ${child.exitCode === null ? 'goes on' : 'has ended'}, and has said: ${output()}`);
+  };
+  await eventually(`“${wanted}” from ./envoy`, isSaid, READY_MS);
 }
 
 /**

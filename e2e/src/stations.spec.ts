@@ -33,7 +33,7 @@ describe('A telecontrol link, in a browser', () => {
     await on.page.open('/bench');
     await on.page.says('.screen-head', DELIVERING, 30_000);
     await faults([{ kind: 'wrong unit' }]);
-    await (await on.page.shows('button[name=wrong]')).click();
+    await on.page.click('button[name=wrong]');
     await on.page.says('[data-diagnosis="Grid station"]', 'one of them is set to another than 12 and 13', 60_000);
     await faults([]);
     await eventually('no diagnosis', async () => (await on.page.texts('[data-diagnosis="Grid station"]')).length === 0, 60_000);
