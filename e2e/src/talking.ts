@@ -1,5 +1,7 @@
 import { crc16 } from '@plain-envoy/core/frame';
 import { closeSync, openSync, writeSync } from 'node:fs';
+// Who listens counts by the machine’s clock.
+import { clearInterval, clearTimeout, setInterval, setTimeout } from 'node:timers';
 
 /** A master that reads four holding registers of unit 5 at offset 16, and the answers, as they go over a line that ends at this path. */
 export function talking(path: string, everyMs: number): { end(): void } {
