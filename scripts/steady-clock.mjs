@@ -123,7 +123,7 @@ const set =
 globalThis.setTimeout = set(false);
 globalThis.setTimeout[promisify.custom] = (ms, value) => new Promise((done) => new Timer(() => done(value), ms, false));
 globalThis.setInterval = set(true);
-globalThis.clearTimeout = globalThis.clearInterval = (timer) => timer !== null && timer !== undefined && clear(timer);
+globalThis.clearTimeout = globalThis.clearInterval = clear;
 performance.now = now;
 Date.now = () => Math.floor(performance.timeOrigin + now());
 globalThis.Date = new Proxy(real.Date, {

@@ -48,9 +48,7 @@ export async function startEnvoyIn(data: string, ...more: string[]): Promise<Sta
     notes,
     async stop() {
       const { cluster } = notes();
-      const ended = new Promise<number | null>((done) => child.once('exit', done));
-      child.kill('SIGINT');
-      const code = await ended;
+      const code = await end(child);
       for (const folder of [cluster, data]) rmSync(folder, { recursive: true, force: true });
       return code;
     },
@@ -65,11 +63,7 @@ export async function playEnvoy(file: string): Promise<{ standInsPort: number; o
   return {
     standInsPort,
     output,
-    async stop() {
-      const ended = new Promise<number | null>((done) => child.once('exit', done));
-      child.kill('SIGINT');
-      return ended;
-    },
+    stop: () => end(child),
   };
 }
 
@@ -118,13 +112,15 @@ const running = new Set<ChildProcess>();
 
 /** Ends what a test has started and did not end, because it failed: the next have the machine to themselves. */
 export async function endWhatIsLeft(): Promise<void> {
-  await Promise.all(
-    [...running].map(async (child) => {
-      const ended = new Promise((done) => child.once('exit', done));
-      child.kill('SIGINT');
-      await ended;
-    }),
-  );
+  await Promise.all([...running].map(end));
+}
+
+/** Ctrl+C, and waits for the end. */
+function end(child: ChildProcess): Promise<number | null> {
+  return new Promise((done) => {
+    child.once('exit', done);
+    child.kill('SIGINT');
+  });
 }
 
 function run(args: string[]): { child: ChildProcess; output: () => string; errors: () => string } {
