@@ -1,6 +1,7 @@
 // What a large plant costs the server: 150 devices, 5,000 routes and 20,000 points more. How punctually devices are asked, seen from the
 // devices’ side, with no page, with ten, and while points are added by somebody; beside a bare timer of a process of its own, so that a
-// machine that stalls is seen as such. What a page costs, and what memory is taken. Loopback only; ends by itself.
+// machine that stalls is seen as such, and of what the machine let be on time by itself. What a page costs, and what memory is taken.
+// Loopback only; ends by itself.
 // Usage: node scripts/bench-served.mjs [seconds of each part]
 import { fork } from 'node:child_process';
 import { readFileSync } from 'node:fs';
@@ -12,6 +13,7 @@ import { blankDevice, blankPoint, blankPort, DEMO_ID, plainRoute } from '../core
 import { apiOf } from '../e2e/dist/api.js';
 import { startEnvoy } from '../e2e/dist/start.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../engine/dist/server/index.js';
+import { bareTimer, nowMs, onTime, startBareTimer } from './bare-timer.mjs';
 import { ratio } from './ratio.mjs';
 
 const PAIRS = 75;
@@ -21,13 +23,14 @@ const PERIODS = [250, 1000, 5000];
 const PAGES = 10;
 /** What a page shows at a time. */
 const SHOWN = 60;
-const BARE_MS = 50;
+/** So near to each other are questions that are on time. */
+const NEAR_MS = 2;
 /** As Linux counts the time of a process. */
 const TICKS_A_SECOND = 100;
 const sleep = (ms) => new Promise((done) => setTimeout(done, ms));
 const own = fileURLToPath(import.meta.url);
 
-const parts = { devices: serveDevices, timer: runTimer, pages: openPages };
+const parts = { devices: serveDevices, pages: openPages };
 const role = parts[process.argv[2]];
 if (role) role();
 else await measure(Number(process.argv[2] ?? 30));
@@ -43,7 +46,7 @@ function child(part) {
 }
 
 function serveDevices() {
-  /** When each request came in, ms, by device and request. */
+  /** When each request came in, ms since 1970, by device and request. */
   const heard = new Map();
   const start = async ({ addresses, port }) => {
     for (const host of addresses) {
@@ -51,7 +54,7 @@ function serveDevices() {
       let moved = 0;
       const respond = (_unit, pdu) => {
         if (pdu[0] !== 3) return answerPdu(bank, pdu);
-        const now = performance.now();
+        const now = nowMs();
         const key = `${host} ${pdu[2]}`;
         const times = heard.get(key);
         if (times) times.push(now);
@@ -63,34 +66,13 @@ function serveDevices() {
     }
     return true;
   };
-  const bare = bareTimer();
+  const beats = bareTimer();
   process.on('message', async (message) => {
     if (message.addresses) return process.send(await start(message));
-    process.send({ heard: [...heard.values()], bare: bare() });
+    process.send({ heard: [...heard.values()], beats: beats() });
     heard.clear();
   });
   process.on('disconnect', () => process.exit());
-}
-
-/** Nothing but a timer: how late it comes is what the machine itself costs. */
-function runTimer() {
-  const bare = bareTimer();
-  process.on('message', () => process.send(bare()));
-  process.on('disconnect', () => process.exit());
-}
-
-/** A timer; gives how late it came each time since it was asked last, ms. */
-function bareTimer() {
-  let at = performance.now();
-  const late = [];
-  const next = () => {
-    const now = performance.now();
-    late.push(now - at);
-    at = Math.max(at + BARE_MS, now);
-    setTimeout(next, at - now);
-  };
-  next();
-  return () => late.splice(0);
 }
 
 /** Pages as far as the server is concerned: each looks at a part of the routes, and at all devices. */
@@ -114,7 +96,7 @@ function openPages() {
 
 async function measure(seconds) {
   const start = await startEnvoy();
-  const [devices, timer, pages] = [child('devices'), child('timer'), child('pages')];
+  const [devices, timer, pages] = [child('devices'), startBareTimer(), child('pages')];
   try {
     const api = apiOf(start.address);
     const { id } = (await api('GET', 'projects'))[0];
@@ -133,16 +115,21 @@ async function measure(seconds) {
 
     const { server } = start.notes();
     const part = async (name, meanwhile = () => undefined) => {
-      await Promise.all([devices.ask({}), timer.ask({}), pages.ask({})]);
+      await Promise.all([devices.ask({}), timer.beats(), pages.ask({})]);
       const [cpu, from] = [cpuOf(server), performance.now()];
       await Promise.all([sleep(seconds * 1000), meanwhile()]);
       const took = (performance.now() - from) / 1000;
       const cores = (cpuOf(server) - cpu) / took;
-      const [{ heard, bare: theirs }, bare, bytes] = await Promise.all([devices.ask({}), timer.ask({}), pages.ask({})]);
-      const late = heard.flatMap(lateness);
+      const [{ heard, beats: theirs }, beats, bytes] = await Promise.all([devices.ask({}), timer.beats(), pages.ask({})]);
+      const all = heard.flatMap(lateness);
+      const isOnTime = onTime([...beats, ...theirs]);
+      const calm = all.filter(({ dueMs, atMs }) => isOnTime(dueMs, atMs));
+      const [late, bare] = [all.map(lateOf), beats.map(({ lateMs }) => lateMs)];
       const [own99, bare99] = [at(late, 0.99), at(bare, 0.99)];
+      console.log(`  ${name}: ${cores.toFixed(2)} cores, ${memoryOf(server).toFixed(0)} MB`);
+      console.log(`    ${late.length} questions, late by ${spread(late)}; the bare timer ${spread(bare)}`);
       console.log(
-        `  ${name}: ${late.length} questions, late by ${at(late, 0.5).toFixed(1)} ms (median), ${own99.toFixed(1)} (p99), ${at(late, 1).toFixed(0)} (worst); the bare timer ${at(bare, 0.5).toFixed(1)}, ${bare99.toFixed(1)}, ${at(bare, 1).toFixed(0)}; one in the process that plays the devices ${at(theirs, 0.99).toFixed(1)} (p99); ${cores.toFixed(2)} cores, ${memoryOf(server).toFixed(0)} MB`,
+        `    ${calm.length} of them while that timer, and one in the process that plays the devices, were on time: ${spread(calm.map(lateOf))}`,
       );
       ratio(`lateness of questions, p99, ${name} ÷ that of a bare timer in the same time`, own99 / Math.max(1, bare99));
       return { cores, bytes: bytes / took };
@@ -236,7 +223,7 @@ function changeOf(entity, after) {
   return { entity, id: after.id, before: null, after };
 }
 
-/** How far each question came after the beat of its own series, ms, the most punctual of them being on time. */
+/** How far each question came after the beat of its own series, the most punctual of them being on time, ms. */
 function lateness(times) {
   if (times.length < 3) return [];
   const steps = times
@@ -246,13 +233,22 @@ function lateness(times) {
   const period = PERIODS.reduce((best, next) =>
     Math.abs(next - steps[steps.length >> 1]) < Math.abs(best - steps[steps.length >> 1]) ? next : best,
   );
-  let beat = 0;
-  const off = times.map((time, index) => {
-    if (index) beat += Math.max(1, Math.round((time - times[index - 1]) / period));
-    return time - times[0] - beat * period;
-  });
+  // On time is when most come; whoever comes within the quarter of a period before that is early, whoever comes later is late.
+  const after = (from, time) => (((time - from) % period) + period) % period;
+  const near = (from) => times.filter((time) => after(from - NEAR_MS, time) <= 2 * NEAR_MS).length;
+  const usual = times.reduce((best, time) => (near(time) > near(best) ? time : best));
+  const off = times.map((time) => after(usual - period / 4, time));
   const first = Math.min(...off);
-  return off.map((ms) => ms - first);
+  return off.map((ms, index) => ({ dueMs: times[index] - (ms - first), atMs: times[index] }));
+}
+
+function lateOf({ dueMs, atMs }) {
+  return atMs - dueMs;
+}
+
+/** The median, the worst hundredth and the worst of times, ms, as text. */
+function spread(values) {
+  return `${at(values, 0.5).toFixed(1)} ms (median), ${at(values, 0.99).toFixed(1)} (p99), ${at(values, 1).toFixed(0)} (worst)`;
 }
 
 function at(values, part) {
