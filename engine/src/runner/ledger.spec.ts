@@ -203,6 +203,27 @@ describe('Ledger, of what is there', () => {
     ledger.measureAnew();
     ledger.ran(known.request, 30, 40, true);
     expect(told().requests[0]!.pace).toEqual(jasmine.objectContaining({ runs: 1, recent: [{ fromMs: 30, toMs: 40, isSilent: true }] }));
+    ledger.routeWritten('route', [7], Date.now() - 5);
+    expect(routeTold()?.age?.worstMs).toBeGreaterThanOrEqual(5);
+    ledger.measureAnew();
+    expect(routeTold()?.age).toBeNull();
+  });
+
+  it('counts what a destination already has as arrived, so that a value that seldom changes is not called old', () => {
+    const start = Date.now();
+    const now = spyOn(Date, 'now').and.returnValue(start);
+    const passes = (...of: [atMs: number, sourceAtMs: number][]) =>
+      of.map(([atMs, sourceAtMs]) => {
+        now.and.returnValue(start + atMs);
+        ledger.routeHeld('route', null, start + sourceAtMs);
+        return routeTold()?.age?.worstMs ?? null;
+      });
+    ledger.routeWritten('route', [7], start - 10);
+    expect(routeTold()?.age?.worstMs).toBe(10);
+    expect(passes([1000, 990], [2000, 1990], [3000, 2970])).toEqual([1010, null, null]);
+    now.and.returnValue(start + 4000);
+    ledger.routeWritten('route', [8], start + 3990);
+    expect(routeTold()?.age?.worstMs).toBe(1030);
   });
 
   it('counts an exchange for what it writes and for what it reads', () => {

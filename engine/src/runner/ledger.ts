@@ -1,4 +1,4 @@
-import { AgeTracker } from '@plain-envoy/core/forecast';
+import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
 import {
   type Batch,
   type Counters,
@@ -85,6 +85,10 @@ export class Ledger {
   /** What was measured of a plan says nothing of the one that takes its place. */
   measureAnew(): void {
     this.ages.clear();
+    for (const state of this.routes.values()) {
+      state.age = null;
+      this.changedRoute(state.routeId);
+    }
     for (const counters of this.requests.values()) counters.pace = newPace();
   }
 
@@ -145,11 +149,10 @@ export class Ledger {
     { isUnconfirmed = false, limited = null }: { isUnconfirmed?: boolean; limited?: string | null } = {},
   ): void {
     const now = this.checked(routeId);
-    if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, now);
     const quality: Quality = limited ? 'limited' : isUnconfirmed ? 'sent' : 'good';
     const unconfirmed = 'It was sent to every unit of the line. Nobody confirms a broadcast: read it back to know.';
     const state = this.route(routeId);
-    state.age = this.ages.get(routeId)?.age(now) ?? null;
+    state.age = this.ageAt(routeId, sourceAtMs, now);
     state.sourceAtMs = sourceAtMs;
     this.wrote(state, words, now);
     this.tellRoute(state, quality, limited ?? (isUnconfirmed ? unconfirmed : null));
@@ -162,11 +165,19 @@ export class Ledger {
     this.tellRoute(state, 'good', 'A person forces its destination.', { isForced: true });
   }
 
-  /** Nothing is written just now, as the route wants it: it has not changed, or it waits for something. */
-  routeHeld(routeId: string, why: string | null): void {
-    this.checked(routeId);
+  /**
+   * Nothing is written just now, as the route wants it: it waits for something, or the destination already has what was asked for at
+   * `sourceAtMs`, which counts as an arrival.
+   */
+  routeHeld(routeId: string, why: string | null, sourceAtMs: number | null = null): void {
+    const now = this.checked(routeId);
     const isNew = !this.routes.has(routeId);
     const state = this.route(routeId);
+    const age = sourceAtMs === null ? null : this.ageAt(routeId, sourceAtMs, now);
+    if (age && age.worstMs > (state.age?.worstMs ?? 0)) {
+      state.age = age;
+      this.changedRoute(routeId);
+    }
     if ((state.quality === 'sent' || state.quality === 'limited') && why === null) return;
     if (!isNew && state.quality === 'good' && state.reason === why && !state.isLost && !state.isForced) return;
     this.tellRoute(state, 'good', why);
@@ -200,6 +211,12 @@ export class Ledger {
     this.checkedAt.set(routeId, now);
     this.freshAt(now);
     return now;
+  }
+
+  /** How old its values are, with the one that was asked for at `sourceAtMs` and is there now; null before the first. */
+  private ageAt(routeId: string, sourceAtMs: number | null, nowMs: number): Age | null {
+    if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, nowMs);
+    return this.ages.get(routeId)?.age(nowMs) ?? null;
   }
 
   private wrote(state: RouteState, words: readonly number[], atMs: number): void {
@@ -320,7 +337,11 @@ export class Ledger {
     state.reason = reason;
     state.isLost = isLost;
     state.isForced = isForced;
-    if (!this.looked || this.looked.routes.has(state.routeId)) this.changed.routes.add(state.routeId);
+    this.changedRoute(state.routeId);
+  }
+
+  private changedRoute(routeId: string): void {
+    if (!this.looked || this.looked.routes.has(routeId)) this.changed.routes.add(routeId);
   }
 
   private countersOf(request: PlannedRequest): Counters[] {

@@ -18,7 +18,8 @@ export type Decision =
       sourceAtMs: number | null;
       isLoss: boolean;
     }
-  | { kind: 'hold'; why: string | null }
+  /** `sourceAtMs` where the destination already has what was asked for at that time. */
+  | { kind: 'hold'; why: string | null; sourceAtMs: number | null }
   | { kind: 'bad'; why: string; isFailure: boolean };
 
 /** What has been read of a point. */
@@ -92,10 +93,10 @@ export class RouteRun {
       return this.lost(why, false, nowMs);
     }
     const waits = this.whyWaiting();
-    if (waits !== null) return { kind: 'hold', why: waits };
-    if (carried.value.kind === 'held') return { kind: 'hold', why: null };
+    if (waits !== null) return { kind: 'hold', why: waits, sourceAtMs: null };
+    if (carried.value.kind === 'held') return { kind: 'hold', why: null, sourceAtMs: null };
     const { words, masks, value, memory, limited } = carried.value;
-    if (!this.isDue(words, value)) return { kind: 'hold', why: null };
+    if (!this.isDue(words, value)) return { kind: 'hold', why: null, sourceAtMs: route.trigger.on === 'start' ? null : source.atMs };
     return { kind: 'write', words, masks, value, memory, limited, sourceAtMs: source.atMs, isLoss: false };
   }
 

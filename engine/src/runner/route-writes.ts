@@ -111,7 +111,7 @@ export class RouteWrites {
     const run = this.runs.get(route.id)!;
     const decision = run.decide(this.readingOf, Date.now());
     if (decision.kind === 'hold') {
-      this.ledger.routeHeld(route.id, decision.why);
+      this.ledger.routeHeld(route.id, decision.why, decision.sourceAtMs);
       return null;
     }
     if (decision.kind === 'bad') {

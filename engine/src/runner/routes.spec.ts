@@ -21,6 +21,7 @@ function running(fields: Partial<PlannedRoute>) {
   set(planned.source.id, 100);
   const decide = (nowMs: number, isWritten = true): string => {
     const decision = run.decide((pointId) => readings.get(pointId) ?? unread(pointId), nowMs);
+    if (decision.kind === 'hold' && decision.sourceAtMs !== null) return 'has it';
     if (decision.kind !== 'write') return decision.kind;
     if (isWritten) run.written(decision);
     return `${decision.isLoss ? 'loss ' : ''}${decision.words.join(' ')}`;
@@ -38,20 +39,20 @@ describe('RouteRun', () => {
     const each = running({});
     expect([each.decide(1), each.decide(2)]).toEqual(['100', '100']);
     const different = running({ onlyDifferent: true });
-    expect([different.decide(1), different.decide(2)]).toEqual(['100', 'hold']);
+    expect([different.decide(1), different.decide(2)]).toEqual(['100', 'has it']);
     different.source(101);
-    expect([different.decide(3, false), different.decide(4), different.decide(5)]).toEqual(['101', '101', 'hold']);
+    expect([different.decide(3, false), different.decide(4), different.decide(5)]).toEqual(['101', '101', 'has it']);
   });
 
   it('on change goes out when the value has moved by more than its deadband from what was written', () => {
     const { decide, source } = running({ trigger: { on: 'change', deadband: 0.5 } });
-    expect([decide(1), decide(2)]).toEqual(['100', 'hold']);
+    expect([decide(1), decide(2)]).toEqual(['100', 'has it']);
     source(105);
-    expect(decide(3)).toBe('hold');
+    expect(decide(3)).toBe('has it');
     source(106);
-    expect([decide(4), decide(5)]).toEqual(['106', 'hold']);
+    expect([decide(4), decide(5)]).toEqual(['106', 'has it']);
     source(101);
-    expect(decide(6)).toBe('hold');
+    expect(decide(6)).toBe('has it');
   });
 
   it('on an edge goes out once when the bit goes on, again after a write that failed, and not for a bit that was on before', () => {
@@ -124,7 +125,7 @@ describe('RouteRun', () => {
       run.replace({ ...planned, carry: 'value', onlyDifferent: true, others: [bit], ...fields });
       return decide(2);
     };
-    expect(again({})).toBe('hold');
+    expect(again({})).toBe('has it');
     expect(again({ destination: { ...planned.destination, id: 'elsewhere' } })).toBe('100');
   });
 
@@ -177,7 +178,7 @@ describe('RouteRun', () => {
     const { run, decide } = running({ onlyDifferent: true });
     decide(1);
     run.replace({ ...planned, carry: 'value', onlyDifferent: true, others: [bit] });
-    expect(decide(2)).toBe('hold');
+    expect(decide(2)).toBe('has it');
     run.replace({
       ...planned,
       carry: 'value',
