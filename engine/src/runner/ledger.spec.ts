@@ -216,11 +216,15 @@ describe('Ledger, of what is there', () => {
       of.map(([atMs, sourceAtMs]) => {
         now.and.returnValue(start + atMs);
         ledger.routeHeld('route', null, start + sourceAtMs);
-        return routeTold()?.age?.worstMs ?? null;
+        const told = routeTold()!;
+        return [told.age?.worstMs, told.sourceAtMs! - start];
       });
     ledger.routeWritten('route', [7], start - 10);
-    expect(routeTold()?.age?.worstMs).toBe(10);
-    expect(passes([1000, 990], [2000, 1990], [3000, 2970])).toEqual([1010, null, null]);
+    expect(passes([1000, 990], [2000, 1990], [3000, 2970])).toEqual([
+      [1010, 990],
+      [1010, 1990],
+      [1010, 2970],
+    ]);
     now.and.returnValue(start + 4000);
     ledger.routeWritten('route', [8], start + 3990);
     expect(routeTold()?.age?.worstMs).toBe(1030);

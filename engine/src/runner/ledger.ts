@@ -1,4 +1,4 @@
-import { type Age, AgeTracker } from '@plain-envoy/core/forecast';
+import { AgeTracker } from '@plain-envoy/core/forecast';
 import {
   type Batch,
   type Counters,
@@ -152,8 +152,7 @@ export class Ledger {
     const quality: Quality = limited ? 'limited' : isUnconfirmed ? 'sent' : 'good';
     const unconfirmed = 'It was sent to every unit of the line. Nobody confirms a broadcast: read it back to know.';
     const state = this.route(routeId);
-    state.age = this.ageAt(routeId, sourceAtMs, now);
-    state.sourceAtMs = sourceAtMs;
+    this.arrived(state, sourceAtMs, now);
     this.wrote(state, words, now);
     this.tellRoute(state, quality, limited ?? (isUnconfirmed ? unconfirmed : null));
   }
@@ -173,9 +172,8 @@ export class Ledger {
     const now = this.checked(routeId);
     const isNew = !this.routes.has(routeId);
     const state = this.route(routeId);
-    const age = sourceAtMs === null ? null : this.ageAt(routeId, sourceAtMs, now);
-    if (age && age.worstMs > (state.age?.worstMs ?? 0)) {
-      state.age = age;
+    if (sourceAtMs !== null) {
+      this.arrived(state, sourceAtMs, now);
       this.changedRoute(routeId);
     }
     if ((state.quality === 'sent' || state.quality === 'limited') && why === null) return;
@@ -213,10 +211,12 @@ export class Ledger {
     return now;
   }
 
-  /** How old its values are, with the one that was asked for at `sourceAtMs` and is there now; null before the first. */
-  private ageAt(routeId: string, sourceAtMs: number | null, nowMs: number): Age | null {
+  /** What was asked for at `sourceAtMs` is at the destination now; null where nobody knows when. */
+  private arrived(state: RouteState, sourceAtMs: number | null, nowMs: number): void {
+    const { routeId } = state;
     if (sourceAtMs !== null) ensure(this.ages, routeId, () => new AgeTracker()).arrived(sourceAtMs, nowMs);
-    return this.ages.get(routeId)?.age(nowMs) ?? null;
+    state.age = this.ages.get(routeId)?.age(nowMs) ?? null;
+    state.sourceAtMs = sourceAtMs;
   }
 
   private wrote(state: RouteState, words: readonly number[], atMs: number): void {
