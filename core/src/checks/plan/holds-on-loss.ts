@@ -11,22 +11,22 @@ export const holdsOnLoss = defineCheck({
   severity: 'warning',
   scope: 'plan',
   meaning: 'What sets a field device going keeps its last value when who commands it is lost.',
-  find: ({ routes, look }) =>
-    routes.flatMap(({ row }) => {
+  find: ({ routes, look }) => {
+    const watching = new Set(look.document.points.filter(({ watchdogMs }) => watchdogMs !== null).map(({ deviceId }) => deviceId));
+    return routes.flatMap(({ row }) => {
       const { route, source, destination } = row;
       const [from, to] = [look.device.get(source.deviceId), look.device.get(destination.deviceId)];
+      if (to?.kind !== 'field' || from?.kind !== 'controller' || route.loss.rule !== 'hold') return [];
       // A device that trips when nothing is written to it comes to rest by itself, and so does one that watches a heartbeat.
-      const rests =
-        to?.writeTimeoutMs != null || look.document.points.some((point) => point.deviceId === to?.id && point.watchdogMs !== null);
-      if (to?.kind !== 'field' || from?.kind !== 'controller' || route.loss.rule !== 'hold' || rests) return [];
-      if (isZeroedWithout(look.document, to.id, from.id)) return [];
-      if (!COMMANDS.test(destination.name)) return [];
+      if (to.writeTimeoutMs !== null || watching.has(to.id)) return [];
+      if (!COMMANDS.test(destination.name) || isZeroedWithout(look.document, to.id, from.id)) return [];
       return {
         message: `${route.name}: when ${deviceName(source, look)} is lost, nothing more is written to ${destination.name}, and nothing known of ${to.name} lets it stop by itself: it goes on as it was told last.`,
         mend: 'Give the route a value for its loss that lets the device come to rest, or say after how long the device trips when nothing is written to it.',
         at: onRoute(row, 'loss'),
       };
-    }),
+    });
+  },
 });
 
 /** Whether the outputs of a station go to zero by themselves when who opens its cyclic link is lost. */
