@@ -35,7 +35,7 @@ export function startBareTimer() {
   return { beats, end: () => child.kill() };
 }
 
-/** Whether a bare timer was on time from one moment to another, ms since 1970; both in a stall, or one before and one after it, is not. */
+/** Tells whether these beats were on time from one moment to another, ms since 1970; they were not where a stall reaches into that. */
 export function onTime(beats) {
   const late = beats.filter(({ lateMs }) => lateMs > STALL_MS);
   return (fromMs, toMs) => !late.some(({ dueMs, lateMs }) => dueMs - EVERY_MS <= toMs && fromMs <= dueMs + lateMs + EVERY_MS);

@@ -62,6 +62,7 @@ async function compare(title, document, dead, seconds) {
       (fromMs) => fromMs,
       (fromMs) => fromMs,
     );
+    // No number where the machine was never on time.
     const mean = seen && seen.reduce((sum, ms) => sum + ms, 0) / seen.length;
     return [`${deviceName} fn ${functionCode} ${offset}+${count}`, meanPeriodMs, mean];
   });
@@ -83,7 +84,7 @@ async function compare(title, document, dead, seconds) {
 
 /**
  * How long it was from each of what was seen to the next, ms, where the machine was on time all the while, and as long before it: what
- * was late makes what comes after it early. Null where nothing followed anything.
+ * was late makes what comes after it early. Null where nothing followed anything at all.
  */
 function spans(seen, isOnTime, fromOf, toOf) {
   if (!seen || seen.length < 2) return null;
