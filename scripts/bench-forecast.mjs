@@ -34,12 +34,12 @@ async function compare(title, document, dead, seconds) {
     const batch = runner.collect();
     for (const { id, pace } of batch.requests) {
       for (const { fromMs } of pace?.recent ?? []) {
-        if (!(runs.get(id)?.at(-1) >= fromMs)) append(runs, id, fromMs);
+        if (!(runs.get(id)?.at(-1).toMs >= fromMs)) append(runs, id, { fromMs, toMs: fromMs });
       }
     }
     for (const { routeId, sourceAtMs, writtenAtMs } of batch.routes) {
-      if (sourceAtMs === null || arrivals.get(routeId)?.at(-1).writtenAtMs === writtenAtMs) continue;
-      append(arrivals, routeId, { sourceAtMs, writtenAtMs });
+      if (sourceAtMs === null || arrivals.get(routeId)?.at(-1).toMs === writtenAtMs) continue;
+      append(arrivals, routeId, { fromMs: sourceAtMs, toMs: writtenAtMs });
     }
   }, LOOK_MS);
   await new Promise((done) => setTimeout(done, seconds * 1000));
@@ -56,24 +56,14 @@ async function compare(title, document, dead, seconds) {
   const names = new Map(plan.routes.map((route) => [route.id, route.name]));
   const periods = said.requests.map(({ id, meanPeriodMs }) => {
     const { deviceName, functionCode, offset, count } = byId.get(id);
-    const seen = spans(
-      runs.get(id),
-      isOnTime,
-      (fromMs) => fromMs,
-      (fromMs) => fromMs,
-    );
+    const seen = spans(runs.get(id), isOnTime);
     // No number where the machine was never on time.
     const mean = seen && seen.reduce((sum, ms) => sum + ms, 0) / seen.length;
     return [`${deviceName} fn ${functionCode} ${offset}+${count}`, meanPeriodMs, mean];
   });
   const ages = said.routes.map(({ id, age }) => {
     // What changes just after a value was asked for comes with the next one.
-    const seen = spans(
-      arrivals.get(id),
-      isOnTime,
-      ({ sourceAtMs }) => sourceAtMs,
-      ({ writtenAtMs }) => writtenAtMs,
-    );
+    const seen = spans(arrivals.get(id), isOnTime);
     return [names.get(id), age?.worstMs ?? null, seen && (seen.length > 0 ? Math.max(...seen) : NaN)];
   });
   console.log(`${title}, ${seconds} s`);
@@ -83,14 +73,14 @@ async function compare(title, document, dead, seconds) {
 }
 
 /**
- * How long it was from each of what was seen to the next, ms, where the machine was on time all the while, and as long before it: what
+ * How long it was from the beginning of each of what was seen to the end of the next, ms, where the machine was on time all the while, and as long before it: what
  * was late makes what comes after it early. Null where nothing followed anything at all.
  */
-function spans(seen, isOnTime, fromOf, toOf) {
+function spans(seen, isOnTime) {
   if (!seen || seen.length < 2) return null;
-  return seen.slice(1).flatMap((next, index) => {
-    const [from, to] = [fromOf(seen[index]), toOf(next)];
-    return isOnTime(from - (to - from), to) ? [to - from] : [];
+  return seen.slice(1).flatMap(({ toMs }, index) => {
+    const ms = toMs - seen[index].fromMs;
+    return isOnTime(toMs - 2 * ms, toMs) ? [ms] : [];
   });
 }
 
