@@ -169,8 +169,8 @@ async function during(ms) {
   }
 }
 
-async function comesBack(what) {
-  const from = Date.now();
+/** `goneAtMs` is when its cause was gone. The ms that it took from then on. */
+async function comesBack(what, goneAtMs = Date.now()) {
   const isBack = async () => {
     const { body } = await api('GET', 'health');
     return (
@@ -185,7 +185,7 @@ async function comesBack(what) {
     console.log(start.errors().split('\n').slice(-30).join('\n'));
     return blame(`after ${what} not all came back: ${error.message}`);
   }
-  const ms = Date.now() - from;
+  const ms = Date.now() - goneAtMs;
   if (ms > RECOVERY_MS) blame(`after ${what} it took ${ms} ms until all was back`);
   const { body } = await api('GET', `projects/${projectId}/bench`);
   if (!body.running) await api('POST', `projects/${projectId}/bench/run`, {});
@@ -271,8 +271,8 @@ const memories = [];
 while (Date.now() - began < minutes * 60_000) {
   const what = pick(Object.keys(troubles));
   say(what);
-  await Promise.all([troubles[what](), during(500)]);
-  const ms = (await comesBack(what)) ?? 0;
+  const [goneAtMs] = await Promise.all([troubles[what]().then(() => Date.now()), during(500)]);
+  const ms = (await comesBack(what, goneAtMs)) ?? 0;
   slowest.set(what, Math.max(slowest.get(what) ?? 0, ms));
   await isLost().catch((error) => blame(`it could not be looked at: ${error.message}`));
   if (Date.now() - calmAt > CALM_EACH_MS) {

@@ -11,7 +11,7 @@ import { eventually } from './start.js';
 describe('The bench, in a browser', () => {
   const on = onDemo();
 
-  it('runs the demo: within ten seconds every route but those of its two faults shows good values on both sides, and they agree', async () => {
+  it('runs the demo: within ten seconds every route but those of its faults shows good values on both sides, and they agree', async () => {
     await on.api('POST', `projects/${DEMO_ID}/bench/stop`, {});
     await on.page.open('/bench');
     await on.page.says('.screen-head', 'The bench is stopped');
@@ -21,14 +21,21 @@ describe('The bench, in a browser', () => {
     const names = await on.page.routeNames();
     expect(names.length).toBe(125);
     const faulty = (name: string) => name.startsWith('Fan south') || /^Grain [56]/.test(name);
+    // Two that undo each other, and one whose map is known to be otherwise than its papers.
+    const doubtful = ['Damper set point', 'Damper for the steeps', 'Plant reactive energy'];
     await eventually('good values on both sides of every route, that agree', async () => {
-      const all = Object.entries(await on.page.routes()).flatMap(([name, row]) => (faulty(name) ? [] : [row]));
-      const near = all.slice(0, 2).every((row) => Math.abs(parseFloat(row['source-value']!) - parseFloat(row['destination-value']!)) < 0.3);
-      return near && all.every((row) => row['quality']?.includes('good') && row['source-value'] && row['destination-value']);
+      const all = Object.entries(await on.page.routes()).filter(([name]) => !faulty(name));
+      const near = all
+        .slice(0, 2)
+        .every(([, row]) => Math.abs(parseFloat(row['source-value']!) - parseFloat(row['destination-value']!)) < 0.3);
+      const isSaid = ([name, row]: (typeof all)[number]) => row['quality']?.includes(doubtful.includes(name) ? 'doubtful' : 'good');
+      return near && all.every((each) => isSaid(each) && each[1]['source-value'] && each[1]['destination-value']);
     });
     expect(Date.now() - pressed).toBeLessThan(10_000);
     const serial = await on.page.route('Transmitter serial number');
     expect([serial['source-value'], serial['destination-value']]).toEqual(['204117', '204117']);
+    // A text of dozens of registers does not push what is said of all values out of the window.
+    expect(await on.page.isSeenWhole('pe-route-table [data-cell=age]')).toBeTrue();
     expect(await on.browser.complaints()).toEqual([]);
   });
 

@@ -66,6 +66,12 @@ export class Page {
     return this.driver.executeScript<string[]>(`${READ} return [...document.querySelectorAll(arguments[0])].map(read);`, selector);
   }
 
+  /** Whether the first of this kind lies within the window from side to side, once it is shown. */
+  async isSeenWhole(selector: string): Promise<boolean> {
+    const { x, width } = await (await this.shows(selector)).getRect();
+    return width > 0 && x >= 0 && x + width <= (await this.driver.executeScript<number>('return innerWidth'));
+  }
+
   /** A cell of the register grid, by the name of its point, with the keyboard on it. */
   async cell(name: string, column = 'name'): Promise<WebElement> {
     const path = `//pe-point-grid//div[@role='row'][.//div[@col-id='name' and normalize-space(.)='${name}']]//div[@col-id='${column}']`;

@@ -41,6 +41,7 @@ describe('The registers, in a browser', () => {
     await on.page.open('/registers');
     await on.page.focus('input[name=filter]');
     await on.page.press('damper');
+    expect(await on.page.isSeenWhole('pe-point-grid [col-id=quality]')).toBeTrue();
     await on.page.cell('Damper set point');
     await on.page.press(Key.ENTER);
     await on.page.chord(Key.CONTROL, 'a');

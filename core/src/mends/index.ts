@@ -1,1 +1,1 @@
-export { castsDoubt, type Mend, tryMend } from './try-mend.js';
+export { type Mend, tryMend } from './try-mend.js';

@@ -1,6 +1,7 @@
 import '../formula/index.js';
 import { compiler } from '../compile/index.js';
 import { mendedFernhollow } from '../demo/index.js';
+import { doubtsOf } from '../doubt/index.js';
 import { causesFirst, type Finding, findingKey } from '../findings/index.js';
 import type { Line, Port, SerialLine } from '../media/index.js';
 import { applyChanges, type Device, type Point, type ProjectDocument, type Route } from '../model/index.js';
@@ -8,7 +9,7 @@ import { paperOf } from '../papers/index.js';
 import type { PlannedRoute } from '../plan/index.js';
 import { arrivesByPapers, unlikePapers } from '../proof/index.js';
 import { SmallProject } from '../testing/index.js';
-import { castsDoubt, tryMend } from './index.js';
+import { tryMend } from './index.js';
 
 type Document = ProjectDocument;
 type Edit = (document: Document) => Document;
@@ -365,11 +366,13 @@ const compile = compiler();
 
 const key = ({ id }: { id: string }) => id;
 
-/** Routes that a proof would call proved or carried although they are not what they were: everything touched by the mistake that means something. */
+/** Routes that would be called good, or proved, although they are not what they were: everything touched by the mistake that means something. */
 function unnoticed(base: Document, spoiled: Document): string[] {
   const { plan, findings } = compile(spoiled);
   const before = new Map(compile(base).plan.routes.map((row) => [row.id, row]));
-  return plan.routes.flatMap((row) => (isTouched(row, before.get(row.id)) && isCalledProved(row, spoiled, findings) ? [row.name] : []));
+  const doubted = doubtsOf(spoiled, plan, findings);
+  const isDoubted = ({ id, source, destination }: PlannedRoute) => [id, source.id, destination.id].some((each) => doubted.has(each));
+  return plan.routes.flatMap((row) => (isTouched(row, before.get(row.id)) && !isDoubted(row) ? [row.name] : []));
 }
 
 function isTouched(now: PlannedRoute, before: PlannedRoute | undefined): boolean {
@@ -381,13 +384,6 @@ function bare(value: unknown): unknown {
   return typeof value === 'object' && value !== null && !Array.isArray(value)
     ? { ...value, name: '', note: '', releasedBy: null, watchdogMs: null }
     : value;
-}
-
-function isCalledProved(row: PlannedRoute, document: Document, findings: readonly Finding[]): boolean {
-  if (findings.some((finding) => castsDoubt(finding, row))) return false;
-  const papers = papersOf(row, document);
-  if (!papers) return false;
-  return unlike(row, papers) === null && arrivesByPapers(row, papers) === null;
 }
 
 function papersOf({ source, destination }: PlannedRoute, document: Document) {

@@ -1,11 +1,9 @@
-import { doubting } from '../checks/index.js';
 import type { compile } from '../compile/index.js';
+import { goesWrong, mapUnlikePapers } from '../doubt/index.js';
 import { type Finding, findingKey, type Fix } from '../findings/index.js';
 import { applyChanges, type ProjectDocument } from '../model/index.js';
-import { paperOf } from '../papers/index.js';
 import type { PlannedRoute } from '../plan/index.js';
 import { occupancy } from '../occupancy/index.js';
-import { arrivesByPapers, unlikePapers } from '../proof/index.js';
 
 type Compiled = ReturnType<typeof compile>;
 
@@ -41,7 +39,7 @@ export function tryMend(
   if (strays(after, fix) > strays(document, fix)) return null;
   const old = new Map(before.plan.routes.map((route) => [route.id, route]));
   const touched = then.plan.routes.filter((route) => !isSame(route, old.get(route.id)));
-  if (touched.some((route) => goesWrong(route, after))) return null;
+  if (touched.some((route) => goesWrong(after, route) !== null)) return null;
   const gone = before.findings.filter((row) => !left.has(findingKey(row))).length - 1;
   return { ...fix, effect: effectOf(lost, touched.length, gone) };
 }
@@ -49,15 +47,7 @@ export function tryMend(
 /** How many of the points that an edit changes are otherwise than the papers of their devices have them. */
 function strays(document: ProjectDocument, { changes }: Fix): number {
   const ids = new Set(changes.map(({ id }) => id));
-  return document.points.filter((point) => {
-    const paper = ids.has(point.id) ? paperOf(document, point) : null;
-    return paper && unlikePapers(point, paper) !== null;
-  }).length;
-}
-
-function goesWrong(route: PlannedRoute, document: ProjectDocument): boolean {
-  const [source, destination] = [route.source, route.destination].map((point) => paperOf(document, point));
-  return Boolean(source && destination && arrivesByPapers(route, { source, destination }) !== null);
+  return document.points.filter((point) => ids.has(point.id) && mapUnlikePapers(document, point) !== null).length;
 }
 
 function isSame(route: PlannedRoute, before: PlannedRoute | undefined): boolean {
@@ -78,10 +68,4 @@ function effectOf(lost: readonly PlannedRoute[], touched: number, alsoGone: numb
     alsoGone > 0 ? `${alsoGone} more finding${alsoGone === 1 ? '' : 's'} go${alsoGone === 1 ? 'es' : ''} with it` : null,
   ].filter((part) => part !== null);
   return parts.length ? `Then ${parts.join(', and ')}.` : '';
-}
-
-/** Whether what is found keeps a route from being called proved, although its values arrive. */
-export function castsDoubt(finding: Finding, route: Pick<PlannedRoute, 'id' | 'source' | 'destination'>): boolean {
-  const about = [finding.at.id, ...(finding.about ?? [])];
-  return doubting.has(finding.check) && [route.id, route.source.id, route.destination.id].some((id) => about.includes(id));
 }

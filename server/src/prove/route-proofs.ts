@@ -14,7 +14,7 @@ import { ProblemError, refuse } from '../problem/index.js';
 import type { Played, StandInsControl } from '../standins/index.js';
 import { ProgramRuns } from './program-runs.js';
 import { NotWrittenDown, type Unfinished } from '../unfinished/index.js';
-import { castsDoubt } from '@plain-envoy/core/mends';
+import { castsDoubt } from '@plain-envoy/core/doubt';
 import { compile } from '@plain-envoy/core/compile';
 
 export const AskProof = z.strictObject({

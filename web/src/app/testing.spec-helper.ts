@@ -81,7 +81,14 @@ export async function stage(more: Provider[] = [], document: ProjectDocument = d
       { provide: Live, useValue: live },
       { provide: Documents, useValue: { menus$: of(menus) } },
       { provide: PROJECT_ID, useValue: demo.project.id },
-      { provide: PlanStore, useValue: { plan$: new BehaviorSubject(compiled.plan), findings$: new BehaviorSubject(compiled.findings) } },
+      {
+        provide: PlanStore,
+        useValue: {
+          plan$: new BehaviorSubject(compiled.plan),
+          findings$: new BehaviorSubject(compiled.findings),
+          doubts$: new BehaviorSubject(new Map()),
+        },
+      },
       ...more,
     ],
   });
@@ -108,6 +115,11 @@ export function nowOf<T>(state: Observable<T>): T {
   state.pipe(take(1)).subscribe((value) => ([now, isThere] = [value, true]));
   if (!isThere) throw new Error('It has no value yet.');
   return now as T;
+}
+
+/** Something speaks against what is read or carried there. */
+export function doubt(id: string, sentence: string): void {
+  (TestBed.inject(PlanStore).doubts$ as BehaviorSubject<ReadonlyMap<string, string>>).next(new Map([[id, sentence]]));
 }
 
 export function turn(): Promise<void> {

@@ -8,17 +8,19 @@ import { ProjectStore } from './project';
 import { derived } from './state';
 
 interface Compiled {
-  serial: number;
   plan: Plan;
   findings: Finding[];
 }
 
-const nothing: Compiled = { serial: 0, plan: { endpoints: [], requests: [], routes: [] }, findings: [] };
+type Answer = { serial: number } & (Compiled | { doubts: ReadonlyMap<string, string> });
+
+const nothing: Compiled = { plan: { endpoints: [], requests: [], routes: [] }, findings: [] };
 
 /** The plan and the findings of the open project, compiled in a web worker after each edit. */
 @Injectable({ providedIn: 'root' })
 export class PlanStore {
   private readonly compiled = new BehaviorSubject(nothing);
+  private readonly doubted = new BehaviorSubject<ReadonlyMap<string, string>>(new Map());
   private serial = 0;
   private sent: ProjectDocument | null = null;
   private running: { worker: Worker; withPatterns: boolean } | null = null;
@@ -26,6 +28,8 @@ export class PlanStore {
   readonly plan$ = derived(this.compiled, ({ plan }) => plan);
   /** What keeps something from running comes first. */
   readonly findings$ = derived(this.compiled, ({ findings }) => findings);
+  /** Why what is read as good may be wrong all the same, by point and route. */
+  readonly doubts$ = this.doubted.asObservable();
 
   constructor() {
     inject(ProjectStore).opened$.subscribe((opened) => {
@@ -50,12 +54,15 @@ export class PlanStore {
     const worker = withPatterns
       ? new Worker(new URL('./compile-with-patterns.worker', import.meta.url), { type: 'module' })
       : new Worker(new URL('./compile.worker', import.meta.url), { type: 'module' });
-    fromEvent<MessageEvent<Compiled>>(worker, 'message')
+    fromEvent<MessageEvent<Answer>>(worker, 'message')
       .pipe(
         map(({ data }) => data),
         filter(({ serial }) => serial === this.serial),
       )
-      .subscribe(this.compiled);
+      .subscribe((answer) => {
+        if ('doubts' in answer) this.doubted.next(answer.doubts);
+        else this.compiled.next(answer);
+      });
     this.running = { worker, withPatterns };
     this.sent = null;
     return worker;

@@ -1,8 +1,12 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import type { Quality, Reading, RouteState } from '@plain-envoy/core/feed';
+import type { Route } from '@plain-envoy/core/model';
 
 /** What is said of how far a value can be trusted: where it was read, on its way, or where it arrived. */
 export type Said = Reading | RouteState | undefined;
+
+/** As it is shown: what was read as good may be in doubt, because something is known that speaks against it. */
+export type ShownQuality = Quality | 'doubtful';
 
 /** Quality as a word with a shape beside it, never as colour alone. */
 @Component({
@@ -17,6 +21,7 @@ export type Said = Reading | RouteState | undefined;
     }
     .sent,
     .limited,
+    .doubtful,
     .stale {
       color: var(--pe-stale);
     }
@@ -30,16 +35,24 @@ export type Said = Reading | RouteState | undefined;
   `,
 })
 export class QualityMark {
-  readonly quality = input<Quality | null>();
-  protected readonly sign = { good: '✓', limited: '≥', sent: '→', stale: '…', bad: '✕', none: '–' };
+  readonly quality = input<ShownQuality | null>();
+  protected readonly sign = { good: '✓', limited: '≥', sent: '→', doubtful: '?', stale: '…', bad: '✕', none: '–' };
 }
 
-/** A value is as good as the worst that is said of it. */
-export function worstQuality(said: readonly Said[]): Quality | null {
-  const all = said.map((each) => each?.quality);
-  return (['bad', 'stale', 'limited', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
+/** A value is as good as the worst that is said of it, and not good while there is a doubt. */
+export function worstQuality(said: readonly Said[], doubt: string): ShownQuality | null {
+  const all: (ShownQuality | undefined)[] = said.map((each) => each?.quality);
+  if (doubt && all.some(Boolean)) all.push('doubtful');
+  return (['bad', 'stale', 'doubtful', 'limited', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
 }
 
-export function reasonIn(said: readonly Said[]): string {
-  return said.find((each) => each?.reason)?.reason ?? '';
+/** Why it is not good: what failed, else the doubt. */
+export function reasonIn(said: readonly Said[], doubt: string): string {
+  const failed = said.filter((each) => each?.quality === 'bad' || each?.quality === 'stale');
+  return [...failed.map((each) => each?.reason), doubt, ...said.map((each) => each?.reason)].find(Boolean) ?? '';
+}
+
+/** Why what a route carries may be wrong, at one of its ends or on its way; empty where nothing speaks against it. */
+export function doubtOn(doubts: ReadonlyMap<string, string>, { id, sourceId, destinationId }: Route): string {
+  return doubts.get(sourceId) ?? doubts.get(destinationId) ?? doubts.get(id) ?? '';
 }

@@ -5,10 +5,9 @@ import { Live } from '../data/live';
 import { PlanStore } from '../data/plan';
 import { ProjectStore } from '../data/project';
 import { atEdge } from '../data/state';
-import type { Quality } from '@plain-envoy/core/feed';
 import { addressOf, ageText } from './format';
 import { PointShape } from './point-shape';
-import { QualityMark, reasonIn, type Said, worstQuality } from './quality';
+import { doubtOn, QualityMark, reasonIn, type Said, type ShownQuality, worstQuality } from './quality';
 import { CellTemplate, type Column } from './table/column';
 import { Table } from './table/table';
 import { describeChain } from '@plain-envoy/core/steps';
@@ -39,7 +38,7 @@ interface Row {
 })
 export class RouteTable {
   private readonly project = atEdge(inject(ProjectStore), 'devices', 'points');
-  private readonly plan = atEdge(inject(PlanStore), 'findings');
+  private readonly plan = atEdge(inject(PlanStore), 'findings', 'doubts');
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'now', 'running');
   readonly routes = input.required<readonly Route[]>();
@@ -103,7 +102,13 @@ export class RouteTable {
       by: ({ route }) => route.name,
     },
     { name: 'from', head: 'From', by: ({ from }) => from },
-    { name: 'source-raw', head: 'raw', text: ({ source }) => this.raw(source), kind: 'mono number' },
+    {
+      name: 'source-raw',
+      head: 'raw',
+      text: ({ source }) => this.raw(source),
+      more: ({ source }) => this.raw(source),
+      kind: 'mono number raw',
+    },
     {
       name: 'source-value',
       head: 'value',
@@ -113,7 +118,13 @@ export class RouteTable {
     },
     { name: 'steps', head: 'Carries', text: ({ steps }) => `⟶ ${steps}`, more: ({ steps }) => steps, kind: 'carried' },
     { name: 'to', head: 'To', by: ({ to }) => to },
-    { name: 'destination-raw', head: 'raw', text: ({ destination }) => this.raw(destination), kind: 'mono number' },
+    {
+      name: 'destination-raw',
+      head: 'raw',
+      text: ({ destination }) => this.raw(destination),
+      more: ({ destination }) => this.raw(destination),
+      kind: 'mono number raw',
+    },
     {
       name: 'destination-value',
       head: 'value',
@@ -126,14 +137,14 @@ export class RouteTable {
   ];
 
   /** The worst of the three: what was read, what was written, and what is now found at the destination. */
-  protected quality({ route, source, destination }: Row): Quality | null {
+  protected quality({ route, source, destination }: Row): ShownQuality | null {
     if (!this.live.running()) return null;
     if (this.stopped().has(route.id)) return 'bad';
-    return worstQuality(this.saidOf({ route, source, destination }));
+    return worstQuality(this.saidOf({ route, source, destination }), doubtOn(this.plan.doubts(), route));
   }
 
   protected reason({ route, source, destination }: Row): string {
-    return this.stopped().get(route.id) ?? reasonIn(this.saidOf({ route, source, destination }));
+    return this.stopped().get(route.id) ?? reasonIn(this.saidOf({ route, source, destination }), doubtOn(this.plan.doubts(), route));
   }
 
   private saidOf({ route, source, destination }: Pick<Row, 'route' | 'source' | 'destination'>): Said[] {

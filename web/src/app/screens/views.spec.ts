@@ -6,7 +6,19 @@ import { RouteTable } from '../parts/route-table';
 import { Palette } from '../shell/palette';
 import { ThemeChoice } from '../shell/theme';
 import { byPlace } from '@plain-envoy/core/model';
-import { pageOf, demo, deviceNamed, pointNamed, pressKey, routeNamed, type Stage, stage, textOf, turn } from '../testing.spec-helper';
+import {
+  pageOf,
+  demo,
+  deviceNamed,
+  doubt,
+  pointNamed,
+  pressKey,
+  routeNamed,
+  type Stage,
+  stage,
+  textOf,
+  turn,
+} from '../testing.spec-helper';
 import { Bank } from './routes/bank';
 
 describe('RouteTable', () => {
@@ -52,6 +64,16 @@ describe('RouteTable', () => {
     expect(textOf(table, row('quality'))).toContain('bad');
     const cell = (table.nativeElement as HTMLElement).querySelector<HTMLElement>(row('quality'))!;
     expect(cell.title).toBe('Nobody answered.');
+  });
+
+  it('is not called good while something speaks against it, which is said; what failed comes first', () => {
+    doubt(route.sourceId, 'Its papers have another order.');
+    const table = on.show(RouteTable, { routes: [route] });
+    const cell = (table.nativeElement as HTMLElement).querySelector<HTMLElement>(row('quality'))!;
+    expect([textOf(table, row('quality')), cell.title]).toEqual(['? doubtful', 'Its papers have another order.']);
+    read(route.destinationId, [617], 'bad', 'Nobody answered.');
+    table.detectChanges();
+    expect([textOf(table, row('quality')), cell.title]).toEqual(['✕ bad', 'Nobody answered.']);
   });
 
   it('claims no quality while the bench is stopped', () => {

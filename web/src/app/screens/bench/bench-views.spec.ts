@@ -12,6 +12,7 @@ import { Samples } from '../../data/samples';
 import {
   demo,
   deviceNamed,
+  doubt,
   pointNamed,
   routeNamed,
   type Stage,
@@ -143,6 +144,10 @@ describe('WatchView', () => {
     expect(row.innerText).toMatch(/Fan drive north 1\s+23\s+●●●○●.*ready, on, running/s);
     expect([...row.querySelectorAll<HTMLElement>('.lamps span')].map(({ title }) => title)).toContain('fault off');
     expect(on.live.points.wanted()).toContain(status.destinationId);
+    expect(row.innerText).toContain('✓ good');
+    doubt(status.id, 'Another value arrives.');
+    fixture.detectChanges();
+    expect(row.innerText).toContain('? doubtful');
   });
 
   it('keeps a radix of one row, adds points, takes rows out, and makes a list with a name', async () => {

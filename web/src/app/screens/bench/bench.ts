@@ -18,6 +18,7 @@ import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
 import { Actions } from '../../parts/actions';
 import { timeText } from '../../parts/format';
+import { doubtOn, reasonIn } from '../../parts/quality';
 import { RouteTable } from '../../parts/route-table';
 import { BenchControl } from '../../parts/bench-control';
 import { Panes } from '../../parts/panes';
@@ -80,7 +81,7 @@ const belows = ['stand-ins', 'wrong', 'counters', 'ask', 'write', 'plot'] as con
 })
 export class BenchScreen {
   private readonly router = inject(Router);
-  private readonly plan = atEdge(inject(PlanStore), 'plan', 'findings');
+  private readonly plan = atEdge(inject(PlanStore), 'plan', 'findings', 'doubts');
   private readonly store = inject(ProjectStore);
   protected readonly project = atEdge(this.store, 'document');
   private readonly feed = inject(Live);
@@ -143,6 +144,7 @@ export class BenchScreen {
     const parts = [faulty && `${faulty} with faults`, held && `${held} registers held`, cut && `${cut} cut off`].filter(Boolean);
     return parts.length ? ` On purpose: ${parts.join(', ')}.` : '';
   });
+  private readonly inDoubt = computed(() => this.routes().filter((route) => doubtOn(this.plan.doubts(), route)).length);
   protected readonly tally = computed(() => {
     const routes = this.routes();
     if (!this.live.running()) return 'The bench is stopped. Nothing is asked or written.';
@@ -150,7 +152,9 @@ export class BenchScreen {
     const limited = cut > 0 ? `, ${cut} at the end of what fits` : '';
     const toAll = sent > 0 ? `, ${sent} go to every unit unconfirmed` : '';
     const where = this.live.onRealPlant() ? 'Running on the REAL plant' : 'Running on stand-ins';
-    return `${where}. ${good} of ${routes.length} routes deliver${limited}${toAll}.${this.onPurpose()}`;
+    const inDoubt = this.inDoubt();
+    const doubt = inDoubt > 0 ? `, ${inDoubt} ${inDoubt === 1 ? 'is' : 'are'} in doubt` : '';
+    return `${where}. ${good} of ${routes.length} routes deliver${limited}${toAll}${doubt}.${this.onPurpose()}`;
   });
   /** Of the route that is chosen. */
   private readonly states = rowsFor(this.feed.routes, () => [this.chosen()].flatMap((route) => route?.id ?? []));
@@ -163,7 +167,10 @@ export class BenchScreen {
     const state = this.states().get(route.id);
     const source = this.readings().get(route.sourceId);
     const destination = this.readings().get(route.destinationId);
-    return { name: route.name, text: source?.reason ?? state?.reason ?? destination?.reason ?? 'It delivers; nothing is wrong with it.' };
+    return {
+      name: route.name,
+      text: reasonIn([source, state, destination], doubtOn(this.plan.doubts(), route)) || 'It delivers; nothing is wrong with it.',
+    };
   });
 
   /** Whether the bench goes on by itself after the server broke down. */

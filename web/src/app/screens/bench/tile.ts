@@ -3,7 +3,6 @@ import { FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatProgressBarModule } from '@angular/material/progress-bar';
 import { MatSlideToggleModule } from '@angular/material/slide-toggle';
 import { MatSliderModule } from '@angular/material/slider';
-import type { Quality } from '@plain-envoy/core/feed';
 import { namedBits, type Point, readPoint, type Tile, valueText } from '@plain-envoy/core/model';
 import { tileSpan } from '@plain-envoy/core/tile';
 import { GaugeChart } from 'echarts/charts';
@@ -13,7 +12,7 @@ import { NgxEchartsDirective, provideEchartsCore } from 'ngx-echarts';
 import { Choose } from '../../parts/choose';
 import { textControl } from '../../parts/controls';
 import { paintOf, themeChanges } from '../../parts/paint';
-import { QualityMark } from '../../parts/quality';
+import { QualityMark, type ShownQuality } from '../../parts/quality';
 import { TextField } from '../../parts/text-field';
 
 echarts.use([GaugeChart, CanvasRenderer]);
@@ -113,7 +112,7 @@ export class TileFace {
   readonly point = input.required<Point>();
   readonly tile = input.required<Tile>();
   readonly words = input<readonly number[] | null>(null);
-  readonly quality = input<Quality | null>(null);
+  readonly quality = input<ShownQuality | null>(null);
   readonly reason = input('');
   readonly age = input('');
   /** The path of what it was of late, on a field of 200 by 60. */

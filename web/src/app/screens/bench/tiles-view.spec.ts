@@ -1,6 +1,19 @@
 import type { ComponentFixture } from '@angular/core/testing';
 import type { Tile, WatchItem, WatchList } from '@plain-envoy/core/model';
-import { demo, frames, pageOf, pick, pointNamed, routeNamed, type Stage, stage, submit, textOf, typeInto } from '../../testing.spec-helper';
+import {
+  demo,
+  doubt,
+  frames,
+  pageOf,
+  pick,
+  pointNamed,
+  routeNamed,
+  type Stage,
+  stage,
+  submit,
+  textOf,
+  typeInto,
+} from '../../testing.spec-helper';
 import { TilesView } from './tiles-view';
 import { watchRows } from './watch-rows';
 
@@ -54,6 +67,11 @@ describe('TilesView', () => {
     expect(tile(switched.name).innerText).toMatch(/good\s+1\.0 s/);
     expect(tile(position.name).querySelector('.doubtful')).not.toBeNull();
     expect(tile(position.name).querySelector('footer')!.title).toBe('Nobody answered.');
+    doubt(switched.id, 'Its papers have another coil.');
+    view.detectChanges();
+    expect(tile(switched.name).innerText).toContain('? doubtful');
+    expect(tile(switched.name).querySelector('.face.doubtful')).not.toBeNull();
+    expect(tile(switched.name).querySelector('footer')!.title).toBe('Its papers have another coil.');
   });
 
   it('shows of a route what arrives, as good as the worst of it, and lets nobody write what the route writes', async () => {

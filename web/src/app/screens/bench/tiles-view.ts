@@ -23,6 +23,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { Samples } from '../../data/samples';
+import { PlanStore } from '../../data/plan';
 import { atEdge } from '../../data/state';
 import { asOptions, Choose } from '../../parts/choose';
 import { numberOrNone } from '../../parts/form';
@@ -31,7 +32,7 @@ import { problemIn, readGroup, schemaValidator } from '../../parts/schema-group'
 import { TextField } from '../../parts/text-field';
 import { reasonIn, worstQuality } from '../../parts/quality';
 import { TileFace } from './tile';
-import { saidOf, type WatchRow } from './watch-rows';
+import { doubtOf, saidOf, type WatchRow } from './watch-rows';
 
 const ROW_PX = 94;
 const GAP_PX = 8;
@@ -59,6 +60,7 @@ export class TilesView {
   private readonly hands = inject(Hands);
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'now', 'running');
+  private readonly plan = atEdge(inject(PlanStore), 'doubts');
   readonly list = input.required<WatchList>();
   readonly rows = input.required<readonly WatchRow[]>();
   /** The items of the list with their tiles as they stand now. */
@@ -144,11 +146,11 @@ export class TilesView {
   }
 
   protected quality({ row }: Placed) {
-    return this.live.running() ? worstQuality(saidOf(row, this.readings(), this.states())) : null;
+    return this.live.running() ? worstQuality(saidOf(row, this.readings(), this.states()), doubtOf(row, this.plan.doubts())) : null;
   }
 
   protected reason({ row }: Placed): string {
-    return reasonIn(saidOf(row, this.readings(), this.states()));
+    return reasonIn(saidOf(row, this.readings(), this.states()), doubtOf(row, this.plan.doubts()));
   }
 
   protected age({ point }: Placed): string {

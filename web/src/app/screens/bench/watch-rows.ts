@@ -1,6 +1,6 @@
 import type { Reading, RouteState } from '@plain-envoy/core/feed';
 import type { Point, ProjectDocument, Radix, Route, WatchItem, WatchList } from '@plain-envoy/core/model';
-import type { Said } from '../../parts/quality';
+import { doubtOn, type Said } from '../../parts/quality';
 import { describeChain } from '@plain-envoy/core/steps';
 
 /** What is watched: a point, or a route with both its ends. */
@@ -38,4 +38,9 @@ export function saidOf(
   states: ReadonlyMap<string, RouteState>,
 ): Said[] {
   return [readings.get(source.id), route ? states.get(route.id) : undefined, destination ? readings.get(destination.id) : undefined];
+}
+
+/** Why a row may be wrong although it is read and carried; empty where nothing speaks against it. */
+export function doubtOf({ source, route }: WatchRow, doubts: ReadonlyMap<string, string>): string {
+  return route ? doubtOn(doubts, route) : (doubts.get(source.id) ?? '');
 }

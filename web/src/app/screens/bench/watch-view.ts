@@ -9,6 +9,7 @@ import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';
 import { Samples } from '../../data/samples';
+import { PlanStore } from '../../data/plan';
 import { atEdge } from '../../data/state';
 import { addressOf, ageText } from '../../parts/format';
 import { PointShape } from '../../parts/point-shape';
@@ -24,7 +25,7 @@ import { TextField } from '../../parts/text-field';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
 import { TilesView } from './tiles-view';
-import { saidOf, type WatchRow, watchRows } from './watch-rows';
+import { doubtOf, saidOf, type WatchRow, watchRows } from './watch-rows';
 
 const SPARK = { width: 54, height: 16 };
 
@@ -56,6 +57,7 @@ export class WatchView {
   protected readonly hands = atEdge(inject(Hands), 'forced');
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'now');
+  private readonly plan = atEdge(inject(PlanStore), 'doubts');
   /** What is drawn over time. */
   readonly plotted = model.required<readonly string[]>();
 
@@ -153,11 +155,11 @@ export class WatchView {
   }
 
   protected quality(row: WatchRow) {
-    return worstQuality(saidOf(row, this.readings(), this.states()));
+    return worstQuality(saidOf(row, this.readings(), this.states()), doubtOf(row, this.plan.doubts()));
   }
 
   protected reason(row: WatchRow): string {
-    return reasonIn(saidOf(row, this.readings(), this.states()));
+    return reasonIn(saidOf(row, this.readings(), this.states()), doubtOf(row, this.plan.doubts()));
   }
 
   protected age({ source }: WatchRow): string {

@@ -107,7 +107,7 @@ describe('HandoverScreen', () => {
   it('says what to do while nothing is carried', async () => {
     TestBed.resetTestingModule();
     const empty = { ...demo, routes: [] };
-    on = await stage([{ provide: PlanStore, useValue: { plan$: of(compile(empty).plan), findings$: of([]) } }]);
+    on = await stage([{ provide: PlanStore, useValue: { plan$: of(compile(empty).plan), findings$: of([]), doubts$: of(new Map()) } }]);
     screen = on.show(HandoverScreen);
     expect(textOf(screen)).toContain('Nothing is carried yet. Make the first route in Routes');
     expect(host().querySelector('table')).toBeNull();

@@ -10,6 +10,7 @@ import { Proofs } from '../../data/proofs';
 import {
   demo,
   deviceNamed,
+  doubt,
   pointNamed,
   pressKey,
   type Stage,
@@ -72,6 +73,14 @@ describe('RegistersScreen', () => {
     expect(on.live.points.wanted().length).toBe(4);
     screen.destroy();
     expect(on.live.points.wanted()).toEqual([]);
+  });
+
+  it('calls a value good as it was read, but not while something speaks against it', async () => {
+    const { id } = pointNamed('Position');
+    doubt(id, 'Its papers have another scale.');
+    on.live.points.take([{ pointId: id, words: [617], quality: 'good', reason: null, atMs: 9000 }]);
+    const screen = await shown({ device: damper.id });
+    expect(cells(screen, 'quality')).toEqual(['', '', 'doubtful', '']);
   });
 
   it('writes addresses in the notation that is chosen', async () => {

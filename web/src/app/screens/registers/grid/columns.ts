@@ -16,13 +16,13 @@ export interface CellSource {
   lies(point: Point): string;
 }
 
-/** The fields that are typed, with a column wide enough for most of what they hold. */
-const editable = cellFields.map((field) => ({ field, ...cellOf(field), width: 20 + 10 * cellOf(field).characters }));
+/** The fields that are typed, with a column wide enough for most of what they hold; to Quality all are seen in a window of 1280 px. */
+const editable = cellFields.map((field) => ({ field, ...cellOf(field), width: 22 + 9 * cellOf(field).characters }));
 
 const shown: readonly { id: 'raw' | 'value' | 'quality' | 'age'; head: string; width: number; class: string }[] = [
-  { id: 'raw', head: 'Raw', width: 104, class: 'mono number' },
+  { id: 'raw', head: 'Raw', width: 96, class: 'mono number' },
   { id: 'value', head: 'Value', width: 126, class: 'mono number value' },
-  { id: 'quality', head: 'Quality', width: 84, class: '' },
+  { id: 'quality', head: 'Quality', width: 76, class: '' },
   { id: 'age', head: 'Age', width: 66, class: 'mono number' },
 ];
 

@@ -19,9 +19,11 @@ import { AgGridAngular } from 'ag-grid-angular';
 import type { CellFocusedEvent, CellKeyDownEvent, ColDef, GridApi, GridReadyEvent } from 'ag-grid-community';
 import { Editor } from '../../../data/editor';
 import { Live } from '../../../data/live';
+import { PlanStore } from '../../../data/plan';
 import { ProjectStore } from '../../../data/project';
 import { atEdge } from '../../../data/state';
 import { ageText } from '../../../parts/format';
+import { worstQuality } from '../../../parts/quality';
 import { MapState } from '../map-state';
 import { pastedLines, quoted } from './clipboard';
 import { type CellSource, columnsOf, liveColumns } from './columns';
@@ -71,6 +73,7 @@ export class PointGrid {
   private readonly state = inject(MapState);
   private readonly project = atEdge(inject(ProjectStore), 'document');
   private readonly live = atEdge(inject(Live), 'now');
+  private readonly plan = atEdge(inject(PlanStore), 'doubts');
   private readonly editor = inject(Editor);
   private readonly edits = inject(GridEdits);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
@@ -130,6 +133,7 @@ export class PointGrid {
     effect(() => {
       this.live.now();
       this.state.readings();
+      this.plan.doubts();
       this.state.read('holding');
       untracked(() => this.api?.refreshCells({ columns: [...liveColumns] }));
     });
@@ -195,7 +199,8 @@ export class PointGrid {
       value: (point) => valueText(this.state.wordsOf(point), point),
       quality: (point) => {
         const reading = this.state.readings().get(point.id);
-        return reading ? reading.quality : this.state.readWords(point) ? 'read' : '';
+        const doubt = this.plan.doubts().get(point.id) ?? '';
+        return reading ? (worstQuality([reading], doubt) ?? '') : this.state.readWords(point) ? 'read' : '';
       },
       age: (point) => ageText(this.state.readings().get(point.id)?.atMs, this.live.now()),
       routes: (point) => this.uses().get(point.id) ?? 0,

@@ -1,0 +1,1 @@
+export { castsDoubt, doubtsOf, goesWrong, mapUnlikePapers } from './doubt.js';
