@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { root } from './places.mjs';
 
-const folders = ['engine/client', 'engine/links', 'engine/runner', 'core/schedule', 'core/plan', 'core/value', 'core/frame'];
+const folders = ['engine/client', 'engine/links', 'engine/runner', 'core/schedule', 'core/plan', 'core/value', 'core/frame', 'core/codec'];
 const wanted = process.argv.slice(2);
 const unknown = wanted.find((folder) => !folders.includes(folder));
 if (unknown) {

@@ -1,4 +1,4 @@
-import { codecOf } from '@plain-envoy/core/frame';
+import { codecOf } from '@plain-envoy/core/codec';
 import { type SerialSettings } from '@plain-envoy/core/line';
 import { cable } from './cable.spec-helper.js';
 import { ask, type Ask } from './client/index.js';

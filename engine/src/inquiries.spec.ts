@@ -1,4 +1,4 @@
-import type { Fact, InquiryAsk } from '@plain-envoy/core/frame';
+import type { Fact, InquiryAsk } from '@plain-envoy/core/codec';
 import { type SerialSettings } from '@plain-envoy/core/line';
 import { ask, inquire, type InquiryResult } from './client/index.js';
 import { gatewayResponder } from './gateway/index.js';

@@ -1,4 +1,4 @@
-import { asciiFrame, rtuFrame } from '@plain-envoy/core/frame';
+import { asciiFrame, rtuFrame } from '@plain-envoy/core/codec';
 import { silenceMs } from '@plain-envoy/core/line';
 import { cable } from './cable.spec-helper.js';
 import { ask, type Ask } from './client/index.js';

@@ -1,7 +1,7 @@
 import type { Point, ProjectDocument } from '../model/index.js';
 import { masksOf } from '../route/index.js';
 import { isBitTable } from '../address/index.js';
-import { type InquiryAsk, inquiryOf } from '../frame/index.js';
+import { type InquiryAsk, inquiryOf } from '../codec/index.js';
 import { type Endpoint, lookup, type PlannedRequest, requestMaker, whyNotBroadcast, whyNotRead, whyNotWritten } from '../plan/index.js';
 import { bad, good, type Outcome } from '../outcome/index.js';
 

@@ -12,7 +12,8 @@ export function castsDoubt(finding: Finding, route: Pick<PlannedRoute, 'id' | 's
 
 /**
  * What is not called good whatever was read: what a finding that casts doubt is about, a point that its map has otherwise than the papers
- * of its device, and a route that makes another value of what is sent. The first sentence, by the id of point or route.
+ * of its device, a route that makes another value of what is sent, and whatever these are carried to. The first sentence, by the id of
+ * point or route.
  */
 export function doubtsOf(document: ProjectDocument, plan: Plan, findings: readonly Finding[]): ReadonlyMap<string, string> {
   const doubts = new Map<string, string>();
@@ -20,6 +21,14 @@ export function doubtsOf(document: ProjectDocument, plan: Plan, findings: readon
   for (const finding of findings) if (doubting.has(finding.check)) aboutOf(finding).forEach((id) => add(id, finding.message));
   for (const point of document.points) add(point.id, mapUnlikePapers(document, point));
   for (const route of plan.routes) add(route.id, goesWrong(document, route));
+  const onward = new Map<string, string[]>();
+  const leads = (from: string, to: string) => onward.set(from, [...(onward.get(from) ?? []), to]);
+  for (const { id, source, destination } of plan.routes) {
+    leads(source.id, id);
+    leads(id, destination.id);
+  }
+  // What is added on the way is gone through as well, so that a doubt goes as far as the value does.
+  for (const [id, sentence] of doubts) onward.get(id)?.forEach((next) => add(next, sentence));
   return doubts;
 }
 

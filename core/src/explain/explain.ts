@@ -1,4 +1,5 @@
-import { detectFramings, type Direction, type FrameField, type Framing, codecOf } from '../frame/index.js';
+import { detectFramings, codecOf } from '../codec/index.js';
+import type { Direction, FrameField, Framing } from '../frame/index.js';
 import { explainPdu } from './explain-pdu.js';
 
 export interface ExplainedFrame {

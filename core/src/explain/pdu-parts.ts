@@ -1,9 +1,8 @@
+import { type AnyInquiry, inquiryOf } from '../codec/index.js';
 import {
-  type AnyInquiry,
   describeException,
   type Direction,
   functionOf,
-  inquiryOf,
   MAX_EXCHANGED,
   type ModbusFunction,
   type Part,

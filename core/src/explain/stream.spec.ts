@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { rtuFrame } from '../frame/index.js';
+import { rtuFrame } from '../codec/index.js';
 import { readStream } from './index.js';
 
 const request = rtuFrame({ unit: 21, pdu: Uint8Array.of(4, 0, 10, 0, 2) });

@@ -1,4 +1,5 @@
-import { crc16, type Direction, functionOf, pduLength } from '../frame/index.js';
+import { pduLength } from '../codec/index.js';
+import { crc16, type Direction, functionOf } from '../frame/index.js';
 import { explainFrame, type ExplainedFrame } from './explain.js';
 
 /** A whole frame in a recorded stream, `from` and `to` zero-based in the stream and both counted. */

@@ -1,4 +1,4 @@
-import { READ_DEVICE_IDENTIFICATION } from '../frame/index.js';
+import { READ_DEVICE_IDENTIFICATION } from '../codec/index.js';
 import { type Identification, isSameProduct } from '../identity/index.js';
 import type { Line, Port } from '../media/index.js';
 import {

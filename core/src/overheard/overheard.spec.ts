@@ -1,5 +1,6 @@
 import { compile } from '../compile/index.js';
-import { requestPdu, rtuFrame } from '../frame/index.js';
+import { rtuFrame } from '../codec/index.js';
+import { requestPdu } from '../frame/index.js';
 import { bodyOf, pointWidth, ProjectDocument } from '../model/index.js';
 import { countedIds, recordedExchange as exchange, SmallProject } from '../testing/index.js';
 import type { TraceRecord } from '../trace/index.js';

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { explainFrame } from '../explain/index.js';
-import { detectFramings, Framing, framingOf, fromHex, sureness } from '../frame/index.js';
+import { detectFramings, sureness } from '../codec/index.js';
+import { Framing, framingOf, fromHex } from '../frame/index.js';
 import { reckoner } from './reckoner.js';
 import { good } from '../outcome/index.js';
 

@@ -1,4 +1,4 @@
-import { rtuFrame } from '../frame/index.js';
+import { rtuFrame } from '../codec/index.js';
 import { describeReckoners, reckoners, reckon } from './index.js';
 
 function value(name: string, input: unknown) {

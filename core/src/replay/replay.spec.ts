@@ -1,4 +1,5 @@
-import { requestPdu, tcpFrame } from '../frame/index.js';
+import { tcpFrame } from '../codec/index.js';
+import { requestPdu } from '../frame/index.js';
 import { recordedExchange } from '../testing/index.js';
 import { type Recorded, recordedIn, type Reel, reelOf, Replay, speakersIn } from './index.js';
 

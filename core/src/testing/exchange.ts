@@ -1,4 +1,5 @@
-import { packWords, requestPdu, tcpFrame } from '../frame/index.js';
+import { tcpFrame } from '../codec/index.js';
+import { packWords, requestPdu } from '../frame/index.js';
 import type { TraceRecord } from '../trace/index.js';
 
 /** An exchange as it would be recorded: words were read, or written where they are given. */

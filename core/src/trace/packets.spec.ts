@@ -1,4 +1,5 @@
-import { requestPdu, tcpFrame } from '../frame/index.js';
+import { tcpFrame } from '../codec/index.js';
+import { requestPdu } from '../frame/index.js';
 import { readPackets, type TraceRecord, writePcapng } from './index.js';
 
 const asked = tcpFrame(7, { unit: 21, pdu: requestPdu({ functionCode: 4, offset: 10, count: 1 }) });

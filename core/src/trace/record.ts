@@ -1,5 +1,6 @@
 import type { Failure } from '../failure/index.js';
-import { type Framing, codecOf } from '../frame/index.js';
+import { codecOf } from '../codec/index.js';
+import type { Framing } from '../frame/index.js';
 import type { ForeignFraming } from './foreign/list.js';
 
 /**

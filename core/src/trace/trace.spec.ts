@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { fernhollow } from '../demo/index.js';
-import { requestPdu, rtuFrame, tcpFrame } from '../frame/index.js';
+import { rtuFrame, tcpFrame } from '../codec/index.js';
+import { requestPdu } from '../frame/index.js';
 import {
   matcher,
   readPackets,

@@ -1,7 +1,7 @@
 import { joined } from '../common/index.js';
 import type { FailureCode } from '../failure/index.js';
 import { ipNumber } from '../network/index.js';
-import { tcpFrame } from '../frame/index.js';
+import { tcpFrame } from '../codec/index.js';
 import { foreignOf, foreigns, isModbus } from './foreign/list.js';
 import { interfaceBlock, type PacketNote, packetBlock, sectionBlock } from './pcapng-blocks.js';
 import { pduOf, type TraceEntry, type TraceRecord } from './record.js';

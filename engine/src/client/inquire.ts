@@ -1,4 +1,5 @@
-import { type Fact, GATEWAY_TARGET_FAILED, type InquiryAsk, inquiryOf, notAnswerTo } from '@plain-envoy/core/frame';
+import { type Fact, type InquiryAsk, inquiryOf } from '@plain-envoy/core/codec';
+import { GATEWAY_TARGET_FAILED, notAnswerTo } from '@plain-envoy/core/frame';
 import { USUAL_TURNAROUND_MS } from '@plain-envoy/core/line';
 import { type ClientTransport, type Exchange, failed, type Failed } from '../links/index.js';
 import { type OnTry, tried } from './client.js';

@@ -1,6 +1,7 @@
 import { connect, createServer } from 'node:net';
 import { explainFrame, readStream } from '@plain-envoy/core/explain';
-import { readAnswer, requestPdu, rtuFrame, tcpFrame, toHex, codecOf } from '@plain-envoy/core/frame';
+import { rtuFrame, tcpFrame, codecOf } from '@plain-envoy/core/codec';
+import { readAnswer, requestPdu, toHex } from '@plain-envoy/core/frame';
 import { readPackets, readSerial } from '@plain-envoy/core/trace';
 import { ask } from '../client/index.js';
 import { answerPdu, ModbusTcpServer, RegisterBank } from '../server/index.js';

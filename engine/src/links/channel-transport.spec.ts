@@ -1,5 +1,5 @@
 import type { Failure } from '@plain-envoy/core/failure';
-import { asciiFrame, codecOf, rtuFrame } from '@plain-envoy/core/frame';
+import { asciiFrame, codecOf, rtuFrame } from '@plain-envoy/core/codec';
 import { ChannelTransport } from './channel-transport.js';
 import type { Channel } from './channel.js';
 import type { Exchange, Frames } from './transport.js';

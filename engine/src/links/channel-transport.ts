@@ -1,5 +1,6 @@
 import { failureError } from '@plain-envoy/core/failure';
-import { couldAnswer, codecOf, type ModbusFraming, type SerialCodec } from '@plain-envoy/core/frame';
+import { couldAnswer, codecOf, type SerialCodec } from '@plain-envoy/core/codec';
+import type { ModbusFraming } from '@plain-envoy/core/frame';
 import type { Channel } from './channel.js';
 import { type EchoRule, EchoSieve } from './echo.js';
 import { FrameFinder } from './frame-finder.js';

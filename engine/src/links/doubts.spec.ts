@@ -1,4 +1,4 @@
-import { echoRequest } from '@plain-envoy/core/frame';
+import { echoRequest } from '@plain-envoy/core/codec';
 import { Doubts, type Question } from './doubts.js';
 
 const read = (offset: number, count = 1) => Uint8Array.of(3, 0, offset, 0, count);

@@ -1,5 +1,6 @@
 import { areSameBytes } from '@plain-envoy/core/common';
-import { couldAnswer, echoRequest, functionOf, haveLikeAnswers } from '@plain-envoy/core/frame';
+import { couldAnswer, echoRequest, haveLikeAnswers } from '@plain-envoy/core/codec';
+import { functionOf } from '@plain-envoy/core/frame';
 
 /** A question to a unit, in ms of `performance.now()`. */
 export interface Question {

@@ -1,4 +1,4 @@
-import type { SerialCodec } from '@plain-envoy/core/frame';
+import type { SerialCodec } from '@plain-envoy/core/codec';
 
 /** Of bytes that belong to no frame, the last are enough to say what came. */
 const MAX_NOISE = 256;

@@ -1,4 +1,4 @@
-import { readRtuFrame, rtuFrame } from '@plain-envoy/core/frame';
+import { readRtuFrame, rtuFrame } from '@plain-envoy/core/codec';
 import { LineServer } from '../server/index.js';
 import { VirtualTime } from '../virtual-time.spec-helper.js';
 import { ChannelTransport } from './channel-transport.js';

@@ -1,4 +1,4 @@
-import { rtuFrame, type Addressed } from '@plain-envoy/core/frame';
+import { rtuFrame, type Addressed } from '@plain-envoy/core/codec';
 import { LineTransport } from './line-transport.js';
 import type { Exchange } from './transport.js';
 import { asHeard, type Station, VirtualLine } from './virtual-line.js';

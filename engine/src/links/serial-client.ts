@@ -1,6 +1,6 @@
 import { Mutex } from 'async-mutex';
 import { type Failure, failureError, failureFrom } from '@plain-envoy/core/failure';
-import type { Addressed, SerialCodec } from '@plain-envoy/core/frame';
+import type { Addressed, SerialCodec } from '@plain-envoy/core/codec';
 import { Doubts, type Question } from './doubts.js';
 import { until } from './pace.js';
 import { type ClientTransport, type Exchange, failed, type Frames, type Telling, type Wish } from './transport.js';

@@ -1,5 +1,5 @@
 import { createServer, type Server, type Socket } from 'node:net';
-import { tcpFrame } from '@plain-envoy/core/frame';
+import { tcpFrame } from '@plain-envoy/core/codec';
 import { TcpFrames } from './tcp-frames.js';
 import { TcpTransport } from './tcp.js';
 import type { Exchange, Frames } from './transport.js';

@@ -1,4 +1,4 @@
-import { type Addressed, fillTcpFrame, MBAP_BYTES } from '@plain-envoy/core/frame';
+import { type Addressed, fillTcpFrame, MBAP_BYTES } from '@plain-envoy/core/codec';
 
 /** A Modbus TCP frame in memory from Node's pool, which is made much faster than a typed array of its own. */
 export function pooledTcpFrame(transaction: number, addressed: Addressed): Buffer {

@@ -1,6 +1,6 @@
 import { type Failure } from '@plain-envoy/core/failure';
 import { connect, type Socket } from 'node:net';
-import { MBAP_BYTES } from '@plain-envoy/core/frame';
+import { MBAP_BYTES } from '@plain-envoy/core/codec';
 import { copyOf, pooledTcpFrame, TcpFrames } from './tcp-frames.js';
 import { CONNECT_TIMEOUT_MS, connectFailure } from './channel.js';
 import { type ClientTransport, type Exchange, failed, type Frames, type Telling } from './transport.js';

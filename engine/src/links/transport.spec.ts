@@ -1,7 +1,7 @@
 import { groupOf } from '@plain-envoy/core/failure';
 import { createServer, type Server, type Socket } from 'node:net';
 import fc from 'fast-check';
-import { readRtuFrame, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
+import { readRtuFrame, rtuFrame, tcpFrame } from '@plain-envoy/core/codec';
 import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import { TcpFrames, TcpTransport, type Station, VirtualLine } from './index.js';
 import { failed, type Exchange } from './transport.js';

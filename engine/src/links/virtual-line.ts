@@ -1,4 +1,5 @@
-import { type SerialCodec, type ModbusFraming, codecOf } from '@plain-envoy/core/frame';
+import { type SerialCodec, codecOf } from '@plain-envoy/core/codec';
+import type { ModbusFraming } from '@plain-envoy/core/frame';
 import { characterMs, type SerialSettings, silenceMs } from '@plain-envoy/core/line';
 import { until } from './pace.js';
 

@@ -1,14 +1,6 @@
 import { sentenceOf, groupOf } from '@plain-envoy/core/failure';
-import {
-  describeException,
-  exceptions,
-  GATEWAY_PATH_UNAVAILABLE,
-  GATEWAY_TARGET_FAILED,
-  type InquiryAsk,
-  READ_DEVICE_IDENTIFICATION,
-  REPORT_SERVER_ID,
-  requestPdu,
-} from '@plain-envoy/core/frame';
+import { type InquiryAsk, READ_DEVICE_IDENTIFICATION, REPORT_SERVER_ID } from '@plain-envoy/core/codec';
+import { describeException, exceptions, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, requestPdu } from '@plain-envoy/core/frame';
 import { type Identification, identificationOf } from '@plain-envoy/core/identity';
 import { inquire } from '../client/index.js';
 import type { ClientTransport } from '../links/index.js';

@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:net';
 import { once } from 'node:events';
-import { MBAP_BYTES, tcpFrame } from '@plain-envoy/core/frame';
+import { MBAP_BYTES, tcpFrame } from '@plain-envoy/core/codec';
 import type { ProveEvent } from '@plain-envoy/core/feed';
 import { TcpTransport } from '../links/index.js';
 import { answerPdu, RegisterBank } from '../server/index.js';

@@ -1,21 +1,16 @@
 import {
   DIAGNOSTICS,
   identityLevels,
-  ILLEGAL_DATA_ADDRESS,
-  ILLEGAL_DATA_VALUE,
-  ILLEGAL_FUNCTION,
   inquiryOf,
   MAX_QUEUED,
   MEI_IDENTIFICATION,
-  packWords,
   READ_DEVICE_IDENTIFICATION,
   REPORT_SERVER_ID,
   serverIdAnswer,
   textBytes,
   twoBytes,
-  unpackWords,
-  wordAt,
-} from '@plain-envoy/core/frame';
+} from '@plain-envoy/core/codec';
+import { ILLEGAL_DATA_ADDRESS, ILLEGAL_DATA_VALUE, ILLEGAL_FUNCTION, packWords, unpackWords, wordAt } from '@plain-envoy/core/frame';
 import { exception } from './answer.js';
 import type { RegisterBank } from './bank.js';
 import type { BusCounters } from './bus-counters.js';

@@ -1,4 +1,5 @@
-import { type Addressed, type SerialCodec, type ModbusFraming, codecOf } from '@plain-envoy/core/frame';
+import { type Addressed, type SerialCodec, codecOf } from '@plain-envoy/core/codec';
+import type { ModbusFraming } from '@plain-envoy/core/frame';
 import { type Channel, FrameFinder } from '../links/index.js';
 import { InTurn } from './in-turn.js';
 import type { Spoil } from './spoil.js';

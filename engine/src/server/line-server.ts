@@ -1,4 +1,4 @@
-import { DIAGNOSTICS } from '@plain-envoy/core/frame';
+import { DIAGNOSTICS } from '@plain-envoy/core/codec';
 import type { SerialSettings } from '@plain-envoy/core/line';
 import { type Station, until, type VirtualLine } from '../links/index.js';
 import type { BusCounters } from './bus-counters.js';

@@ -1,5 +1,5 @@
 import { connect, type Socket } from 'node:net';
-import { rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
+import { rtuFrame, tcpFrame } from '@plain-envoy/core/codec';
 import { gatewayResponder } from '../gateway/index.js';
 import { LineTransport, TcpTransport, VirtualLine } from '../links/index.js';
 import { answerPdu, LineServer, ModbusTcpServer, RegisterBank, RtuOverTcpServer, type SocketServer } from './index.js';

@@ -1,5 +1,5 @@
 import type { Socket } from 'node:net';
-import { MBAP_BYTES } from '@plain-envoy/core/frame';
+import { MBAP_BYTES } from '@plain-envoy/core/codec';
 import { pooledTcpFrame, TcpFrames, type Wish } from '../links/index.js';
 import { SocketServer, type SocketServerOptions } from './socket-server.js';
 import { inBackground } from '../background/index.js';

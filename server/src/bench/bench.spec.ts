@@ -6,7 +6,7 @@ import type { BenchState, Series } from '@plain-envoy/core/feed';
 import type { Change, Errand, ProjectDocument } from '@plain-envoy/core/model';
 import { readPackets } from '@plain-envoy/core/trace';
 import type { CountersSeen } from '@plain-envoy/core/diagnose';
-import type { Fact } from '@plain-envoy/core/frame';
+import type { Fact } from '@plain-envoy/core/codec';
 import type { SerialPort } from '@plain-envoy/core/media';
 import {
   answerInquiry,

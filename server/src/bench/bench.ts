@@ -11,7 +11,8 @@ import {
 } from '@plain-envoy/core/feed';
 import { leftToPrograms } from '@plain-envoy/core/controller-program';
 import { whyNotCompared } from '@plain-envoy/core/errand';
-import { describeException, type Fact, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED, inquiryOf } from '@plain-envoy/core/frame';
+import { type Fact, inquiryOf } from '@plain-envoy/core/codec';
+import { describeException, GATEWAY_PATH_UNAVAILABLE, GATEWAY_TARGET_FAILED } from '@plain-envoy/core/frame';
 import {
   atItsPlace,
   type Device,

@@ -1,5 +1,5 @@
 import type { ByHand as Doing } from '@plain-envoy/core/feed';
-import { InquiryAsk } from '@plain-envoy/core/frame';
+import { InquiryAsk } from '@plain-envoy/core/codec';
 import { atItsPlace, type Point, type ProjectDocument, valueText, wordsFromInput } from '@plain-envoy/core/model';
 import { Pattern, patternNames, valueAt } from '@plain-envoy/core/pattern';
 import type { Plan } from '@plain-envoy/core/plan';

@@ -1,6 +1,6 @@
 import { type CountersSeen, ourCounters } from '@plain-envoy/core/diagnose';
 import { type Counters, type DeviceCounter, type DeviceCounters, deviceCounters } from '@plain-envoy/core/feed';
-import type { Fact, InquiryAsk } from '@plain-envoy/core/frame';
+import type { Fact, InquiryAsk } from '@plain-envoy/core/codec';
 import { ProblemError } from '../problem/index.js';
 
 /** Asks one thing of a device; rejects with a `ProblemError` where nothing comes of it. */

@@ -1,4 +1,5 @@
-import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
+import { tcpFrame } from '@plain-envoy/core/codec';
+import { requestPdu } from '@plain-envoy/core/frame';
 import { readPackets, type TraceFilter, type TraceRecord } from '@plain-envoy/core/trace';
 import { FileCaptures, type Since } from './file-captures.js';
 

@@ -2,7 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { requestPdu, tcpFrame } from '@plain-envoy/core/frame';
+import { tcpFrame } from '@plain-envoy/core/codec';
+import { requestPdu } from '@plain-envoy/core/frame';
 import { readPackets, type TraceEntry, type TraceRecord, writePcapng, writeTextPcapng } from '@plain-envoy/core/trace';
 
 const ANALYSER = '/usr/bin/tshark';

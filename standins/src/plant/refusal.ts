@@ -1,4 +1,5 @@
-import { functionOf, inquiryOf, ILLEGAL_DATA_ADDRESS, ILLEGAL_DATA_VALUE, ILLEGAL_FUNCTION } from '@plain-envoy/core/frame';
+import { inquiryOf } from '@plain-envoy/core/codec';
+import { functionOf, ILLEGAL_DATA_ADDRESS, ILLEGAL_DATA_VALUE, ILLEGAL_FUNCTION } from '@plain-envoy/core/frame';
 import { isBitTable, type Table } from '@plain-envoy/core/address';
 import type { Device } from '@plain-envoy/core/model';
 import { exception } from '@plain-envoy/engine/server';

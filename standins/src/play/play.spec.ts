@@ -1,5 +1,5 @@
 import { BY_ITS_MAP } from '@plain-envoy/core/model';
-import { tcpFrame } from '@plain-envoy/core/frame';
+import { tcpFrame } from '@plain-envoy/core/codec';
 import { recordedExchange, SmallProject } from '@plain-envoy/core/testing';
 import { writePcapng } from '@plain-envoy/core/trace';
 import { spawn } from 'node:child_process';

@@ -3,7 +3,7 @@ import { HttpTestingController, provideHttpClientTesting } from '@angular/common
 import type { Provider, Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
-import type { ProjectDocument } from '@plain-envoy/core/model';
+import type { ProjectDocument, Route } from '@plain-envoy/core/model';
 import { fernhollow } from '@plain-envoy/core/demo';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import {
@@ -115,6 +115,14 @@ export function nowOf<T>(state: Observable<T>): T {
   state.pipe(take(1)).subscribe((value) => ([now, isThere] = [value, true]));
   if (!isThere) throw new Error('It has no value yet.');
   return now as T;
+}
+
+/** What the server tells of a route that delivers. */
+export function carriedState({ id }: Route): RouteState {
+  return {
+    ...{ routeId: id, quality: 'good', reason: null, writtenWords: [1], writtenAtMs: 9600, sourceAtMs: 9500, age: null },
+    ...{ failures: 0, isLost: false, isForced: false },
+  };
 }
 
 /** Something speaks against what is read or carried there. */

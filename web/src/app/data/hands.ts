@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type { CountersSeen } from '@plain-envoy/core/diagnose';
 import type { ErrandRun } from '@plain-envoy/core/errand';
 import type { BenchState, Series } from '@plain-envoy/core/feed';
-import type { Fact, InquiryAsk } from '@plain-envoy/core/frame';
+import type { Fact, InquiryAsk } from '@plain-envoy/core/codec';
 import type { Pattern } from '@plain-envoy/core/pattern';
 import { type Observable, tap } from 'rxjs';
 import { type Answer, Api } from './api';

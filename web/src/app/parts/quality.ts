@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { booleanAttribute, ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { Quality, Reading, RouteState } from '@plain-envoy/core/feed';
 import type { Route } from '@plain-envoy/core/model';
 
@@ -8,13 +8,17 @@ export type Said = Reading | RouteState | undefined;
 /** As it is shown: what was read as good may be in doubt, because something is known that speaks against it. */
 export type ShownQuality = Quality | 'doubtful';
 
-/** Quality as a word with a shape beside it, never as colour alone. */
+/** Quality as a word with a shape beside it, never as colour alone; where there is room for the shape alone, the word is said of it. */
 @Component({
   selector: 'pe-quality',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<span [class]="quality() ?? 'none'"
-    ><span aria-hidden="true">{{ sign[quality() ?? 'none'] }}</span> {{ quality() ?? 'not read' }}</span
-  >`,
+  template: `@if (isBrief()) {
+      <span role="img" [class]="quality() ?? 'none'" [attr.aria-label]="word()">{{ sign() }}</span>
+    } @else {
+      <span [class]="quality() ?? 'none'"
+        ><span aria-hidden="true">{{ sign() }}</span> {{ word() }}</span
+      >
+    }`,
   styles: `
     .good {
       color: var(--pe-good);
@@ -36,8 +40,12 @@ export type ShownQuality = Quality | 'doubtful';
 })
 export class QualityMark {
   readonly quality = input<ShownQuality | null>();
-  protected readonly sign = { good: '✓', limited: '≥', sent: '→', doubtful: '?', stale: '…', bad: '✕', none: '–' };
+  readonly isBrief = input(false, { transform: booleanAttribute });
+  protected readonly sign = computed(() => signs[this.quality() ?? 'none']);
+  protected readonly word = computed(() => this.quality() ?? 'not read');
 }
+
+const signs = { good: '✓', limited: '≥', sent: '→', doubtful: '?', stale: '…', bad: '✕', none: '–' };
 
 /** A value is as good as the worst that is said of it, and not good while there is a doubt. */
 export function worstQuality(said: readonly Said[], doubt: string): ShownQuality | null {

@@ -7,6 +7,7 @@ import { Palette } from '../shell/palette';
 import { ThemeChoice } from '../shell/theme';
 import { byPlace } from '@plain-envoy/core/model';
 import {
+  carriedState,
   pageOf,
   demo,
   deviceNamed,
@@ -32,18 +33,7 @@ describe('RouteTable', () => {
     on = await stage();
     read(route.sourceId, [0xcccd, 0x4276]);
     read(route.destinationId, [617]);
-    const state = {
-      routeId: route.id,
-      reason: null,
-      writtenWords: [617],
-      writtenAtMs: 9600,
-      sourceAtMs: 9500,
-      age: null,
-      failures: 0,
-      isLost: false,
-      isForced: false,
-    };
-    on.live.routes.take([{ ...state, quality: 'good' }]);
+    on.live.routes.take([{ ...carriedState(route), writtenWords: [617] }]);
   });
 
   it('shows registers and value at both ends, and the age since the source was read', () => {
@@ -119,6 +109,22 @@ describe('Bank', () => {
     expect(host.querySelectorAll('[tabindex="0"]').length).toBe(1);
     await press(' ');
     expect(bank.componentInstance.chosen().has(points[3]!.id)).toBeFalse();
+  });
+
+  it('marks a value that is not good, and says why; a good one is not marked', async () => {
+    const on = await stage();
+    const [good, doubtful, lost] = points.slice(0, 3).map(({ id }) => id);
+    on.live.points.take([
+      ...[good!, doubtful!].map((pointId) => ({ pointId, words: [1], quality: 'good' as const, reason: null, atMs: 9000 })),
+      { pointId: lost!, words: [1], quality: 'stale', reason: 'Nobody answered for 3 s.', atMs: 1000 },
+    ]);
+    doubt(doubtful!, 'Its papers have another order.');
+    const bank = on.show(Bank, { device, lanes: points, side: 'source', window: { first: 0, last: 4 }, chosen: new Set<string>() });
+    const marks = points.slice(0, 4).map(({ id }) => {
+      const mark = pageOf(bank).querySelector<HTMLElement>(`[data-point="${id}"] pe-quality`);
+      return mark && [mark.textContent.trim(), mark.querySelector('[role=img]')!.ariaLabel, mark.title];
+    });
+    expect(marks).toEqual([null, ['?', 'doubtful', 'Its papers have another order.'], ['…', 'stale', 'Nobody answered for 3 s.'], null]);
   });
 
   it('draws only the lanes in view, and the one that holds the keyboard', async () => {

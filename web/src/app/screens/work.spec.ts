@@ -4,7 +4,21 @@ import { Router } from '@angular/router';
 import { idleBench } from '@plain-envoy/core/feed';
 import type { Change } from '@plain-envoy/core/model';
 import { Shell } from '../shell/shell';
-import { demo, deviceNamed, pageOf, pointNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../testing.spec-helper';
+import {
+  carriedState,
+  demo,
+  deviceNamed,
+  doubt,
+  pageOf,
+  pointNamed,
+  type Stage,
+  stage,
+  submit,
+  textOf,
+  turn,
+  typeInto,
+  pick,
+} from '../testing.spec-helper';
 import { OrderPanel } from './routes/order-panel';
 import { RoutesScreen } from './routes/routes';
 
@@ -76,6 +90,26 @@ describe('RoutesScreen', () => {
     const screen = between('Air-on transmitter', 'north set');
     choose(screen, 'last', 'Fan north set point');
     expect(textOf(screen, '[role=alert]')).toBe('Choose the source on the left first, then the destination.');
+  });
+
+  it('says of a ribbon what is wrong with what it carries', () => {
+    const route = demo.routes.find((row) => row.name === 'Fan north set point')!;
+    on.live.running$.next(true);
+    on.live.routes.take([carriedState(route)]);
+    const screen = on.show(RoutesScreen, { route: route.id });
+    const ribbon = () => pageOf(screen).querySelector(`.ribbon[aria-label^="${route.name},"]`)!;
+    const said = () => {
+      screen.detectChanges();
+      return [ribbon().classList.contains('idle'), ribbon().querySelector('title')?.textContent];
+    };
+    expect(said()).toEqual([false, undefined]);
+    doubt(route.id, 'Another value arrives.');
+    expect(said()).toEqual([true, 'doubtful: Another value arrives.']);
+    on.live.routes.take([{ ...carriedState(route), quality: 'bad', reason: 'Nobody answered.' }]);
+    expect(said()).toEqual([true, 'bad: Nobody answered.']);
+    expect(ribbon().ariaLabel).toContain('Nobody answered.');
+    on.live.running$.next(false);
+    expect(said()).toEqual([false, undefined]);
   });
 
   it('explains the requests of the chosen route', () => {

@@ -2,7 +2,7 @@ import type { ComponentFixture } from '@angular/core/testing';
 import type { CountersSeen } from '@plain-envoy/core/diagnose';
 import type { DeviceCounters } from '@plain-envoy/core/feed';
 import { idleBench } from '@plain-envoy/core/feed';
-import { inquiries } from '@plain-envoy/core/frame';
+import { inquiries } from '@plain-envoy/core/codec';
 import { demo, deviceNamed, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
 import type { SearchField } from '../../parts/search-field';
 import { DeviceCountersTable } from './device-counters-table';

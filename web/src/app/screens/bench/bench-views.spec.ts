@@ -227,6 +227,13 @@ describe('PlotView', () => {
     await turn();
     plot.detectChanges();
     expect(textOf(plot, 'tbody tr')).toMatch(/Air-on transmitter, Air-on temperature °C\s+62\s+60\s+61\s+62/);
+    doubt(point.id, 'Its papers have another scale.');
+    plot.detectChanges();
+    const name = pageOf(plot).querySelector<HTMLElement>('tbody td')!;
+    expect([name.textContent.trim(), name.title]).toEqual([
+      '? Air-on transmitter, Air-on temperature °C',
+      'Air-on transmitter, Air-on temperature is in doubt: Its papers have another scale.',
+    ]);
     plot.componentRef.setInput('pointIds', [point.id]);
     await new Promise((done) => setTimeout(done, 1100));
     expect(asked.slice(0, 2)).toEqual([0, now - 1000]);

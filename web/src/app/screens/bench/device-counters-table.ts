@@ -4,7 +4,7 @@ import { concatMap, finalize, from, map } from 'rxjs';
 import { MatButtonModule } from '@angular/material/button';
 import { compareCounters, type CountersSeen } from '@plain-envoy/core/diagnose';
 import { type DeviceCounter, deviceCounters } from '@plain-envoy/core/feed';
-import { DIAGNOSTICS } from '@plain-envoy/core/frame';
+import { DIAGNOSTICS } from '@plain-envoy/core/codec';
 import { isModbusLine } from '@plain-envoy/core/media';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';

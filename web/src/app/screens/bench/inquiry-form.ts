@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { DIAGNOSTICS, diagnosticNames, type Fact, inquiries, InquiryAsk, inquiryOf, inquirySchema } from '@plain-envoy/core/frame';
+import { DIAGNOSTICS, diagnosticNames, type Fact, inquiries, InquiryAsk, inquiryOf, inquirySchema } from '@plain-envoy/core/codec';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
 import { ProjectStore } from '../../data/project';

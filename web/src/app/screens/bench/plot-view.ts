@@ -19,6 +19,7 @@ import { CanvasRenderer } from 'echarts/renderers';
 import { NgxEchartsDirective, provideEchartsCore } from 'ngx-echarts';
 import { Hands } from '../../data/hands';
 import { Live } from '../../data/live';
+import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { paintOf, themeChanges } from '../../parts/paint';
@@ -44,6 +45,8 @@ interface Row {
   pointId: string;
   name: string;
   unit: string;
+  /** Why it may be wrong although it was read. */
+  doubt: string;
   last: string;
   low: string;
   mean: string;
@@ -71,7 +74,8 @@ interface Row {
       min-width: 0;
     }
     .side {
-      width: 460px;
+      --pe-cut: 200px;
+      width: 560px;
       overflow: auto;
     }
     .tools {
@@ -79,11 +83,6 @@ interface Row {
       gap: 6px;
       align-items: center;
       margin-bottom: 6px;
-    }
-    .cut {
-      max-width: 150px;
-      overflow: hidden;
-      text-overflow: ellipsis;
     }
     button.drop {
       font: inherit;
@@ -98,6 +97,7 @@ export class PlotView {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly hands = inject(Hands);
   private readonly live = atEdge(inject(Live), 'running');
+  private readonly plan = atEdge(inject(PlanStore), 'doubts');
   private readonly project = atEdge(inject(ProjectStore), 'devices', 'points');
   private readonly themed = themeChanges();
   readonly pointIds = model.required<readonly string[]>();
@@ -109,7 +109,10 @@ export class PlotView {
   protected readonly series = computed(() => this.pointIds().flatMap((id) => this.known().get(id) ?? []));
   protected readonly idOf = ({ pointId }: Row): string => pointId;
   protected readonly columns: readonly Column<Row>[] = [
-    { name: 'name', head: 'Value', text: ({ name, unit }) => `${name} ${unit}`, more: ({ name }) => name, kind: 'cut' },
+    {
+      ...{ name: 'name', head: 'Value', kind: 'cut', text: ({ name, unit, doubt }) => `${doubt && '? '}${name} ${unit}` },
+      ...{ more: ({ name, doubt }) => (doubt ? `${name} is in doubt: ${doubt}` : name), classOf: ({ doubt }) => doubt && 'stale' },
+    },
     ...(['last', 'low', 'mean', 'high'] as const).map((name) => ({
       ...{ name, head: figureNames[name], kind: 'mono number', text: (row: Row) => row[name] },
     })),
@@ -124,7 +127,8 @@ export class PlotView {
       const text = (value: number | undefined) =>
         value === undefined || !Number.isFinite(value) ? '' : String(Number(value.toPrecision(6)));
       return {
-        ...{ pointId, name: `${device}, ${point?.name}`, unit: point?.unit ?? '', last: text(values.at(-1)) },
+        ...{ pointId, name: `${device}, ${point?.name}`, unit: point?.unit ?? '', doubt: this.plan.doubts().get(pointId) ?? '' },
+        last: text(values.at(-1)),
         ...{ low: text(Math.min(...shown)), high: text(Math.max(...shown)) },
         mean: text(shown.reduce((sum, value) => sum + value, 0) / shown.length),
       };
@@ -138,8 +142,13 @@ export class PlotView {
     const quiet = paint('--mat-sys-on-surface-variant');
     const colours = [paint('--pe-carried'), paint('--pe-read'), style.color, paint('--pe-good'), quiet, paint('--pe-bad')];
     const now = Date.now();
-    const axis = { axisLabel: { color: quiet, fontSize: 11 }, splitLine: { lineStyle: { color: paint('--mat-sys-outline-variant') } } };
-    const names = new Map(this.rows().map(({ pointId, name, unit }) => [pointId, unit ? `${name} (${unit})` : name]));
+    const axis = {
+      axisLabel: { color: quiet, fontSize: 11, hideOverlap: true },
+      splitLine: { lineStyle: { color: paint('--mat-sys-outline-variant') } },
+    };
+    const names = new Map(
+      this.rows().map(({ pointId, name, unit, doubt }) => [pointId, `${name}${unit && ` (${unit})`}${doubt && ', in doubt'}`]),
+    );
     return {
       animation: false,
       textStyle: { fontFamily: style.fontFamily },

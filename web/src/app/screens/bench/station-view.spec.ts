@@ -3,7 +3,7 @@ import type { StandInState } from '@plain-envoy/core/feed';
 import type { ArchivedState, StationPortState } from '@plain-envoy/core/telecontrol-line';
 import { StandIns } from '../../data/stand-ins';
 import { Stations } from '../../data/stations';
-import { demo, deviceNamed, pageOf, stage, textOf, turn } from '../../testing.spec-helper';
+import { demo, deviceNamed, doubt, pageOf, stage, textOf, turn } from '../../testing.spec-helper';
 import { StationView } from './station-view';
 
 const portOf = (name: string) => demo.ports.find(({ kind, deviceId }) => kind === 'telecontrol' && deviceId === deviceNamed(name).id)!.id;
@@ -70,6 +70,14 @@ describe('A control station on the bench', () => {
     expect(alarm).toContain('communication lost');
     expect(textOf(view, '[data-end="Grid converter"]')).toContain('its clock was set 4.0 s ago');
     expect(textOf(view, '[data-command=Curtailment]')).toContain('to 30 %: refused');
+  });
+
+  it('does not call good what something speaks against, and says why', async () => {
+    const view = await show([asks, answers]);
+    doubt(pointId('Power drawn'), 'Its papers have another scale.');
+    view.detectChanges();
+    const cell = pageOf(view).querySelector<HTMLElement>('tbody [data-cell=quality]')!;
+    expect([cell.textContent.trim(), cell.title]).toEqual(['doubtful', 'Its papers have another scale.']);
   });
 
   it('lists what happened, the newest first, bits alone at first, until all is seen', async () => {

@@ -18,6 +18,7 @@ import {
 } from '@plain-envoy/core/telecontrol-line';
 import { encode } from '@plain-envoy/core/value';
 import { exhaustMap, forkJoin, of, switchMap, timer } from 'rxjs';
+import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { StandIns } from '../../data/stand-ins';
 import { atEdge } from '../../data/state';
@@ -46,6 +47,8 @@ interface Row {
   value: string;
   quality: string;
   isGood: boolean;
+  /** Why what came as good may be wrong all the same. */
+  doubt: string;
   at: string;
 }
 interface Command {
@@ -126,6 +129,7 @@ interface Happened {
 })
 export class StationView {
   private readonly project = atEdge(inject(ProjectStore), 'document');
+  private readonly plan = atEdge(inject(PlanStore), 'doubts');
   private readonly service = inject(StandIns);
   private readonly standIns = atEdge(this.service, 'all');
   private readonly stations = inject(Stations);
@@ -189,7 +193,10 @@ export class StationView {
     { name: 'name', head: 'Point', text: ({ point }) => point.name, more: ({ point }) => placeWords(point.place, '') },
     { name: 'place', head: 'Is', text: ({ point: { place } }) => `${place.sort} ${place.index}` },
     { name: 'value', head: 'Value', text: ({ value }) => value, classOf: ({ isGood }) => (isGood ? '' : 'quiet') },
-    { name: 'quality', head: 'Quality', text: ({ quality }) => quality, classOf: ({ isGood }) => (isGood ? '' : 'trouble') },
+    {
+      ...{ name: 'quality', head: 'Quality', text: ({ quality }) => quality, more: ({ doubt }) => doubt },
+      classOf: ({ isGood, doubt }) => (!isGood ? 'trouble' : doubt ? 'stale' : ''),
+    },
     { name: 'at', head: 'Since', kind: 'mono', text: ({ at }) => at },
   ];
   protected readonly rows = computed(() => {
@@ -199,8 +206,9 @@ export class StationView {
       const own = seen.get(point.id);
       if (isCommand(point.place.sort) || !standard) return [];
       const value = own && own.said !== null ? textOf(standard, point, own.said) : '';
-      const quality = own ? own.quality || 'good' : 'nobody asks';
-      return [{ point, value, quality, isGood: own?.isGood ?? false, at: own?.atMs ? momentText(own.atMs) : '' }];
+      const doubt = this.doubtIn(point);
+      const quality = own ? own.quality || (doubt ? 'doubtful' : 'good') : 'nobody asks';
+      return [{ point, value, quality, isGood: own?.isGood ?? false, doubt, at: own?.atMs ? momentText(own.atMs) : '' }];
     });
   });
 
@@ -238,7 +246,7 @@ export class StationView {
       atMs,
       isGood ? numberOf(station.line.standard, point, said) : null,
     ]);
-    return { name: point.unit ? `${point.name}, ${point.unit}` : point.name, moments };
+    return { name: [point.name, point.unit, this.doubtIn(point) && 'in doubt'].filter(Boolean).join(', '), moments };
   });
   protected readonly alarmsOnly = signal(true);
   private readonly seenUpToMs = signal(0);
@@ -256,7 +264,7 @@ export class StationView {
       const point = points.get(pointId);
       const isBit = point?.place.sort === 'single' || point?.place.sort === 'double';
       if (!station || !point || (this.alarmsOnly() && !isBit)) return [];
-      const value = `${textOf(station.line.standard, point, said)}${isGood ? '' : ', not good'}`;
+      const value = `${textOf(station.line.standard, point, said)}${!isGood ? ', not good' : this.doubtIn(point) ? ', in doubt' : ''}`;
       const isOn = isBit && said === (point.place.sort === 'double' ? 2 : 1);
       return [{ id: `${pointId} ${atMs}`, at: momentText(atMs), name: point.name, value, isOn, isNew: atMs > this.seenUpToMs() }];
     });
@@ -317,6 +325,10 @@ export class StationView {
       if (!answer.ok) problem.set(answer.problem.message);
       this.service.refresh();
     });
+  }
+
+  private doubtIn({ id }: Point): string {
+    return this.plan.doubts().get(id) ?? '';
   }
 
   private stateOf(portId: string | undefined, index: number): StationPortState | undefined {

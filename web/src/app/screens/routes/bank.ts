@@ -15,9 +15,12 @@ import { CdkDrag, type CdkDragEnd } from '@angular/cdk/drag-drop';
 import { type Device, type Point, rawText, readText } from '@plain-envoy/core/model';
 import { rowsFor } from '../../data/feed-topic';
 import { Live } from '../../data/live';
+import { PlanStore } from '../../data/plan';
+import { atEdge } from '../../data/state';
 import { addressOf } from '../../parts/format';
 import { arrowStep } from '../../parts/keys';
 import { PointShape } from '../../parts/point-shape';
+import { QualityMark, reasonIn, type ShownQuality, worstQuality } from '../../parts/quality';
 import { LANE, type Lanes, type Window } from './banks';
 
 /** A point that was dropped somewhere on the page. */
@@ -34,7 +37,7 @@ export interface DroppedPoint {
 @Component({
   selector: 'pe-bank',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, PointShape],
+  imports: [CdkDrag, PointShape, QualityMark],
   template: `<ul role="listbox" aria-multiselectable="true" [attr.aria-label]="label()" [style.height.px]="lanes().length * lane">
     @for (row of shown(); track row.point.id) {
       <li
@@ -57,7 +60,10 @@ export interface DroppedPoint {
         <span class="name" [title]="row.point.name">{{ row.point.name }}</span>
         <span class="mono quiet address">{{ address(row.point) }}</span>
         <span class="mono quiet raw">{{ raw(row.point) }}</span>
-        <span class="mono value">{{ value(row.point) }}</span>
+        @if (quality(row.point); as unsure) {
+          <pe-quality isBrief [quality]="unsure" [title]="reason(row.point)" />
+        }
+        <span class="mono value" [title]="value(row.point)">{{ value(row.point) }}</span>
       </li>
     } @empty {
       <li class="nothing-yet">{{ nothing() }}</li>
@@ -68,6 +74,7 @@ export interface DroppedPoint {
 })
 export class Bank {
   private readonly live = inject(Live);
+  private readonly plan = atEdge(inject(PlanStore), 'doubts');
   private readonly changes = inject(ChangeDetectorRef);
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly device = input<Device>();
@@ -146,6 +153,20 @@ export class Bank {
 
   protected value(point: Point): string {
     return readText(this.readings().get(point.id)?.words, point);
+  }
+
+  /** Said beside a value that is not simply good. */
+  protected quality(point: Point): ShownQuality | null {
+    const quality = worstQuality([this.readings().get(point.id)], this.doubt(point));
+    return quality === 'good' ? null : quality;
+  }
+
+  protected reason(point: Point): string {
+    return reasonIn([this.readings().get(point.id)], this.doubt(point));
+  }
+
+  private doubt({ id }: Point): string {
+    return this.plan.doubts().get(id) ?? '';
   }
 
   /** Where it was dropped counts; the lane itself stays in its place. */

@@ -28,6 +28,7 @@ import { PlanStore } from '../../data/plan';
 import { ProjectStore } from '../../data/project';
 import { atEdge } from '../../data/state';
 import { arrowStep } from '../../parts/keys';
+import { doubtOn, reasonIn, worstQuality } from '../../parts/quality';
 import { Bank, type DroppedPoint } from './bank';
 import { bracketPath, bracketsOf, drawnRibbons, faceToFace, isInView, LANE, ribbonPath, ribbonsBetween, windowOf } from './banks';
 
@@ -54,7 +55,7 @@ export interface BankOf {
   styleUrl: './banks-view.scss',
 })
 export class BanksView {
-  private readonly plan = atEdge(inject(PlanStore), 'plan');
+  private readonly plan = atEdge(inject(PlanStore), 'plan', 'doubts');
   private readonly project = atEdge(inject(ProjectStore), 'document', 'devices', 'points');
   private readonly feed = inject(Live);
   protected readonly live = atEdge(this.feed, 'running');
@@ -146,6 +147,14 @@ export class BanksView {
   });
   /** What became of those that are drawn. */
   protected readonly states = rowsFor(this.feed.routes, () => this.ribbons().map(({ route }) => route.id));
+  /** Why what a ribbon carries is not good, while the bench runs; of a route of which nothing is known yet, that. */
+  protected troubleOf(route: Route): string {
+    if (!this.live.running()) return '';
+    const [state, doubt] = [this.states().get(route.id), doubtOn(this.plan.doubts(), route)];
+    const quality = worstQuality([state], doubt) ?? 'not carried yet';
+    const reason = reasonIn([state], doubt);
+    return quality === 'good' ? '' : reason ? `${quality}: ${reason}` : quality;
+  }
 
   constructor() {
     const observer = new ResizeObserver(() => this.look());

@@ -1,5 +1,6 @@
 import type { ComponentFixture } from '@angular/core/testing';
-import { requestPdu, rtuFrame, tcpFrame } from '@plain-envoy/core/frame';
+import { rtuFrame, tcpFrame } from '@plain-envoy/core/codec';
+import { requestPdu } from '@plain-envoy/core/frame';
 import { type CaptureState, rowOf, type TraceRecord, writePcapng } from '@plain-envoy/core/trace';
 import { demo, deviceNamed, filesRead, frames, type Stage, stage, submit, textOf, turn, typeInto, pick } from '../../testing.spec-helper';
 import { TraceScreen } from './trace';

@@ -1,6 +1,5 @@
 import * as z from 'zod';
-import type { Parts } from '../parts.js';
-import { wordAt } from '../pdu-words.js';
+import { type Parts, wordAt } from '../../frame/index.js';
 import { type Fact, defineInquiry, told, unlikeLength } from './inquiry.js';
 
 const Ask = z.strictObject({ functionCode: z.literal(11) });

@@ -1,7 +1,5 @@
 import * as z from 'zod';
-import { toHex } from '../hex.js';
-import type { Parts } from '../parts.js';
-import { unlikeBytes } from '../pdu-words.js';
+import { type Parts, toHex, unlikeBytes } from '../../frame/index.js';
 import { type Fact, countedFrom, defineInquiry, failedTo, printable, textBytes, told } from './inquiry.js';
 
 export const REPORT_SERVER_ID = 17;

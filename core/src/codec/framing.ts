@@ -1,6 +1,4 @@
-import type { FramingFacts, SerialFramingFacts } from './facts.js';
-import type { FrameField } from './parts.js';
-import { toHex } from './hex.js';
+import { type FrameField, type FramingFacts, type SerialFramingFacts, toHex } from '../frame/index.js';
 
 /** A PDU on its way: to or from a unit. */
 export interface Addressed {

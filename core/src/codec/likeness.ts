@@ -1,4 +1,4 @@
-import { functionOf } from './functions.js';
+import { functionOf } from '../frame/index.js';
 import { inquiryOf } from './inquiries/index.js';
 
 /** How a sound answer to a request begins, and how long it is where that is known. */

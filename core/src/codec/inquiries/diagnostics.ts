@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { bitsText, hexText, wordAt } from '../pdu-words.js';
+import { bitsText, hexText, wordAt } from '../../frame/index.js';
 import { defineInquiry, failedTo, told, twoBytes, unlikeLength } from './inquiry.js';
 
 /** The sub-functions of the standard: what each is about, and what it changes where it does. */

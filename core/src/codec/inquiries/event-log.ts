@@ -1,6 +1,5 @@
 import * as z from 'zod';
-import type { Parts } from '../parts.js';
-import { unlikeBytes, wordAt } from '../pdu-words.js';
+import { type Parts, unlikeBytes, wordAt } from '../../frame/index.js';
 import { busyFact } from './event-counter.js';
 import { type Fact, countedFrom, defineInquiry, failedTo, told } from './inquiry.js';
 

@@ -1,7 +1,5 @@
-import { tcpFacts } from './facts.js';
-import type { FrameField } from './parts.js';
+import { bytesText, type FrameField, tcpFacts, toHex } from '../frame/index.js';
 import { type Addressed, type Envelope, type FramingDefinition, leftover } from './framing.js';
-import { bytesText, toHex } from './hex.js';
 
 export const MBAP_BYTES = 7;
 /** So few bytes are copied faster one by one. */

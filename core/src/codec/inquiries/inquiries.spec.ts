@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { couldAnswer, haveLikeAnswers } from '../likeness.js';
 import { explainPdu, readStream } from '../../explain/index.js';
-import { fromHex, toHex } from '../hex.js';
+import { fromHex, toHex } from '../../frame/index.js';
 import { pduLength } from '../pdu-length.js';
 import { rtuFrame } from '../rtu.js';
 import { inquiries, InquiryAsk, inquiryOf, serverIdAnswer } from './index.js';

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { objectName } from '../../identity/index.js';
-import type { Parts } from '../parts.js';
+import type { Parts } from '../../frame/index.js';
 import { defineInquiry, failedTo, type Fact, printable } from './inquiry.js';
 
 export const READ_DEVICE_IDENTIFICATION = 43;

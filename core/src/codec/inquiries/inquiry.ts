@@ -1,6 +1,6 @@
 import type * as z from 'zod';
 import type { Failure } from '../../failure/index.js';
-import type { Direction, Parts } from '../parts.js';
+import type { Direction, Parts } from '../../frame/index.js';
 
 export type AskSchema = z.ZodObject<{ functionCode: z.ZodLiteral<number> }>;
 

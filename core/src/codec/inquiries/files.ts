@@ -1,8 +1,6 @@
 import * as z from 'zod';
 import { areSameBytes } from '../../common/index.js';
-import type { Parts } from '../parts.js';
-import { unpackWords } from '../pdu.js';
-import { unlikeBytes, wordAt } from '../pdu-words.js';
+import { type Parts, unlikeBytes, unpackWords, wordAt } from '../../frame/index.js';
 import { countedFrom, defineInquiry, failedTo, told, twoBytes } from './inquiry.js';
 
 /** The reference type of every part of a file request. */

@@ -1,8 +1,5 @@
-import { asciiFacts } from './facts.js';
-import { lrc } from './checksum.js';
-import type { FrameField } from './parts.js';
+import { asciiFacts, type FrameField, lrc, toHex } from '../frame/index.js';
 import { type Addressed, type Envelope, leftover, type SerialFramingDefinition, unitField } from './framing.js';
-import { toHex } from './hex.js';
 
 const COLON = 0x3a;
 const CR = 0x0d;

@@ -1,7 +1,5 @@
 import * as z from 'zod';
-import type { Parts } from '../parts.js';
-import { unpackWords } from '../pdu.js';
-import { wordAt } from '../pdu-words.js';
+import { type Parts, unpackWords, wordAt } from '../../frame/index.js';
 import { defineInquiry, failedTo, told, twoBytes } from './inquiry.js';
 
 /** A queue answers at most so many registers. */

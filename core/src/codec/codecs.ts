@@ -1,5 +1,5 @@
 import { ascii } from './ascii.js';
-import type { Framing, ModbusFraming } from './facts.js';
+import type { Framing, ModbusFraming } from '../frame/index.js';
 import type { FramingDefinition, Likeness, SerialFramingDefinition } from './framing.js';
 import { rtu } from './rtu.js';
 import { tcp } from './tcp.js';

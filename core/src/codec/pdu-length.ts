@@ -1,6 +1,5 @@
-import { functionOf } from './functions.js';
+import { type Direction, functionOf } from '../frame/index.js';
 import { inquiryOf } from './inquiries/index.js';
-import type { Direction } from './parts.js';
 
 /**
  * Bytes of the PDU that begins here, as its function code and byte count say (V1.1b3, section 6): Infinity while these have not

@@ -1,10 +1,6 @@
-import { rtuFacts } from './facts.js';
-import { crc16 } from './checksum.js';
+import { bytesText, crc16, type Direction, type FrameField, functionOf, rtuFacts, toHex } from '../frame/index.js';
 import { type Addressed, type Envelope, leftover, type Likeness, type SerialFramingDefinition, unitField } from './framing.js';
-import { functionOf } from './functions.js';
 import { inquiryOf } from './inquiries/index.js';
-import { bytesText, toHex } from './hex.js';
-import type { Direction, FrameField } from './parts.js';
 import { pduLength } from './pdu-length.js';
 
 const MAX_RTU_BYTES = 256;

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { bitsText } from '../pdu-words.js';
+import { bitsText } from '../../frame/index.js';
 import { defineInquiry, told, unlikeLength } from './inquiry.js';
 
 const Ask = z.strictObject({ functionCode: z.literal(7) });
