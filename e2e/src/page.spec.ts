@@ -27,7 +27,6 @@ describe('The page, in a browser', () => {
 
     for (const path of [
       '/site',
-      '/site?add=device',
       '/lines',
       '/lines?tab=wiring',
       '/lines?tab=prove',
@@ -70,14 +69,17 @@ describe('The page, in a browser', () => {
       () =>
         on.page.press(...keys);
     const click = (selector: string) => () => on.page.click(selector);
+    // What comes later than the rest has no names yet when it is put in.
+    const drawn = (selector: string) => async () => void (await on.page.shows(selector));
     const opened: readonly [path: string, shows: string, ...steps: (() => Promise<void>)[]][] = [
       ['/site', 'pe-keys-sheet h3', press('?')],
       ['/site', 'pe-palette li', () => on.page.chord(Key.CONTROL, 'k')],
       ['/site', 'pe-reckoner-drawer', press('r')],
       ['/site', 'pe-findings-panel', () => on.page.chord(Key.ALT, 'w')],
       ['/site', 'pe-tour-card section', click('button[name=tour-begin]')],
+      ['/site?add=device', 'pe-add-device form'],
       ['/registers', 'pe-order-help', () => on.page.chord(Key.ALT, 'o')],
-      ['/registers', 'pe-device-panel', click('button[name=device-panel]')],
+      ['/registers', 'pe-device-panel', click('button[name=device-panel]'), drawn('pe-from-library input[name=give-as]')],
       ['/registers', 'pe-settings-view', click('button[name=wanted]')],
       ['/bench?view=watch', 'pe-tile', click('button[name=tiles]')],
       ['/bench?view=watch', 'gridster-item[tabindex]', click('button[name=tiles]'), click('[data-name=arrange] button')],
