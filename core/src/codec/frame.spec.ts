@@ -1,13 +1,8 @@
 import fc from 'fast-check';
 import { explainFrame } from '../explain/index.js';
-import { fromHex, requestPdu, toHex } from '../frame/index.js';
+import { requestPdu, toHex } from '../frame/index.js';
+import { bytesOf } from '../testing/index.js';
 import { asciiFrame, codecOf, readAsciiFrame, readRtuFrame, rtuFrame, tcpFrame } from './index.js';
-
-function bytes(hex: string): Uint8Array {
-  const read = fromHex(hex);
-  if (!read.ok) throw new Error(read.problem.message);
-  return read.value;
-}
 
 // The example of section 6.17.
 const exchanging = { functionCode: 23, offset: 14, count: 3, values: [255, 255, 255], also: { offset: 3, count: 6 } };
@@ -19,11 +14,11 @@ describe('frames', () => {
         expect(readRtuFrame(rtuFrame({ unit, pdu }))).toEqual({ unit, pdu });
       }),
     );
-    expect(toHex(tcpFrame(0x1501, { unit: 255, pdu: bytes('03 00 04 00 01') }))).toBe('15 01 00 00 00 06 FF 03 00 04 00 01');
+    expect(toHex(tcpFrame(0x1501, { unit: 255, pdu: bytesOf('03 00 04 00 01') }))).toBe('15 01 00 00 00 06 FF 03 00 04 00 01');
   });
 
   it('are refused when one bit is wrong', () => {
-    const frame = rtuFrame({ unit: 17, pdu: bytes('03 00 6B 00 03') });
+    const frame = rtuFrame({ unit: 17, pdu: bytesOf('03 00 6B 00 03') });
     for (let bit = 0; bit < frame.length * 8; bit++) {
       const damaged = frame.slice();
       damaged[bit >> 3]! ^= 1 << (bit & 7);
@@ -35,10 +30,10 @@ describe('frames', () => {
 describe('explainFrame', () => {
   it('says what a request asks, whichever way it is framed', () => {
     const sentence = 'Unit 17 is asked for 3 holding registers from offset 107.';
-    expect(explainFrame(bytes('11 03 00 6B 00 03 76 87'), 'auto')).toEqual(
+    expect(explainFrame(bytesOf('11 03 00 6B 00 03 76 87'), 'auto')).toEqual(
       jasmine.objectContaining({ framing: 'rtu', ok: true, sentence }),
     );
-    expect(explainFrame(bytes('00 01 00 00 00 06 11 03 00 6B 00 03'), 'auto')).toEqual(
+    expect(explainFrame(bytesOf('00 01 00 00 00 06 11 03 00 6B 00 03'), 'auto')).toEqual(
       jasmine.objectContaining({ framing: 'tcp', ok: true, sentence }),
     );
     const ascii = Uint8Array.from([...':1103006B00037E\r\n'].map((character) => character.charCodeAt(0)));
@@ -46,16 +41,16 @@ describe('explainFrame', () => {
   });
 
   it('tells an answer from a request by its length', () => {
-    expect(explainFrame(bytes('00 01 00 00 00 05 15 03 02 02 67'), 'tcp').sentence).toBe('Unit 21 answers 615.');
-    expect(explainFrame(bytes('00 01 00 00 00 03 15 83 02'), 'tcp').sentence).toContain('illegal data address');
+    expect(explainFrame(bytesOf('00 01 00 00 00 05 15 03 02 02 67'), 'tcp').sentence).toBe('Unit 21 answers 615.');
+    expect(explainFrame(bytesOf('00 01 00 00 00 03 15 83 02'), 'tcp').sentence).toContain('illegal data address');
   });
 
   it('says of a truncated frame where it ends, and still explains what is there', () => {
-    const cut = explainFrame(bytes('00 01 00 00 00 06 11 03 00 6B'), 'tcp');
+    const cut = explainFrame(bytesOf('00 01 00 00 00 06 11 03 00 6B'), 'tcp');
     expect(cut.ok).toBeFalse();
     expect(cut.problems[0]).toContain('cut short');
     expect(cut.fields.map((field) => field.name)).toContain('function');
-    expect(explainFrame(bytes('11 03 00'), 'rtu').problems[0]).toBe('The frame ends after 3 bytes; the shortest has 4.');
+    expect(explainFrame(bytesOf('11 03 00'), 'rtu').problems[0]).toBe('The frame ends after 3 bytes; the shortest has 4.');
   });
 
   it('tells what an exchange writes from what it reads', () => {
@@ -75,8 +70,8 @@ describe('explainFrame', () => {
   });
 
   it('finds counts that no device may be asked for', () => {
-    expect(explainFrame(rtuFrame({ unit: 1, pdu: bytes('03 00 00 00 7E') }), 'rtu', 'request').problems[0]).toContain('at most 125');
-    expect(explainFrame(rtuFrame({ unit: 1, pdu: bytes('03 FF FF 00 02') }), 'rtu', 'request').problems[0]).toContain('65535');
+    expect(explainFrame(rtuFrame({ unit: 1, pdu: bytesOf('03 00 00 00 7E') }), 'rtu', 'request').problems[0]).toContain('at most 125');
+    expect(explainFrame(rtuFrame({ unit: 1, pdu: bytesOf('03 FF FF 00 02') }), 'rtu', 'request').problems[0]).toContain('65535');
   });
 
   it('gives every byte to exactly one field, whatever the bytes are', () => {

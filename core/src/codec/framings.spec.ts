@@ -1,8 +1,7 @@
+import { bytesOf } from '../testing/index.js';
 import { ascii } from './ascii.js';
 import { codecOf, detectFramings } from './codecs.js';
 import { rtu, rtuFrame } from './rtu.js';
-
-const bytesOf = (hex: string) => Uint8Array.from(hex.split(' ').filter(Boolean), (pair) => parseInt(pair, 16));
 
 describe('an RTU frame in a stream of bytes', () => {
   const whole = (hex: string, direction: 'request' | 'response') => rtu.wholeFrame(bytesOf(hex), direction);

@@ -1,6 +1,5 @@
+import { bytesOf } from '../testing/index.js';
 import { couldAnswer, haveLikeAnswers } from './likeness.js';
-
-const pdu = (hex: string) => Uint8Array.from(hex.split(' ').filter(Boolean), (pair) => parseInt(pair, 16));
 
 /** A request, PDUs that could answer it, and PDUs that could not. */
 const answers: Record<string, { request: string; could: string[]; not: string[] }> = {
@@ -37,11 +36,11 @@ describe('an answer', () => {
   for (const [name, { request, could, not }] of Object.entries(answers))
     it(`could be one to ${name}`, () => {
       for (const hex of could)
-        expect(couldAnswer(pdu(request), pdu(hex)))
+        expect(couldAnswer(bytesOf(request), bytesOf(hex)))
           .withContext(hex)
           .toBeTrue();
       for (const hex of not)
-        expect(couldAnswer(pdu(request), pdu(hex)))
+        expect(couldAnswer(bytesOf(request), bytesOf(hex)))
           .withContext(hex)
           .toBeFalse();
     });
@@ -61,10 +60,10 @@ describe('two requests', () => {
       ['41 01', '42 01', false],
       ['11', '11', true],
     ] as const) {
-      expect(haveLikeAnswers(pdu(one), pdu(other)))
+      expect(haveLikeAnswers(bytesOf(one), bytesOf(other)))
         .withContext(`${one} and ${other}`)
         .toBe(alike);
-      expect(haveLikeAnswers(pdu(other), pdu(one)))
+      expect(haveLikeAnswers(bytesOf(other), bytesOf(one)))
         .withContext(`${other} and ${one}`)
         .toBe(alike);
     }

@@ -1,7 +1,6 @@
 import type { Direction } from '../frame/index.js';
+import { bytesOf } from '../testing/index.js';
 import { type ExplainedPdu, explainFrame, explainPdu } from './index.js';
-
-const bytesOf = (hex: string) => Uint8Array.from(hex.split(' ').filter(Boolean), (pair) => parseInt(pair, 16));
 
 /** Field by field, `from-to bytes name: meaning`; then what is wrong, and the sentence. */
 function lines({ fields, problems, sentence }: ExplainedPdu): string[] {

@@ -1,6 +1,6 @@
+import { bytesOf } from '../testing/index.js';
 import { functions, type PduRequest, readAnswer, readFunction, requestPdu, writeFunction } from './index.js';
 
-const bytesOf = (hex: string) => Uint8Array.from(hex.split(' ').filter(Boolean), (pair) => parseInt(pair, 16));
 const hexOf = (bytes: Uint8Array) => [...bytes].map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ');
 
 describe('a request', () => {

@@ -1,21 +1,16 @@
 import { groupOf } from '../failure/index.js';
+import { bytesOf } from '../testing/index.js';
 import fc from 'fast-check';
 import { checksum, fromHex, type PduAnswer, readAnswer, requestPdu, toHex } from './index.js';
 
-function bytes(hex: string): Uint8Array {
-  const read = fromHex(hex);
-  if (!read.ok) throw new Error(read.problem.message);
-  return read.value;
-}
-
 describe('checksum', () => {
   it('has the CRC of the serial line standard, low byte first', () => {
-    expect(checksum('crc16-modbus', bytes('01 03 00 00 00 0A'))).toEqual({ value: 0xcdc5, bytes: [0xc5, 0xcd] });
-    expect(checksum('crc16-modbus', bytes('02 07')).bytes).toEqual([0x41, 0x12]);
+    expect(checksum('crc16-modbus', bytesOf('01 03 00 00 00 0A'))).toEqual({ value: 0xcdc5, bytes: [0xc5, 0xcd] });
+    expect(checksum('crc16-modbus', bytesOf('02 07')).bytes).toEqual([0x41, 0x12]);
   });
 
   it('has the LRC of the serial line standard', () => {
-    expect(checksum('lrc', bytes('01 03 00 00 00 0A')).value).toBe(0xf2);
+    expect(checksum('lrc', bytesOf('01 03 00 00 00 0A')).value).toBe(0xf2);
   });
 
   it('sums and folds text telegrams', () => {
@@ -52,30 +47,30 @@ describe('readAnswer', () => {
   const read = { functionCode: 3, offset: 107, count: 3 };
 
   it('takes the registers out of the standard’s answer', () => {
-    expect(readAnswer(read, bytes('03 06 02 2B 00 00 00 64'))).toEqual({ kind: 'values', values: [555, 0, 100] });
-    expect(readAnswer({ functionCode: 1, offset: 19, count: 19 }, bytes('01 03 CD 6B 05'))).toEqual({
+    expect(readAnswer(read, bytesOf('03 06 02 2B 00 00 00 64'))).toEqual({ kind: 'values', values: [555, 0, 100] });
+    expect(readAnswer({ functionCode: 1, offset: 19, count: 19 }, bytesOf('01 03 CD 6B 05'))).toEqual({
       kind: 'values',
       values: [1, 0, 1, 1, 0, 0, 1, 1, 1, 1, 0, 1, 0, 1, 1, 0, 1, 0, 1],
     });
   });
 
   it('knows an exception', () => {
-    expect(readAnswer(read, bytes('83 02'))).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 2 } });
+    expect(readAnswer(read, bytesOf('83 02'))).toEqual({ kind: 'failed', failure: { code: 'exception', exception: 2 } });
   });
 
   it('takes the answer of an exchange', () => {
-    const answer = bytes('17 0C 00 FE 0A CD 00 01 00 03 00 0D 00 FF');
+    const answer = bytesOf('17 0C 00 FE 0A CD 00 01 00 03 00 0D 00 FF');
     expect(readAnswer(exchanging, answer)).toEqual({ kind: 'values', values: [254, 2765, 1, 3, 13, 255] });
     expect(groupOfAnswer(readAnswer(exchanging, answer.subarray(0, 12)))).toBe('damaged');
   });
 
   it('refuses answers to another question', () => {
     for (const hex of ['04 06 02 2B 00 00 00 64', '03 04 02 2B 00 00', '03 06 02 2B 00 00 00', '83', '03']) {
-      expect(groupOfAnswer(readAnswer(read, bytes(hex))))
+      expect(groupOfAnswer(readAnswer(read, bytesOf(hex))))
         .withContext(hex)
         .toBe('damaged');
     }
-    expect(groupOfAnswer(readAnswer({ functionCode: 6, offset: 1, count: 1, values: [3] }, bytes('06 00 01 00 04')))).toBe('damaged');
+    expect(groupOfAnswer(readAnswer({ functionCode: 6, offset: 1, count: 1, values: [3] }, bytesOf('06 00 01 00 04')))).toBe('damaged');
   });
 
   it('never throws, whatever comes', () => {
@@ -88,7 +83,7 @@ describe('readAnswer', () => {
 
 describe('fromHex', () => {
   it('takes any spacing and names what is no hex', () => {
-    expect(toHex(bytes('0x01,03-00:6b\n00 3'))).toBe('01 03 00 6B 00 03');
+    expect(fromHex('0x01,03-00:6b\n00 3')).toEqual({ ok: true, value: Uint8Array.of(1, 3, 0, 0x6b, 0, 3) });
     expect(fromHex('01 0G')).toEqual(jasmine.objectContaining({ ok: false }));
     expect(fromHex('123').ok).toBeFalse();
     expect(fromHex('').ok).toBeFalse();

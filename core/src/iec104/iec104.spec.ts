@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { fromHex, toHex } from '../frame/index.js';
+import { toHex } from '../frame/index.js';
 import {
   type Asdu,
   asduType,
@@ -16,12 +16,8 @@ import {
   readFrame104,
   Stream104,
 } from './index.js';
-import { IEC104_NOON, iec104Vectors } from '../testing/index.js';
+import { bytesOf, IEC104_NOON, iec104Vectors } from '../testing/index.js';
 
-const bytesOf = (hex: string) => {
-  const read = fromHex(hex);
-  return read.ok ? read.value : new Uint8Array();
-};
 const asdu = (fields: Partial<Asdu> = {}): Asdu => ({
   ...{ type: 1, isSequence: false, cause: 3, isNegative: false, isTest: false, originator: 0, station: 12 },
   objects: [{ address: 1, held: { value: 1 } }],

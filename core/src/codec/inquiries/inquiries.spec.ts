@@ -1,16 +1,11 @@
 import fc from 'fast-check';
 import { couldAnswer, haveLikeAnswers } from '../likeness.js';
 import { explainPdu, readStream } from '../../explain/index.js';
-import { fromHex, toHex } from '../../frame/index.js';
+import { toHex } from '../../frame/index.js';
 import { pduLength } from '../pdu-length.js';
 import { rtuFrame } from '../rtu.js';
+import { bytesOf } from '../../testing/index.js';
 import { inquiries, InquiryAsk, inquiryOf, serverIdAnswer } from './index.js';
-
-function bytesOf(hex: string): Uint8Array {
-  const read = fromHex(hex);
-  if (!read.ok) throw new Error(read.problem.message);
-  return read.value;
-}
 
 /** What is asked, its request, an answer, and what is said of the two; where the standard gives an example, it is that. */
 const examples: { ask: InquiryAsk; request: string; answer: string; facts: string[]; asked: string; answered: string }[] = [

@@ -48,19 +48,19 @@ export class QualityMark {
 const signs = { good: '✓', limited: '≥', sent: '→', doubtful: '?', stale: '…', bad: '✕', none: '–' };
 
 /** A value is as good as the worst that is said of it, and not good while there is a doubt. */
-export function worstQuality(said: readonly Said[], doubt: string): ShownQuality | null {
+export function worstQuality(said: readonly Said[], doubt: string | undefined): ShownQuality | null {
   const all: (ShownQuality | undefined)[] = said.map((each) => each?.quality);
   if (doubt && all.some(Boolean)) all.push('doubtful');
   return (['bad', 'stale', 'doubtful', 'limited', 'sent', 'good'] as const).find((quality) => all.includes(quality)) ?? null;
 }
 
 /** Why it is not good: what failed, else the doubt. */
-export function reasonIn(said: readonly Said[], doubt: string): string {
+export function reasonIn(said: readonly Said[], doubt: string | undefined): string {
   const failed = said.filter((each) => each?.quality === 'bad' || each?.quality === 'stale');
   return [...failed.map((each) => each?.reason), doubt, ...said.map((each) => each?.reason)].find(Boolean) ?? '';
 }
 
-/** Why what a route carries may be wrong, at one of its ends or on its way; empty where nothing speaks against it. */
-export function doubtOn(doubts: ReadonlyMap<string, string>, { id, sourceId, destinationId }: Route): string {
-  return doubts.get(sourceId) ?? doubts.get(destinationId) ?? doubts.get(id) ?? '';
+/** Why what a route carries may be wrong, at one of its ends or on its way; undefined where nothing speaks against it. */
+export function doubtOn(doubts: ReadonlyMap<string, string>, { id, sourceId, destinationId }: Route): string | undefined {
+  return doubts.get(sourceId) ?? doubts.get(destinationId) ?? doubts.get(id);
 }

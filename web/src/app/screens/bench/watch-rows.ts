@@ -40,7 +40,7 @@ export function saidOf(
   return [readings.get(source.id), route ? states.get(route.id) : undefined, destination ? readings.get(destination.id) : undefined];
 }
 
-/** Why a row may be wrong although it is read and carried; empty where nothing speaks against it. */
-export function doubtOf({ source, route }: WatchRow, doubts: ReadonlyMap<string, string>): string {
-  return route ? doubtOn(doubts, route) : (doubts.get(source.id) ?? '');
+/** Why a row may be wrong although it is read and carried; undefined where nothing speaks against it. */
+export function doubtOf({ source, route }: WatchRow, doubts: ReadonlyMap<string, string>): string | undefined {
+  return route ? doubtOn(doubts, route) : doubts.get(source.id);
 }

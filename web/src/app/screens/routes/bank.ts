@@ -157,16 +157,12 @@ export class Bank {
 
   /** Said beside a value that is not simply good. */
   protected quality(point: Point): ShownQuality | null {
-    const quality = worstQuality([this.readings().get(point.id)], this.doubt(point));
+    const quality = worstQuality([this.readings().get(point.id)], this.plan.doubts().get(point.id));
     return quality === 'good' ? null : quality;
   }
 
   protected reason(point: Point): string {
-    return reasonIn([this.readings().get(point.id)], this.doubt(point));
-  }
-
-  private doubt({ id }: Point): string {
-    return this.plan.doubts().get(id) ?? '';
+    return reasonIn([this.readings().get(point.id)], this.plan.doubts().get(point.id));
   }
 
   /** Where it was dropped counts; the lane itself stays in its place. */

@@ -147,14 +147,6 @@ export class BanksView {
   });
   /** What became of those that are drawn. */
   protected readonly states = rowsFor(this.feed.routes, () => this.ribbons().map(({ route }) => route.id));
-  /** Why what a ribbon carries is not good, while the bench runs; of a route of which nothing is known yet, that. */
-  protected troubleOf(route: Route): string {
-    if (!this.live.running()) return '';
-    const [state, doubt] = [this.states().get(route.id), doubtOn(this.plan.doubts(), route)];
-    const quality = worstQuality([state], doubt) ?? 'not carried yet';
-    const reason = reasonIn([state], doubt);
-    return quality === 'good' ? '' : reason ? `${quality}: ${reason}` : quality;
-  }
 
   constructor() {
     const observer = new ResizeObserver(() => this.look());
@@ -175,6 +167,14 @@ export class BanksView {
       for (const box of [this.box(), this.sourceBox(), this.destinationBox()]) box.nativeElement.scrollTop = 0;
     });
     inject(DestroyRef).onDestroy(() => observer.disconnect());
+  }
+
+  /** Why what a ribbon carries is not good, while the bench runs; of a route of which nothing is known yet, that. */
+  protected troubleOf(route: Route): string {
+    if (!this.live.running()) return '';
+    const [state, doubt] = [this.states().get(route.id), doubtOn(this.plan.doubts(), route)];
+    const quality = worstQuality([state], doubt) ?? 'not carried yet';
+    return quality === 'good' ? '' : [quality, reasonIn([state], doubt)].filter(Boolean).join(': ');
   }
 
   /** Puts the keyboard on a lane: the one given, else where it was last. */

@@ -199,7 +199,7 @@ export class PointGrid {
       value: (point) => valueText(this.state.wordsOf(point), point),
       quality: (point) => {
         const reading = this.state.readings().get(point.id);
-        const doubt = this.plan.doubts().get(point.id) ?? '';
+        const doubt = this.plan.doubts().get(point.id);
         return reading ? (worstQuality([reading], doubt) ?? '') : this.state.readWords(point) ? 'read' : '';
       },
       age: (point) => ageText(this.state.readings().get(point.id)?.atMs, this.live.now()),
